@@ -1,0 +1,7 @@
+PORT ?= 8000
+
+.PHONY: demo demo-reset test benchmarks
+demo: ; @PORT=$(PORT) scripts/demo
+demo-reset: ; @PORT=$(PORT) scripts/demo --reset
+test: ; @scripts/test
+benchmarks: ; @scripts/benchmarks

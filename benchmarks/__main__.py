@@ -1,0 +1,114 @@
+"""Make the world once, run Cadrin on it as it is served, measure, and print the table."""
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+VAR = ROOT / "var" / "benchmarks"
+PORT, STANDINS_PORT = 8790, 8791
+
+
+@contextmanager
+def running(*arguments: str) -> Iterator[subprocess.Popen[bytes]]:
+    process = subprocess.Popen(arguments, cwd=ROOT)
+    try:
+        yield process
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def memory_of(process: subprocess.Popen[bytes]) -> str:
+    """Give the resident memory of a process and those it started."""
+    mine = [process.pid, *(int(p) for p in _children(process.pid))]
+    kilobytes = 0
+    for pid in mine:
+        for line in Path(f"/proc/{pid}/status").read_text().splitlines():
+            if line.startswith("VmRSS"):
+                kilobytes += int(line.split()[1])
+    return f"{kilobytes / 1024:.0f} MB"
+
+
+def _children(pid: int) -> list[str]:
+    return Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
+
+
+def main() -> None:
+    VAR.mkdir(parents=True, exist_ok=True)
+    database = VAR / "world.sqlite3"
+    for old in VAR.glob("run.sqlite3*"):
+        old.unlink()
+    os.environ |= {
+        "CADRIN_VAR": str(VAR),
+        "CADRIN_STANDINS": f"http://127.0.0.1:{STANDINS_PORT}",
+        "DJANGO_SETTINGS_MODULE": "cadrin.config.settings",
+        "CADRIN_DATABASE": str(VAR / "run.sqlite3"),
+    }
+    import django
+
+    django.setup()
+    import sqlite3
+
+    from django.core.management import call_command
+    from django.utils import timezone
+
+    from benchmarks import core, served, world
+    from benchmarks.measuring import Table
+    from cadrin.access.plan import holders, the_plan
+    from cadrin.people.models import Cardholder
+
+    call_command("migrate", verbosity=0)
+    if not database.exists():
+        print("making 100,000 cardholders, once", flush=True)
+        world.make_world()
+        with sqlite3.connect(VAR / "run.sqlite3") as made, sqlite3.connect(database) as kept:
+            made.backup(kept)
+    else:
+        with sqlite3.connect(database) as kept, sqlite3.connect(VAR / "run.sqlite3") as target:
+            kept.backup(target)
+    world.write_setup(VAR / "standins.json")
+    for old in (VAR / "standins").glob("*"):
+        old.unlink()
+
+    table, now = Table(), timezone.now()
+    everybody = holders(Cardholder.objects.values_list("id", flat=True))
+    core.bench_core(table, everybody, the_plan(), os.environ["CADRIN_DATABASE"], now)
+    del everybody
+
+    python = sys.executable
+    standins_url = os.environ["CADRIN_STANDINS"]
+    with (
+        running(
+            python, "-m", "cadrin.standins", "--port", str(STANDINS_PORT),
+            "--setup", str(VAR / "standins.json"), "--memory", str(VAR / "standins"),
+        ) as standins,
+        running(
+            str(Path(python).with_name("granian")), "--interface", "wsgi", "--host", "127.0.0.1", "--port", str(PORT),
+            "--workers", "1", "--blocking-threads", "8", "--no-ws", "--log-level", "error",
+            "cadrin.config.wsgi:application",
+        ) as server,
+    ):  # fmt: skip
+        time.sleep(5)
+        client = served.signed_in(f"http://127.0.0.1:{PORT}")
+        table.say("memory of the server, idle", memory_of(server))
+        served.bench_requests(table, client, os.environ["CADRIN_DATABASE"])
+        began = time.monotonic()
+        world.mark_everything()
+        with running(python, "manage.py", "work") as worker:
+            served.wait_until_held()
+            table.say("bringing everything to 10 empty controllers", f"{time.monotonic() - began:.0f} s")
+            served.bench_delivery(table, client, standins_url)
+            table.say("memory of the worker, after all this", memory_of(worker))
+        table.say("memory of the server, after all this", memory_of(server))
+        table.say("memory of the stand-ins, holding it all", memory_of(standins))
+    print()
+    table.print()
+
+
+if __name__ == "__main__":
+    main()

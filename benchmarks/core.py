@@ -1,0 +1,158 @@
+"""The core in memory: decisions, raw reads, reach, and who may open a door."""
+
+import sqlite3
+import time
+from bisect import bisect_right
+from datetime import datetime, timedelta
+from random import Random
+
+from benchmarks.measuring import Table, in_turn, milliseconds, percentile
+from cadrin.core.access.finder import Roster
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.access.reach import reach
+from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.decision.decide import decide, opens_next
+from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.validity import Span
+
+READS = 20_000
+
+
+def bench_core(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
+    random = Random(3)
+    records = HeldRecords()
+    for key, body in plan_bodies(plan).items():
+        records.put(key, body)
+    for holder in holders.values():
+        if record := holder_body(holder, plan):
+            records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record)
+    _decisions(table, records, list(holders.values()), plan, random, now)
+    _raw_reads(table, random)
+    _reach(table, holders, plan, random, now)
+    _who_may_open(table, holders, plan, database, now)
+
+
+def _decisions(
+    table: Table, records: HeldRecords, holders: list[Holder], plan: Plan, random: Random, now: datetime
+) -> None:
+    readers = list(plan.door_of_reader)
+    reads = []
+    for _ in range(READS):
+        holder = random.choice(holders)
+        theirs = plan.doors_of(holder.memberships)
+        reader = next((r for r in readers if plan.door_of_reader[r] in theirs), readers[0])
+        at = now + timedelta(minutes=random.randrange(10_080))
+        key = holder.cards[0].key
+        raw = STANDARD_26_BIT.encode(CardNumbers(key.facility_code, key.card_number))
+        reads.append((raw, reader, at, key))
+    starts = [minute * 60 for minute in range(14)]
+
+    def deciding() -> None:
+        for raw, reader, at, _ in reads:
+            decide(raw, reader, at, records)
+
+    def looking_up() -> None:
+        known = records.holder_of_card
+        for _, _, at, key in reads:
+            known[key]
+            bisect_right(starts, at.hour * 60)
+
+    def bare() -> None:
+        known = records.holder_of_card
+        for _, _, _, key in reads:
+            known[key]
+
+    def telling() -> None:
+        for raw, reader, at, _ in reads:
+            opens_next(decide(raw, reader, at, records), reader, at, records)
+
+    ours, limit = in_turn(deciding, looking_up)
+    table.add(
+        "decide() over 100,000 cardholders' records",
+        f"{READS / ours:,.0f}/s",
+        f"lookup and bisect {READS / limit:,.0f}/s",
+        limit / ours,
+        ">= 0.30",
+    )
+    _, alone = in_turn(deciding, bare, 3)
+    table.say("  a bare dictionary lookup with the same keys", f"{READS / alone:,.0f}/s")
+    each = []
+    for raw, reader, at, _ in reads[:5000]:
+        began = time.perf_counter()
+        decide(raw, reader, at, records)
+        each.append(time.perf_counter() - began)
+    table.say("  decide(), and when the hours begin next", f"{READS / in_turn(telling, bare, 3)[0]:,.0f}/s")
+    table.say("  decide(), p99", f"{percentile(each, 0.99) * 1e6:.0f} us")
+
+
+def _raw_reads(table: Table, random: Random) -> None:
+    reads = [RawRead(26, random.getrandbits(26)) for _ in range(READS)]
+
+    def decoding() -> None:
+        for read in reads:
+            STANDARD_26_BIT.decode(read)
+
+    def shift_and_mask(read: RawRead) -> tuple[int, int] | None:
+        length, bits = read
+        return (bits >> 17 & 0xFF, bits >> 1 & 0xFFFF) if length == 26 else None
+
+    def shifting() -> None:
+        for read in reads:
+            shift_and_mask(read)
+
+    ours, limit = in_turn(decoding, shifting)
+    table.add(
+        "decode a raw read", f"{READS / ours:,.0f}/s", f"shift and mask {READS / limit:,.0f}/s", limit / ours, ">= 0.45"
+    )
+
+
+def _reach(table: Table, holders: dict[int, Holder], plan: Plan, random: Random, now: datetime) -> None:
+    some = random.sample(list(holders.values()), 20)
+    doors = sorted(set(plan.door_of_reader.values()))
+    week = Span(now, now + timedelta(weeks=1))
+    answers = [reach(holder, doors, plan, now, week) for holder in some]
+    spans = [[(span.start, span.end) for door in answer for span in door.lit] for answer in answers]
+
+    def reaching() -> None:
+        for holder in some:
+            reach(holder, doors, plan, now, week)
+
+    def sorting() -> None:
+        for one in spans:
+            sorted(one)  # type: ignore[type-var]
+
+    ours, limit = in_turn(reaching, sorting)
+    table.add(
+        "reach of one cardholder, 500 doors, a week",
+        milliseconds(ours / len(some)),
+        f"sorting its spans {milliseconds(limit / len(some))}",
+        ours / limit,
+        "none set",
+    )
+
+
+def _who_may_open(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
+    roster = Roster(list(holders.values()))
+    door = next(iter(plan.door_of_reader.values()))
+    raw = sqlite3.connect(database)
+    join = """
+        SELECT DISTINCT m.cardholder_id FROM access_grant g
+        JOIN access_membership m ON m.group_id = g.group_id
+        JOIN people_cardholder p ON p.id = m.cardholder_id
+        JOIN cards_card c ON c.holder_id = p.id
+        WHERE g.door_id = ? AND p.standing = 'active' AND c.status = 'issued'
+          AND (p.activation_at IS NULL OR p.activation_at <= ?) AND (p.expiry_at IS NULL OR p.expiry_at > ?)
+          AND (m.activation_at IS NULL OR m.activation_at <= ?) AND (m.expiry_at IS NULL OR m.expiry_at > ?)
+        """
+    at = now.strftime("%Y-%m-%d %H:%M:%S")
+    ours, limit = in_turn(
+        lambda: roster.who_may_open(door, plan, now), lambda: raw.execute(join, [door, at, at, at, at]).fetchall()
+    )
+    raw.close()
+    table.add(
+        "everybody who may open one door now, from memory",
+        milliseconds(ours),
+        f"SQL join, hours left out {milliseconds(limit)}",
+        ours / limit,
+        "<= 0.025",
+    )

@@ -1,0 +1,115 @@
+"""A large house: 100,000 cardholders with a card and two memberships, 500 doors, 200 groups, 10 controllers."""
+
+import json
+from pathlib import Path
+from random import Random
+
+from django.contrib.auth.models import Permission as Granted
+from django.db import transaction
+
+from cadrin.access.commands import move_plan_version
+from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.cards.models import Card, CardFormat
+from cadrin.core.cards.formats import STANDARD_26_BIT
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.delivery import format_body
+from cadrin.core.names import fold, number_key, terms_of
+from cadrin.demo.scenario import FIRST_NAMES, LAST_NAMES, SCHEDULES, ZONE
+from cadrin.operators.models import Operator
+from cadrin.outbox.models import Mark, Subject
+from cadrin.people.models import Cardholder, Department, Term
+
+CARDHOLDERS, DOORS, GROUPS, CONTROLLERS = 100_000, 500, 200, 10
+DOORS_OF_A_GROUP = 10
+PASSWORD = "much-too-large"
+
+
+@transaction.atomic
+def make_world() -> None:
+    """Fill an empty database; the same world every time."""
+    random = Random(100)
+    operator = Operator.objects.create_user("bench", password=PASSWORD)
+    operator.user_permissions.set(Granted.objects.filter(content_type__app_label="operators"))
+    card_format = CardFormat.objects.create(name="26-bit", layout=format_body(STANDARD_26_BIT))
+    schedules = [Schedule.objects.create(name=name, zone=ZONE, hours=hours) for name, hours in SCHEDULES.items()]
+    controllers = [
+        Controller.objects.create(id=n, name=f"Controller {n}", address=f"standin:{n}")
+        for n in range(1, CONTROLLERS + 1)
+    ]
+    area = Area.objects.create(site=Site.objects.create(name="Skerrow Point", zone=ZONE), name="Everything")
+    doors = Door.objects.bulk_create(
+        Door(area=area, controller=controllers[n % CONTROLLERS], name=f"Door {n:03}") for n in range(DOORS)
+    )
+    Reader.objects.bulk_create(Reader(name=door.name, door=door, controller=door.controller) for door in doors)
+    groups = AccessGroup.objects.bulk_create(AccessGroup(name=f"Group {n:03}") for n in range(GROUPS))
+    for n, group in enumerate(groups):
+        here = [door for door in doors if door.controller_id == controllers[n % CONTROLLERS].pk]
+        Grant.objects.bulk_create(
+            Grant(group=group, door=door, schedule=random.choice(schedules))
+            for door in random.sample(here, DOORS_OF_A_GROUP)
+        )
+    departments = Department.objects.bulk_create(
+        Department(number=f"{n:03}", name=f"Department {n}") for n in range(60)
+    )
+    _people(random, [d.pk for d in departments], [g.pk for g in groups], card_format.pk)
+    move_plan_version()
+
+
+def _people(random: Random, department_ids: list[int], group_ids: list[int], format_id: int) -> None:
+    people, terms = [], []
+    for n in range(1, CARDHOLDERS + 1):
+        first, last, number = random.choice(FIRST_NAMES), random.choice(LAST_NAMES), f"S-{n:06}"
+        people.append(
+            Cardholder(
+                id=n,
+                number=number,
+                number_key=number_key(number),
+                first_name=first,
+                last_name=last,
+                display_name=f"{first} {last}",
+                sort_name=fold(f"{last} {first}"),
+                department_id=random.choice(department_ids),
+            )
+        )
+        email = f"{fold(first)}.{fold(last)}.{n}@skerrow.example".replace(" ", "")
+        terms += [Term(cardholder_id=n, source="person", text=text) for text in terms_of(first, last, number, email)]
+        terms.append(Term(cardholder_id=n, source="card", text=str(n % 65536)))
+    Cardholder.objects.bulk_create(people, batch_size=5000)
+    Term.objects.bulk_create(terms, batch_size=5000)
+    Card.objects.bulk_create(
+        [
+            Card(
+                format_id=format_id,
+                facility_code=n // 65536,
+                card_number=n % 65536,
+                status=CardStatus.ISSUED,
+                holder_id=n,
+            )
+            for n in range(1, CARDHOLDERS + 1)
+        ],
+        batch_size=5000,
+    )
+    Membership.objects.bulk_create(
+        [
+            Membership(cardholder_id=n, group_id=group_id)
+            for n in range(1, CARDHOLDERS + 1)
+            for group_id in random.sample(group_ids, 2)
+        ],
+        batch_size=5000,
+    )
+
+
+def write_setup(file: Path) -> None:
+    """Write what stand-ins belong to this world."""
+    setups = [
+        {"id": one.pk, "name": one.name, "readers": dict(one.readers.values_list("id", "name"))}
+        for one in Controller.objects.order_by("id")
+    ]
+    file.write_text(json.dumps(setups))
+
+
+def mark_everything() -> None:
+    """Let the worker bring everything to every controller."""
+    Mark.objects.bulk_create(
+        Mark(subject=Subject.CONTROLLER, subject_id=id_) for id_ in Controller.objects.values_list("id", flat=True)
+    )

@@ -1,0 +1,141 @@
+"""Save a cardholder's whole file: details, cards and memberships in one act, or nothing."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.plan import holder_of
+from cadrin.cards.commands import CardDraft, problems_with_cards, set_cards
+from cadrin.core.access.plan import Card, CardKey, Holder
+from cadrin.core.access.plan import Membership as CoreMembership
+from cadrin.core.details import Details
+from cadrin.core.errors import Invalid, NotPermitted, Problem
+from cadrin.core.validity import Span, problems_with_span
+from cadrin.journal.commands import About, Act, changes_between, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
+from cadrin.people.commands import CARDHOLDER, lock_cardholder, problems_with_cardholder, set_terms, write_details
+from cadrin.people.models import Cardholder
+
+GROUP = "group"
+NEEDED_FOR = {"card": Permission.ISSUE, "membership": Permission.ACCESS}
+
+
+@dataclass(frozen=True, slots=True)
+class MembershipDraft:
+    """A membership as an operator wants a cardholder to have it."""
+
+    group_id: int
+    activation_at: datetime | None = None
+    expiry_at: datetime | None = None
+
+    @property
+    def span(self) -> Span:
+        return Span(self.activation_at, self.expiry_at)
+
+
+@dataclass(frozen=True, slots=True)
+class FileDraft:
+    """A cardholder's file as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+
+    details: Details
+    cards: tuple[CardDraft, ...] = ()
+    memberships: tuple[MembershipDraft, ...] = ()
+    version: int = 0
+
+    def holder(self, id_: int) -> Holder:
+        """Give what doors would make of it."""
+        return holder_of(
+            id_,
+            self.details,
+            (Card(CardKey(*card.identity), card.status, card.span) for card in self.cards),
+            (CoreMembership(membership.group_id, membership.span) for membership in self.memberships),
+        )
+
+
+def problems_with_file(draft: FileDraft, cardholder_id: int | None) -> tuple[Problem, ...]:
+    """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one."""
+    return (
+        *problems_with_cardholder(draft.details, cardholder_id),
+        *problems_with_cards(draft.cards, cardholder_id),
+        *_problems_with_memberships(draft.memberships),
+    )
+
+
+def _problems_with_memberships(drafts: Sequence[MembershipDraft]) -> tuple[Problem, ...]:
+    known = set(AccessGroup.objects.filter(pk__in=[d.group_id for d in drafts]).values_list("id", flat=True))
+    problems: list[Problem] = []
+    for place, draft in enumerate(drafts):
+        here = list(problems_with_span(draft.span))
+        if draft.group_id not in known:
+            here.append(Problem("input.no_longer_there", "group"))
+        if any(other.group_id == draft.group_id for other in drafts[:place]):
+            here.append(Problem("membership.twice", "group"))
+        problems += [problem.under(f"memberships.{place}") for problem in here]
+    return tuple(problems)
+
+
+@transaction.atomic
+def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> int:
+    """Enrol a cardholder, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted.
+
+    A file in which nothing differs is left alone: no new version, no entry, nothing to deliver.
+    """
+    actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
+    cardholder = Cardholder() if cardholder_id is None else lock_cardholder(cardholder_id, draft.version)
+    if problems := problems_with_file(draft, cardholder_id):
+        raise Invalid(problems)
+    version = 1 if cardholder_id is None else draft.version + 1
+    about_details = write_details(cardholder, draft.details, version)
+    acts = [about_details] if about_details else []
+    acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER)
+    acts += _set_memberships(cardholder.pk, draft.memberships, version)
+    _require_for(actor, acts)
+    if acts:
+        Cardholder.objects.filter(pk=cardholder.pk).update(version=version)
+        set_terms(cardholder.pk, "card", {str(card.card_number) for card in draft.cards})
+        record(actor, at, acts)
+        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+    return cardholder.pk
+
+
+def _require_for(actor: Actor, acts: Sequence[Act]) -> None:
+    missing = {
+        needed
+        for act in acts
+        if (needed := NEEDED_FOR.get(act.action.partition(".")[0])) and needed not in actor.permissions
+    }
+    if missing:
+        raise NotPermitted(Problem("operator.not_permitted", None, {"permission": p.value}) for p in sorted(missing))
+
+
+def _set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], version: int) -> list[Act]:
+    had = {m.group_id: m for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")}
+    wanted = {draft.group_id: draft for draft in drafts}
+    names = dict(AccessGroup.objects.filter(pk__in=wanted).values_list("id", "name"))
+    acts = []
+
+    def act(action: str, group_id: int, name: str, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
+        about = (About(CARDHOLDER, cardholder_id, version), About(GROUP, group_id))
+        return Act(action, about, {"group": (name, name)} | dict(changes_between(before, after)))
+
+    for group_id, membership in had.items():
+        if group_id not in wanted:
+            membership.delete()
+            acts.append(act("membership.removed", group_id, membership.group.name, {}, {}))
+    for group_id, draft in wanted.items():
+        span = {"activation_at": draft.activation_at, "expiry_at": draft.expiry_at}
+        if group_id not in had:
+            Membership.objects.create(cardholder_id=cardholder_id, group_id=group_id, **span)
+            acts.append(act("membership.added", group_id, names[group_id], {}, span))
+        else:
+            before = {name: getattr(had[group_id], name) for name in span}
+            if before != span:
+                Membership.objects.filter(pk=had[group_id].pk).update(**span)
+                acts.append(act("membership.changed", group_id, names[group_id], before, span))
+    return acts

@@ -1,0 +1,114 @@
+"""Read groups, doors, schedules and memberships."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db.models import Count, F
+
+from cadrin.access.models import AccessGroup, Controller, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.core.errors import NotFound
+from cadrin.core.validity import Standing
+from cadrin.outbox.rows import Rows
+
+
+def home_site() -> Mapping[str, Any]:
+    """Give the site whose clock the house goes by: the first that was set up."""
+    return Site.objects.order_by("id").values("id", "name", "zone").first() or {"id": 0, "name": "", "zone": "UTC"}
+
+
+def doors() -> Rows:
+    """Give every door with where it is, in the order of sites, areas and names."""
+    return list(
+        Door.objects.order_by("area__site_id", "area_id", "name").values(
+            "id",
+            "name",
+            "controller_id",
+            area_name=F("area__name"),
+            site_name=F("area__site__name"),
+            zone=F("area__site__zone"),
+            controller_name=F("controller__name"),
+        )
+    )
+
+
+def readers() -> Rows:
+    return list(
+        Reader.objects.order_by("id").values("id", "name", "controller_id", "door_id", is_desk=F("controller__is_desk"))
+    )
+
+
+def controllers() -> list[Controller]:
+    return list(Controller.objects.order_by("id"))
+
+
+def schedules() -> Rows:
+    return list(
+        Schedule.objects.order_by("name")
+        .annotate(group_count=Count("grants__group", distinct=True))
+        .values("id", "name", "zone", "hours", "version", "group_count")
+    )
+
+
+def get_schedule(schedule_id: int) -> Schedule:
+    """Raises NotFound."""
+    schedule = Schedule.objects.filter(pk=schedule_id).first()
+    if schedule is None:
+        raise NotFound.of("schedule.not_found")
+    return schedule
+
+
+def groups() -> Rows:
+    """Give every access group with its grants and the number of its people."""
+    grants: dict[int, list[dict[str, int]]] = {}
+    for group_id, door, schedule in Grant.objects.order_by("door_id", "id").values_list("group", "door", "schedule"):
+        grants.setdefault(group_id, []).append({"door": door, "schedule": schedule})
+    members = dict(Membership.objects.values_list("group_id").annotate(Count("id")).order_by())
+    return [
+        dict(row) | {"grants": grants.get(row["id"], []), "member_count": members.get(row["id"], 0)}
+        for row in AccessGroup.objects.order_by("name").values("id", "name", "remarks", "version")
+    ]
+
+
+def get_group(group_id: int) -> AccessGroup:
+    """Raises NotFound."""
+    group = AccessGroup.objects.filter(pk=group_id).first()
+    if group is None:
+        raise NotFound.of("group.not_found")
+    return group
+
+
+def memberships_of(cardholder_id: int) -> Rows:
+    return list(
+        Membership.objects.filter(cardholder_id=cardholder_id)
+        .order_by("id")
+        .values("group_id", "activation_at", "expiry_at", group_name=F("group__name"))
+    )
+
+
+def members_of(group_id: int, most: int = 200) -> Rows:
+    """Give the people of a group by name, at most so many."""
+    return list(
+        Membership.objects.filter(group_id=group_id)
+        .order_by("cardholder__sort_name")
+        .values(
+            "cardholder_id",
+            "activation_at",
+            "expiry_at",
+            name=F("cardholder__display_name"),
+            number=F("cardholder__number"),
+        )[:most]
+    )
+
+
+def member_ids(group_id: int) -> list[int]:
+    return list(Membership.objects.filter(group_id=group_id).values_list("cardholder_id", flat=True))
+
+
+def members_with_records(group_id: int) -> int:
+    """Count the people of a group whom controllers hold: those with a card who have not departed."""
+    members = Membership.objects.filter(group_id=group_id, cardholder__cards__isnull=False)
+    return members.exclude(cardholder__standing=Standing.DEPARTED).values("cardholder").distinct().count()
+
+
+def group_choices() -> Rows:
+    return list(AccessGroup.objects.order_by("name").values("id", "name"))

@@ -1,0 +1,211 @@
+"""What comes in and goes out about groups, schedules and cardholders' files."""
+
+from datetime import datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from rest_framework import serializers
+
+from cadrin.access.commands.file import FileDraft, MembershipDraft
+from cadrin.access.commands.groups import GrantDraft, GroupDraft
+from cadrin.access.commands.schedules import ScheduleDraft
+from cadrin.access.queries import home_site
+from cadrin.cards.commands import CardDraft
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.details import Details
+from cadrin.core.schedules import Hours, is_skipped, zone_named
+from cadrin.core.validity import Standing
+from cadrin.operators.rest.base import Shape, WholeField
+
+
+class SiteInstantField(serializers.DateTimeField):
+    """An instant. Written without an offset it is what the clock on the site's wall shows."""
+
+    def default_timezone(self) -> ZoneInfo:
+        return zone_named(home_site()["zone"])
+
+    def enforce_timezone(self, value: datetime) -> datetime:
+        if value.tzinfo is None and is_skipped(value, self.default_timezone()):
+            self.fail("make_aware", timezone=self.default_timezone())
+        return super().enforce_timezone(value)
+
+
+def instant() -> SiteInstantField:
+    return SiteInstantField(allow_null=True, default=None)
+
+
+def text() -> serializers.CharField:
+    """Take a text of any length: the core says what is too long."""
+    return serializers.CharField(allow_blank=True, default="")
+
+
+class CardShape(Shape):
+    format = WholeField()
+    facility_code = WholeField()
+    card_number = WholeField()
+    status = serializers.ChoiceField(choices=[s.value for s in CardStatus], default=CardStatus.ISSUED.value)
+    activation_at = instant()
+    expiry_at = instant()
+
+
+class MembershipShape(Shape):
+    group = WholeField()
+    activation_at = instant()
+    expiry_at = instant()
+
+
+class FileShape(Shape):
+    """A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one."""
+
+    version = WholeField(min_value=0, default=0)
+    number = text()
+    first_name = text()
+    last_name = text()
+    title = text()
+    email = text()
+    remarks = text()
+    department = WholeField(allow_null=True, default=None)
+    company = WholeField(allow_null=True, default=None)
+    kind = WholeField(allow_null=True, default=None)
+    standing = serializers.ChoiceField(choices=[s.value for s in Standing], default=Standing.ACTIVE.value)
+    standing_reason = text()
+    suspended_until = instant()
+    activation_at = instant()
+    expiry_at = instant()
+    cards = CardShape(many=True, default=list)
+    memberships = MembershipShape(many=True, default=list)
+
+
+def file_draft(values: dict[str, Any]) -> FileDraft:
+    """Give the draft that was sent."""
+    rest = {name: value for name, value in values.items() if name not in ("version", "cards", "memberships")}
+    for name in ("department", "company", "kind"):
+        rest[f"{name}_id"] = rest.pop(name)
+    rest["standing"] = Standing(rest["standing"])
+    return FileDraft(
+        Details(**rest),
+        tuple(
+            CardDraft(
+                one["format"],
+                one["facility_code"],
+                one["card_number"],
+                CardStatus(one["status"]),
+                one["activation_at"],
+                one["expiry_at"],
+            )
+            for one in values["cards"]
+        ),
+        tuple(MembershipDraft(one["group"], one["activation_at"], one["expiry_at"]) for one in values["memberships"]),
+        values["version"],
+    )
+
+
+class SavedFile(FileShape):
+    id = serializers.IntegerField()
+    display_name = serializers.CharField()
+
+
+class Saved(Shape):
+    id = serializers.IntegerField()
+
+
+class GrantShape(Shape):
+    door = WholeField()
+    schedule = WholeField()
+
+
+class GroupShape(Shape):
+    version = WholeField(min_value=0, default=0)
+    name = serializers.CharField(max_length=60, allow_blank=True)
+    remarks = serializers.CharField(max_length=200, allow_blank=True, default="")
+    grants = GrantShape(many=True, default=list)
+
+
+class Group(GroupShape):
+    id = serializers.IntegerField()
+    member_count = serializers.IntegerField()
+
+
+def group_draft(values: dict[str, Any]) -> GroupDraft:
+    """Give the draft that was sent."""
+    grants = tuple(GrantDraft(one["door"], one["schedule"]) for one in values["grants"])
+    return GroupDraft(values["name"], values["remarks"], grants, values["version"])
+
+
+class Member(Shape):
+    cardholder_id = serializers.IntegerField()
+    name = serializers.CharField()
+    number = serializers.CharField()
+    activation_at = serializers.DateTimeField(allow_null=True)
+    expiry_at = serializers.DateTimeField(allow_null=True)
+
+
+class ScheduleShape(Shape):
+    """``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day."""
+
+    version = WholeField(min_value=0, default=0)
+    name = serializers.CharField(max_length=60, allow_blank=True)
+    zone = serializers.CharField(max_length=60, allow_blank=True)
+    hours = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.IntegerField(min_value=0, max_value=20000), min_length=3, max_length=3
+        ),
+        max_length=200,
+    )
+
+
+class Schedule(ScheduleShape):
+    id = serializers.IntegerField()
+    group_count = serializers.IntegerField()
+
+
+def schedule_draft(values: dict[str, Any]) -> ScheduleDraft:
+    """Give the draft that was sent."""
+    hours = tuple(Hours(*window) for window in values["hours"])
+    return ScheduleDraft(values["name"], values["zone"], hours, values["version"])
+
+
+class Choice(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class DepartmentChoice(Choice):
+    number = serializers.CharField()
+    parent_id = serializers.IntegerField(allow_null=True)
+    depth = serializers.IntegerField()
+
+
+class Door(Choice):
+    area_name = serializers.CharField()
+    site_name = serializers.CharField()
+    zone = serializers.CharField()
+    controller_id = serializers.IntegerField()
+    controller_name = serializers.CharField()
+
+
+class Reader(Choice):
+    controller_id = serializers.IntegerField()
+    door_id = serializers.IntegerField(allow_null=True)
+    is_desk = serializers.BooleanField()
+
+
+class FormatChoice(Choice):
+    about = serializers.CharField()
+
+
+class Site(Choice):
+    zone = serializers.CharField()
+
+
+class House(Shape):
+    """What every screen chooses from."""
+
+    site = Site()
+    departments = DepartmentChoice(many=True)
+    companies = Choice(many=True)
+    kinds = Choice(many=True)
+    formats = FormatChoice(many=True)
+    groups = Choice(many=True)
+    doors = Door(many=True)
+    readers = Reader(many=True)

@@ -1,0 +1,39 @@
+from django.db import models
+
+from cadrin.core.access.rights import Reason
+
+
+class Read(models.Model):
+    """One read, as the controller told it. It outlives the people and doors it names, so it repeats their names."""
+
+    at = models.DateTimeField()
+    controller = models.ForeignKey("access.Controller", on_delete=models.PROTECT, related_name="+")
+    store = models.CharField(max_length=40)
+    event_number = models.PositiveBigIntegerField()
+    reader = models.ForeignKey("access.Reader", null=True, on_delete=models.SET_NULL, related_name="+")
+    reader_name = models.CharField(max_length=60)
+    door = models.ForeignKey("access.Door", null=True, on_delete=models.SET_NULL, related_name="+")
+    raw = models.CharField(max_length=70)
+    format = models.ForeignKey("cards.CardFormat", null=True, on_delete=models.SET_NULL, related_name="+")
+    facility_code = models.PositiveBigIntegerField(null=True)
+    card_number = models.PositiveBigIntegerField(null=True)
+    # empty for a read at a desk, where nothing is decided
+    reason = models.CharField(max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason])
+    group_name = models.CharField(max_length=60, blank=True)
+    opens_at = models.DateTimeField(null=True)
+    cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
+    cardholder_name = models.CharField(max_length=125, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["controller", "store", "event_number"], name="read_is_taken_once")
+        ]
+        indexes = [
+            models.Index(fields=["door", "id"], name="read_at_door"),
+            models.Index(fields=["card_number", "facility_code", "id"], name="read_of_card"),
+            models.Index(fields=["cardholder", "id"], name="read_of_cardholder"),
+            models.Index(fields=["reason", "id"], name="read_by_reason"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.at:%F %T} {self.reader_name}: {self.reason or 'shown'}"

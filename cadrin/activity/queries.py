@@ -1,0 +1,205 @@
+"""Read the record of reads, and what waits for a person today."""
+
+import time
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from typing import Any, NamedTuple
+
+from django.db import connection
+from django.db.models import Count, Exists, F, Max, OuterRef, Q
+
+from cadrin.access.models import Grant
+from cadrin.access.plan import holders, the_plan
+from cadrin.activity.models import Read
+from cadrin.cards.models import Card
+from cadrin.core.access.reach import reason_at_door
+from cadrin.core.access.rights import Reason
+from cadrin.core.decision.decide import Step, steps_to
+from cadrin.core.decision.mend import MEND_OF_REASON, Mend
+from cadrin.core.errors import NotFound
+from cadrin.delivery.models import DeliveryState
+from cadrin.delivery.queries import controllers
+from cadrin.delivery.register import Filters, page, rows_of
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import ending_within, starting_within
+
+LOOKED_FOR_EVERY_SECONDS = 0.05
+UNKNOWN_FOR = timedelta(days=14)
+SOON_DAYS = 14
+MOST_IN_A_WORK_LIST = 8
+
+_SHOWN = (
+    "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
+    "reason", "group_name", "opens_at", "cardholder_id", "cardholder_name", "controller_id",
+)  # fmt: skip
+
+
+class ReadFilters(NamedTuple):
+    """What is asked of the record; all that are set must hold. Each has its index."""
+
+    door_id: int | None = None
+    cardholder_id: int | None = None
+    reason: Reason | None = None
+    is_denied: bool = False
+
+
+def reads(filters: ReadFilters = ReadFilters(), *, before: int | None = None, most: int = 100) -> list[dict[str, Any]]:  # noqa: B008
+    """Give reads, newest first; ``before`` is the id to go on from."""
+    match = Q()
+    if filters.door_id is not None:
+        match &= Q(door_id=filters.door_id)
+    if filters.cardholder_id is not None:
+        match &= Q(cardholder_id=filters.cardholder_id)
+    if filters.reason is not None:
+        match &= Q(reason=filters.reason)
+    if filters.is_denied:
+        match &= ~Q(reason__in=["", Reason.GRANTED])
+    if before is not None:
+        match &= Q(id__lt=before)
+    return _with_present_holders(list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most]))
+
+
+def _with_present_holders(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Say whose card it is now: an unknown card may have been issued since."""
+    numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
+    held = Card.objects.filter(card_number__in=numbers, holder__isnull=False) if numbers else Card.objects.none()
+    holder = {
+        (card.format_id, card.facility_code, card.card_number): (card.holder_id, card.holder.display_name)
+        for card in held.select_related("holder")
+        if card.holder
+    }
+    for row in rows:
+        row["holder_id"], row["holder_name"] = holder.get(
+            (row["format_id"], row["facility_code"], row["card_number"]), (None, "")
+        )
+    return rows
+
+
+def news(after: int | None, wait_seconds: float, is_over: Callable[[], bool] = lambda: False) -> list[dict[str, Any]]:
+    """Give the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
+
+    While it waits it only asks whether anybody wrote to the database, which costs some microseconds.
+    """
+    if after is None:
+        return reads(most=30)[::-1]
+    deadline = time.monotonic() + wait_seconds
+    seen = None
+    while True:
+        version = _data_version()
+        if version != seen:
+            seen = version
+            rows = list(Read.objects.filter(id__gt=after).order_by("id").values(*_SHOWN)[:100])
+            if rows:
+                return _with_present_holders(rows)
+        if time.monotonic() >= deadline or is_over():
+            return []
+        time.sleep(LOOKED_FOR_EVERY_SECONDS)
+
+
+def _data_version() -> int:
+    """Give a number that moves when another connection has written (SQLite, PRAGMA data_version)."""
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA data_version")
+        return int(cursor.fetchone()[0])
+
+
+class Explanation(NamedTuple):
+    """One read explained: the steps to its verdict, what would mend it, and how it would go now."""
+
+    read: dict[str, Any]
+    steps: tuple[Step, ...]
+    mend: Mend
+    now_reason: Reason | None
+    groups_that_open: list[dict[str, Any]]
+
+
+def explanation(read_id: int, at: datetime) -> Explanation:
+    """Explain a read. Raises NotFound."""
+    row = Read.objects.filter(pk=read_id).values(*_SHOWN).first()
+    if row is None:
+        raise NotFound.of("read.not_found")
+    (row,) = _with_present_holders([row])
+    if not row["reason"]:
+        return Explanation(row, (), Mend.NOTHING if row["holder_id"] else Mend.USE_CARD, None, [])
+    reason = Reason(row["reason"])
+    who = row["cardholder_id"] or row["holder_id"]
+    holder = holders([who]).get(who) if who else None
+    now_reason = reason_at_door(holder, row["door_id"], the_plan(), at).reason if holder and row["door_id"] else None
+    groups = (
+        Grant.objects.filter(door_id=row["door_id"]).order_by("group__name").values("group_id", name=F("group__name"))
+    )
+    opening = [dict(group) for group in groups.distinct()]
+    # a card that is somebody's is unknown to a controller at which none of their groups has a door
+    to_mend = now_reason if reason is Reason.UNKNOWN_CARD and now_reason else reason
+    return Explanation(row, steps_to(reason), MEND_OF_REASON[to_mend], now_reason, opening)
+
+
+class WorkList(NamedTuple):
+    """What waits, the first few of it, and how many in all."""
+
+    rows: list[dict[str, Any]]
+    total: int
+
+
+class Desk(NamedTuple):
+    not_ready: WorkList
+    starting_soon: WorkList
+    ending_soon: WorkList
+    unknown_cards: WorkList
+    deliveries: WorkList
+
+
+def desk(at: datetime) -> Desk:
+    """Give what waits for a person today."""
+    waiting = page(Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
+    return Desk(
+        WorkList(waiting.rows, waiting.total or 0),
+        _people(starting_within(at, SOON_DAYS), "activation_at", at),
+        _people(ending_within(at, SOON_DAYS), "expiry_at", at),
+        unknown_cards(at),
+        deliveries_in_trouble(),
+    )
+
+
+def _people(match: Q, order: str, at: datetime) -> WorkList:
+    found = Cardholder.objects.filter(match)
+    ids = list(found.order_by(order, "id").values_list("id", flat=True)[:MOST_IN_A_WORK_LIST])
+    return WorkList(rows_of(ids, at), found.count())
+
+
+def unknown_cards(at: datetime) -> WorkList:
+    """Give cards shown in the last days that nobody holds, the latest first."""
+    held = Card.objects.filter(
+        format_id=OuterRef("format_id"),
+        facility_code=OuterRef("facility_code"),
+        card_number=OuterRef("card_number"),
+        holder__isnull=False,
+    )
+    found = (
+        Read.objects.filter(reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False, at__gte=at - UNKNOWN_FOR)
+        .filter(~Exists(held))
+        .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
+        .annotate(times=Count("id"), last_id=Max("id"))
+        .order_by("-last_id")
+    )
+    rows: list[dict[str, Any]] = [dict(row) for row in found[:MOST_IN_A_WORK_LIST]]
+    last = Read.objects.in_bulk([row["last_id"] for row in rows])
+    for row in rows:
+        read = last[row.pop("last_id")]
+        row |= {"read_id": read.pk, "at": read.at, "reader_name": read.reader_name, "raw": read.raw}
+    return WorkList(rows, found.count())
+
+
+def deliveries_in_trouble() -> WorkList:
+    """Give the controllers that do not answer, refuse records, or have a clock that is wrong."""
+    rows = [
+        one
+        for one in controllers()
+        if one["failed_at"] or one["counts"][DeliveryState.REFUSED] or abs(one["clock_off_seconds"]) > 60
+    ]
+    return WorkList(rows, len(rows))
+
+
+def waiting_counts(at: datetime) -> dict[str, int]:
+    """Give the counts that stand beside the sections; cheap, as every open page asks for them."""
+    return {"desk": unknown_cards(at).total, "delivery": deliveries_in_trouble().total}

@@ -1,0 +1,159 @@
+"""What comes in and goes out about reads, the desk and the test bench."""
+
+from rest_framework import serializers
+
+from cadrin.core.decision.decide import Check
+from cadrin.core.decision.mend import Mend
+from cadrin.delivery.rest.shapes import REASONS, ControllerShape, Row
+from cadrin.operators.rest.base import Shape, WholeField
+
+
+class ReadShape(Shape):
+    """One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now."""
+
+    id = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    reader_id = serializers.IntegerField(allow_null=True)
+    reader_name = serializers.CharField()
+    controller_id = serializers.IntegerField()
+    door_id = serializers.IntegerField(allow_null=True)
+    raw = serializers.CharField()
+    format_id = serializers.IntegerField(allow_null=True)
+    facility_code = serializers.IntegerField(allow_null=True)
+    card_number = serializers.IntegerField(allow_null=True)
+    reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    group_name = serializers.CharField()
+    opens_at = serializers.DateTimeField(allow_null=True)
+    cardholder_id = serializers.IntegerField(allow_null=True)
+    cardholder_name = serializers.CharField()
+    holder_id = serializers.IntegerField(allow_null=True)
+    holder_name = serializers.CharField()
+
+
+class ReadsQuery(Shape):
+    door = WholeField(default=None)
+    cardholder = WholeField(default=None)
+    reason = serializers.ChoiceField(choices=REASONS, default=None)
+    denied = serializers.BooleanField(default=False)
+    before = WholeField(default=None)
+
+
+class NewsQuery(Shape):
+    after = WholeField(default=None)
+    wait_seconds = serializers.FloatField(default=0.0, min_value=0.0, max_value=20.0)
+
+
+class CountsBySection(Shape):
+    desk = serializers.IntegerField()
+    delivery = serializers.IntegerField()
+
+
+class StepShape(Shape):
+    check = serializers.ChoiceField(choices=[c.value for c in Check])
+    passed = serializers.BooleanField(allow_null=True)
+
+
+class GroupThatOpens(Shape):
+    group_id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class ExplanationShape(Shape):
+    read = ReadShape()
+    steps = StepShape(many=True)
+    mend = serializers.ChoiceField(choices=[m.value for m in Mend])
+    now_reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    groups_that_open = GroupThatOpens(many=True)
+
+
+class UnknownCard(Shape):
+    read_id = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    reader_name = serializers.CharField()
+    raw = serializers.CharField()
+    format_id = serializers.IntegerField()
+    format_name = serializers.CharField()
+    facility_code = serializers.IntegerField()
+    card_number = serializers.IntegerField()
+    times = serializers.IntegerField()
+
+
+class PeopleList(Shape):
+    rows = Row(many=True)
+    total = serializers.IntegerField()
+
+
+class UnknownCardList(Shape):
+    rows = UnknownCard(many=True)
+    total = serializers.IntegerField()
+
+
+class ControllerList(Shape):
+    rows = ControllerShape(many=True)
+    total = serializers.IntegerField()
+
+
+class DeskShape(Shape):
+    not_ready = PeopleList()
+    starting_soon = PeopleList()
+    ending_soon = PeopleList()
+    unknown_cards = UnknownCardList()
+    deliveries = ControllerList()
+
+
+class HistoryEntry(Shape):
+    id = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    operator_name = serializers.CharField()
+    action = serializers.CharField()
+    changes = serializers.DictField(child=serializers.ListField(child=serializers.JSONField()))
+
+
+class History(Shape):
+    acts = HistoryEntry(many=True)
+    reads = ReadShape(many=True)
+
+
+class BenchReader(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class BenchController(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    is_desk = serializers.BooleanField()
+    is_on = serializers.BooleanField()
+    delay_seconds = serializers.FloatField()
+    clock_off_seconds = serializers.IntegerField()
+    held = serializers.IntegerField()
+    capacity = serializers.IntegerField(allow_null=True)
+    readers = BenchReader(many=True)
+
+
+class Bench(Shape):
+    controllers = BenchController(many=True)
+
+
+class CardToShow(Shape):
+    """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``."""
+
+    reader = WholeField()
+    raw = serializers.CharField(default="", allow_blank=True, max_length=70)
+    format = WholeField(default=None, allow_null=True)
+    facility_code = WholeField(default=None, allow_null=True)
+    card_number = WholeField(default=None, allow_null=True)
+
+
+class Shown(Shape):
+    """What happened at the door; ``is_on`` false means that the controller is off and nothing happened."""
+
+    is_on = serializers.BooleanField()
+    reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    name = serializers.CharField()
+
+
+class Switch(Shape):
+    is_on = serializers.BooleanField(required=False)
+    delay_seconds = serializers.FloatField(required=False, min_value=0, max_value=60)
+    clock_off_seconds = WholeField(required=False, min_value=-86400, max_value=86400)

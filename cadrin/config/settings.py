@@ -1,0 +1,171 @@
+"""Settings. What differs between machines comes from the environment; docs/running.md lists it."""
+
+import os
+from pathlib import Path
+
+from csp.constants import NONCE, SELF
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+VAR = Path(os.environ.get("CADRIN_VAR", ROOT / "var"))
+VAR.mkdir(parents=True, exist_ok=True)
+WEB_DIST = ROOT / "web" / "dist"
+
+DEBUG = os.environ.get("CADRIN_DEBUG", "0") == "1"
+ALLOWED_HOSTS = os.environ.get("CADRIN_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
+
+
+def _secret_key() -> str:
+    """Read the key beside the database, made on the first start."""
+    kept = VAR / "secret.key"
+    if not kept.exists():
+        from django.core.management.utils import get_random_secret_key
+
+        kept.touch(mode=0o600)
+        kept.write_text(get_random_secret_key())
+    return kept.read_text()
+
+
+SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or _secret_key()
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "csp",
+    "cadrin.outbox",
+    "cadrin.operators",
+    "cadrin.journal",
+    "cadrin.people",
+    "cadrin.cards",
+    "cadrin.access",
+    "cadrin.delivery",
+    "cadrin.activity",
+    "cadrin.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "cadrin.config.urls"
+WSGI_APPLICATION = "cadrin.config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [WEB_DIST],  # index.html, rendered so that each answer's CSP nonce is in it
+        "APP_DIRS": True,
+        "OPTIONS": {"context_processors": ["django.template.context_processors.request"]},
+    }
+]
+
+SQLITE_PRAGMAS = (
+    "PRAGMA journal_mode=WAL;"
+    "PRAGMA synchronous=NORMAL;"
+    "PRAGMA temp_store=MEMORY;"
+    "PRAGMA cache_size=-32000;"
+    "PRAGMA mmap_size=134217728;"
+    "PRAGMA journal_size_limit=67108864;"
+)  # foreign_keys=ON is set by the framework on every connection
+DATABASES = {
+    "default": {
+        "ENGINE": "cadrin.config.sqlite",
+        "NAME": os.environ.get("CADRIN_DATABASE", VAR / "cadrin.sqlite3"),
+        "CONN_MAX_AGE": None,  # a connection for each of the server's threads, kept
+        "OPTIONS": {"transaction_mode": "IMMEDIATE", "timeout": 10, "init_command": SQLITE_PRAGMAS},
+        # a file, so that each thread of a test's server has a connection of its own
+        "TEST": {"NAME": VAR / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_USER_MODEL = "operators.Operator"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+# the session of a signed-in operator is read from memory, and from the database after a restart
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+SESSION_COOKIE_AGE = 12 * 3600
+SESSION_COOKIE_SAMESITE = "Lax"
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "static/"
+# files are served straight from web/dist, found once at start: a fresh build cannot meet an old copy of itself
+WHITENOISE_USE_FINDERS = True
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\."
+
+REST_FRAMEWORK = {
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_RENDERER_CLASSES": ["cadrin.operators.rest.rendering.FastJSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    # fail closed: a view that names no permission is for nobody
+    "DEFAULT_PERMISSION_CLASSES": ["cadrin.operators.rest.permissions.NamesItsPermission"],
+    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/min"},
+    "EXCEPTION_HANDLER": "cadrin.operators.rest.problems.problem_response",
+    "TEST_REQUEST_DEFAULT_FORMAT": "json",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Cadrin",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
+    "ENUM_NAME_OVERRIDES": {
+        "Standing": "cadrin.core.validity.Standing",
+        "State": "cadrin.delivery.rest.shapes.STATES",
+        "CardStatus": "cadrin.core.cards.status.CardStatus",
+        "Reason": "cadrin.delivery.rest.shapes.REASONS",
+        "Gap": "cadrin.delivery.rest.shapes.GAPS",
+        "DeliveryState": "cadrin.delivery.rest.shapes.DELIVERY_STATES",
+    },
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "cadrin.config.openapi.answers_are_whole",
+    ],
+}
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "frame-ancestors": ["'none'"],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+    }
+}
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+
+# where the stand-ins listen; without it there is no test bench
+STANDINS_URL = os.environ.get("CADRIN_STANDINS", "")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "django": {"handlers": ["console"], "level": "WARNING", "propagate": False},
+        # a refused request is the screen's matter, not the log's
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "cadrin": {"handlers": ["console"], "level": "INFO", "propagate": False},
+    },
+}
+TEST_RUNNER = "cadrin.config.runner.Runner"

@@ -1,0 +1,12 @@
+from django.urls import include, path, re_path
+
+from cadrin.config.page import page
+
+urlpatterns = [
+    path("api/", include("cadrin.operators.rest.urls")),
+    path("api/", include("cadrin.access.rest.urls")),
+    path("api/", include("cadrin.delivery.rest.urls")),
+    path("api/", include("cadrin.activity.rest.urls")),
+    # every other path is a page of the front end
+    re_path(r"^(?!api/|static/).*$", page),
+]

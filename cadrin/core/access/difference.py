@@ -1,0 +1,56 @@
+"""What a change opens and closes: the open time before held against the open time after."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.access.reach import A_WEEK
+from cadrin.core.access.rights import lit_at_door
+from cadrin.core.validity import Span, join
+
+LitDoors = Mapping[int, tuple[Span, ...]]
+"""Door to the time in which it opens."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReachDifference:
+    """Doors by what happens to them in the time compared; each tuple in the order of the doors."""
+
+    gained: tuple[int, ...]
+    lost: tuple[int, ...]
+    other_hours: tuple[int, ...]
+
+    @property
+    def is_empty(self) -> bool:
+        return not (self.gained or self.lost or self.other_hours)
+
+
+def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
+    """Give the coming week, and a week from every later instant at which something of theirs begins."""
+    starts = {at}
+    for holder in holders:
+        spans = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
+        starts.update(span.start for span in spans if span.start and span.start > at)
+        starts.update({holder.suspended_until} if holder.suspended_until and holder.suspended_until > at else ())
+    return join([Span(start, start + A_WEEK) for start in starts])
+
+
+def lit_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> LitDoors:
+    """Give for each door when it opens for the cardholder within bounded spans."""
+    time = tuple(spans)
+    return {id_: join([lit for span in time for lit in lit_at_door(holder, id_, plan, span)]) for id_ in door_ids}
+
+
+def compare(before: LitDoors, after: LitDoors) -> ReachDifference:
+    """Hold two reaches over the same doors and time against each other. A door counts as had if ever lit."""
+    gained, lost, other_hours = [], [], []
+    for door_id, new in after.items():
+        old = before[door_id]
+        if new and not old:
+            gained.append(door_id)
+        elif old and not new:
+            lost.append(door_id)
+        elif old != new:
+            other_hours.append(door_id)
+    return ReachDifference(tuple(gained), tuple(lost), tuple(other_hours))

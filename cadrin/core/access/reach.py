@@ -1,0 +1,58 @@
+"""Reach: for one cardholder every door, open to them or not, at an instant and through a week."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.access.rights import Judgement, Reason, judge_card, judge_holder, judge_memberships, lit_at_door
+from cadrin.core.validity import Span, bounds
+
+A_WEEK = timedelta(weeks=1)
+
+
+@dataclass(frozen=True, slots=True)
+class DoorReach:
+    """One door for one cardholder.
+
+    ``reason`` is GRANTED when the door opens at the instant asked for. ``changes_at`` is when that
+    will be different, within the span; None when it stays so. ``lit`` is the open time in the span.
+    """
+
+    door_id: int
+    reason: Reason
+    group_id: int | None
+    changes_at: datetime | None
+    lit: tuple[Span, ...]
+
+    @property
+    def is_open(self) -> bool:
+        return self.reason is Reason.GRANTED
+
+
+def reason_at_door(holder: Holder, door_id: int, plan: Plan, at: datetime) -> Judgement:
+    """Give what the best of a cardholder's cards would meet with at a door, as `decide` would put it.
+
+    Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
+    """
+    against_cards = [judge_card(card, at) for card in holder.cards]
+    if not against_cards:
+        return Judgement(Reason.UNKNOWN_CARD)
+    if against_card := None if None in against_cards else against_cards[0]:
+        return Judgement(against_card)
+    if against_holder := judge_holder(holder, at):
+        return Judgement(against_holder)
+    return judge_memberships(holder.memberships, door_id, plan, at)
+
+
+def reach(holder: Holder, door_ids: Iterable[int], plan: Plan, at: datetime, span: Span) -> tuple[DoorReach, ...]:
+    """Give every one of the doors, in the order asked for; ``span`` is bounded, usually a week."""
+    return tuple(_door_reach(holder, door_id, plan, at, span) for door_id in door_ids)
+
+
+def _door_reach(holder: Holder, door_id: int, plan: Plan, at: datetime, span: Span) -> DoorReach:
+    judgement = reason_at_door(holder, door_id, plan, at)
+    lit = lit_at_door(holder, door_id, plan, span)
+    edges = (edge for piece in lit for edge in bounds(piece))
+    changes_at = next((edge for edge in edges if at < edge and edge != span.end), None)
+    return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, lit)

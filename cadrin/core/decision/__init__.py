@@ -1,0 +1,1 @@
+"""One read, and what comes of it."""

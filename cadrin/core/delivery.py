@@ -1,0 +1,267 @@
+"""What a controller should hold, how that is written, and the difference to what it holds."""
+
+import hashlib
+from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
+from enum import StrEnum
+from typing import Any, NamedTuple
+
+import orjson
+
+from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Plan
+from cadrin.core.cards.formats import BitField, CardFormat, ParityKind, ParityRule
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.schedules import Hours, Schedule
+from cadrin.core.validity import Span, Standing
+
+Body = dict[str, Any]
+"""The content of a record, as JSON."""
+
+
+class RecordKind(StrEnum):
+    """The kinds of record, in the order in which they must arrive: each leans on those before it."""
+
+    FORMAT = "format"
+    SCHEDULE = "schedule"
+    READER = "reader"
+    GROUP = "group"
+    CARDHOLDER = "cardholder"
+
+
+KINDS = tuple(RecordKind)
+
+
+class RecordKey(NamedTuple):
+    """Which record: written ``cardholder:17``."""
+
+    kind: RecordKind
+    id: int
+
+    def __str__(self) -> str:
+        return f"{self.kind}:{self.id}"
+
+    @classmethod
+    def parse(cls, text: str) -> "RecordKey":
+        """Read the written form. Raises ValueError when it is none."""
+        kind, _, number = text.partition(":")
+        return cls(RecordKind(kind), int(number))
+
+    @property
+    def order(self) -> tuple[int, int]:
+        return KINDS.index(self.kind), self.id
+
+
+def digest(key: RecordKey, body: Body) -> str:
+    """Give 32 hexadecimal digits that are the same exactly when key and content are the same."""
+    return hashlib.sha256(str(key).encode() + b"\n" + orjson.dumps(body, option=orjson.OPT_SORT_KEYS)).hexdigest()[:32]
+
+
+def sum_of(digests: Iterable[str]) -> str:
+    """Give one digest of many, whatever their order. Adding one and taking it away are the same act."""
+    total = 0
+    for one in digests:
+        total ^= int(one, 16)
+    return f"{total:032x}"
+
+
+class Difference(NamedTuple):
+    """What must be put and what removed, in the order in which a controller can take it."""
+
+    put: tuple[RecordKey, ...]
+    remove: tuple[RecordKey, ...]
+
+
+def difference(wanted: Mapping[RecordKey, str], held: Mapping[RecordKey, str]) -> Difference:
+    """Compare digests. Applying the difference to what is held gives what is wanted."""
+    put = (key for key, one in wanted.items() if held.get(key) != one)
+    remove = (key for key in held if key not in wanted)
+    return Difference(
+        tuple(sorted(put, key=lambda key: key.order)),
+        tuple(sorted(remove, key=lambda key: key.order, reverse=True)),
+    )
+
+
+# -- writing ---------------------------------------------------------------------------------
+
+
+def _seconds(at: datetime | None) -> int | None:
+    return None if at is None else int(at.timestamp())
+
+
+def _instant(seconds: int | None) -> datetime | None:
+    return None if seconds is None else datetime.fromtimestamp(seconds, UTC)
+
+
+def holder_body(holder: Holder, at_controller: Plan) -> Body | None:
+    """Write a cardholder for a controller with this plan; None when it should not hold them.
+
+    It holds whoever has a card and a group with a door here, in force or not: so it can say why it
+    denies. Who has departed is taken away.
+    """
+    here = ((m.group_id, _seconds(m.span.start), _seconds(m.span.end)) for m in holder.memberships)
+    # any order will do as long as it is always the same; ends may be None, so their text is compared
+    memberships = sorted((one for one in here if one[0] in at_controller.groups), key=str)
+    if not memberships or not holder.cards or holder.standing is Standing.DEPARTED:
+        return None
+    return {
+        "number": holder.number,
+        "name": holder.display_name,
+        "standing": holder.standing.value,
+        "from": _seconds(holder.span.start),
+        "to": _seconds(holder.span.end),
+        "suspended_until": _seconds(holder.suspended_until),
+        "cards": [
+            [*card.key, card.status.value, _seconds(card.span.start), _seconds(card.span.end)]
+            for card in sorted(holder.cards, key=lambda card: card.key)
+        ],
+        "memberships": [list(membership) for membership in memberships],
+    }
+
+
+def plan_here(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
+    """Cut a plan down to one controller; ``doors_here`` leads from its readers to its doors."""
+    doors = set(doors_here.values())
+    groups = {}
+    for group in plan.groups.values():
+        if schedules_of_door := {d: ids for d, ids in group.schedules_of_door.items() if d in doors}:
+            groups[group.id] = AccessGroup(group.id, group.name, schedules_of_door)
+    wanted = {id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids}
+    schedules = {id_: schedule for id_, schedule in plan.schedules.items() if id_ in wanted}
+    return Plan(schedules, groups, plan.formats, doors_here)
+
+
+def plan_bodies(here: Plan) -> dict[RecordKey, Body]:
+    """Write everything but the cardholders that a controller with this plan should hold."""
+    bodies: dict[RecordKey, Body] = {}
+    for id_, card_format in here.formats.items():
+        bodies[RecordKey(RecordKind.FORMAT, id_)] = format_body(card_format)
+    for id_, schedule in here.schedules.items():
+        hours = [[h.weekday, h.start_minute, h.end_minute] for h in sorted(schedule.hours)]
+        bodies[RecordKey(RecordKind.SCHEDULE, id_)] = {"zone": schedule.zone, "hours": hours}
+    for reader_id, door_id in here.door_of_reader.items():
+        bodies[RecordKey(RecordKind.READER, reader_id)] = {"door": door_id}
+    for id_, group in here.groups.items():
+        grants = sorted([door_id, sorted(ids)] for door_id, ids in group.schedules_of_door.items())
+        bodies[RecordKey(RecordKind.GROUP, id_)] = {"name": group.name, "grants": grants}
+    return bodies
+
+
+def format_body(card_format: CardFormat) -> Body:
+    """Write a card format; the database keeps it in the same form."""
+    return {
+        "length": card_format.length_bits,
+        "facility_code": [card_format.facility_code.first, card_format.facility_code.last],
+        "card_number": [card_format.card_number.first, card_format.card_number.last],
+        "parity": [[rule.bit, rule.kind.value, list(rule.over)] for rule in card_format.parity],
+    }
+
+
+# -- reading ---------------------------------------------------------------------------------
+
+
+def format_from(body: Body) -> CardFormat:
+    """Read a card format as `plan_bodies` writes it."""
+    return CardFormat(
+        body["length"],
+        BitField(*body["facility_code"]),
+        BitField(*body["card_number"]),
+        tuple(ParityRule(bit, ParityKind(kind), tuple(over)) for bit, kind, over in body["parity"]),
+    )
+
+
+def _span(start: int | None, end: int | None) -> Span:
+    return Span(_instant(start), _instant(end))
+
+
+def _holder_from(id_: int, body: Body) -> Holder:
+    return Holder(
+        id_,
+        body["number"],
+        body["name"],
+        Standing(body["standing"]),
+        _span(body["from"], body["to"]),
+        _instant(body["suspended_until"]),
+        tuple(
+            Card(CardKey(format_id, facility, number), CardStatus(status), _span(start, end))
+            for format_id, facility, number, status, start, end in body["cards"]
+        ),
+        tuple(Membership(group_id, _span(start, end)) for group_id, start, end in body["memberships"]),
+    )
+
+
+class HeldRecords:
+    """The records a controller holds, read and ready to decide from.
+
+    While a card passes from one cardholder to another, both records may name it for a moment: then
+    it is whose record came last.
+    """
+
+    def __init__(self) -> None:
+        self._schedules: dict[int, Schedule] = {}
+        self._groups: dict[int, AccessGroup] = {}
+        self._formats: dict[int, CardFormat] = {}
+        self._doors: dict[int, int] = {}
+        self._holders: dict[int, Holder] = {}
+        self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
+        # whose the card also is, by records that came before; only for cards that stand in two
+        self._superseded: dict[CardKey, list[int]] = {}
+        self.plan = Plan(self._schedules, self._groups, self._formats, self._doors)
+
+    def put(self, key: RecordKey, body: Body) -> None:
+        """Take a record, in place of an older one of the same key.
+
+        Raises KeyError, TypeError, ValueError or Invalid when the body is no such record; then the
+        older one stays.
+        """
+        match key.kind:
+            case RecordKind.FORMAT:
+                self._formats[key.id] = format_from(body)
+            case RecordKind.SCHEDULE:
+                self._schedules[key.id] = Schedule(body["zone"], tuple(Hours(*hours) for hours in body["hours"]))
+            case RecordKind.READER:
+                self._doors[key.id] = int(body["door"])
+            case RecordKind.GROUP:
+                grants = {door_id: tuple(ids) for door_id, ids in body["grants"]}
+                self._groups[key.id] = AccessGroup(key.id, body["name"], grants)
+            case RecordKind.CARDHOLDER:
+                holder = _holder_from(key.id, body)
+                self.remove(key)
+                self._holders[key.id] = holder
+                for card in holder.cards:
+                    if (known := self.holder_of_card.get(card.key)) and known[1].id != holder.id:
+                        self._superseded.setdefault(card.key, []).append(known[1].id)
+                    self.holder_of_card[card.key] = (card, holder)
+
+    def remove(self, key: RecordKey) -> None:
+        """Drop a record; one that is not held is no error."""
+        match key.kind:
+            case RecordKind.FORMAT:
+                self._formats.pop(key.id, None)
+            case RecordKind.SCHEDULE:
+                self._schedules.pop(key.id, None)
+            case RecordKind.READER:
+                self._doors.pop(key.id, None)
+            case RecordKind.GROUP:
+                self._groups.pop(key.id, None)
+            case RecordKind.CARDHOLDER:
+                if holder := self._holders.pop(key.id, None):
+                    for card_key in {card.key for card in holder.cards}:
+                        self._let_go(card_key, holder.id)
+
+    def _let_go(self, card: CardKey, holder_id: int) -> None:
+        """Take a card from a holder, and give it back to whoever had it in a record that is still here."""
+        others = [id_ for id_ in self._superseded.pop(card, []) if id_ != holder_id]
+        if self.holder_of_card[card][1].id == holder_id:
+            del self.holder_of_card[card]
+            if others:
+                holder = self._holders[others.pop()]
+                self.holder_of_card[card] = (next(one for one in holder.cards if one.key == card), holder)
+        if others:
+            self._superseded[card] = others
+
+    @property
+    def holder_count(self) -> int:
+        return len(self._holders)
+
+    def has(self, key: RecordKey) -> bool:
+        return key.kind is RecordKind.CARDHOLDER and key.id in self._holders

@@ -1,0 +1,66 @@
+"""Names: what readers and lists show, and how a name is found however it is typed."""
+
+import re
+import unicodedata
+from enum import StrEnum
+
+
+class DisplayRule(StrEnum):
+    """The site's rule for display names."""
+
+    INITIAL_LAST = "initial_last"
+    FIRST_LAST = "first_last"
+    LAST_FIRST = "last_first"
+
+
+def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LAST) -> str:
+    """Give the display name.
+
+    >>> display_name("Mara", "Lindqvist", DisplayRule.INITIAL_LAST)
+    'M. Lindqvist'
+    >>> display_name("", "Lindqvist", DisplayRule.LAST_FIRST)
+    'Lindqvist'
+    """
+    if not first or not last:
+        return first or last
+    match rule:
+        case DisplayRule.INITIAL_LAST:
+            return f"{first[0]}. {last}"
+        case DisplayRule.FIRST_LAST:
+            return f"{first} {last}"
+        case DisplayRule.LAST_FIRST:
+            return f"{last}, {first}"
+
+
+_OTHER_LETTERS = str.maketrans({"ø": "o", "đ": "d", "ł": "l", "æ": "ae", "œ": "oe", "þ": "th", "ð": "d", "ı": "i"})  # noqa: RUF001
+_BETWEEN_TERMS = re.compile(r"[^\w@.+-]+|(?<!\w)[.+-]|[.+-](?!\w)")
+
+
+def fold(text: str) -> str:
+    """Give the form in which texts are compared: no case, no accents, one kind of space (UAX #15, NFKD).
+
+    >>> fold("  Zoë  ÅNGSTRÖM-Łuk ")
+    'zoe angstrom-luk'
+    """
+    bare = "".join(c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c))
+    return " ".join(bare.translate(_OTHER_LETTERS).split())
+
+
+def terms_of(*texts: str) -> frozenset[str]:
+    """Give the words under which something is found by their beginnings.
+
+    >>> sorted(terms_of("Anne-Marie", "o'Neil", "a.neil@station.example"))
+    ['a.neil@station.example', 'anne', 'anne-marie', 'marie', 'neil', 'o']
+    """
+    words = {word for text in texts for word in _BETWEEN_TERMS.split(fold(text)) if word}
+    parts = {part for word in words if "@" not in word for part in word.split("-") if part}
+    return frozenset(words | parts)
+
+
+def number_key(number: str) -> str:
+    """Give the form in which cardholder numbers are unique: whatever the case and spaces; zeros count.
+
+    >>> number_key(" s-00 12")
+    'S-0012'
+    """
+    return "".join(unicodedata.normalize("NFKC", number).split()).upper()

@@ -1,0 +1,107 @@
+"""Valid things with one name each; a test says only what it is about."""
+
+from datetime import UTC, datetime, timedelta
+
+from hypothesis import strategies as st
+
+from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Plan
+from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.schedules import MINUTES_A_DAY, Hours, Schedule, round_the_clock
+from cadrin.core.validity import ALWAYS, Span, Standing
+
+LONDON = "Europe/London"
+MONDAY_NOON = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
+"""13:00 on the wall in London."""
+
+OFFICE = Schedule(LONDON, tuple(Hours(day, 8 * 60, 18 * 60) for day in range(5)))
+ALWAYS_OPEN, OFFICE_HOURS = 1, 2
+EVERYWHERE, LAB, NOWHERE = 1, 2, 3
+FRONT, LAB_DOOR, STORE = 10, 11, 12
+FRONT_READER, LAB_READER, STORE_READER = 100, 101, 102
+
+
+def a_plan() -> Plan:
+    """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE none."""
+    return Plan(
+        schedules={ALWAYS_OPEN: round_the_clock(LONDON), OFFICE_HOURS: OFFICE},
+        groups={
+            EVERYWHERE: AccessGroup(EVERYWHERE, "Everywhere", {FRONT: (ALWAYS_OPEN,)}),
+            LAB: AccessGroup(LAB, "Lab", {LAB_DOOR: (OFFICE_HOURS,), FRONT: (OFFICE_HOURS,)}),
+            NOWHERE: AccessGroup(NOWHERE, "Nowhere", {}),
+        },
+        formats={1: STANDARD_26_BIT},
+        door_of_reader={FRONT_READER: FRONT, LAB_READER: LAB_DOOR, STORE_READER: STORE},
+    )
+
+
+def a_card(number: int = 4751, status: CardStatus = CardStatus.ISSUED, span: Span = ALWAYS) -> Card:
+    return Card(CardKey(1, 12, number), status, span)
+
+
+def a_holder(
+    *,
+    id_: int = 1,
+    standing: Standing = Standing.ACTIVE,
+    span: Span = ALWAYS,
+    suspended_until: datetime | None = None,
+    cards: tuple[Card, ...] = (a_card(),),
+    memberships: tuple[Membership, ...] = (Membership(EVERYWHERE), Membership(LAB)),
+) -> Holder:
+    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships)
+
+
+def a_read(card: Card) -> RawRead:
+    return STANDARD_26_BIT.encode(CardNumbers(card.key.facility_code, card.key.card_number))
+
+
+def held(plan: Plan, *holders: Holder) -> HeldRecords:
+    """Give what a controller holds after it was sent all of this."""
+    records = HeldRecords()
+    for key, body in plan_bodies(plan).items():
+        records.put(key, body)
+    for holder in holders:
+        if body_of_holder := holder_body(holder, plan):
+            records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body_of_holder)
+    return records
+
+
+def instants(around: datetime = MONDAY_NOON, days: int = 12) -> st.SearchStrategy[datetime]:
+    seconds = days * 24 * 3600
+    return st.integers(-seconds, seconds).map(lambda s: around + timedelta(seconds=s))
+
+
+def spans(around: datetime = MONDAY_NOON) -> st.SearchStrategy[Span]:
+    edge = st.none() | instants(around)
+    return st.builds(Span, edge, edge)
+
+
+@st.composite
+def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
+    """Up to five windows that do not overlap: cut from one another's neighbourhood by sorting edges."""
+    edges = sorted(draw(st.lists(st.integers(0, 7 * MINUTES_A_DAY - 1), min_size=2, max_size=10, unique=True)))
+    pairs = list(zip(edges[::2], edges[1::2], strict=False))
+    hours = []
+    for start, end in pairs:
+        day, minute = divmod(start, MINUTES_A_DAY)
+        hours.append(Hours(day, minute, minute + min(end - start, MINUTES_A_DAY)))
+    return Schedule(zone, tuple(hours))
+
+
+def cards() -> st.SearchStrategy[Card]:
+    return st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans())
+
+
+def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
+    return st.builds(
+        a_holder,
+        id_=st.just(id_),
+        standing=st.sampled_from(Standing),
+        span=spans(),
+        suspended_until=st.none() | instants(),
+        cards=st.lists(cards(), max_size=2, unique_by=lambda card: card.key).map(tuple),
+        memberships=st.lists(
+            st.builds(Membership, st.sampled_from([EVERYWHERE, LAB, NOWHERE]), spans()), max_size=3
+        ).map(tuple),
+    )

@@ -1,0 +1,252 @@
+from datetime import UTC, datetime, timedelta
+from unittest import TestCase
+
+from hypothesis import given, settings
+
+from cadrin.core.access.difference import compare, lit_doors, weeks_that_matter
+from cadrin.core.access.finder import Roster
+from cadrin.core.access.plan import Card, Holder, Membership
+from cadrin.core.access.reach import reach
+from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_STATE, Reason, lit_at_door, next_opening
+from cadrin.core.cards.formats import RawRead
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.decision.decide import FAILING_CHECK, Check, decide, opens_next, steps_to
+from cadrin.core.decision.mend import MEND_OF_REASON, Mend
+from cadrin.core.readiness import Gap, is_ready, readiness
+from cadrin.core.tests.builders import (
+    EVERYWHERE,
+    FRONT,
+    FRONT_READER,
+    LAB,
+    LAB_DOOR,
+    LAB_READER,
+    MONDAY_NOON,
+    NOWHERE,
+    STORE,
+    STORE_READER,
+    a_card,
+    a_holder,
+    a_plan,
+    a_read,
+    held,
+    holders,
+    instants,
+)
+from cadrin.core.validity import ALWAYS, Span, Standing, State
+
+DAY = timedelta(days=1)
+CLOCKS_GO_BACK = datetime(2026, 10, 25, 1, tzinfo=UTC)
+PAST, AHEAD = Span(None, MONDAY_NOON - DAY), Span(MONDAY_NOON + DAY, None)
+DOORS = {FRONT_READER: FRONT, LAB_READER: LAB_DOOR, STORE_READER: STORE}
+
+
+def reason(holder: Holder, reader: int = LAB_READER, at: datetime = MONDAY_NOON) -> Reason:
+    return decide(a_read(a_card()), reader, at, held(a_plan(), holder)).reason
+
+
+class OneRead(TestCase):
+    def test_a_card_in_force_opens_its_door_within_the_hours(self) -> None:
+        verdict = decide(a_read(a_card()), LAB_READER, MONDAY_NOON, held(a_plan(), a_holder()))
+
+        self.assertTrue(verdict.is_granted)
+        self.assertEqual(verdict.group_id, LAB)
+        self.assertEqual(verdict.holder.display_name if verdict.holder else None, "Holder 1")
+        self.assertTrue(all(step.passed for step in verdict.steps))
+
+    def test_each_thing_that_is_wrong_has_its_own_reason(self) -> None:
+        only_lab = (Membership(LAB),)
+        cases = {
+            Reason.CARD_PENDING: a_holder(cards=(a_card(span=AHEAD),)),
+            Reason.CARD_EXPIRED: a_holder(cards=(a_card(span=PAST),)),
+            Reason.CARD_SUSPENDED: a_holder(cards=(a_card(status=CardStatus.SUSPENDED),)),
+            Reason.CARD_LOST: a_holder(cards=(a_card(status=CardStatus.LOST),)),
+            Reason.CARD_STOLEN: a_holder(cards=(a_card(status=CardStatus.STOLEN),)),
+            Reason.CARD_DAMAGED: a_holder(cards=(a_card(status=CardStatus.DAMAGED),)),
+            Reason.CARDHOLDER_PENDING: a_holder(span=AHEAD),
+            Reason.CARDHOLDER_EXPIRED: a_holder(span=PAST),
+            Reason.CARDHOLDER_SUSPENDED: a_holder(standing=Standing.SUSPENDED),
+            Reason.CARDHOLDER_BARRED: a_holder(standing=Standing.BARRED),
+            Reason.NO_MEMBERSHIP: a_holder(memberships=(Membership(EVERYWHERE),)),
+            Reason.MEMBERSHIP_PENDING: a_holder(memberships=(Membership(LAB, AHEAD),)),
+            Reason.MEMBERSHIP_EXPIRED: a_holder(memberships=(Membership(LAB, PAST),)),
+            Reason.UNKNOWN_CARD: a_holder(cards=(a_card(1),), memberships=only_lab),
+        }
+
+        for expected, holder in cases.items():
+            with self.subTest(expected):
+                self.assertIs(reason(holder), expected)
+
+    def test_outside_of_the_hours_the_next_opening_is_told(self) -> None:
+        saturday_noon = MONDAY_NOON + 5 * DAY
+
+        records = held(a_plan(), a_holder())
+        verdict = decide(a_read(a_card()), LAB_READER, saturday_noon, records)
+
+        self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
+        self.assertEqual(
+            opens_next(verdict, LAB_READER, saturday_noon, records), datetime.fromisoformat("2026-06-08T07:00:00+00:00")
+        )  # 08:00 on the wall
+
+    def test_hours_that_begin_after_an_expiry_are_not_promised(self) -> None:
+        saturday_noon = MONDAY_NOON + 5 * DAY
+        leaves_on_sunday = a_holder(span=Span(None, MONDAY_NOON + 6 * DAY))
+
+        records = held(a_plan(), leaves_on_sunday)
+
+        verdict = decide(a_read(a_card()), LAB_READER, saturday_noon, records)
+
+        self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
+        self.assertIsNone(opens_next(verdict, LAB_READER, saturday_noon, records))
+
+    def test_a_bad_read_is_not_mistaken_for_an_unknown_card(self) -> None:
+        records = held(a_plan(), a_holder())
+
+        self.assertIs(decide(RawRead(37, 5), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_LENGTH)
+        flipped = RawRead(26, a_read(a_card()).bits ^ 2)
+        self.assertIs(decide(flipped, LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_PARITY)
+
+    def test_a_reader_that_is_not_set_up_opens_nothing(self) -> None:
+        verdict = decide(a_read(a_card()), 999, MONDAY_NOON, held(a_plan(), a_holder()))
+
+        self.assertIs(verdict.reason, Reason.UNKNOWN_READER)
+
+    def test_a_group_whose_schedule_has_not_arrived_opens_nothing(self) -> None:
+        records = held(a_plan(), a_holder())
+        records.plan.schedules.clear()  # type: ignore[attr-defined]
+
+        self.assertIs(decide(a_read(a_card()), LAB_READER, MONDAY_NOON, records).reason, Reason.OUTSIDE_HOURS)
+
+
+class EveryReason(TestCase):
+    def test_has_the_check_that_failed_and_steps_that_end_with_it(self) -> None:
+        for one in Reason:
+            with self.subTest(one):
+                steps = steps_to(one)
+                failed = [step.check for step in steps if step.passed is False]
+                self.assertEqual([step.check for step in steps], list(Check))
+                self.assertEqual(failed, [] if one is Reason.GRANTED else [FAILING_CHECK[one]])
+
+    def test_has_its_mend(self) -> None:
+        self.assertEqual(set(MEND_OF_REASON), set(Reason))
+        self.assertEqual([r for r, mend in MEND_OF_REASON.items() if mend is Mend.NOTHING], [Reason.GRANTED])
+
+    def test_every_status_and_state_that_denies_has_a_reason(self) -> None:
+        self.assertEqual(set(REASON_OF_CARD_STATUS) | {CardStatus.ISSUED}, set(CardStatus))
+        self.assertEqual(set(REASON_OF_HOLDER_STATE) | {State.IN_FORCE}, set(State))
+
+
+class TheSameAnswerEverywhere(TestCase):
+    @settings(max_examples=300)
+    @given(holders(), instants())
+    def test_reach_promises_what_the_door_decides(self, holder: Holder, at: datetime) -> None:
+        plan, records = a_plan(), held(a_plan(), holder)
+        week = Span(at - 3 * DAY, at + 4 * DAY)
+
+        promised = {one.door_id: one for one in reach(holder, DOORS.values(), plan, at, week)}
+
+        for reader, door in DOORS.items():
+            granted = any(decide(a_read(card), reader, at, records).is_granted for card in holder.cards)
+            self.assertEqual(promised[door].is_open, granted)
+            self.assertEqual(any(at in lit for lit in promised[door].lit), granted)
+
+    @settings(max_examples=200)
+    @given(holders(), instants())
+    def test_reach_stays_as_it_is_until_the_change_it_tells(self, holder: Holder, at: datetime) -> None:
+        plan, week = a_plan(), Span(at, at + 7 * DAY)
+
+        for one in reach(holder, DOORS.values(), plan, at, week):
+            if one.changes_at:
+                (then,) = reach(holder, [one.door_id], plan, one.changes_at, week)
+                self.assertNotEqual(then.is_open, one.is_open)
+
+    @settings(max_examples=300)
+    @given(holders(), instants(CLOCKS_GO_BACK))
+    def test_the_opening_that_is_told_is_the_first_that_reach_shows(self, holder: Holder, at: datetime) -> None:
+        plan, fortnight = a_plan(), Span(at, at + 14 * DAY)
+
+        told = next_opening(holder, LAB_DOOR, plan, at, fortnight)
+
+        lit = lit_at_door(holder, LAB_DOOR, plan, fortnight)
+        self.assertEqual(told, lit[0].start if lit else None)
+
+    @given(holders(1), holders(2), holders(3), instants())
+    def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
+        self, one: Holder, other: Holder, third: Holder, at: datetime
+    ) -> None:
+        everybody, plan = [one, other, third], a_plan()
+
+        found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
+
+        expected = tuple(h.id for h in everybody if reach(h, [LAB_DOOR], plan, at, Span(at, at + DAY))[0].is_open)
+        self.assertEqual(found, expected)
+
+    @given(holders(), instants())
+    def test_one_more_membership_never_closes_a_door(self, holder: Holder, at: datetime) -> None:
+        more = a_holder(
+            standing=holder.standing,
+            span=holder.span,
+            suspended_until=holder.suspended_until,
+            cards=holder.cards,
+            memberships=(*holder.memberships, Membership(LAB)),
+        )
+        plan, week = a_plan(), Span(at, at + 7 * DAY)
+
+        change = compare(*(lit_doors(one, DOORS.values(), plan, [week]) for one in (holder, more)))
+
+        self.assertEqual(change.lost, ())
+
+
+class Consequences(TestCase):
+    def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(self) -> None:
+        plan, week = a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        before = lit_doors(a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week])
+        after = lit_doors(a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week])
+
+        forth, back = compare(before, after), compare(after, before)
+
+        self.assertEqual((forth.gained, forth.lost, forth.other_hours), ((LAB_DOOR,), (), (FRONT,)))
+        self.assertEqual(back.lost, (LAB_DOOR,))
+
+    def test_what_begins_only_later_is_gained_all_the_same(self) -> None:
+        next_month = a_holder(span=Span(MONDAY_NOON + 30 * DAY, None))
+
+        weeks = weeks_that_matter(MONDAY_NOON, next_month)
+
+        change = compare(*(lit_doors(one, [LAB_DOOR], a_plan(), weeks) for one in (a_holder(cards=()), next_month)))
+        self.assertEqual(change.gained, (LAB_DOOR,))
+
+    def test_a_card_that_expires_darkens_the_hours_it_no_longer_opens(self) -> None:
+        card = a_card(span=Span(None, MONDAY_NOON + DAY))
+        lit = lit_at_door(a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY))
+
+        self.assertEqual(lit, (Span(MONDAY_NOON, MONDAY_NOON + DAY),))
+
+
+class Readiness(TestCase):
+    def test_each_gap_is_named(self) -> None:
+        lost: tuple[Card, ...] = (a_card(status=CardStatus.LOST),)
+        cases = {
+            Gap.NO_CARD: (a_holder(cards=()), 0),
+            Gap.NO_CARD_IN_FORCE: (a_holder(cards=lost), 0),
+            Gap.NO_ACCESS_GROUP: (a_holder(memberships=()), 0),
+            Gap.GROUPS_OPEN_NOTHING: (a_holder(memberships=(Membership(NOWHERE),)), 0),
+            Gap.NO_MEMBERSHIP_IN_FORCE: (a_holder(memberships=(Membership(LAB, PAST),)), 0),
+            Gap.EXPIRED: (a_holder(span=PAST), 0),
+            Gap.SUSPENDED: (a_holder(standing=Standing.SUSPENDED), 0),
+            Gap.BARRED: (a_holder(standing=Standing.BARRED), 0),
+            Gap.DEPARTED: (a_holder(standing=Standing.DEPARTED), 0),
+            Gap.NOT_HELD: (a_holder(), 2),
+        }
+
+        self.assertEqual(set(cases), set(Gap))
+        for gap, (holder, not_held) in cases.items():
+            with self.subTest(gap):
+                found = [item.gap for item in readiness(holder, a_plan(), MONDAY_NOON, not_held) if item.gap]
+                self.assertEqual(found, [gap])
+
+    def test_whoever_is_all_set_for_a_later_start_is_ready(self) -> None:
+        starts_tomorrow = a_holder(span=AHEAD, cards=(a_card(span=AHEAD),), memberships=(Membership(LAB, AHEAD),))
+
+        self.assertTrue(is_ready(readiness(starts_tomorrow, a_plan(), MONDAY_NOON)))
+        self.assertEqual(starts_tomorrow.span, AHEAD)
+        self.assertNotEqual(AHEAD, ALWAYS)

@@ -1,0 +1,142 @@
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cadrin.core.access.plan import Holder, Membership
+from cadrin.core.cards.formats import STANDARD_26_BIT
+from cadrin.core.decision.decide import decide
+from cadrin.core.delivery import (
+    KINDS,
+    HeldRecords,
+    RecordKey,
+    RecordKind,
+    difference,
+    digest,
+    format_body,
+    format_from,
+    holder_body,
+    plan_bodies,
+    plan_here,
+    sum_of,
+)
+from cadrin.core.tests.builders import (
+    EVERYWHERE,
+    FRONT,
+    FRONT_READER,
+    LAB,
+    LAB_READER,
+    MONDAY_NOON,
+    a_card,
+    a_holder,
+    a_plan,
+    a_read,
+    held,
+    holders,
+)
+from cadrin.core.validity import Standing
+
+ONE = RecordKey(RecordKind.CARDHOLDER, 1)
+keys = st.builds(RecordKey, st.sampled_from(RecordKind), st.integers(1, 5))
+digests = st.integers(0, 2**128 - 1).map(lambda n: f"{n:032x}")
+stores = st.dictionaries(keys, digests)
+
+
+class WhatAControllerShouldHold(TestCase):
+    def test_only_whoever_has_a_card_and_a_group_with_a_door_there(self) -> None:
+        front_only = plan_here(a_plan(), {FRONT_READER: FRONT})
+        lab_only = plan_here(a_plan(), {LAB_READER: a_plan().door_of_reader[LAB_READER]})
+        everywhere = a_holder(memberships=(Membership(EVERYWHERE),))
+
+        self.assertIsNotNone(holder_body(everywhere, front_only))
+        self.assertIsNone(holder_body(everywhere, lab_only))
+        self.assertIsNone(holder_body(a_holder(cards=()), front_only))
+        self.assertIsNone(holder_body(a_holder(standing=Standing.DEPARTED), front_only))
+
+    def test_the_suspended_and_barred_are_held_so_that_the_door_can_say_why(self) -> None:
+        for standing in (Standing.SUSPENDED, Standing.BARRED):
+            with self.subTest(standing):
+                self.assertIsNotNone(holder_body(a_holder(standing=standing), a_plan()))
+
+    def test_a_plan_is_cut_down_to_the_doors_of_the_controller(self) -> None:
+        here = plan_here(a_plan(), {LAB_READER: a_plan().door_of_reader[LAB_READER]})
+
+        self.assertEqual(set(here.groups), {LAB})
+        self.assertEqual(set(here.schedules), set(here.groups[LAB].schedules_of_door[here.door_of_reader[LAB_READER]]))
+
+    def test_another_controller_s_groups_are_not_told(self) -> None:
+        front = plan_here(a_plan(), {FRONT_READER: FRONT})
+        body = holder_body(a_holder(), front) or {}
+
+        self.assertEqual([group_id for group_id, _, _ in body["memberships"]], [EVERYWHERE, LAB])
+        self.assertNotIn(3, [group_id for group_id, _, _ in body["memberships"]])
+
+
+class Records(TestCase):
+    @given(holders())
+    def test_what_is_written_is_read_back_as_it_was(self, holder: Holder) -> None:
+        body = holder_body(holder, a_plan())
+        if body is None:
+            return
+        records = HeldRecords()
+
+        records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body)
+
+        again = {h for _, h in records.holder_of_card.values()}.pop()
+        self.assertEqual(holder_body(again, a_plan()), body)
+
+    def test_a_format_survives_writing_and_reading(self) -> None:
+        self.assertEqual(format_from(format_body(STANDARD_26_BIT)), STANDARD_26_BIT)
+
+    def test_a_removed_record_opens_nothing(self) -> None:
+        records = held(a_plan(), a_holder())
+
+        records.remove(ONE)
+
+        self.assertFalse(decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records).is_granted)
+
+    def test_a_card_passed_on_stays_with_its_new_holder_when_the_old_record_goes(self) -> None:
+        records = held(a_plan(), a_holder(id_=1), a_holder(id_=2))
+
+        records.remove(ONE)
+
+        verdict = decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records)
+        self.assertEqual(verdict.holder.id if verdict.holder else None, 2)
+
+    def test_a_body_that_is_none_leaves_the_older_record(self) -> None:
+        records = held(a_plan(), a_holder())
+
+        with self.assertRaises(KeyError):
+            records.put(ONE, {"number": "S-1"})
+
+        self.assertTrue(decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records).is_granted)
+
+    def test_every_kind_has_a_place_in_the_order_of_sending(self) -> None:
+        self.assertEqual(set(KINDS), set(RecordKind))
+        self.assertEqual({key.kind for key in plan_bodies(a_plan())}, set(RecordKind) - {RecordKind.CARDHOLDER})
+
+
+class Digests(TestCase):
+    def test_differ_when_key_or_content_do(self) -> None:
+        body = holder_body(a_holder(), a_plan()) or {}
+
+        self.assertEqual(digest(ONE, body), digest(ONE, dict(reversed(body.items()))))
+        self.assertNotEqual(digest(ONE, body), digest(RecordKey(RecordKind.CARDHOLDER, 2), body))
+        self.assertNotEqual(digest(ONE, body), digest(ONE, body | {"name": "Somebody else"}))
+
+    @given(stores, stores)
+    def test_applying_the_difference_gives_what_is_wanted(
+        self, wanted: dict[RecordKey, str], held_now: dict[RecordKey, str]
+    ) -> None:
+        change = difference(wanted, held_now)
+
+        for key in change.remove:
+            held_now.pop(key)
+        held_now |= {key: wanted[key] for key in change.put}
+        self.assertEqual(held_now, wanted)
+        self.assertEqual(difference(wanted, held_now), ((), ()))
+
+    @given(st.lists(digests, unique=True), digests)
+    def test_the_sum_forgets_order_and_takes_back_what_was_added(self, many: list[str], one: str) -> None:
+        self.assertEqual(sum_of(many), sum_of(reversed(many)))
+        self.assertEqual(sum_of([sum_of([*many, one]), one]), sum_of(many))

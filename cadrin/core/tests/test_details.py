@@ -1,0 +1,44 @@
+from datetime import timedelta
+from unittest import TestCase
+
+from cadrin.core.details import LONGEST, Details, next_number, problems_with_details
+from cadrin.core.tests.builders import MONDAY_NOON
+from cadrin.core.validity import Standing
+
+MARA = {"number": "S-1", "first_name": "Mara", "last_name": "Lindqvist"}
+
+
+class DetailsOfACardholder(TestCase):
+    def codes(self, **more: object) -> set[tuple[str | None, str]]:
+        return {(p.field, p.code) for p in problems_with_details(Details(**{**MARA, **more}))}  # type: ignore[arg-type]
+
+    def test_a_number_and_one_name_are_enough(self) -> None:
+        self.assertEqual(self.codes(first_name=""), set())
+        self.assertEqual(self.codes(last_name=""), set())
+        self.assertEqual(self.codes(first_name="", last_name=""), {("last_name", "cardholder.name_missing")})
+        self.assertEqual(self.codes(number="  "), {("number", "cardholder.number_missing")})
+
+    def test_each_text_has_its_limit(self) -> None:
+        for field, most in LONGEST.items():
+            with self.subTest(field):
+                self.assertNotIn((field, "input.too_long"), self.codes(**{field: "a" * most}))
+                self.assertIn((field, "input.too_long"), self.codes(**{field: "a" * (most + 1)}))
+
+    def test_characters_that_cannot_be_seen_are_refused(self) -> None:
+        # zero-width space and joiner, right-to-left mark and override (Unicode, general category Cf)
+        for character in ("\u200b", "\u200d", "\u200f", "\u202e", "\x00"):
+            with self.subTest(repr(character)):
+                self.assertIn(
+                    ("last_name", "input.invisible_characters"), self.codes(last_name=f"Lind{character}qvist")
+                )
+
+    def test_an_end_of_suspension_needs_a_suspension(self) -> None:
+        later = MONDAY_NOON + timedelta(days=1)
+
+        self.assertEqual(self.codes(suspended_until=later), {("suspended_until", "cardholder.not_suspended")})
+        self.assertEqual(self.codes(suspended_until=later, standing=Standing.SUSPENDED), set())
+
+    def test_the_next_number_keeps_prefix_and_width(self) -> None:
+        for highest, expected in ((None, "S-00001"), ("S-00009", "S-00010"), ("S-99999", "S-100000")):
+            with self.subTest(highest):
+                self.assertEqual(next_number(highest), expected)

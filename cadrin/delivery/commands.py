@@ -1,0 +1,27 @@
+"""What an operator can do about a controller."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.queries import get_controller
+from cadrin.journal.commands import About, Act, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
+
+CONTROLLER = "controller"
+
+
+@transaction.atomic
+def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
+    """Work out anew what a controller should hold, and try again what it refused. Raises NotFound or NotPermitted."""
+    actor.require(Permission.DELIVER)
+    controller = get_controller(controller_id)
+    refused = Record.objects.filter(controller=controller, state=DeliveryState.REFUSED)
+    count = refused.update(state=DeliveryState.WAITING, refusal="", changed_at=at)
+    mark_for_delivery(Subject.CONTROLLER, [controller.pk])
+    changes = {"name": (controller.name, controller.name), "tried_again": (None, count)}
+    record(actor, at, [Act("controller.checked", (About(CONTROLLER, controller.pk),), changes)])

@@ -1,0 +1,139 @@
+"""The consequences of a draft, before it is saved."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import datetime, time, timedelta
+from typing import Literal, NamedTuple
+
+from cadrin.access.commands.file import FileDraft, problems_with_file
+from cadrin.access.commands.groups import GroupDraft, problems_with_group
+from cadrin.access.models import Door
+from cadrin.access.plan import holders, the_plan
+from cadrin.access.queries import home_site, member_ids, members_with_records
+from cadrin.core.access.difference import ReachDifference, compare, lit_doors, weeks_that_matter
+from cadrin.core.access.plan import AccessGroup, Holder
+from cadrin.core.access.reach import DoorReach, reach
+from cadrin.core.delivery import digest, holder_body, plan_bodies, plan_here
+from cadrin.core.errors import Problem
+from cadrin.core.readiness import ReadinessItem, readiness
+from cadrin.core.schedules import zone_named
+from cadrin.core.validity import Span
+from cadrin.delivery.models import Link
+from cadrin.delivery.queries import not_held_counts
+from cadrin.delivery.wanted import plans_here
+
+
+class ToSend(NamedTuple):
+    """What saving would send to one controller; ``is_silent`` when it does not answer at present."""
+
+    controller_id: int
+    act: Literal["put", "remove"]
+    is_silent: bool
+    records: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Consequences:
+    """What the draft would lead to; ``week`` is the time in which ``reach`` is lit."""
+
+    problems: tuple[Problem, ...]
+    readiness: tuple[ReadinessItem, ...]
+    week: Span
+    reach: tuple[DoorReach, ...]
+    difference: ReachDifference
+    to_send: tuple[ToSend, ...]
+
+
+def door_ids() -> list[int]:
+    return list(Door.objects.order_by("area__site_id", "area_id", "name").values_list("id", flat=True))
+
+
+def week_from(at: datetime) -> Span:
+    """Give the seven days of the site that begin with the day of an instant."""
+    zone = zone_named(home_site()["zone"])
+    day = at.astimezone(zone).date()
+    first, last = (datetime.combine(one, time(), zone) for one in (day, day + timedelta(days=7)))
+    return Span(first, last)
+
+
+def consequences(cardholder_id: int | None, draft: FileDraft, now: datetime, as_of: datetime) -> Consequences:
+    """Work out what saving the draft would change, and what the doors would do at ``as_of``."""
+    plan, doors = the_plan(), door_ids()
+    before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
+    before = before or Holder(0, "", "")
+    after = draft.holder(cardholder_id or 0)
+    weeks = weeks_that_matter(now, before, after)
+    week = week_from(as_of)
+    not_held = not_held_counts([cardholder_id]).get(cardholder_id, 0) if cardholder_id else 0
+    return Consequences(
+        problems=problems_with_file(draft, cardholder_id),
+        readiness=readiness(after, plan, now, not_held),
+        week=week,
+        reach=reach(after, doors, plan, as_of, week),
+        difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
+        to_send=tuple(_to_send(before, after)),
+    )
+
+
+def _to_send(before: Holder, after: Holder) -> Iterable[ToSend]:
+    silent = _silent_controllers()
+    for controller_id, here in plans_here().items():
+        old, new = holder_body(before, here), holder_body(after, here)
+        if new is not None and new != old:
+            yield ToSend(controller_id, "put", controller_id in silent)
+        elif old is not None and new is None:
+            yield ToSend(controller_id, "remove", controller_id in silent)
+
+
+def _silent_controllers() -> set[int]:
+    return set(Link.objects.exclude(failed_at=None).values_list("controller_id", flat=True))
+
+
+@dataclass(frozen=True, slots=True)
+class GroupConsequences:
+    """What saving a group would change: its doors, for how many people, and what is sent."""
+
+    problems: tuple[Problem, ...]
+    gained: tuple[int, ...]
+    lost: tuple[int, ...]
+    other_hours: tuple[int, ...]
+    people: int
+    to_send: tuple[ToSend, ...]
+
+
+def consequences_for_group(group_id: int | None, draft: GroupDraft) -> GroupConsequences:
+    """Work out what saving the group would open and close for its people, and how many records that sends."""
+    plan = the_plan()
+    before = plan.groups.get(group_id or 0, AccessGroup(group_id or 0, "", {}))
+    schedules_of_door: dict[int, tuple[int, ...]] = {}
+    for grant in draft.grants:
+        schedules_of_door[grant.door_id] = (*schedules_of_door.get(grant.door_id, ()), grant.schedule_id)
+    after = AccessGroup(before.id, draft.name, schedules_of_door)
+    old, new = before.schedules_of_door, after.schedules_of_door
+    return GroupConsequences(
+        problems=problems_with_group(draft, group_id),
+        gained=tuple(door for door in new if door not in old),
+        lost=tuple(door for door in old if door not in new),
+        other_hours=tuple(door for door in new if door in old and set(new[door]) != set(old[door])),
+        people=len(member_ids(group_id)) if group_id else 0,
+        to_send=tuple(_group_to_send(before, after, members_with_records(group_id) if group_id else 0)),
+    )
+
+
+def _group_to_send(before: AccessGroup, after: AccessGroup, people: int) -> Iterable[ToSend]:
+    """Count, for each controller, the group's own record, the schedules it needs, and its people's records.
+
+    People's records change only where the group comes or goes: its doors stand in its own record.
+    """
+    silent, plan = _silent_controllers(), the_plan()
+    changed = replace(plan, groups={**plan.groups, after.id: after})
+    for controller_id, here in plans_here().items():
+        then = plan_here(changed, here.door_of_reader)
+        old = {key: digest(key, body) for key, body in plan_bodies(here).items()}
+        new = {key: digest(key, body) for key, body in plan_bodies(then).items()}
+        put = sum(1 for key, one in new.items() if old.get(key) != one)
+        removed = sum(1 for key in old if key not in new)
+        if (before.id in here.groups) != (after.id in then.groups):
+            put += people
+        if put or removed:
+            yield ToSend(controller_id, "put" if put else "remove", controller_id in silent, put + removed)

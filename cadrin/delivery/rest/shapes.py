@@ -1,0 +1,180 @@
+"""What goes out about consequences, the list of cardholders, and deliveries."""
+
+from rest_framework import serializers
+
+from cadrin.access.rest.shapes import FileShape, GroupShape, SiteInstantField
+from cadrin.core.access.rights import Reason
+from cadrin.core.readiness import Gap, Need
+from cadrin.core.validity import State
+from cadrin.delivery.models import DeliveryState
+from cadrin.delivery.register import SORTS
+from cadrin.operators.rest.base import Shape, WholeField
+
+STATES = [s.value for s in State]
+GAPS = [g.value for g in Gap]
+REASONS = [r.value for r in Reason]
+DELIVERY_STATES = DeliveryState.values
+
+
+class ProblemShape(Shape):
+    """One thing that is wrong; the screen has words for its code."""
+
+    code = serializers.CharField()
+    field = serializers.CharField(allow_null=True)
+    params = serializers.DictField()
+
+
+class DraftToWeigh(FileShape):
+    """A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one."""
+
+    id = WholeField(allow_null=True, default=None)
+    as_of = SiteInstantField(allow_null=True, default=None)
+
+
+class ReadinessShape(Shape):
+    need = serializers.ChoiceField(choices=[n.value for n in Need])
+    gap = serializers.ChoiceField(choices=GAPS, allow_null=True)
+
+
+class LitSpan(Shape):
+    start = serializers.DateTimeField()
+    end = serializers.DateTimeField()
+
+
+class DoorReachShape(Shape):
+    door = serializers.IntegerField()
+    is_open = serializers.BooleanField()
+    reason = serializers.ChoiceField(choices=REASONS)
+    group = serializers.IntegerField(allow_null=True)
+    changes_at = serializers.DateTimeField(allow_null=True)
+    lit = LitSpan(many=True)
+
+
+class ToSendShape(Shape):
+    controller = serializers.IntegerField()
+    act = serializers.ChoiceField(choices=["put", "remove"])
+    is_silent = serializers.BooleanField()
+    records = serializers.IntegerField()
+
+
+class ChangesShape(Shape):
+    """Doors by what happens to them."""
+
+    problems = ProblemShape(many=True)
+    gained = serializers.ListField(child=serializers.IntegerField())
+    lost = serializers.ListField(child=serializers.IntegerField())
+    other_hours = serializers.ListField(child=serializers.IntegerField())
+    to_send = ToSendShape(many=True)
+
+
+class ConsequencesShape(ChangesShape):
+    readiness = ReadinessShape(many=True)
+    as_of = serializers.DateTimeField()
+    week = LitSpan()
+    reach = DoorReachShape(many=True)
+
+
+class GroupToWeigh(GroupShape):
+    id = WholeField(allow_null=True, default=None)
+
+
+class GroupConsequencesShape(ChangesShape):
+    people = serializers.IntegerField()
+
+
+class ListQuery(Shape):
+    text = serializers.CharField(default="", allow_blank=True, max_length=200)
+    department = WholeField(default=None)
+    state = serializers.ChoiceField(choices=STATES, default=None)
+    group = WholeField(default=None)
+    gap = serializers.ChoiceField(choices=GAPS, default=None)
+    not_ready = serializers.BooleanField(default=False)
+    ending_within_days = WholeField(default=None, min_value=0, max_value=3650)
+    starting_within_days = WholeField(default=None, min_value=0, max_value=3650)
+    sort = serializers.ChoiceField(choices=SORTS, default="name")
+    after = serializers.CharField(default="", allow_blank=True, max_length=200)
+
+
+class FindQuery(Shape):
+    text = serializers.CharField(allow_blank=True, max_length=200)
+
+
+class Row(Shape):
+    """One cardholder in a list."""
+
+    id = serializers.IntegerField()
+    number = serializers.CharField()
+    display_name = serializers.CharField()
+    first_name = serializers.CharField()
+    last_name = serializers.CharField()
+    title = serializers.CharField()
+    department_name = serializers.CharField(allow_null=True)
+    state = serializers.ChoiceField(choices=STATES)
+    until = serializers.DateTimeField(allow_null=True)
+    expiry_at = serializers.DateTimeField(allow_null=True)
+    gaps = serializers.ListField(child=serializers.ChoiceField(choices=GAPS))
+    cards = serializers.ListField(child=serializers.CharField())
+    groups = serializers.ListField(child=serializers.CharField())
+
+
+class PageShape(Shape):
+    """``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only."""
+
+    rows = Row(many=True)
+    next = serializers.CharField(allow_null=True)
+    total = serializers.IntegerField(allow_null=True)
+
+
+class CountsShape(Shape):
+    waiting = serializers.IntegerField()
+    sent = serializers.IntegerField()
+    held = serializers.IntegerField()
+    refused = serializers.IntegerField()
+    adrift = serializers.IntegerField()
+
+
+class ControllerShape(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    is_desk = serializers.BooleanField()
+    doors = serializers.ListField(child=serializers.CharField())
+    counts = CountsShape()
+    answered_at = serializers.DateTimeField(allow_null=True)
+    failed_at = serializers.DateTimeField(allow_null=True)
+    failure = serializers.CharField()
+    clock_off_seconds = serializers.IntegerField()
+    capacity = serializers.IntegerField(allow_null=True)
+
+
+class RecordShape(Shape):
+    id = serializers.IntegerField()
+    kind = serializers.CharField()
+    subject_id = serializers.IntegerField()
+    name = serializers.CharField()
+    is_to_be_removed = serializers.BooleanField()
+    is_there = serializers.BooleanField()
+    state = serializers.ChoiceField(choices=DELIVERY_STATES)
+    refusal = serializers.CharField()
+    changed_at = serializers.DateTimeField()
+
+
+class CardholderDelivery(Shape):
+    controller_id = serializers.IntegerField()
+    name = serializers.CharField()
+    state = serializers.ChoiceField(choices=DELIVERY_STATES)
+    refusal = serializers.CharField()
+    changed_at = serializers.DateTimeField()
+    failed_at = serializers.DateTimeField(allow_null=True)
+
+
+class DeliveryOfCardholder(Shape):
+    """``is_pending`` while an act was not yet turned into records."""
+
+    is_pending = serializers.BooleanField()
+    records = CardholderDelivery(many=True)
+    not_held = serializers.IntegerField()
+
+
+class WhoMayOpen(Shape):
+    people = Row(many=True)
+    total = serializers.IntegerField()

@@ -1,0 +1,173 @@
+from dataclasses import asdict
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.access.rest.shapes import file_draft, group_draft
+from cadrin.core.access.reach import DoorReach
+from cadrin.core.errors import Problem
+from cadrin.core.readiness import Gap
+from cadrin.core.validity import Span, State
+from cadrin.delivery import queries, register
+from cadrin.delivery.commands import check_controller
+from cadrin.delivery.preview import Consequences, GroupConsequences, consequences, consequences_for_group
+from cadrin.delivery.rest import shapes
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView
+from cadrin.people.queries import find_ids
+
+SEE = Permission.SEE
+
+
+def _problem(problem: Problem) -> dict[str, Any]:
+    return {"code": problem.code, "field": problem.field, "params": dict(problem.params)}
+
+
+def _span(span: Span) -> dict[str, Any]:
+    return {"start": span.start, "end": span.end}
+
+
+def _door(one: DoorReach) -> dict[str, Any]:
+    return {
+        "door": one.door_id,
+        "is_open": one.is_open,
+        "reason": one.reason,
+        "group": one.group_id,
+        "changes_at": one.changes_at,
+        "lit": [_span(span) for span in one.lit],
+    }
+
+
+def _sent(found: Consequences | GroupConsequences) -> list[dict[str, Any]]:
+    return [
+        {"controller": one.controller_id, "act": one.act, "is_silent": one.is_silent, "records": one.records}
+        for one in found.to_send
+    ]
+
+
+class Weigh(HouseView):
+    """The consequences of a draft. Nothing is saved."""
+
+    needs: ClassVar = {"POST": SEE}
+
+    @extend_schema(request=shapes.DraftToWeigh, responses=shapes.ConsequencesShape)
+    def post(self, request: Request) -> Response:
+        given = self.given(shapes.DraftToWeigh, request)
+        cardholder_id, as_of = given.pop("id"), given.pop("as_of") or timezone.now()
+        found = consequences(cardholder_id, file_draft(given), timezone.now(), as_of)
+        return Response(
+            {
+                "problems": [_problem(problem) for problem in found.problems],
+                "gained": found.difference.gained,
+                "lost": found.difference.lost,
+                "other_hours": found.difference.other_hours,
+                "to_send": _sent(found),
+                "readiness": [asdict(item) for item in found.readiness],
+                "as_of": as_of,
+                "week": _span(found.week),
+                "reach": [_door(one) for one in found.reach],
+            }
+        )
+
+
+class WeighGroup(HouseView):
+    """The consequences of a draft of an access group. Nothing is saved."""
+
+    needs: ClassVar = {"POST": SEE}
+
+    @extend_schema(request=shapes.GroupToWeigh, responses=shapes.GroupConsequencesShape)
+    def post(self, request: Request) -> Response:
+        given = self.given(shapes.GroupToWeigh, request)
+        found = consequences_for_group(given.pop("id"), group_draft(given))
+        return Response(
+            {
+                "problems": [_problem(problem) for problem in found.problems],
+                "gained": found.gained,
+                "lost": found.lost,
+                "other_hours": found.other_hours,
+                "to_send": _sent(found),
+                "people": found.people,
+            }
+        )
+
+
+class Cardholders(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(parameters=[shapes.ListQuery], responses=shapes.PageShape)
+    def get(self, request: Request) -> Response:
+        asked = self.given(shapes.ListQuery, request)
+        filters = register.Filters(
+            text=asked["text"],
+            department_id=asked["department"],
+            state=State(asked["state"]) if asked["state"] else None,
+            group_id=asked["group"],
+            gap=Gap(asked["gap"]) if asked["gap"] else None,
+            is_not_ready=asked["not_ready"],
+            ending_within_days=asked["ending_within_days"],
+            starting_within_days=asked["starting_within_days"],
+        )
+        page = register.page(filters, timezone.now(), sort=asked["sort"], after=asked["after"])
+        return Response(page._asdict())
+
+
+class Find(HouseView):
+    """Find cardholders as one types."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(parameters=[shapes.FindQuery], responses=shapes.Row(many=True))
+    def get(self, request: Request) -> Response:
+        ids = find_ids(self.given(shapes.FindQuery, request)["text"])
+        return Response(register.rows_of(ids, timezone.now()))
+
+
+class CardholderRecords(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=shapes.DeliveryOfCardholder)
+    def get(self, request: Request, id: int) -> Response:
+        return Response(queries.delivery_of(id))
+
+
+class Controllers(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=shapes.ControllerShape(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(queries.controllers())
+
+
+class ControllerRecords(HouseView):
+    """The records a controller does not hold as it should."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=shapes.RecordShape(many=True))
+    def get(self, request: Request, id: int) -> Response:
+        queries.get_controller(id)
+        return Response(queries.records_not_held(id))
+
+
+class ControllerCheck(HouseView):
+    needs: ClassVar = {"POST": Permission.DELIVER}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        check_controller(self.actor(), id, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class DoorPeople(HouseView):
+    """Everybody who may open a door now."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=shapes.WhoMayOpen)
+    def get(self, request: Request, id: int) -> Response:
+        ids = register.who_may_open(id, timezone.now())
+        return Response({"people": register.rows_of(ids[:200], timezone.now()), "total": len(ids)})

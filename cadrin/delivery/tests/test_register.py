@@ -1,0 +1,119 @@
+from dataclasses import replace
+from datetime import timedelta
+from random import Random
+from typing import ClassVar
+
+from django.test import TestCase
+
+from cadrin.access.commands.file import FileDraft, MembershipDraft
+from cadrin.access.models import AccessGroup
+from cadrin.access.plan import holders, the_plan
+from cadrin.core.access.plan import Holder
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.readiness import Gap, readiness
+from cadrin.core.validity import Standing, State, state_at
+from cadrin.delivery.queries import not_held_counts
+from cadrin.delivery.register import SORTS, Filters, having_gap, page, who_may_open
+from cadrin.delivery.wanted import take_marks
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import in_state
+from tests.house import NOON, House
+
+EDGES = [None, None, *(NOON + timedelta(days=days) for days in (-3, -1, 0, 1, 3))]
+
+
+def some_people(house: House, count: int = 150) -> None:
+    """Enrol people of every kind that the rules tell apart; the same ones every time."""
+    random = Random(7)
+    empty = AccessGroup.objects.create(name="Opens nothing")
+    statuses = (CardStatus.ISSUED, CardStatus.ISSUED, CardStatus.LOST, CardStatus.SUSPENDED)
+
+    def span() -> dict[str, object]:
+        start, end = random.choice(EDGES), random.choice(EDGES)
+        return {"activation_at": start, "expiry_at": end if not (start and end and end <= start) else None}
+
+    for place in range(count):
+        standing = random.choice([Standing.ACTIVE] * 4 + list(Standing))
+        until = random.choice(EDGES) if standing is Standing.SUSPENDED else None
+        details = replace(house.draft(f"S-{place}").details, standing=standing, suspended_until=until, **span())  # type: ignore[arg-type]
+        cards = [
+            house.card(100 * place + one, status=random.choice(statuses), **span())
+            for one in range(random.randrange(3))
+        ]
+        groups = random.sample([house.day_group.pk, house.boats.pk, empty.pk], random.randrange(3))
+        house.enrol(FileDraft(details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)))  # type: ignore[arg-type]
+
+
+class TheListAndTheCore(TestCase):
+    house: ClassVar[House]
+    holders: ClassVar[dict[int, Holder]]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.house = House()
+        some_people(cls.house)
+        take_marks(NOON, most=100)  # not everybody: for some nothing is wanted yet
+        cls.holders = holders(Cardholder.objects.values_list("id", flat=True))
+
+    def test_find_the_same_states(self) -> None:
+        for state in State:
+            with self.subTest(state):
+                expected = {
+                    h.id
+                    for h in self.holders.values()
+                    if state_at(h.standing, h.span, NOON, h.suspended_until).state is state
+                }
+                found = set(Cardholder.objects.filter(in_state(state, NOON)).values_list("id", flat=True))
+                self.assertEqual(found, expected)
+                self.assertTrue(found, "the people of this test are too much alike")
+
+    def test_find_the_same_gaps(self) -> None:
+        plan, not_held = the_plan(), not_held_counts(self.holders)
+        for gap in Gap:
+            with self.subTest(gap):
+                expected = {
+                    h.id
+                    for h in self.holders.values()
+                    if gap in [item.gap for item in readiness(h, plan, NOON, not_held.get(h.id, 0))]
+                }
+                found = set(Cardholder.objects.filter(having_gap(gap, NOON)).values_list("id", flat=True))
+                self.assertEqual(found, expected)
+                self.assertTrue(found, "the people of this test are too much alike")
+
+    def test_pages_by_key_give_everybody_once_in_every_order(self) -> None:
+        for sort in SORTS:
+            with self.subTest(sort):
+                seen, after = [], ""
+                while True:
+                    one = page(Filters(), NOON, sort=sort, after=after, most=17)
+                    seen += [row["id"] for row in one.rows]
+                    if one.next is None:
+                        break
+                    after = one.next
+                self.assertEqual(sorted(seen), sorted(self.holders))
+                whole = [row["id"] for row in page(Filters(), NOON, sort=sort, most=500).rows]
+                self.assertEqual(seen, whole)
+
+    def test_a_page_takes_the_same_few_queries_however_long_it_is(self) -> None:
+        page(Filters(), NOON)
+
+        for most in (5, 100):
+            with self.assertNumQueries(8):
+                page(Filters(), NOON, most=most)
+
+    def test_filters_combine(self) -> None:
+        filters = Filters(text="reve", state=State.IN_FORCE, group_id=self.house.boats.pk, gap=Gap.NO_CARD)
+
+        found = page(filters, NOON, most=500)
+
+        self.assertTrue(found.rows)
+        for row in found.rows:
+            self.assertEqual((row["state"], row["cards"]), (State.IN_FORCE, []))
+            self.assertIn("Boats", row["groups"])
+
+    def test_who_may_open_a_door_is_told_by_name(self) -> None:
+        found = who_may_open(self.house.slip.pk, NOON)
+
+        members = {h.id for h in self.holders.values() if any(m.group_id == self.house.boats.pk for m in h.memberships)}
+        self.assertTrue(found)
+        self.assertLess(set(found), members)

@@ -1,0 +1,195 @@
+"""Load the demo through the same commands that operators use."""
+
+import json
+from dataclasses import replace
+from datetime import datetime, timedelta
+from pathlib import Path
+from random import Random
+
+from django.contrib.auth.models import Permission as Granted
+from django.db import transaction
+
+from cadrin.access.commands import move_plan_version
+from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.access.models import AccessGroup, Area, Controller, Door, Reader, Schedule, Site
+from cadrin.access.plan import holders, the_plan
+from cadrin.activity.commands import reads_in
+from cadrin.activity.models import Read
+from cadrin.cards.models import CardFormat
+from cadrin.cards.queries import raw_of
+from cadrin.core.access.plan import CardKey, Holder, Plan
+from cadrin.core.cards.formats import STANDARD_26_BIT
+from cadrin.core.decision.decide import decide, opens_next, told
+from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
+from cadrin.core.details import Details, next_number
+from cadrin.core.schedules import Hours
+from cadrin.core.validity import Standing
+from cadrin.demo import scenario
+from cadrin.demo.people import FACILITY_CODE, SEED, Person, people
+from cadrin.operators.actor import Actor, the_house
+from cadrin.operators.models import Operator
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
+from cadrin.people.models import Cardholder, Company, Department, Kind
+
+PASSWORD = "skerrow-point"  # noqa: S105 - the demo's, printed by `make demo`
+OPERATORS = {
+    "ines": ("Ines", "Carnmore", frozenset(Permission)),
+    "tomas": ("Tomas", "Reve", frozenset(Permission)),
+    "guard": ("Kester", "Norquay", frozenset({Permission.SEE, Permission.BENCH})),
+}
+READS_BEFORE = 260
+NUMBER_OF_AN_UNKNOWN_CARD = 9917
+
+
+@transaction.atomic
+def load_demo(now: datetime) -> None:
+    """Load the whole scenario into an empty database, or nothing."""
+    actor = the_house("Demo")
+    _operators()
+    _places()
+    _hours_and_groups(actor, now - timedelta(days=200))
+    _register(actor, now)
+    mark_for_delivery(Subject.CONTROLLER, Controller.objects.values_list("id", flat=True))
+    _reads_before(now)
+
+
+def is_loaded() -> bool:
+    return Cardholder.objects.exists()
+
+
+def _operators() -> None:
+    granted = {one.codename: one for one in Granted.objects.filter(content_type__app_label="operators")}
+    for username, (first, last, permissions) in OPERATORS.items():
+        operator = Operator.objects.create_user(username, password=PASSWORD, first_name=first, last_name=last)
+        operator.user_permissions.set([granted[permission.value] for permission in permissions])
+
+
+def _places() -> None:
+    CardFormat.objects.create(name="26-bit", source="SIA AC-01-1996.10", layout=format_body(STANDARD_26_BIT))
+    sites = {name: Site.objects.create(name=name, zone=scenario.ZONE) for name in (scenario.SKERROW, scenario.ARDLE)}
+    for number, place in enumerate(scenario.CONTROLLERS, start=1):
+        is_desk = bool(place.desk_readers)
+        controller = Controller.objects.create(id=number, name=place.name, address=f"standin:{number}", is_desk=is_desk)
+        for area_name in place.areas:
+            site_name, doors = scenario.AREAS[area_name]
+            area = Area.objects.create(site=sites[site_name], name=area_name)
+            for door_name in doors:
+                door = Door.objects.create(area=area, controller=controller, name=door_name)
+                Reader.objects.create(name=door_name, controller=controller, door=door)
+                if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
+                    Reader.objects.create(name=f"{door_name}, way out", controller=controller, door=door)
+        for reader_name in place.desk_readers:
+            Reader.objects.create(name=reader_name, controller=controller)
+    move_plan_version()
+
+
+def write_standins(file: Path) -> None:
+    """Write what stand-ins there are, for their own process to read."""
+    setups = [
+        {
+            "id": controller.pk,
+            "name": controller.name,
+            "readers": dict(controller.readers.values_list("id", "name")),
+            "capacity": place.capacity,
+            "clock_off_seconds": place.clock_off_seconds,
+            "is_on": place.is_on,
+            "is_desk": controller.is_desk,
+        }
+        for controller, place in zip(Controller.objects.order_by("id"), scenario.CONTROLLERS, strict=True)
+    ]
+    file.write_text(json.dumps(setups, indent=1))
+
+
+def _hours_and_groups(actor: Actor, at: datetime) -> None:
+    for name, hours in scenario.SCHEDULES.items():
+        draft = ScheduleDraft(name, scenario.ZONE, tuple(Hours(*window) for window in hours))
+        save_schedule(actor, None, draft, at)
+    doors = dict(Door.objects.values_list("name", "id"))
+    schedules = dict(Schedule.objects.values_list("name", "id"))
+    for name, grants in scenario.GROUPS.items():
+        drafts = tuple(GrantDraft(doors[door], schedules[schedule]) for door, schedule in grants.items())
+        save_group(actor, None, GroupDraft(name, "", drafts), at)
+
+
+def _register(actor: Actor, now: datetime) -> None:
+    companies = {name: Company.objects.create(name=name).pk for name in scenario.COMPANIES}
+    kinds = {name: Kind.objects.create(name=name).pk for name in scenario.KINDS}
+    departments: dict[str | None, int] = {}
+    names = {place.number: place.name for place in scenario.DEPARTMENTS}
+    for place in scenario.DEPARTMENTS:
+        parent_id = departments[names[place.parent]] if place.parent else None
+        department = Department.objects.create(number=place.number, name=place.name, parent_id=parent_id)
+        departments[place.name] = department.pk
+    groups = dict(AccessGroup.objects.values_list("name", "id"))
+    card_format = CardFormat.objects.get()
+    number = None
+    for person in people(now):
+        number = next_number(number)
+        details = Details(
+            number=number,
+            first_name=person.first_name,
+            last_name=person.last_name,
+            title=person.title,
+            email=_email(person),
+            remarks=person.remarks,
+            department_id=departments[person.department],
+            company_id=companies[person.company],
+            kind_id=kinds[person.kind],
+            standing=person.standing,
+            standing_reason=person.standing_reason,
+            activation_at=person.activation_at,
+            expiry_at=person.expiry_at,
+        )
+        draft = FileDraft(
+            details,
+            tuple(replace(card, format_id=card_format.pk) for card in person.cards),
+            tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
+        )
+        save_file(actor, None, draft, now - timedelta(days=120))
+
+
+def _email(person: Person) -> str:
+    if person.kind not in ("Employee", "Contractor"):
+        return ""
+    plain = f"{person.first_name}.{person.last_name}".lower().replace(" ", "-").replace("ë", "e").replace("å", "a")
+    return f"{plain}@skerrow.example"
+
+
+def _reads_before(now: datetime) -> None:
+    """Let people have come and gone for two days, each read decided by the core, with cards nobody knows among them."""
+    random = Random(SEED)  # noqa: S311 - the demo must be the same every time
+    plan = the_plan()
+    everybody = holders(Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True))
+    records = HeldRecords()
+    for key, body in plan_bodies(plan).items():
+        records.put(key, body)
+    for holder in everybody.values():
+        if record_body := holder_body(holder, plan):
+            records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record_body)
+    carriers = [holder for holder in everybody.values() if holder.cards]
+    (format_id,) = plan.formats
+    unknown = CardKey(format_id, FACILITY_CODE, NUMBER_OF_AN_UNKNOWN_CARD)
+    readers = {reader.pk: reader for reader in Reader.objects.filter(door__isnull=False).exclude(controller_id=3)}
+    instants = sorted(now - timedelta(seconds=random.randrange(600, 2 * 86400)) for _ in range(READS_BEFORE))
+    events: dict[int, list[dict[str, object]]] = {}
+    for number, at in enumerate(instants, start=1):
+        holder = random.choice(carriers)
+        is_unknown = number % 65 == 0
+        reader = _reader_for(holder, readers, plan, random)
+        raw = raw_of(unknown if is_unknown else holder.cards[0].key)
+        verdict = decide(raw, reader.pk, at, records)
+        event: dict[str, object] = {"number": number, "at": at.isoformat(), "reader": reader.pk, "raw": str(raw)}
+        event |= told(verdict, opens_next(verdict, reader.pk, at, records))
+        events.setdefault(reader.controller_id, []).append(event)
+    reads = [read for id_, those in events.items() for read in reads_in(id_, "before", those)]
+    Read.objects.bulk_create(sorted(reads, key=lambda read: read.at))
+
+
+def _reader_for(holder: Holder, readers: dict[int, Reader], plan: Plan, random: Random) -> Reader:
+    """Choose a reader: mostly one of a door that is theirs."""
+    theirs = [one for one in readers.values() if one.door_id in plan.doors_of(holder.memberships)]
+    return random.choice(theirs if theirs and random.random() < 0.9 else list(readers.values()))

@@ -1,0 +1,25 @@
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandParser
+from django.utils import timezone
+
+from cadrin.demo.loading import OPERATORS, PASSWORD, is_loaded, load_demo, write_standins
+
+
+class Command(BaseCommand):
+    help = "Load the demo into an empty database; one that holds cardholders is left as it is."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--sign-in", action="store_true", help="only tell how the demo's operators sign in")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if options["sign_in"]:
+            for username, (first, last, permissions) in OPERATORS.items():
+                may = "may do everything" if len(permissions) > 2 else "may only look, and use the test bench"
+                self.stdout.write(f"  {username:6} {PASSWORD}   ({first} {last}, {may})")
+            return
+        if not is_loaded():
+            load_demo(timezone.now())
+        if not (file := settings.VAR / "standins.json").exists():
+            write_standins(file)

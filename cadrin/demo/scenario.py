@@ -1,0 +1,129 @@
+"""Skerrow Point Marine Station: places, hours, groups and names of the demo. All invented."""
+
+from pathlib import Path
+from typing import NamedTuple
+
+_HERE = Path(__file__).parent
+
+ZONE = "Europe/London"
+EVERY_DAY, WEEKDAYS = range(7), range(5)
+
+
+def _hours(days: "range | tuple[int, ...]", *windows: tuple[int, int]) -> list[list[int]]:
+    return [[day, start, end] for day in days for start, end in windows]
+
+
+def _clock(hour: int, minute: int = 0) -> int:
+    return hour * 60 + minute
+
+
+SCHEDULES = {
+    "Round the clock": _hours(EVERY_DAY, (0, _clock(24))),
+    "Office hours": _hours(WEEKDAYS, (_clock(7, 30), _clock(18, 30))),
+    "Laboratory day": _hours(range(6), (_clock(6), _clock(22))),
+    # two windows a day, the second across midnight
+    "Tide watch": _hours(EVERY_DAY, (_clock(4), _clock(10)), (_clock(21, 30), _clock(26, 30))),
+    "Visitors' season": _hours(range(1, 7), (_clock(10), _clock(17))),
+    "Store hours": [*_hours(WEEKDAYS, (_clock(8), _clock(16))), [5, _clock(8), _clock(12)]],
+}
+
+
+class ControllerPlace(NamedTuple):
+    """A controller: ``capacity`` in cardholders, ``clock_off_seconds`` of its own clock."""
+
+    name: str
+    areas: tuple[str, ...] = ()
+    capacity: int | None = None
+    clock_off_seconds: int = 0
+    is_on: bool = True
+    desk_readers: tuple[str, ...] = ()
+
+
+SKERROW, ARDLE = "Skerrow Point", "Ardle Slip"
+AREAS = {
+    "Gatehouse": (SKERROW, ("Main Gate", "Visitors' Hall")),
+    "Offices": (SKERROW, ("Office Wing", "Records Room", "Meeting Tower")),
+    "Hydrography": (SKERROW, ("Chart Room", "Survey Store")),
+    "Sea-Life Lab": (SKERROW, ("Lab Front", "Wet Lab", "Cold Room", "Tank Hall")),
+    "Tidal Array": (SKERROW, ("Turbine Hall", "Switch Room", "Control Watch")),
+    "Dive Centre": (SKERROW, ("Dive Locker", "Compressor Room", "Chamber")),
+    "Quay": (SKERROW, ("Quay Gate", "Boat Shed")),
+    "Plant": (SKERROW, ("Pump House", "Sea Intake")),
+    "Slip and Store": (ARDLE, ("Slip Gate", "Slip Office", "Slip Store")),
+}
+CONTROLLERS = (
+    ControllerPlace("Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000),
+    ControllerPlace("Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000),
+    ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
+    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, clock_off_seconds=420),
+    ControllerPlace("Desks", desk_readers=("Reception desk", "Slip Office desk")),
+)
+WITH_A_READER_ON_THE_WAY_OUT = ("Main Gate", "Cold Room", "Control Watch", "Slip Gate")
+
+GROUPS = {
+    "Everybody by day": {"Main Gate": "Office hours", "Office Wing": "Office hours", "Visitors' Hall": "Office hours"},
+    "Station Office": {
+        "Main Gate": "Laboratory day",
+        "Office Wing": "Laboratory day",
+        "Records Room": "Office hours",
+        "Meeting Tower": "Office hours",
+    },
+    "Hydrography": {"Main Gate": "Laboratory day", "Chart Room": "Laboratory day", "Survey Store": "Store hours"},
+    "Wet Lab": {"Lab Front": "Laboratory day", "Wet Lab": "Laboratory day", "Tank Hall": "Laboratory day"},
+    "Cold Room": {"Lab Front": "Round the clock", "Cold Room": "Laboratory day"},
+    "Turbine Crew": {
+        "Main Gate": "Round the clock",
+        "Turbine Hall": "Tide watch",
+        "Switch Room": "Tide watch",
+        "Quay Gate": "Round the clock",
+    },
+    "Control Watch": {"Main Gate": "Round the clock", "Control Watch": "Round the clock"},
+    "Dive Team": {
+        "Quay Gate": "Laboratory day",
+        "Dive Locker": "Laboratory day",
+        "Compressor Room": "Laboratory day",
+        "Chamber": "Round the clock",
+    },
+    "Vessels": {
+        "Quay Gate": "Round the clock",
+        "Boat Shed": "Round the clock",
+        "Slip Gate": "Round the clock",
+        "Slip Office": "Store hours",
+    },
+    "Slip Store": {"Slip Gate": "Store hours", "Slip Store": "Store hours"},
+    "Pumps": {"Pump House": "Round the clock", "Sea Intake": "Round the clock"},
+    "Visitors": {"Main Gate": "Visitors' season", "Visitors' Hall": "Visitors' season"},
+    "Volunteers": {"Main Gate": "Laboratory day", "Tank Hall": "Visitors' season", "Visitors' Hall": "Laboratory day"},
+}
+
+
+class DepartmentPlace(NamedTuple):
+    """A department: how many people it has, and the groups they are in."""
+
+    number: str
+    name: str
+    parent: str | None
+    people: int
+    groups: tuple[str, ...]
+
+
+DEPARTMENTS = (
+    DepartmentPlace("10", "Station Office", None, 18, ("Station Office",)),
+    DepartmentPlace("20", "Hydrography", None, 17, ("Everybody by day", "Hydrography")),
+    DepartmentPlace("30", "Sea-Life Lab", None, 9, ("Everybody by day", "Wet Lab")),
+    DepartmentPlace("31", "Wet Lab", "30", 16, ("Everybody by day", "Wet Lab")),
+    DepartmentPlace("32", "Cold Room", "30", 8, ("Everybody by day", "Wet Lab", "Cold Room")),
+    DepartmentPlace("40", "Tidal Array", None, 6, ("Everybody by day",)),
+    DepartmentPlace("41", "Turbine Crew", "40", 20, ("Turbine Crew",)),
+    DepartmentPlace("42", "Control Watch", "40", 12, ("Control Watch",)),
+    DepartmentPlace("50", "Dive Team", None, 14, ("Everybody by day", "Dive Team")),
+    DepartmentPlace("60", "Vessel Operations", None, 16, ("Vessels", "Slip Store")),
+    DepartmentPlace("70", "Estates", None, 14, ("Everybody by day", "Slip Store")),
+    DepartmentPlace("80", "Visitors' Hall", None, 6, ("Visitors",)),
+)
+COMPANIES = ("Skerrow Point Marine Station", "Harl & Tway Fitters", "Brightwrack Cleaning")
+KINDS = ("Employee", "Contractor", "Visitor", "Volunteer", "Post")
+CONTRACTORS, VOLUNTEERS, DEPARTED = 9, 12, 4
+
+FIRST_NAMES = (_HERE / "first_names.txt").read_text(encoding="utf-8").split()
+LAST_NAMES = (_HERE / "last_names.txt").read_text(encoding="utf-8").split()

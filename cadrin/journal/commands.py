@@ -1,0 +1,60 @@
+"""Write the journal. Call it within the transaction of the act."""
+
+from collections.abc import Iterable, Mapping
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from cadrin.journal.models import Entry, Topic
+from cadrin.operators.actor import Actor
+
+Changes = Mapping[str, tuple[Any, Any]]
+"""Field to (before, after), as JSON knows them."""
+
+
+class About(NamedTuple):
+    """What an act is about: ``version`` is the object's after the act, 0 where it has none."""
+
+    kind: str
+    object_id: int
+    version: int = 0
+
+
+class Act(NamedTuple):
+    """One act to be written."""
+
+    action: str
+    about: tuple[About, ...]
+    changes: Changes = {}
+
+
+def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
+    """Append acts to the journal, in order."""
+    written = list(acts)
+    entries = Entry.objects.bulk_create(
+        [
+            Entry(
+                at=at,
+                operator_id=actor.operator_id,
+                operator_name=actor.name,
+                action=act.action,
+                changes={field: list(pair) for field, pair in act.changes.items()},
+            )
+            for act in written
+        ]
+    )
+    Topic.objects.bulk_create(
+        Topic(entry=entry, kind=about.kind, object_id=about.object_id, version=about.version)
+        for entry, act in zip(entries, written, strict=True)
+        for about in act.about
+    )
+
+
+def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> Changes:
+    """Give the fields that differ. Instants are written as text."""
+
+    def plain(value: Any) -> Any:
+        return value.isoformat() if isinstance(value, datetime) else value
+
+    return {
+        field: (plain(before.get(field)), plain(value)) for field, value in after.items() if before.get(field) != value
+    }

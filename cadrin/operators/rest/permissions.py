@@ -1,0 +1,20 @@
+from typing import TYPE_CHECKING
+
+from rest_framework.permissions import BasePermission
+from rest_framework.request import Request
+
+from cadrin.operators.actor import actor_of
+from cadrin.operators.permissions import Permission
+
+if TYPE_CHECKING:  # the framework reads its settings, and so this module, while its views are still loading
+    from rest_framework.views import APIView
+
+
+class NamesItsPermission(BasePermission):
+    """Allow what the view says in ``needs``, method by method; a method that is not named is for nobody."""
+
+    def has_permission(self, request: Request, view: "APIView") -> bool:
+        if not request.user.is_authenticated:
+            return False
+        needed: Permission | None = getattr(view, "needs", {}).get(request.method)
+        return needed is not None and needed in actor_of(request.user).permissions

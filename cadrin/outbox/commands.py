@@ -1,0 +1,10 @@
+"""Mark for delivery. Call it within the transaction of the change, so that both happen or neither."""
+
+from collections.abc import Iterable
+
+from cadrin.outbox.models import Mark, Subject
+
+
+def mark_for_delivery(subject: Subject, ids: Iterable[int]) -> None:
+    """Say that the records of these may differ from what the controllers hold."""
+    Mark.objects.bulk_create(Mark(subject=subject, subject_id=id_) for id_ in sorted(set(ids)))

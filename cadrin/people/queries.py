@@ -1,0 +1,127 @@
+"""Read the register of people."""
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db.models import Max, Q
+
+from cadrin.core.details import next_number
+from cadrin.core.errors import NotFound
+from cadrin.core.names import fold
+from cadrin.core.validity import Standing, State
+from cadrin.outbox.rows import Rows
+from cadrin.people.models import Cardholder, Company, Department, Kind, Term
+
+_AFTER_EVERY_LETTER = "\U0010ffff"
+_MOST_CANDIDATES = 200
+
+
+def get_cardholder(cardholder_id: int) -> Cardholder:
+    """Raises NotFound."""
+    cardholder = Cardholder.objects.filter(pk=cardholder_id).first()
+    if cardholder is None:
+        raise NotFound.of("cardholder.not_found")
+    return cardholder
+
+
+def free_number() -> str:
+    """Give the number offered for the next new cardholder."""
+    pattern = Cardholder.objects.filter(number_key__gte="S-0", number_key__lt="S-:", number_key__regex=r"^S-\d{5,8}$")
+    return next_number(pattern.aggregate(highest=Max("number_key"))["highest"])
+
+
+def having_terms(text: str) -> Q:
+    """Match cardholders with, for each word typed, a term that begins with it."""
+    match = Q()
+    for word in fold(text).split()[:5]:
+        terms = Term.objects.filter(text__gte=word, text__lt=word + _AFTER_EVERY_LETTER)
+        match &= Q(pk__in=terms.values("cardholder_id"))
+    return match
+
+
+def find_ids(text: str, most: int = 20) -> list[int]:
+    """Give who is meant by what is typed so far, best first: a whole word before the beginning of one.
+
+    The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on those.
+    """
+    words = fold(text).split()[:5]
+    if not words:
+        return []
+    longest = max(words, key=len)
+    hits = (
+        Term.objects.filter(text__gte=longest, text__lt=longest + _AFTER_EVERY_LETTER)
+        .order_by("text")
+        .values_list("cardholder_id", flat=True)
+    )
+    candidates = list(dict.fromkeys(hits[:_MOST_CANDIDATES]))
+    for word in words:
+        if word != longest:
+            kept = set(
+                Term.objects.filter(
+                    cardholder_id__in=candidates, text__gte=word, text__lt=word + _AFTER_EVERY_LETTER
+                ).values_list("cardholder_id", flat=True)
+            )
+            candidates = [id_ for id_ in candidates if id_ in kept]
+    return candidates[:most]
+
+
+def in_state(state: State, at: datetime) -> Q:
+    """Match cardholders for whom the core's `state_at` gives this state; a test holds the two together."""
+    by_calendar = Q(standing=Standing.ACTIVE) | Q(standing=Standing.SUSPENDED, suspended_until__lte=at)
+    over = Q(expiry_at__lte=at)
+    # a comparison with an absent instant is never true: say what an open end means
+    not_over = Q(expiry_at=None) | Q(expiry_at__gt=at)
+    match state:
+        case State.SUSPENDED:
+            return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | Q(suspended_until__gt=at))
+        case State.BARRED | State.DEPARTED:
+            return Q(standing=state.value)
+        case State.EXPIRED:
+            return by_calendar & over
+        case State.PENDING:
+            return by_calendar & not_over & Q(activation_at__gt=at)
+        case State.IN_FORCE:
+            return by_calendar & not_over & (Q(activation_at=None) | Q(activation_at__lte=at))
+
+
+def ending_within(at: datetime, days: int) -> Q:
+    return Q(expiry_at__gt=at, expiry_at__lte=at + timedelta(days=days))
+
+
+def starting_within(at: datetime, days: int) -> Q:
+    return Q(activation_at__gt=at, activation_at__lte=at + timedelta(days=days))
+
+
+def departments_below(department_id: int) -> set[int]:
+    """Give a department and all below it."""
+    children: dict[int | None, list[int]] = {}
+    for id_, parent in Department.objects.values_list("id", "parent_id"):
+        children.setdefault(parent, []).append(id_)
+    found, todo = {department_id}, [department_id]
+    while todo:
+        new = [id_ for id_ in children.get(todo.pop(), []) if id_ not in found]
+        found.update(new)
+        todo += new
+    return found
+
+
+def departments() -> Rows:
+    """Give the tree in reading order, each with its depth."""
+    rows = list(Department.objects.order_by("number").values("id", "number", "name", "parent_id"))
+
+    def below(parent: int | None, depth: int) -> Iterable[dict[str, Any]]:
+        for row in rows:
+            if row["parent_id"] == parent:
+                yield dict(row) | {"depth": depth}
+                yield from below(row["id"], depth + 1)
+
+    return list(below(None, 0))
+
+
+def companies() -> Rows:
+    return list(Company.objects.order_by("name").values("id", "name"))
+
+
+def kinds() -> Rows:
+    return list(Kind.objects.order_by("id").values("id", "name"))

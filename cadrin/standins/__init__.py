@@ -1,0 +1,1 @@
+"""Simulated controllers and readers that ship with Cadrin: a process of their own, reached only over HTTP."""

@@ -1,0 +1,185 @@
+"""The stand-ins over HTTP: what Cadrin says to controllers, and what the test bench does to them."""
+
+import asyncio
+import json
+from collections.abc import Iterable
+from contextlib import suppress
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from starlette.applications import Starlette
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response
+from starlette.routing import Route
+
+from cadrin.core.cards.formats import RawRead
+from cadrin.core.errors import Invalid
+from cadrin.standins.controller import Controller, Setup
+
+LONGEST_WAIT_SECONDS = 20.0
+LONGEST_DELAY_SECONDS = 60.0
+
+
+def setups_in(file: Path) -> list[Setup]:
+    """Read what controllers there are. A file that is not there means none."""
+    if not file.exists():
+        return []
+    return [
+        Setup(**{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}})
+        for one in json.loads(file.read_text())
+    ]
+
+
+def application(setups: Iterable[Setup], folder: Path | None = None) -> Starlette:
+    """Give the stand-ins as an application; ``folder`` is where their memories lie, None for in this process."""
+    if folder is not None:
+        folder.mkdir(parents=True, exist_ok=True)
+    bench = _Bench({s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None) for s in setups})
+    return Starlette(
+        routes=[
+            Route("/controllers/{id:int}/state", bench.state),
+            Route("/controllers/{id:int}/digests", bench.digests),
+            Route("/controllers/{id:int}/records", bench.records, methods=["POST"]),
+            Route("/controllers/{id:int}/events", bench.events),
+            Route("/bench", bench.everything),
+            Route("/bench/reads", bench.present, methods=["POST"]),
+            Route("/bench/rehearsals", bench.rehearse, methods=["POST"]),
+            Route("/bench/controllers/{id:int}", bench.switch, methods=["PATCH"]),
+            Route("/bench/controllers/{id:int}/store", bench.empty, methods=["DELETE"]),
+        ]
+    )
+
+
+class _Bench:
+    def __init__(self, controllers: dict[int, Controller]) -> None:
+        self._controllers = controllers
+        self._of_reader = {id_: one for one in controllers.values() for id_ in one.setup.readers}
+        self._arrived = {id_: asyncio.Event() for id_ in controllers}
+
+    async def _answering(self, request: Request) -> Controller:
+        """Give the controller, once it answers: one that is off never does, a slow one late."""
+        controller = self._controller(request)
+        if controller.delay_seconds:
+            await asyncio.sleep(controller.delay_seconds)
+        if not controller.is_on:
+            raise HTTPException(503, "switched off")
+        return controller
+
+    def _controller(self, request: Request) -> Controller:
+        controller = self._controllers.get(request.path_params["id"])
+        if controller is None:
+            raise HTTPException(404, "no such controller")
+        return controller
+
+    # -- for Cadrin --------------------------------------------------------------------------
+
+    async def state(self, request: Request) -> Response:
+        return JSONResponse((await self._answering(request)).state())
+
+    async def digests(self, request: Request) -> Response:
+        controller = await self._answering(request)
+        return JSONResponse({**controller.state(), "digests": controller.digests()})
+
+    async def records(self, request: Request) -> Response:
+        body = await _json(request)
+        controller = await self._answering(request)
+        try:
+            answer = controller.take(body.get("put", []), body.get("remove", []))
+        except (TypeError, ValueError) as error:
+            raise HTTPException(400, "not a list of records") from error
+        return JSONResponse({**controller.state(), **answer})
+
+    async def events(self, request: Request) -> Response:
+        controller = await self._answering(request)
+        asked = request.query_params
+        try:
+            store, after = asked.get("store", ""), int(asked.get("after", 0))
+            wait_seconds = min(float(asked.get("wait_seconds", 0)), LONGEST_WAIT_SECONDS)
+        except ValueError as error:
+            raise HTTPException(400, "after and wait_seconds are numbers") from error
+        arrived = self._arrived[controller.setup.id]
+        arrived.clear()
+        found = controller.events(store, after)
+        if not found and wait_seconds > 0:
+            with suppress(TimeoutError):
+                await asyncio.wait_for(arrived.wait(), wait_seconds)
+            found = controller.events(store, after)
+        return JSONResponse({**controller.state(), "events": found})
+
+    # -- for the test bench ------------------------------------------------------------------
+
+    async def everything(self, request: Request) -> Response:
+        return JSONResponse({"controllers": [_shown(one) for one in self._controllers.values()]})
+
+    async def present(self, request: Request) -> Response:
+        reader_id, read = _read_in(await _json(request))
+        controller = self._at(reader_id)
+        if not controller.is_on:
+            return JSONResponse({"is_on": False})
+        event = controller.present(reader_id, read)
+        self._arrived[controller.setup.id].set()
+        return JSONResponse({"is_on": True, **event})
+
+    async def rehearse(self, request: Request) -> Response:
+        verdicts = []
+        for asked in (await _json(request)).get("reads", []):
+            reader_id, read = _read_in(asked)
+            verdicts.append(self._at(reader_id).rehearse(reader_id, read, datetime.fromisoformat(asked["at"])))
+        return JSONResponse({"verdicts": verdicts})
+
+    async def switch(self, request: Request) -> Response:
+        controller, asked = self._controller(request), await _json(request)
+        try:
+            if "is_on" in asked:
+                controller.is_on = bool(asked["is_on"])
+            if "delay_seconds" in asked:
+                controller.delay_seconds = min(max(float(asked["delay_seconds"]), 0.0), LONGEST_DELAY_SECONDS)
+            if "clock_off_seconds" in asked:
+                controller.clock_off_seconds = int(asked["clock_off_seconds"])
+        except (TypeError, ValueError) as error:
+            raise HTTPException(400, "delay_seconds and clock_off_seconds are numbers") from error
+        return JSONResponse(_shown(controller))
+
+    async def empty(self, request: Request) -> Response:
+        controller = self._controller(request)
+        controller.empty()
+        return JSONResponse(_shown(controller))
+
+    def _at(self, reader_id: int) -> Controller:
+        controller = self._of_reader.get(reader_id)
+        if controller is None:
+            raise HTTPException(404, "no such reader")
+        return controller
+
+
+def _shown(controller: Controller) -> dict[str, Any]:
+    return {
+        "id": controller.setup.id,
+        "name": controller.setup.name,
+        "is_desk": controller.setup.is_desk,
+        "is_on": controller.is_on,
+        "delay_seconds": controller.delay_seconds,
+        "clock_off_seconds": controller.clock_off_seconds,
+        "held": controller.state()["held"],
+        "capacity": controller.setup.capacity,
+        "readers": [{"id": id_, "name": name} for id_, name in controller.setup.readers.items()],
+    }
+
+
+async def _json(request: Request) -> dict[str, Any]:
+    try:
+        body = await request.json()
+    except ValueError as error:
+        raise HTTPException(400, "not JSON") from error
+    if not isinstance(body, dict):
+        raise HTTPException(400, "not a JSON object")
+    return body
+
+
+def _read_in(body: dict[str, Any]) -> tuple[int, RawRead]:
+    try:
+        return int(body["reader"]), RawRead.parse(str(body["raw"]))
+    except (Invalid, KeyError, TypeError, ValueError) as error:
+        raise HTTPException(400, "a read is a reader and raw bits, such as 26:2F764DD") from error

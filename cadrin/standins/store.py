@@ -1,0 +1,78 @@
+"""The small memory of one controller: a file, so that it outlives a power cut."""
+
+import json
+import secrets
+import sqlite3
+from collections.abc import Iterable, Mapping
+from pathlib import Path
+from typing import Any
+
+from cadrin.core.delivery import Body, RecordKey
+
+Event = dict[str, Any]
+
+
+class Store:
+    def __init__(self, path: Path | None) -> None:
+        """Open the memory, or begin an empty one. ``path`` None keeps it in this process alone."""
+        self._file = sqlite3.connect(path or ":memory:", isolation_level=None, check_same_thread=False)
+        self._file.executescript(
+            """
+            PRAGMA journal_mode = WAL;
+            PRAGMA synchronous = OFF;
+            CREATE TABLE IF NOT EXISTS name (name TEXT NOT NULL);
+            CREATE TABLE IF NOT EXISTS record (
+                place INTEGER PRIMARY KEY AUTOINCREMENT, key TEXT UNIQUE NOT NULL, digest TEXT NOT NULL,
+                body TEXT NOT NULL
+            );
+            CREATE TABLE IF NOT EXISTS event (number INTEGER PRIMARY KEY AUTOINCREMENT, body TEXT NOT NULL);
+            """
+        )
+        if not self._file.execute("SELECT 1 FROM name").fetchone():
+            self.empty()
+
+    @property
+    def name(self) -> str:
+        """Give the name of this memory: another one after it was emptied."""
+        (name,) = self._file.execute("SELECT name FROM name").fetchone()
+        return str(name)
+
+    def records(self) -> list[tuple[RecordKey, str, Body]]:
+        """Give every record with its digest, in the order in which they came."""
+        rows = self._file.execute("SELECT key, digest, body FROM record ORDER BY place")
+        return [(RecordKey.parse(key), digest, json.loads(body)) for key, digest, body in rows]
+
+    def write(self, put: Mapping[RecordKey, tuple[str, Body]], remove: Iterable[RecordKey]) -> None:
+        """Take and drop records, all or none."""
+        with self._transaction():
+            self._file.executemany("DELETE FROM record WHERE key = ?", [(str(key),) for key in (*remove, *put)])
+            self._file.executemany(
+                "INSERT INTO record (key, digest, body) VALUES (?, ?, ?)",
+                [(str(key), digest, json.dumps(body)) for key, (digest, body) in put.items()],
+            )
+
+    def add_event(self, event: Event) -> int:
+        """Keep an event and give its number; numbers rise and never come again."""
+        number = self._file.execute("INSERT INTO event (body) VALUES (?)", [json.dumps(event)]).lastrowid
+        return number or 0
+
+    def events_after(self, number: int, most: int = 200) -> list[Event]:
+        """Give the events after a number, and forget those up to it: they have arrived."""
+        self._file.execute("DELETE FROM event WHERE number <= ?", [number])
+        rows = self._file.execute("SELECT number, body FROM event ORDER BY number LIMIT ?", [most])
+        return [{"number": number, **json.loads(body)} for number, body in rows]
+
+    def empty(self) -> None:
+        """Forget everything, as after a factory reset."""
+        with self._transaction():
+            for table in ("name", "record", "event"):
+                self._file.execute(f"DELETE FROM {table}")  # noqa: S608 - three names of our own
+            self._file.execute("DELETE FROM sqlite_sequence")
+            self._file.execute("INSERT INTO name VALUES (?)", [secrets.token_hex(6)])
+
+    def close(self) -> None:
+        self._file.close()
+
+    def _transaction(self) -> sqlite3.Connection:
+        self._file.execute("BEGIN IMMEDIATE")
+        return self._file

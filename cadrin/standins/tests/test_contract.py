@@ -1,0 +1,145 @@
+"""What Cadrin may rely on from any controller; a real one's adapter would have to pass the same."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, sum_of
+from cadrin.core.tests.builders import (
+    FRONT_READER,
+    LAB_READER,
+    MONDAY_NOON,
+    a_card,
+    a_holder,
+    a_plan,
+    a_read,
+)
+from cadrin.standins.controller import Controller, Setup
+from tests.running import StandIns
+
+READERS = {FRONT_READER: "Front", LAB_READER: "Lab"}
+HOLDER = RecordKey(RecordKind.CARDHOLDER, 1)
+CARD = str(a_read(a_card()))
+
+
+def everything() -> dict[str, Body]:
+    bodies = {str(key): body for key, body in plan_bodies(a_plan()).items()}
+    return bodies | {str(HOLDER): holder_body(a_holder(), a_plan()) or {}}
+
+
+class AController(TestCase):
+    def setUp(self) -> None:
+        one = {"id": 1, "name": "One", "readers": READERS}
+        standins = StandIns([one, {"id": 2, "name": "Small", "readers": {}, "capacity": 1}])
+        self.addCleanup(standins.stop)
+        self.client = standins.client
+
+    def put(self, *records: tuple[str, Body], remove: tuple[str, ...] = (), controller: int = 1) -> dict[str, Any]:
+        answer = self.client.post(f"/controllers/{controller}/records", json={"put": records, "remove": remove})
+        answer.raise_for_status()
+        return dict(answer.json())
+
+    def get(self, path: str, **params: Any) -> dict[str, Any]:
+        return dict(self.client.get(f"/controllers/1/{path}", params=params).raise_for_status().json())
+
+    def show(self, raw: str = CARD, reader: int = FRONT_READER) -> dict[str, Any]:
+        return dict(self.client.post("/bench/reads", json={"reader": reader, "raw": raw}).raise_for_status().json())
+
+    def test_answers_with_the_digest_of_everything_it_took(self) -> None:
+        answer = self.put(*everything().items())
+
+        expected = {text: digest(RecordKey.parse(text), body) for text, body in everything().items()}
+        self.assertEqual((answer["held"], answer["refused"]), (expected, {}))
+        self.assertEqual(self.get("digests")["digests"], expected)
+        self.assertEqual(self.get("state")["sum"], sum_of(expected.values()))
+
+    def test_decides_from_the_records_it_holds_and_keeps_the_event_until_it_was_fetched(self) -> None:
+        before = self.show()
+        self.put(*everything().items())
+        after = self.show()
+
+        self.assertEqual((before["reason"], after["reason"]), ("unknown_reader", "granted"))
+        store = self.get("state")["store"]
+        first = self.get("events", store=store, after=0)["events"]
+        self.assertEqual([event["number"] for event in first], [1, 2])
+        self.assertEqual([e["number"] for e in self.get("events", store=store, after=1)["events"]], [2])
+        self.assertEqual(self.get("events", store=store, after=2)["events"], [])
+        self.show()
+        self.assertEqual([e["number"] for e in self.get("events", store=store, after=2)["events"]], [3])
+
+    def test_a_number_of_another_memory_forgets_nothing(self) -> None:
+        self.show()
+
+        self.assertEqual(len(self.get("events", store="of another", after=99)["events"]), 1)
+
+    def test_refuses_what_it_cannot_read_and_whoever_does_not_fit_and_takes_the_rest(self) -> None:
+        holder = everything()[str(HOLDER)]
+        answer = self.put(
+            (str(HOLDER), holder), ("cardholder:2", holder), ("group:7", {"no": "grants"}), ("what:1", {}), controller=2
+        )
+
+        self.assertEqual(set(answer["held"]), {str(HOLDER)})
+        self.assertEqual(
+            answer["refused"], {"cardholder:2": "full", "group:7": "not_readable", "what:1": "not_readable"}
+        )
+
+    def test_one_that_is_off_answers_nothing_and_its_doors_do_nothing(self) -> None:
+        self.client.patch("/bench/controllers/1", json={"is_on": False})
+
+        self.assertEqual(self.client.get("/controllers/1/state").status_code, 503)
+        self.assertEqual(self.client.get("/controllers/1/digests").status_code, 503)
+        self.assertEqual(self.show(), {"is_on": False})
+
+    def test_one_that_was_emptied_holds_nothing_and_says_that_it_is_another_memory(self) -> None:
+        self.put(*everything().items())
+        before = self.get("state")
+
+        self.client.delete("/bench/controllers/1/store")
+
+        after = self.get("state")
+        self.assertNotEqual(after["store"], before["store"])
+        self.assertEqual((after["held"], after["sum"]), (0, sum_of([])))
+
+    def test_nonsense_is_refused_and_changes_nothing(self) -> None:
+        asks: dict[str, Callable[[], Any]] = {
+            "not JSON": lambda: self.client.post("/controllers/1/records", content="{"),
+            "not an object": lambda: self.client.post("/controllers/1/records", json=[1]),
+            "not records": lambda: self.client.post("/controllers/1/records", json={"put": [1]}),
+            "no read": lambda: self.client.post("/bench/reads", json={"reader": FRONT_READER, "raw": "26:ZZ"}),
+            "no number": lambda: self.client.get("/controllers/1/events", params={"after": "x"}),
+        }
+        for name, ask in asks.items():
+            with self.subTest(name):
+                self.assertEqual(ask().status_code, 400)
+        self.assertEqual(self.client.get("/controllers/9/state").status_code, 404)
+        self.assertEqual(self.get("state")["held"], 0)
+
+
+class AMemory(TestCase):
+    @settings(max_examples=40)
+    @given(st.lists(st.tuples(st.sampled_from(["put", "remove"]), st.integers(1, 3), st.integers(1, 3)), max_size=12))
+    def test_after_a_power_cut_it_holds_and_decides_as_before(self, acts: list[tuple[str, int, int]]) -> None:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "memory.sqlite3"
+            before = Controller(Setup(1, "One", READERS), path)
+            before.take([(text, body) for text, body in everything().items() if text != str(HOLDER)], [])
+            for act, id_, card in acts:
+                body = holder_body(a_holder(id_=id_, cards=(a_card(card),)), a_plan()) or {}
+                before.take([(f"cardholder:{id_}", body)] if act == "put" else [], [f"cardholder:{id_}"])
+
+            # the memory is opened a second time, as it lies on the disk
+            after = Controller(Setup(1, "One", READERS), path)
+
+            self.assertEqual((after.digests(), after.state()["sum"]), (before.digests(), before.state()["sum"]))
+            for card in (1, 2, 3):
+                for at in (MONDAY_NOON, MONDAY_NOON + timedelta(hours=9)):
+                    asked = (LAB_READER, a_read(a_card(card)), at)
+                    self.assertEqual(after.rehearse(*asked), before.rehearse(*asked))
+            before.close()
+            after.close()

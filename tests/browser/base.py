@@ -1,0 +1,173 @@
+"""The real interface in a real browser: Debian's Chromium, driven by Playwright, on the demo."""
+
+import json
+import os
+import sqlite3
+from functools import cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any, ClassVar
+
+from django.conf import settings
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.db import connection
+from django.test import override_settings
+from django.utils import timezone
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Locator, Page, expect, sync_playwright
+
+from cadrin.demo.loading import PASSWORD, load_demo, write_standins
+from tests.running import RunningWorker, StandIns
+
+# Playwright's sync API keeps an event loop in the test's own thread, where Django then refuses the ORM
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    # nothing outside of this machine is ever asked for
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
+]
+# long on purpose: both cores may be busy, and a passing test never waits this long
+PATIENCE_MS = int(os.environ.get("CADRIN_PATIENCE_MS", "30000"))
+expect.set_options(timeout=PATIENCE_MS)
+FAILURES = settings.VAR / "failures"
+AXE_RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+@cache
+def _axe() -> str:
+    return Path(settings.ROOT, "web/node_modules/axe-core/axe.min.js").read_text()
+
+
+@cache
+def _loaded_demo() -> Path:
+    """Load the demo once, and keep the database as it then is."""
+    load_demo(timezone.now())
+    kept = settings.VAR / f"demo-{os.getpid()}.sqlite3"
+    _copy(str(connection.settings_dict["NAME"]), str(kept))
+    return Path(kept)
+
+
+def _copy(source: str, target: str) -> None:
+    with sqlite3.connect(source) as one, sqlite3.connect(target, timeout=30) as other:
+        one.backup(other)
+
+
+class BrowserTest(StaticLiveServerTestCase):
+    """The demo, its stand-ins, the worker, and a page with an operator signed in."""
+
+    reset_sequences = True  # so that the demo's things have the same ids whatever ran before
+    browser: ClassVar[Browser]
+    page: Page
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        _copy(str(_loaded_demo()), str(connection.settings_dict["NAME"]))
+        with TemporaryDirectory() as folder:
+            write_standins(Path(folder) / "setup.json")
+            setups = json.loads((Path(folder) / "setup.json").read_text())
+        self.standins = StandIns(
+            [{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}} for one in setups]
+        )
+        self.addCleanup(self.standins.stop)
+        found = override_settings(STANDINS_URL=self.standins.url)
+        found.enable()
+        self.addCleanup(found.disable)
+        worker = RunningWorker()
+        self.addCleanup(worker.stop)
+        self.complaints: list[str] = []
+        self.page = self.a_page()
+        self.sign_in(self.page, "ines")
+
+    def a_page(self, **more: Any) -> Page:
+        """Open a window of its own, with nothing remembered."""
+        context: BrowserContext = self.browser.new_context(
+            viewport={"width": 1280, "height": 800},
+            reduced_motion="reduce",
+            locale="en-GB",
+            timezone_id="Europe/Amsterdam",  # not the site's: its zone must be used all the same
+            base_url=self.live_server_url,
+            **more,
+        )
+        context.set_default_timeout(PATIENCE_MS)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.complaints.append(f"page error: {error}"))
+        page.on("console", self._console)
+        return page
+
+    def sign_in(self, page: Page, username: str) -> None:
+        page.goto("/")
+        page.get_by_label("Operator").fill(username)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("navigation", name="Sections")).to_be_visible()
+
+    def _console(self, message: ConsoleMessage) -> None:
+        # the browser itself calls each refused request an error; those are what some tests are about
+        if message.type in ("error", "warning") and "Failed to load resource" not in message.text:
+            self.complaints.append(f"{message.type}: {message.text}")
+
+    def tearDown(self) -> None:
+        result = self._outcome.result  # type: ignore[attr-defined]
+        if any(test is self for test, _ in (*result.errors, *result.failures)):
+            FAILURES.mkdir(exist_ok=True)
+            self.page.screenshot(path=FAILURES / f"{self.id()}.png")
+        super().tearDown()
+        self.assertEqual(self.complaints, [])
+
+    # -- what every story needs ----------------------------------------------------------------
+
+    def show_at(self, reader: str, card_number: int, facility_code: int = 87) -> None:
+        """Show a card at a reader of the test bench, which must be open, and close it again."""
+        self.page.keyboard.press("b")
+        bench = self.page.get_by_role("region", name="Test bench")
+        bench.get_by_label("Facility code").fill(str(facility_code))
+        bench.get_by_label("Card number").fill(str(card_number))
+        bench.get_by_role("button", name=reader, exact=True).click()
+        expect(bench.get_by_role("status")).to_contain_text(reader)
+        self.bench_said = bench.get_by_role("status").inner_text()
+        self.page.get_by_role("button", name="Test bench").click()
+        expect(bench).to_be_hidden()
+        self.page.evaluate("document.activeElement.blur()")
+
+    def strip(self) -> Locator:
+        return self.page.get_by_role("list", name="Reads")
+
+    def choose(self, box: str, typed: str) -> None:
+        """Choose from a list by typing the beginning of what is meant."""
+        self.page.get_by_role("combobox", name=box).click()
+        self.page.keyboard.type(typed)
+        option = self.page.get_by_role("option", name=typed).first
+        expect(option).to_be_visible()
+        option.click()
+
+    def assert_accessible(self, page: Page | None = None) -> None:
+        """Fail on every serious or critical finding of axe-core."""
+        page = page or self.page
+        page.evaluate(_axe())
+        found = page.evaluate(
+            """async rules => (await axe.run(document, {
+                runOnly: {type: 'tag', values: rules}, resultTypes: ['violations'] })).violations""",
+            AXE_RULES,
+        )
+        serious = [
+            f"{one['impact']}: {one['id']}: {node['target']} {node['html'][:120]}"
+            for one in found
+            if one["impact"] in ("serious", "critical")
+            for node in one["nodes"]
+        ]
+        self.assertEqual(serious, [])

@@ -1,0 +1,136 @@
+"""Bad input gets its error beside its field, and nothing that was typed is lost."""
+
+from playwright.sync_api import expect
+
+from cadrin.access.models import AccessGroup, Schedule
+from cadrin.people.models import Cardholder
+from tests.browser.base import BrowserTest
+
+
+class BadInput(BrowserTest):
+    def test_every_problem_is_beside_its_field_and_nothing_is_saved(self) -> None:
+        page = self.page
+        people = Cardholder.objects.count()
+        page.keyboard.press("n")
+        expect(page.get_by_label("First name")).to_be_focused()
+
+        page.keyboard.press("Control+s")
+        page.get_by_label("E-mail").fill("nowhere")
+        page.get_by_label("Number", exact=True).fill("s-00001")
+        page.get_by_label("Activation").first.fill("2.12.2026")
+        page.get_by_label("Expiry", exact=True).fill("1.12.2026")
+        page.keyboard.press("Tab")
+        page.get_by_role("button", name="Add a card").click()
+        page.get_by_label("Facility code").fill("87")
+        page.get_by_label("Card number").fill("99999")
+
+        for label, told in (
+            ("Last name", "A cardholder needs a first or a last name."),
+            ("E-mail", "This is no e-mail address."),
+            ("Number", "Number S-00001 is"),
+            ("Expiry", "The expiry must be after the activation."),
+            ("Card number", "From 0 to 65535 in this format."),
+        ):
+            field = page.get_by_label(label, exact=True)
+            told_at = field.get_attribute("aria-describedby")
+            with self.subTest(label):
+                expect(page.get_by_text(told)).to_be_visible()
+                told_at = field.get_attribute("aria-describedby")
+                self.assertIn(told, page.locator(f"[id='{told_at}']").inner_text())
+        page.get_by_label("Card number").fill("4601")
+        expect(page.get_by_text("Card 87-04601 is already issued to")).to_be_visible()
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("status").filter(has_text="Not saved")).to_be_visible()
+        self.assertEqual(Cardholder.objects.count(), people)
+        self.assert_accessible()
+
+    def test_what_is_typed_survives_a_reload_and_is_offered_at_the_desk(self) -> None:
+        page = self.page
+        page.goto("/cardholders/12")
+        page.get_by_label("Remarks").fill("Left-handed")
+        page.evaluate("document.activeElement.blur()")
+        expect(page.get_by_text("Changes not saved")).to_be_visible()
+        page.keyboard.press("g")
+        page.keyboard.press("d")
+        expect(page.get_by_role("heading", name="Drafts not saved")).to_be_visible()
+
+        page.goto("/cardholders/12")
+
+        expect(page.get_by_label("Remarks")).to_have_value("Left-handed")
+        expect(page.get_by_text("was kept and is shown here, not saved yet")).to_be_visible()
+        page.get_by_role("button", name="Discard").click()
+        expect(page.get_by_label("Remarks")).to_have_value("")
+
+    def test_the_second_of_two_operators_is_told_who_changed_what_and_keeps_what_they_typed(self) -> None:
+        mine, theirs = self.page, self.a_page()
+        self.sign_in(theirs, "tomas")
+        for page in (mine, theirs):
+            page.goto("/cardholders/12")
+            expect(page.get_by_label("Title")).to_be_visible()
+        theirs.get_by_label("Title").fill("Skipper")
+        theirs.keyboard.press("Control+s")
+        expect(theirs.get_by_text("Saved. Held at")).to_be_visible()
+
+        mine.get_by_label("Remarks").fill("Left-handed")
+        mine.keyboard.press("Control+s")
+
+        dialog = mine.get_by_role("dialog")
+        expect(dialog).to_contain_text("Tomas Reve")
+        expect(dialog).to_contain_text("title: Skipper")
+        self.assertEqual(Cardholder.objects.get(pk=12).remarks, "")
+        dialog.get_by_role("button", name="Keep mine on top of theirs").click()
+        expect(mine.get_by_label("Title")).to_have_value("Skipper")
+        expect(mine.get_by_label("Remarks")).to_have_value("Left-handed")
+        mine.keyboard.press("Control+s")
+        expect(mine.get_by_text("Saved. Held at")).to_be_visible()
+        saved = Cardholder.objects.get(pk=12)
+        self.assertEqual((saved.title, saved.remarks), ("Skipper", "Left-handed"))
+
+    def test_a_session_that_ended_asks_to_sign_in_again_and_loses_nothing(self) -> None:
+        page = self.page
+        page.goto("/cardholders/12")
+        page.get_by_label("Remarks").fill("Left-handed")
+        expect(page.get_by_text("Changes not saved")).to_be_visible()
+        page.context.clear_cookies()
+
+        page.get_by_label("Title").fill("Skipper")
+
+        expect(page.get_by_text("Your session has ended")).to_be_visible()
+        page.get_by_label("Operator").fill("ines")
+        page.get_by_label("Password").fill("skerrow-point")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Your session has ended")).to_be_hidden()
+        expect(page.get_by_label("Remarks")).to_have_value("Left-handed")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Saved. Held at")).to_be_visible()
+
+    def test_groups_and_schedules_show_what_is_wrong_and_what_would_change(self) -> None:
+        page = self.page
+        page.goto("/access/schedules/new")
+        page.get_by_label("Name").fill("Night")
+        page.get_by_label("Time zone").fill("Moon/Crater")
+        page.get_by_label("Monday").fill("08:00-12:00, 11:00-13:00")
+        page.get_by_label("Tuesday").fill("whenever")
+        expect(page.get_by_text("Not readable.")).to_be_visible()
+        page.get_by_label("Tuesday").fill("22:00-06:00")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("These hours overlap others.")).to_be_visible()
+        expect(page.get_by_text("There is no time zone called “Moon/Crater”.")).to_be_visible()
+        self.assert_accessible()
+        page.get_by_label("Monday").fill("22:00-06:00")
+        page.get_by_label("Time zone").fill("Europe/London")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_role("link", name="Night")).to_be_visible()
+        self.assertEqual(Schedule.objects.get(name="Night").hours, [[0, 1320, 1800], [1, 1320, 1800]])
+
+        page.goto("/access/groups")
+        page.get_by_role("link", name="Pumps").click()
+        page.get_by_role("button", name="Add a door").click()
+        expect(page.get_by_text("Opens 1 door")).to_be_visible()
+        expect(page.get_by_text("for 5 people")).to_be_visible()
+        expect(page.get_by_text("Headland North (6 records)")).to_be_visible()
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("alert").filter(has_text="Saved.")).to_be_visible()
+        self.assertEqual(AccessGroup.objects.get(name="Pumps").grants.count(), 3)
+        page.get_by_role("button", name="Remove the group").click()
+        expect(page.get_by_text("There are 5 people in the group.")).to_be_visible()

@@ -1,0 +1,83 @@
+"""Every screen: it opens, works by keyboard, and axe-core finds nothing serious, in the light and in the dark."""
+
+from playwright.sync_api import expect
+
+from cadrin.people.models import Cardholder
+from tests.browser.base import BrowserTest
+
+SCREENS = {
+    "/": "Desk",
+    "/cardholders": "Cardholders",
+    "/cardholders/12": None,
+    "/cardholders/new": "New cardholder",
+    "/access/groups/5": "Access",
+    "/access/schedules/5": "Access",
+    "/access/doors/1": "Main Gate",
+    "/delivery?controller=3": "Delivery",
+    "/activity": "Activity",
+}
+
+
+class EveryScreen(BrowserTest):
+    def test_is_accessible_in_the_light_and_in_the_dark(self) -> None:
+        for scheme in ("light", "dark"):
+            self.page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+            for path, heading in SCREENS.items():
+                with self.subTest(path, scheme=scheme):
+                    self.page.goto(path)
+                    name = heading or Cardholder.objects.get(pk=12).display_name
+                    expect(self.page.get_by_role("heading", name=name).first).to_be_visible()
+                    expect(self.page.get_by_text("Loading…")).to_have_count(0)
+                    self.assert_accessible()
+
+    def test_the_bench_the_keys_and_signing_in_are_accessible(self) -> None:
+        self.page.keyboard.press("b")
+        expect(self.page.get_by_role("region", name="Test bench")).to_be_visible()
+        self.assert_accessible()
+        self.page.keyboard.press("?")
+        expect(self.page.get_by_role("dialog", name="All keys")).to_be_visible()
+        self.assert_accessible()
+        stranger = self.a_page()
+        stranger.goto("/")
+        expect(stranger.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.assert_accessible(stranger)
+        stranger.get_by_label("Operator").fill("ines")
+        stranger.get_by_label("Password").fill("wrong")
+        stranger.keyboard.press("Enter")
+        expect(stranger.get_by_text("do not fit together")).to_be_visible()
+
+    def test_the_list_is_filtered_walked_and_opened_by_keyboard(self) -> None:
+        page = self.page
+        page.goto("/cardholders")
+        expect(page.get_by_text("185 cardholders")).to_be_visible()
+        page.get_by_role("combobox", name="Readiness").click()
+        page.get_by_role("option", name="lacking: no card", exact=True).click()
+        expect(page.get_by_text("185 cardholders")).to_be_hidden()
+        names = [row.split("\n")[1] for row in page.get_by_role("row").all_inner_texts()[1:]]
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("j")
+        page.keyboard.press("j")
+        page.keyboard.press("Enter")
+
+        expect(page.get_by_role("button", name="Give a card")).to_be_visible()
+        self.assertIn(page.get_by_role("heading", level=1).inner_text(), names[1])
+
+    def test_somebody_is_found_as_one_types(self) -> None:
+        person = Cardholder.objects.get(pk=40)
+        page = self.page
+        page.keyboard.press("/")
+        page.keyboard.type(f"{person.last_name[:4].lower()} {person.first_name[:2].lower()}")
+        expect(page.get_by_role("option", name=person.display_name)).to_be_visible()
+        page.keyboard.press("Enter")
+
+        expect(page.get_by_role("heading", name=person.display_name)).to_be_visible()
+
+    def test_an_operator_who_may_only_look_is_told_so(self) -> None:
+        guard = self.a_page()
+        self.sign_in(guard, "guard")
+        guard.goto("/cardholders/12")
+        guard.get_by_label("Title").fill("Skipper")
+        guard.keyboard.press("Control+s")
+
+        expect(guard.get_by_text("You may not do this.")).to_be_visible()
+        self.assertEqual(Cardholder.objects.get(pk=12).title, "")

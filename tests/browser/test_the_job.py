@@ -1,0 +1,119 @@
+"""The main job: somebody stands at the desk, and a minute later a door opens for them."""
+
+from playwright.sync_api import expect
+
+from cadrin.people.models import Cardholder
+from tests.browser.base import BrowserTest
+
+NEW_CARD = 40_123
+
+
+class TheJob(BrowserTest):
+    def test_enrol_with_a_captured_card_and_a_group_and_the_door_opens_and_else_says_why(self) -> None:
+        page = self.page
+
+        # enrol: N, a name, a department, a card shown at the desk and used with U, a group, save
+        page.keyboard.press("n")
+        expect(page.get_by_label("First name")).to_be_focused()
+        page.keyboard.type("Sanna")
+        page.keyboard.press("Tab")
+        page.keyboard.type("Holmqvist")
+        self.choose("Department", "Control Watch")
+        page.evaluate("document.activeElement.blur()")
+        self.show_at("Reception desk", NEW_CARD)
+        expect(self.strip()).to_contain_text(f"87-{NEW_CARD}")
+        page.keyboard.press("u")
+        expect(page.get_by_label("Card number")).to_have_value(str(NEW_CARD))
+        effects = page.get_by_role("region", name="When saved")
+        expect(effects).to_contain_text("No door changes")
+        expect(page.get_by_role("complementary")).to_have_count(2)
+        self.choose("Add an access group", "Control Watch")
+        # the consequences stand there before anything is saved
+        expect(effects).to_contain_text("Opens 2 doors Main Gate, Control Watch")
+        expect(effects).to_contain_text("Sends to Headland North, Headland South")
+        expect(page.get_by_text("2 of 24 doors open")).to_be_visible()
+        self.assertFalse(Cardholder.objects.filter(last_name="Holmqvist").exists())
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Saved. Held at Headland North, Headland South.")).to_be_visible()
+        expect(page.get_by_text("Ready: doors will open.")).to_be_visible()
+
+        # shown at the door: granted, with the name, in Activity at once
+        self.show_at("Control Watch", NEW_CARD)
+        self.assertEqual(self.bench_said, "Control Watch: opens for Sanna Holmqvist.")
+        page.keyboard.press("g")
+        page.keyboard.press("v")
+        first = page.get_by_role("row").nth(1)
+        expect(first).to_contain_text("Control Watch")
+        expect(first).to_contain_text("Sanna Holmqvist")
+        expect(first).to_contain_text("Granted")
+
+        # at a door without a membership
+        self.show_at("Records Room", NEW_CARD)
+        expect(first).to_contain_text("No access group of theirs has this door")
+        first.get_by_role("button").click()
+        why = page.get_by_role("complementary", name="Why")
+        expect(why).to_contain_text("Groups that open this door: Station Office.")
+        self.assert_accessible()
+        why.get_by_role("link", name="See the access groups of Sanna Holmqvist").click()
+        expect(page.get_by_role("heading", name="Sanna Holmqvist")).to_be_visible()
+
+        # with an expiry in the past
+        page.get_by_label("Expiry", exact=True).fill("1.2.2026")
+        page.keyboard.press("Tab")
+        expect(effects).to_contain_text("Closes 2 doors")
+        expect(page.get_by_text("Changes not saved")).to_be_visible()
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Saved. Held at Headland North, Headland South.")).to_be_visible()
+        expect(page.get_by_role("button", name="Change the expiry")).to_be_visible()
+        self.show_at("Control Watch", NEW_CARD)
+        self.assertEqual(self.bench_said, "Control Watch: stays shut. The cardholder has expired")
+
+        # with the controller switched off
+        self.standins.switch(2, is_on=False)
+        page.get_by_label("Expiry", exact=True).fill("")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Headland South does not answer: it will be sent as soon as it does.")).to_be_visible()
+        self.show_at("Control Watch", NEW_CARD)
+        self.assertIn("the controller is off. Nothing happens at the door", self.bench_said)
+        page.get_by_role("button", name="See the delivery").click()
+        expect(page.get_by_role("button", name="Headland South")).to_contain_text("does not answer since")
+        self.standins.switch(2, is_on=True)
+        expect(page.get_by_role("button", name="Headland South")).to_contain_text("answers")
+        expect(page.get_by_role("button", name="Headland South")).not_to_contain_text("Not held")
+        self.show_at("Control Watch", NEW_CARD)
+        self.assertEqual(self.bench_said, "Control Watch: opens for Sanna Holmqvist.")
+
+        # with a card nobody has: from the desk it is one click to a new cardholder with it
+        self.show_at("Main Gate", NEW_CARD + 1)
+        self.assertEqual(self.bench_said, "Main Gate: stays shut. The controller knows no such card")
+        page.keyboard.press("g")
+        page.keyboard.press("d")
+        page.get_by_role("link", name=f"New cardholder with it : 87-{NEW_CARD + 1}").click()
+        expect(page.get_by_label("Card number")).to_have_value(str(NEW_CARD + 1))
+
+    def test_enrolling_takes_no_more_than_six_acts_beyond_the_typing(self) -> None:
+        page, acts = self.page, 0
+
+        def act(key: str) -> None:
+            nonlocal acts
+            acts += 1
+            page.keyboard.press(key)
+
+        self.show_at("Reception desk", NEW_CARD)
+        expect(self.strip()).to_contain_text(f"87-{NEW_CARD}")
+        act("u")  # a card nobody has begins a new cardholder
+        expect(page.get_by_label("Card number")).to_have_value(str(NEW_CARD))
+        expect(page.get_by_label("First name")).to_be_focused()
+        page.keyboard.type("Sanna")
+        act("Tab")
+        page.keyboard.type("Holmqvist")
+        acts += 1
+        page.get_by_role("combobox", name="Add an access group").click()
+        page.keyboard.type("dive")
+        expect(page.get_by_role("option")).to_have_count(1)
+        act("Enter")
+        expect(page.get_by_role("region", name="When saved")).to_contain_text("Opens 4 doors")
+        act("Control+s")
+
+        expect(page.get_by_text("Saved. Held at Headland South.")).to_be_visible()
+        self.assertLessEqual(acts, 6)

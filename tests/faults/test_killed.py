@@ -1,0 +1,174 @@
+"""Whatever is killed, whenever: in the end every controller holds exactly what it should."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import suppress
+from dataclasses import replace
+from pathlib import Path
+from random import Random
+from tempfile import TemporaryDirectory
+
+import httpx
+from django.conf import settings
+from django.db import connection
+from django.test import TransactionTestCase
+
+from cadrin.access.commands.file import MembershipDraft, save_file
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
+from cadrin.access.models import AccessGroup
+from cadrin.access.plan import holders
+from cadrin.core.delivery import RecordKey, RecordKind, digest, holder_body, plan_bodies
+from cadrin.core.validity import Standing
+from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.wanted import plans_here
+from cadrin.outbox.models import Mark
+from cadrin.people.models import Cardholder
+from tests.house import DAY, NOON, House
+from tests.running import until
+
+ROUNDS = 16
+PEOPLE = 120
+LONG_SECONDS = 180.0
+"""Each process takes seconds to start, and is started dozens of times beside the others."""
+
+
+class Process:
+    """One of Cadrin's processes, started, killed without warning, and started again."""
+
+    def __init__(self, *arguments: str, **environment: str) -> None:
+        self._arguments = [sys.executable, *arguments]
+        self._environment = {**os.environ, **environment}
+        self.start()
+
+    def start(self) -> None:
+        self._process = subprocess.Popen(self._arguments, env=self._environment, cwd=settings.ROOT)
+
+    def kill(self) -> None:
+        self._process.send_signal(signal.SIGKILL)
+        self._process.wait()
+
+
+class Killed(TransactionTestCase):
+    def setUp(self) -> None:
+        self.random = Random(37)
+        self.house = House()
+        self.house.use_standins()
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        setup = Path(folder.name) / "setup.json"
+        setup.write_text(json.dumps(self.house.setups()))
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = str(probe.getsockname()[1])
+        self.url = f"http://127.0.0.1:{port}"
+        self.standins = Process(
+            "-m", "cadrin.standins", "--port", port, "--setup", str(setup), "--memory", f"{folder.name}/memory"
+        )
+        self.addCleanup(self.standins.kill)
+        database = str(connection.settings_dict["NAME"])
+        self.worker = Process("manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=self.url)
+        self.addCleanup(self.worker.kill)
+
+    def wanted(self, controller_id: int) -> dict[str, str]:
+        """Work out anew, from the register alone, what a controller should hold."""
+        here = plans_here()[controller_id]
+        bodies = dict(plan_bodies(here))
+        for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():
+            if body := holder_body(holder, here):
+                bodies[RecordKey(RecordKind.CARDHOLDER, holder.id)] = body
+        return {str(key): digest(key, body) for key, body in bodies.items()}
+
+    def held(self, controller_id: int) -> dict[str, str]:
+        found: dict[str, str] = httpx.get(f"{self.url}/controllers/{controller_id}/digests").json()["digests"]
+        return found
+
+    def slow_down(self, seconds: float) -> None:
+        for controller in (self.house.north, self.house.south):
+            with suppress(httpx.HTTPError):
+                httpx.patch(f"{self.url}/bench/controllers/{controller.pk}", json={"delay_seconds": seconds})
+
+    def acts(self, ids: list[int]) -> Iterator[None]:
+        """Do what operators do, again and again: people, groups, doors and hours."""
+        house, random = self.house, self.random
+        while True:
+            for id_ in random.sample(ids, 12):
+                version = Cardholder.objects.values_list("version", flat=True).get(pk=id_)
+                draft = house.draft(
+                    f"M-{ids.index(id_)}",
+                    standing=random.choice([Standing.ACTIVE, Standing.SUSPENDED, Standing.DEPARTED]),
+                    expiry_at=random.choice([None, NOON + DAY, NOON + 9 * DAY]),
+                )
+                groups = random.sample([house.day_group.pk, house.boats.pk], random.randrange(3))
+                draft = replace(
+                    draft,
+                    cards=(house.card(10_000 + ids.index(id_)),),
+                    memberships=tuple(MembershipDraft(group) for group in groups),
+                    version=version,
+                )
+                save_file(house.actor, id_, draft, NOON)
+            yield
+            add_people(house.actor, house.boats.pk, random.sample(ids, 40), NOON)
+            yield
+            boats = AccessGroup.objects.get(pk=house.boats.pk)
+            doors = random.sample([house.gate, house.lab, house.slip], random.randrange(1, 4))
+            grants = tuple(GrantDraft(door.pk, random.choice([house.office.pk, house.always.pk])) for door in doors)
+            save_group(house.actor, boats.pk, GroupDraft("Boats", "", grants, boats.version), NOON)
+            yield
+
+    def test_at_random_moments_and_in_the_end_all_is_held(self) -> None:
+        ids = self.house.enrol_many(PEOPLE)
+        self.house.mark_everything()
+        acts = self.acts(ids)
+        faults = (
+            lambda: self.kill(acts, self.worker),
+            lambda: self.kill(acts, self.standins),
+            lambda: self.kill(acts, self.worker, self.standins),
+            self.empty_one,
+        )
+        for turn in range(ROUNDS):
+            self.slow_down(self.random.choice([0.0, 0.05, 0.3]))
+            for _ in range(self.random.randrange(1, 4)):
+                next(acts)
+            until(self.marks_are_taken, "the worker is at work", LONG_SECONDS)
+            next(acts)
+            time.sleep(self.random.random() * 0.6)  # the moment is the test's own
+            faults[turn % len(faults)]()
+        until(self.standins_answer, "the stand-ins answer again")
+        self.slow_down(0.0)
+
+        until(
+            lambda: not Mark.objects.exists() and not Record.objects.exclude(state=DeliveryState.HELD).exists(),
+            "everything is held",
+            LONG_SECONDS,
+        )
+
+        for controller in (self.house.north, self.house.south):
+            self.assertEqual(self.held(controller.pk), self.wanted(controller.pk))
+        self.assertGreater(len(self.held(self.house.north.pk)), 10)
+
+    def marks_are_taken(self) -> bool:
+        """Say that the worker has come so far that records are on their way."""
+        return not Mark.objects.exists()
+
+    def kill(self, acts: Iterator[None], *processes: Process) -> None:
+        for process in processes:
+            process.kill()
+            next(acts)
+            process.start()
+
+    def empty_one(self) -> None:
+        """Empty a controller as a factory reset does, whatever is on its way to it."""
+        until(self.standins_answer, "the stand-ins answer")
+        controller = self.random.choice([self.house.north, self.house.south])
+        httpx.delete(f"{self.url}/bench/controllers/{controller.pk}/store").raise_for_status()
+
+    def standins_answer(self) -> bool:
+        with suppress(httpx.HTTPError):
+            return httpx.get(f"{self.url}/bench").is_success
+        return False

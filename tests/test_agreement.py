@@ -1,0 +1,83 @@
+"""What the reach promised and what the controllers decided, over the demo, in thousands of cases."""
+
+import json
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from random import Random
+from tempfile import TemporaryDirectory
+
+from django.test import TransactionTestCase, override_settings
+
+from cadrin.access.models import Controller, Reader
+from cadrin.access.plan import holders, the_plan
+from cadrin.activity.commands import take_events
+from cadrin.cards.queries import raw_of
+from cadrin.core.access.reach import reach
+from cadrin.core.access.rights import Reason
+from cadrin.core.validity import Span
+from cadrin.delivery.line import Line
+from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.wanted import take_marks
+from cadrin.delivery.wire import Wire
+from cadrin.demo.loading import load_demo, write_standins
+from cadrin.people.models import Cardholder
+from tests.running import StandIns
+
+CASES = 12_000
+AT_ONCE = 400
+LOADED_AT = datetime(2026, 3, 25, 9, tzinfo=UTC)
+"""Days before the clocks go forward: the cases lie on both sides."""
+
+
+class ReachAndControllers(TransactionTestCase):
+    def deliver_everything(self) -> None:
+        while take_marks(LOADED_AT):
+            pass
+        for controller in Controller.objects.filter(is_desk=False):
+            self.standins.switch(controller.pk, is_on=True)
+            wire = Wire(controller.address)
+            line = Line(controller.pk, wire, take_events)
+            for _ in range(20):
+                line.turn(lambda: LOADED_AT)
+            wire.close()
+        self.assertFalse(Record.objects.exclude(state=DeliveryState.HELD).exists())
+
+    def test_agree_in_every_case(self) -> None:
+        load_demo(LOADED_AT)
+        with TemporaryDirectory() as folder:
+            write_standins(Path(folder) / "standins.json")
+            setups = json.loads((Path(folder) / "standins.json").read_text())
+        setups = [{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}} for one in setups]
+        self.standins = StandIns(setups)
+        self.addCleanup(self.standins.stop)
+        with override_settings(STANDINS_URL=self.standins.url):
+            self.deliver_everything()
+        random = Random(12)
+        plan, doors = the_plan(), dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id"))
+        everybody = holders(Cardholder.objects.values_list("id", flat=True))
+        carriers = [holder for holder in everybody.values() if len(holder.cards) == 1]
+        asked, promised = [], []
+        for _ in range(CASES):
+            holder, reader_id = random.choice(carriers), random.choice(list(doors))
+            at = LOADED_AT + timedelta(seconds=random.randrange(-9 * 86400, 9 * 86400))
+            asked.append({"reader": reader_id, "raw": str(raw_of(holder.cards[0].key)), "at": at.isoformat()})
+            day = Span(at - timedelta(hours=1), at + timedelta(hours=1))
+            (door,) = reach(holder, [doors[reader_id] or 0], plan, at, day)
+            self.assertEqual(any(at in lit for lit in door.lit), door.is_open)
+            promised.append(door.reason)
+
+        decided = [
+            Reason(verdict["reason"])
+            for begin in range(0, CASES, AT_ONCE)
+            for verdict in self.standins.rehearse(asked[begin : begin + AT_ONCE])
+        ]
+
+        differences = [
+            (case, promise, verdict)
+            for case, promise, verdict in zip(asked, promised, decided, strict=True)
+            # a controller at which none of their groups has a door does not hold the card at all
+            if promise is not verdict and not (promise is not Reason.GRANTED and verdict is Reason.UNKNOWN_CARD)
+        ]
+        self.assertEqual(differences[:5], [])
+        self.assertGreater(decided.count(Reason.GRANTED), CASES // 50)
+        self.assertGreater(len(set(decided)), 6)

@@ -1,0 +1,284 @@
+"""The API as a whole: who may ask, what is refused and how, and the shape of every refusal."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.cache import cache
+from django.test import Client, TestCase, override_settings
+
+from cadrin.access.models import AccessGroup, Schedule
+from cadrin.activity.models import Read
+from cadrin.journal.models import Entry
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.models import Mark
+from cadrin.people.models import Cardholder
+from tests.house import NOON, PASSWORD, House, an_operator
+
+OPEN_TO_ANYBODY = {"/api/session/"}
+
+
+def every_endpoint() -> list[tuple[str, str]]:
+    """Give method and path of everything in the API's description."""
+    described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
+    return [
+        (method.upper(), path.replace("{id}", "1"))
+        for path, methods in described["paths"].items()
+        for method in methods
+        if path not in OPEN_TO_ANYBODY
+    ]
+
+
+class Api(TestCase):
+    def setUp(self) -> None:
+        cache.clear()
+        self.house = House()
+        self.client.force_login(self.house.operator)
+
+    def ask(self, method: str, path: str, body: Any = None, client: Client | None = None) -> tuple[int, Any]:
+        answer = (client or self.client).generic(
+            method, path, json.dumps(body) if body is not None else "", content_type="application/json"
+        )
+        return answer.status_code, answer.json() if answer.content else None
+
+    def file(self, **more: Any) -> dict[str, Any]:
+        card = {"format": self.house.format.pk, "facility_code": 12, "card_number": 4751}
+        body = {"number": "S-1", "first_name": "Tomas", "last_name": "Reve", "cards": [card]}
+        return body | {"memberships": [{"group": self.house.day_group.pk}]} | more
+
+    def problems(self, method: str, path: str, body: Any, status: int = 422) -> set[tuple[str | None, str]]:
+        code, answer = self.ask(method, path, body)
+        self.assertEqual(code, status, answer)
+        return {(problem["field"], problem["code"]) for problem in answer["problems"]}
+
+
+class WhoMayAsk(Api):
+    def test_nothing_is_answered_without_a_session(self) -> None:
+        for method, path in every_endpoint():
+            with self.subTest(f"{method} {path}"):
+                code, answer = self.ask(method, path, {}, Client())
+                self.assertEqual((code, answer["title"]), (401, "operator.not_signed_in"))
+
+    def test_nothing_is_answered_to_an_operator_without_permission(self) -> None:
+        client = Client()
+        client.force_login(an_operator("nobody"))
+
+        for method, path in every_endpoint():
+            with self.subTest(f"{method} {path}"):
+                code, answer = self.ask(method, path, {}, client)
+                self.assertEqual((code, answer["title"]), (403, "operator.not_permitted"))
+
+    def test_whoever_may_only_see_changes_nothing(self) -> None:
+        client = Client()
+        client.force_login(an_operator("guard", Permission.SEE))
+        entries = Entry.objects.count()
+
+        for method, path in every_endpoint():
+            if method != "GET" and not path.startswith("/api/weigh/"):
+                with self.subTest(f"{method} {path}"):
+                    self.assertEqual(self.ask(method, path, {}, client)[0], 403)
+        self.assertEqual(Entry.objects.count(), entries)
+
+    def test_a_write_needs_the_token_that_only_the_page_has(self) -> None:
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.house.operator)
+
+        code, _ = self.ask("POST", "/api/files/new/", self.file(), client)
+
+        self.assertEqual((code, Cardholder.objects.count()), (403, 0))
+
+    def test_signing_in_and_out(self) -> None:
+        client = Client()
+        credentials = {"username": "mara", "password": PASSWORD}
+
+        wrong = self.ask("POST", "/api/session/", credentials | {"password": "tide-and-wave"}, client)
+        right = self.ask("POST", "/api/session/", credentials, client)
+        out = self.ask("DELETE", "/api/session/", None, client)
+
+        self.assertEqual((wrong[0], wrong[1]["problems"][0]["field"]), (422, "password"))
+        self.assertEqual((right[0], right[1]["name"], len(right[1]["permissions"])), (200, "Mara", len(Permission)))
+        self.assertEqual(out[0], 204)
+        self.assertEqual(self.ask("GET", "/api/session/", None, client)[1]["is_signed_in"], False)
+
+    def test_guessing_passwords_is_slowed(self) -> None:
+        client = Client()
+        guesses = [self.ask("POST", "/api/session/", {"username": "mara", "password": "no"}, client) for _ in range(31)]
+
+        self.assertEqual(guesses[0][0], 422)
+        self.assertEqual((guesses[-1][0], guesses[-1][1]["title"]), (429, "request.too_many"))
+
+
+class WhatIsRefused(Api):
+    def test_a_body_that_is_no_json_changes_nothing(self) -> None:
+        for body in ("{not json", "[1, 2", "\x00"):
+            with self.subTest(body):
+                answer = self.client.generic("POST", "/api/files/new/", body, content_type="application/json")
+                self.assertEqual((answer.status_code, answer.json()["title"]), (400, "request.not_readable"))
+                self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
+        form = self.client.post("/api/files/new/", {"number": "S-1"})
+        self.assertEqual((form.status_code, form.json()["title"]), (415, "request.not_json"))
+        self.assertFalse(Cardholder.objects.exists())
+
+    def test_each_field_that_is_wrong_is_named(self) -> None:
+        card = {"format": "x", "facility_code": 2**70, "card_number": None}
+        body = self.file(
+            expiry_at="2026-02-30T00:00", department="Lab", standing="gone", cards=[card], memberships=[{"group": 999}]
+        )
+
+        found = self.problems("POST", "/api/files/new/", body)
+
+        self.assertEqual(
+            found,
+            {
+                ("expiry_at", "input.invalid"),
+                ("department", "input.invalid"),
+                ("standing", "input.invalid_choice"),
+                ("cards.0.format", "input.invalid"),
+                ("cards.0.facility_code", "input.max_value"),
+                ("cards.0.card_number", "input.null"),
+            },
+        )
+        self.assertFalse(Cardholder.objects.exists())
+
+    def test_a_time_that_the_clocks_skip_is_refused_and_others_are_the_wall_s(self) -> None:
+        # Europe/London goes forward at 01:00 UTC on 29 March 2026 (IANA time zone database)
+        skipped = self.problems("POST", "/api/files/new/", self.file(expiry_at="2026-03-29T01:30"))
+        _, saved = self.ask("POST", "/api/files/new/", self.file(expiry_at="2026-07-01T17:30"))
+
+        self.assertEqual(skipped, {("expiry_at", "input.make_aware")})
+        self.assertEqual(Cardholder.objects.get(pk=saved["id"]).expiry_at.isoformat(), "2026-07-01T16:30:00+00:00")  # type: ignore[union-attr]
+
+    def test_a_schedule_with_bad_hours_and_zone(self) -> None:
+        body = {"name": "Odd", "zone": "Moon/Crater", "hours": [[0, 480, 600], [0, 540, 660], [8, 0, 60], [1, 60, 60]]}
+
+        found = self.problems("POST", "/api/schedules/", body)
+
+        self.assertEqual(
+            found,
+            {
+                ("zone", "schedule.unknown_zone"),
+                ("hours.1", "schedule.hours_overlap"),
+                ("hours.2", "schedule.hours_outside"),
+                ("hours.3", "schedule.hours_empty"),
+            },
+        )
+        self.assertEqual(
+            self.problems("POST", "/api/schedules/", body | {"hours": []}) - found, {("hours", "schedule.no_hours")}
+        )
+        self.assertEqual(Schedule.objects.count(), 2)
+
+    def test_a_stale_save_tells_who_changed_what(self) -> None:
+        _, saved = self.ask("POST", "/api/files/new/", self.file())
+        path = f"/api/files/{saved['id']}/"
+        self.ask("PUT", path, self.file(version=1, title="Diver"))
+
+        code, answer = self.ask("PUT", path, self.file(version=1, title="Cook"))
+
+        self.assertEqual((code, answer["current_version"]), (409, 2))
+        self.assertEqual(
+            [(entry["operator_name"], entry["changes"]) for entry in answer["since"]],
+            [("Mara", {"title": ["", "Diver"]})],
+        )
+        self.assertEqual(self.ask("GET", path)[1]["title"], "Diver")
+
+    def test_what_is_not_there_is_not_found(self) -> None:
+        for method, path, body in (
+            ("GET", "/api/files/999/", None),
+            ("PUT", "/api/files/999/", self.file(version=1)),
+            ("PUT", "/api/groups/999/", {"name": "X", "version": 1}),
+            ("DELETE", "/api/groups/999/", None),
+            ("DELETE", "/api/schedules/999/", None),
+            ("GET", "/api/reads/999/", None),
+            ("GET", "/api/doors/999/people/", None),
+            ("POST", "/api/controllers/999/check/", None),
+            ("GET", "/api/bench/", None),
+        ):
+            with self.subTest(f"{method} {path}"):
+                self.assertEqual(self.ask(method, path, body)[0], 404)
+
+    def test_a_list_asked_for_nonsense(self) -> None:
+        for query, field in (
+            ("sort=shoe", "sort"),
+            ("state=asleep", "state"),
+            ("department=x", "department"),
+            ("sort=expiry&after=yesterday|1", "after"),
+            ("after=a|b", "after"),
+        ):
+            with self.subTest(query):
+                code, answer = self.ask("GET", f"/api/cardholders/?{query}")
+                self.assertEqual((code, answer["problems"][0]["field"]), (422, field))
+
+    @override_settings(STANDINS_URL="http://127.0.0.1:9")
+    def test_a_test_bench_that_does_not_answer_is_told_so(self) -> None:
+        code, answer = self.ask("POST", "/api/bench/reads/", {"reader": 1, "raw": "26:2F764DD"})
+
+        self.assertEqual((code, answer["title"]), (404, "bench.does_not_answer"))
+
+
+class WhatIsShown(Api):
+    def test_a_file_comes_back_as_it_was_saved_and_saving_it_unchanged_is_no_act(self) -> None:
+        body = self.file(remarks="Left-handed", department=self.house.department.pk, expiry_at="2027-01-01T00:00:00Z")
+        _, saved = self.ask("POST", "/api/files/new/", body)
+
+        _, read = self.ask("GET", f"/api/files/{saved['id']}/")
+        code, again = self.ask("PUT", f"/api/files/{saved['id']}/", read)
+
+        self.assertEqual(read, saved)
+        self.assertEqual((code, again["version"]), (200, 1))
+
+    def test_weighing_a_draft_saves_nothing(self) -> None:
+        code, found = self.ask("POST", "/api/weigh/", self.file(as_of=NOON.isoformat()))
+
+        self.assertEqual(code, 200)
+        self.assertEqual(found["gained"], [self.house.gate.pk, self.house.lab.pk])
+        self.assertEqual([door["is_open"] for door in found["reach"]], [True, True, False])
+        self.assertEqual([(one["controller"], one["act"]) for one in found["to_send"]], [(self.house.north.pk, "put")])
+        self.assertEqual((Cardholder.objects.count(), Mark.objects.count()), (0, 0))
+
+    def test_a_denial_is_explained_with_its_mend(self) -> None:
+        id_ = self.house.enrol()
+        read = Read.objects.create(
+            at=NOON, controller=self.house.south, store="s", event_number=1, reader=self.house.slip_reader,
+            reader_name="Slip", door=self.house.slip, raw="26:0", format=self.house.format, facility_code=12,
+            card_number=4751, reason="unknown_card",
+        )  # fmt: skip
+
+        _, found = self.ask("GET", f"/api/reads/{read.pk}/")
+
+        self.assertEqual(found["read"]["holder_id"], id_)
+        self.assertEqual((found["mend"], found["now_reason"]), ("access", "no_membership"))
+        self.assertEqual(found["groups_that_open"], [{"group_id": self.house.boats.pk, "name": "Boats"}])
+        self.assertEqual([step["passed"] for step in found["steps"]], [True, True, False, None, None, None, None])
+
+    def test_the_desk_lists_what_waits(self) -> None:
+        self.ask("POST", "/api/files/new/", self.file(cards=[]))
+        Read.objects.create(
+            at=NOON, controller=self.house.desk, store="s", event_number=1, reader=self.house.desk_reader,
+            reader_name="Front desk", raw="26:0", format=self.house.format, facility_code=1, card_number=2,
+        )  # fmt: skip
+        Read.objects.update(at=Entry.objects.latest("id").at)
+
+        _, found = self.ask("GET", "/api/desk/")
+
+        self.assertEqual(found["not_ready"]["rows"][0]["gaps"], ["no_card"])
+        self.assertEqual([(c["facility_code"], c["card_number"]) for c in found["unknown_cards"]["rows"]], [(1, 2)])
+
+    def test_the_list_and_the_finder_ask_the_database_a_few_times_only(self) -> None:
+        self.house.enrol_many(30)
+        self.ask("GET", "/api/cardholders/")  # the plan and the permissions are known from here on
+
+        with self.assertNumQueries(9):  # the operator's own among them
+            self.ask("GET", "/api/cardholders/")
+        with self.assertNumQueries(8):
+            self.ask("GET", "/api/cardholders/find/?text=rev")
+
+    def test_groups_are_listed_with_doors_and_people(self) -> None:
+        self.house.enrol()
+
+        _, found = self.ask("GET", "/api/groups/")
+
+        self.assertEqual(
+            [(one["name"], len(one["grants"]), one["member_count"]) for one in found], [("Boats", 1, 0), ("Day", 2, 1)]
+        )
+        self.assertEqual(AccessGroup.objects.count(), 2)

@@ -1,0 +1,168 @@
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any
+from unittest.mock import patch
+
+from django.db import OperationalError
+from django.test import TestCase, override_settings
+
+from cadrin.activity.commands import take_events
+from cadrin.activity.models import Read
+from cadrin.cards.queries import raw_of
+from cadrin.core.access.plan import CardKey
+from cadrin.delivery.commands import check_controller
+from cadrin.delivery.line import Line
+from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.delivery.queries import controllers
+from cadrin.delivery.wanted import take_marks
+from cadrin.delivery.wire import Wire
+from tests.house import NOON, House
+from tests.running import StandIns
+
+
+class OneLine(TestCase):
+    """A line and a stand-in, round by round, without the worker."""
+
+    def setUp(self) -> None:
+        self.house = House()
+        self.house.use_standins()
+        self.start({})
+
+    def start(self, more: dict[str, Any]) -> None:
+        setups = [{**one, **more} for one in self.house.setups()]
+        self.standins = StandIns(setups)
+        self.addCleanup(self.standins.stop)
+        settings = override_settings(STANDINS_URL=self.standins.url)
+        settings.enable()
+        self.addCleanup(settings.disable)
+        self.line = self.a_line()
+
+    def a_line(self) -> Line:
+        self.wire = Wire(self.house.north.address)
+        self.addCleanup(self.wire.close)
+        return Line(self.house.north.pk, self.wire, take_events)
+
+    def rounds(self, count: int = 12) -> bool:
+        while take_marks(NOON):
+            pass
+        return [self.line.turn(lambda: datetime.now(UTC)) for _ in range(count)][-1]
+
+    def assert_held_exactly(self) -> None:
+        rows = Record.objects.filter(controller=self.house.north)
+        self.assertEqual(set(rows.values_list("state", flat=True)), {DeliveryState.HELD})
+        wanted = {f"{row.kind}:{row.subject_id}": row.wanted for row in rows}
+        self.assertEqual(self.standins.digests(self.house.north.pk), wanted)
+
+    def test_brings_a_new_controller_everything_it_should_hold(self) -> None:
+        self.house.enrol_many(3)
+        self.house.mark_everything()
+
+        self.assertTrue(self.rounds())
+
+        self.assert_held_exactly()
+        self.assertEqual(Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3)
+
+    def test_what_was_emptied_or_changed_by_hand_is_found_and_mended(self) -> None:
+        self.house.enrol_many(2)
+        self.house.mark_everything()
+        self.rounds()
+        north = self.house.north.pk
+
+        acts: dict[str, Callable[[], object]] = {
+            "emptied": lambda: self.standins.empty(north),
+            "a record removed": lambda: self.standins.ask(
+                "POST", f"/controllers/{north}/records", {"remove": [f"group:{self.house.day_group.pk}"]}
+            ),
+            "a record added": lambda: self.standins.ask(
+                "POST", f"/controllers/{north}/records", {"put": [["reader:99", {"door": 1}]]}
+            ),
+        }
+        for name, meddle in acts.items():
+            with self.subTest(name):
+                meddle()
+                self.rounds()
+                self.assert_held_exactly()
+
+    def test_what_is_found_amiss_is_called_adrift(self) -> None:
+        self.house.mark_everything()
+        self.rounds()
+        self.standins.empty(self.house.north.pk)
+
+        self.line.turn(lambda: datetime.now(UTC))  # notices
+        self.line.compare(datetime.now(UTC))
+
+        states = set(Record.objects.filter(controller=self.house.north).values_list("state", flat=True))
+        self.assertEqual(states, {DeliveryState.ADRIFT})
+
+    def test_one_that_is_silent_is_told_so_and_gets_everything_when_it_answers_again(self) -> None:
+        self.house.mark_everything()
+        self.standins.switch(self.house.north.pk, is_on=False)
+
+        self.assertFalse(self.rounds())
+        told = controllers()[0]
+        self.assertIsNotNone(told["failed_at"])
+        self.assertEqual(told["failure"], "it answered with status 503")
+        self.assertGreater(told["counts"]["waiting"], 0)
+
+        self.standins.switch(self.house.north.pk, is_on=True)
+        self.assertTrue(self.rounds())
+        self.assertIsNone(Link.objects.get(controller=self.house.north).failed_at)
+        self.assert_held_exactly()
+
+    def test_one_that_is_full_refuses_and_takes_the_next_when_there_is_room(self) -> None:
+        self.start({"capacity": 1})
+        ids = self.house.enrol_many(2)
+        self.house.mark_everything()
+        self.rounds()
+
+        refused = Record.objects.get(controller=self.house.north, state=DeliveryState.REFUSED)
+        self.assertEqual((refused.refusal, refused.subject_id), ("full", ids[1]))
+
+        check_controller(self.house.actor, self.house.north.pk, NOON)
+        self.rounds()
+        self.assertEqual(Record.objects.get(pk=refused.pk).state, DeliveryState.REFUSED)
+
+    def test_events_are_taken_once_in_order_with_the_name_they_had(self) -> None:
+        self.house.enrol()
+        self.house.mark_everything()
+        self.rounds()
+        raw = str(raw_of(CardKey(self.house.format.pk, 12, 4751)))
+
+        for _ in range(2):
+            self.standins.show(self.house.gate_reader.pk, raw)
+        self.standins.show(self.house.gate_reader.pk, str(raw_of(CardKey(self.house.format.pk, 12, 9))))
+        self.rounds(2)
+        Link.objects.filter(controller=self.house.north).update(last_event=0)  # as if stopped before it was written
+        self.line = self.a_line()
+        self.rounds(2)
+
+        reads = list(Read.objects.order_by("id").values_list("event_number", "reason", "cardholder_name", "door_id"))
+        gate = self.house.gate.pk
+        self.assertEqual(
+            reads,
+            [
+                (1, "granted", "Tomas Reve", gate),
+                (2, "granted", "Tomas Reve", gate),
+                (3, "unknown_card", "", gate),
+            ],
+        )
+
+    def test_news_that_came_in_a_round_that_failed_is_not_forgotten(self) -> None:
+        self.house.mark_everything()
+        self.rounds()
+        id_ = self.house.enrol()
+        take_marks(NOON)
+
+        with patch.object(self.wire, "send", side_effect=OperationalError("database is locked")):
+            self.assertRaises(OperationalError, self.line.turn, lambda: datetime.now(UTC), is_news=True)
+        for _ in range(3):
+            self.line.turn(lambda: datetime.now(UTC), is_news=False)
+
+        self.assertEqual(Record.objects.get(kind="cardholder", subject_id=id_).state, DeliveryState.HELD)
+
+    def test_a_clock_that_is_wrong_is_told(self) -> None:
+        self.standins.switch(self.house.north.pk, clock_off_seconds=-600)
+
+        self.rounds()
+
+        self.assertAlmostEqual(controllers()[0]["clock_off_seconds"], -600, delta=5)

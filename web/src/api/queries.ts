@@ -1,0 +1,112 @@
+import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { client, unwrap } from './client'
+
+export const house = queryOptions({
+  queryKey: ['house'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/house/', { signal })),
+  staleTime: 60_000,
+})
+
+export const desk = queryOptions({
+  queryKey: ['desk'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/desk/', { signal })),
+  refetchInterval: 15_000,
+})
+
+export const waiting = queryOptions({
+  queryKey: ['waiting'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/waiting/', { signal })),
+  refetchInterval: 10_000,
+})
+
+export const file = (id: MaybeRefOrGetter<number | null>) =>
+  queryOptions({
+    queryKey: ['cardholders', 'file', id],
+    queryFn: ({ signal }) => {
+      const which = toValue(id)
+      return which === null
+        ? unwrap(client.GET('/api/files/new/', { signal }))
+        : unwrap(client.GET('/api/files/{id}/', { params: { path: { id: which } }, signal }))
+    },
+    gcTime: 0,
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  })
+
+export const history = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['cardholders', 'history', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/cardholders/{id}/history/', { params: { path: { id: toValue(id) } }, signal })),
+  })
+
+/** Where a cardholder's records are; asked often until all are held, and now and then after. */
+export const records = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['cardholders', 'records', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/cardholders/{id}/records/', { params: { path: { id: toValue(id) } }, signal })),
+    refetchInterval: ({ state }) =>
+      !state.data || state.data.is_pending || state.data.not_held ? 400 : 10_000,
+  })
+
+export const find = (text: MaybeRefOrGetter<string>) =>
+  queryOptions({
+    queryKey: ['find', text],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/cardholders/find/', { params: { query: { text: toValue(text) } }, signal })),
+    placeholderData: keepPreviousData,
+  })
+
+export const groups = queryOptions({
+  queryKey: ['groups'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/groups/', { signal })),
+})
+
+export const groupPeople = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['groups', 'people', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/groups/{id}/people/', { params: { path: { id: toValue(id) } }, signal })),
+  })
+
+export const schedules = queryOptions({
+  queryKey: ['schedules'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/schedules/', { signal })),
+})
+
+export const doorPeople = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['doors', 'people', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/doors/{id}/people/', { params: { path: { id: toValue(id) } }, signal })),
+  })
+
+export const controllers = queryOptions({
+  queryKey: ['controllers'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/controllers/', { signal })),
+  refetchInterval: 2000,
+})
+
+export const controllerRecords = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['controllers', 'records', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/controllers/{id}/records/', { params: { path: { id: toValue(id) } }, signal })),
+    refetchInterval: 2000,
+  })
+
+export const explanation = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['reads', 'explanation', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/reads/{id}/', { params: { path: { id: toValue(id) } }, signal })),
+  })
+
+export const bench = queryOptions({
+  queryKey: ['bench'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/bench/', { signal })),
+  refetchInterval: 2000,
+})

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { useToast } from 'primevue/usetoast'
+import { onMounted, provide, ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+
+import type { Read } from '@/api/client'
+import { house } from '@/api/queries'
+import { siteZone } from '@/kit/clock'
+import { useKeys } from '@/kit/keys'
+import { useReads } from '@/kit/reads'
+import { newCardholder, readUser } from '@/kit/use-read'
+import { t } from '@/words'
+
+import KeysDialog from './KeysDialog.vue'
+import ReadStrip from './ReadStrip.vue'
+import SectionNav from './SectionNav.vue'
+import TopBar from './TopBar.vue'
+
+const router = useRouter()
+const toast = useToast()
+const reads = useReads()
+const queries = useQueryClient()
+const areKeysShown = ref(false)
+const isBenchOpen = ref(false)
+const isReady = ref(false)
+
+// every time on every screen is the site's: nothing is shown before its zone is known
+void queries.fetchQuery(house).then(({ site }) => {
+  siteZone.value = site.zone
+  isReady.value = true
+})
+
+// at a desk one presses N and types on: the page for it is fetched before it is asked for; if that
+// was cut short, it is fetched again when it is
+onMounted(() => void import('@/sections/cardholders/CardholderPage.vue').catch(() => undefined))
+
+/** What is open may take the newest read for itself. */
+const taker = shallowRef<((read: Read) => void) | null>(null)
+provide(readUser, taker)
+
+function useNewestRead() {
+  const read = reads.newest
+  if (!read) toast.add({ severity: 'info', summary: t('strip.nothing'), life: 4000 })
+  else if (taker.value) taker.value(read)
+  else if (read.holder_id) void router.push({ name: 'cardholder', params: { id: read.holder_id } })
+  else if (read.card_number === null) toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
+  else void router.push(newCardholder(read))
+}
+
+const go = (name: string) => () => void router.push({ name })
+useKeys({
+  '/': () => document.getElementById('find')?.focus(),
+  N: () => void router.push(newCardholder()),
+  U: useNewestRead,
+  B: () => (isBenchOpen.value = !isBenchOpen.value),
+  '?': () => (areKeysShown.value = true),
+  G: () => undefined,
+  'G D': go('desk'),
+  'G C': go('cardholders'),
+  'G A': go('access'),
+  'G L': go('delivery'),
+  'G V': go('activity'),
+})
+</script>
+
+<template>
+  <div class="frame">
+    <TopBar @keys="areKeysShown = true" />
+    <SectionNav />
+    <main v-if="isReady" class="work">
+      <!-- another cardholder is another page: nothing of one is ever shown for the other -->
+      <RouterView v-slot="{ Component, route }">
+        <component :is="Component" :key="route.meta.isKeyed ? route.path + String(route.query.start) : ''" />
+      </RouterView>
+    </main>
+    <ReadStrip v-model:is-open="isBenchOpen" @use="useNewestRead" />
+    <KeysDialog v-model:visible="areKeysShown" />
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template: 48px 1fr auto / 168px 1fr;
+  grid-template-areas: 'top top' 'nav work' 'strip strip';
+  height: 100vh;
+  min-width: 1000px;
+}
+.work {
+  grid-area: work;
+  overflow: auto;
+  min-width: 0;
+}
+</style>

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import Dialog from 'primevue/dialog'
+
+import { t } from '@/words'
+
+const visible = defineModel<boolean>('visible', { required: true })
+const keys = [
+  ['/', 'find'],
+  ['N', 'new'],
+  ['U', 'use'],
+  ['B', 'bench'],
+  ['Ctrl + S', 'save'],
+  ['Ctrl + Enter', 'saveNext'],
+  ['G …', 'go'],
+  ['J  K', 'list'],
+  ['?', 'all'],
+] as const
+</script>
+
+<template>
+  <Dialog v-model:visible="visible" modal :header="t('keys.title')" :style="{ width: '460px' }">
+    <dl>
+      <template v-for="[key, word] in keys" :key="key">
+        <dt>
+          <kbd class="mono">{{ key }}</kbd>
+        </dt>
+        <dd>{{ t(`keys.${word}`) }}</dd>
+      </template>
+    </dl>
+    <p class="quiet">{{ t('keys.outside') }}</p>
+  </Dialog>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 8px;
+  margin-bottom: 14px;
+}
+kbd {
+  padding: 1px 6px;
+  border: 1px solid var(--p-cadrin-hairline);
+  border-radius: 4px;
+}
+</style>

@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { ChevronDown, ChevronUp, Nfc } from '@lucide/vue'
+import Select from 'primevue/select'
+import { computed, defineAsyncComponent } from 'vue'
+import { useRouter } from 'vue-router'
+
+import type { Read } from '@/api/client'
+import { cardWords } from '@/kit/card'
+import { wallOf } from '@/kit/clock'
+import { useReads } from '@/kit/reads'
+import { newCardholder } from '@/kit/use-read'
+import { t } from '@/words'
+
+const TestBench = defineAsyncComponent(() => import('./TestBench.vue'))
+
+const isOpen = defineModel<boolean>('isOpen', { required: true })
+const emit = defineEmits<{ use: [] }>()
+
+const router = useRouter()
+const reads = useReads()
+const desk = computed({
+  get: () => reads.deskReader?.id ?? null,
+  set: (id) => (reads.chosenDesk = id),
+})
+
+const MARKS = { granted: '●', denied: '✕', shown: '○' }
+const kindOf = (read: Read) =>
+  read.reason === null ? 'shown' : read.reason === 'granted' ? 'granted' : 'denied'
+
+function who(read: Read): string {
+  if (read.cardholder_name) return read.cardholder_name
+  if (read.holder_name)
+    return read.reason === 'unknown_card' ? t('strip.notHere', { name: read.holder_name }) : read.holder_name
+  return read.card_number === null ? t('strip.unreadable') : t('strip.unknown')
+}
+function open(read: Read) {
+  const holder = read.cardholder_id ?? read.holder_id
+  if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
+  else if (read.card_number !== null) void router.push(newCardholder(read))
+}
+</script>
+
+<template>
+  <footer class="dock">
+    <TestBench v-if="isOpen" />
+    <div class="strip">
+      <Nfc :size="16" aria-hidden="true" />
+      <Select
+        v-model="desk"
+        :options="reads.readers"
+        option-label="name"
+        option-value="id"
+        size="small"
+        class="desk"
+        filter
+        :aria-label="t('strip.desk')"
+      />
+      <button type="button" class="plain" :title="`${t('strip.use')} (U)`" @click="emit('use')">
+        <kbd class="mono">U</kbd><span class="unseen">{{ t('strip.use') }}</span>
+      </button>
+      <ul class="chips" :aria-label="t('strip.label')" aria-live="polite">
+        <li v-if="reads.isSilent" class="silent">{{ t('frame.silent') }}</li>
+        <li v-else-if="!reads.reads.length" class="none">{{ t('strip.none') }}</li>
+        <li v-for="read in reads.reads.slice(0, 8)" :key="read.id">
+          <button
+            type="button"
+            class="chip"
+            :class="[kindOf(read), { newest: read.id === reads.newest?.id }]"
+            :title="read.reason ? t(`reasons.${read.reason}`) : ''"
+            @click="open(read)"
+          >
+            <span aria-hidden="true">{{ MARKS[kindOf(read)] }}</span>
+            <span class="mono">{{ wallOf(read.at).seconds }}</span>
+            <span>{{ read.reader_name }}</span>
+            <span class="mono">{{ cardWords(read) }}</span>
+            <b>{{ who(read) }}</b>
+          </button>
+        </li>
+      </ul>
+      <button type="button" class="plain bench" :aria-expanded="isOpen" @click="isOpen = !isOpen">
+        {{ t('strip.bench') }}
+        <component :is="isOpen ? ChevronDown : ChevronUp" :size="16" aria-hidden="true" />
+      </button>
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.dock {
+  grid-area: strip;
+  min-width: 0;
+  background: var(--p-cadrin-strip);
+  color: var(--p-cadrin-bar-ink);
+}
+.strip {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  height: 40px;
+  padding: 0 12px;
+}
+.desk {
+  width: 150px;
+  flex: none;
+}
+.chips {
+  display: flex;
+  /* what does not fit whole wraps out of sight */
+  flex-wrap: wrap;
+  gap: 14px 6px;
+  flex: 1;
+  min-width: 0;
+  height: 26px;
+  overflow: hidden;
+}
+.none,
+.silent {
+  color: var(--p-cadrin-bar-quiet);
+}
+.chip {
+  display: flex;
+  gap: 6px;
+  padding: 2px 8px;
+  font-size: 12px;
+  white-space: nowrap;
+  border: 1px solid var(--p-cadrin-night-line);
+  border-radius: 4px;
+  background: var(--p-cadrin-night);
+  color: var(--p-cadrin-bar-ink);
+  cursor: pointer;
+}
+.chip.newest {
+  border-color: var(--p-cadrin-lit);
+}
+.plain {
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
+  padding: 3px 6px;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  cursor: pointer;
+  white-space: nowrap;
+}
+.plain:hover {
+  background: var(--p-cadrin-night);
+}
+kbd {
+  padding: 0 6px;
+  border: 1px solid var(--p-cadrin-bar-quiet);
+  border-radius: 3px;
+}
+.dock :focus-visible {
+  outline-color: var(--p-cadrin-lit);
+}
+</style>

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { Activity, DoorOpen, Lamp, Send, Users } from '@lucide/vue'
+import { computed } from 'vue'
+
+import { waiting } from '@/api/queries'
+import { t } from '@/words'
+
+const { data } = useQuery(waiting)
+
+const sections = computed(() => [
+  { to: { name: 'desk' }, word: t('sections.desk'), icon: Lamp, count: data.value?.desk },
+  { to: { name: 'cardholders' }, word: t('sections.cardholders'), icon: Users },
+  { to: { name: 'access' }, word: t('sections.access'), icon: DoorOpen },
+  { to: { name: 'delivery' }, word: t('sections.delivery'), icon: Send, count: data.value?.delivery },
+  { to: { name: 'activity' }, word: t('sections.activity'), icon: Activity },
+])
+</script>
+
+<template>
+  <nav class="sections" :aria-label="t('sections.label')">
+    <RouterLink v-for="one in sections" :key="one.to.name" :to="one.to">
+      <component :is="one.icon" :size="16" aria-hidden="true" />
+      <span>{{ one.word }}</span>
+      <span v-if="one.count" class="count push" :aria-label="t('sections.waits', { count: one.count })">
+        {{ one.count }}
+      </span>
+    </RouterLink>
+  </nav>
+</template>
+
+<style scoped>
+.sections {
+  grid-area: nav;
+  padding: 10px 8px;
+  border-right: 1px solid var(--p-cadrin-hairline);
+}
+a {
+  display: flex;
+  align-items: center;
+  gap: 9px;
+  padding: 7px 8px;
+  border-radius: 4px;
+  color: var(--p-cadrin-ink);
+  text-decoration: none;
+}
+a:hover {
+  background: var(--p-cadrin-teal-paper);
+}
+a.router-link-active:not([href='/']),
+a.router-link-exact-active {
+  background: var(--p-cadrin-teal-paper);
+  font-weight: 650;
+  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.count {
+  min-width: 20px;
+  padding: 0 6px;
+  font-size: 12px;
+  text-align: center;
+  border: 1px solid var(--p-cadrin-hairline);
+  border-radius: 10px;
+  background: var(--p-cadrin-amber-paper);
+}
+</style>

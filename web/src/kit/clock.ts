@@ -1,0 +1,76 @@
+import { useNow } from '@vueuse/core'
+import { computed, ref } from 'vue'
+
+/** The site whose clock the house goes by; set once the house is known. */
+export const siteZone = ref('UTC')
+
+const parts = (zone: string) =>
+  new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    hourCycle: 'h23',
+  })
+
+/** What the clock on the site's wall shows at an instant. */
+export interface Wall {
+  day: string
+  time: string
+  seconds: string
+}
+
+export function wallOf(instant: string | Date): Wall {
+  const found = Object.fromEntries(
+    parts(siteZone.value)
+      .formatToParts(new Date(instant))
+      .map((one) => [one.type, one.value]),
+  )
+  return {
+    day: `${found.year}-${found.month}-${found.day}`,
+    time: `${found.hour}:${found.minute}`,
+    seconds: `${found.hour}:${found.minute}:${found.second}`,
+  }
+}
+
+const format = (options: Intl.DateTimeFormatOptions) => (instant: string | Date) =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: siteZone.value, ...options }).format(new Date(instant))
+
+export const dayWords = format({ day: 'numeric', month: 'short', year: 'numeric' })
+const shortDay = format({ weekday: 'short', day: 'numeric', month: 'short' })
+const shortestDay = format({ day: 'numeric', month: 'short' })
+export const weekdayWords = format({ weekday: 'short' })
+
+/** A day and a time as short as they are clear: today needs no day, another year needs its year. */
+export function whenWords(instant: string | Date): string {
+  const wall = wallOf(instant)
+  const today = wallOf(new Date())
+  if (wall.day === today.day) return wall.time
+  const day = wall.day.slice(0, 4) === today.day.slice(0, 4) ? shortDay(instant) : dayWords(instant)
+  return `${day}, ${wall.time}`
+}
+
+/** The moment of a read, to the second. */
+export function momentWords(instant: string | Date): string {
+  const wall = wallOf(instant)
+  return wall.day === wallOf(new Date()).day ? wall.seconds : `${shortestDay(instant)} ${wall.seconds}`
+}
+
+/** The name of a zone's time at an instant, such as GMT. */
+export function zoneWords(instant: string | Date): string {
+  const found = new Intl.DateTimeFormat('en-GB', { timeZone: siteZone.value, timeZoneName: 'short' })
+  return found.formatToParts(new Date(instant)).find((one) => one.type === 'timeZoneName')?.value ?? ''
+}
+
+/** Now, moving on each second. */
+export function useSiteClock() {
+  const now = useNow({ interval: 1000 })
+  return computed(() => ({
+    day: shortDay(now.value),
+    time: wallOf(now.value).seconds,
+    zone: zoneWords(now.value),
+  }))
+}

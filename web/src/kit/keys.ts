@@ -1,0 +1,42 @@
+import { onBeforeUnmount, onMounted } from 'vue'
+
+type Act = () => void
+const registered: Record<string, Act>[] = []
+let pendingGo = false
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
+  !(target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type))
+
+/** The name of what was pressed: `Ctrl+S`, `/`, `N`, or `G C` for one after the other. */
+function nameOf(event: KeyboardEvent): string {
+  const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
+  if (event.ctrlKey || event.metaKey) return `Ctrl+${key}`
+  return pendingGo ? `G ${key}` : key
+}
+
+function pressed(event: KeyboardEvent) {
+  if (event.defaultPrevented || event.altKey) return
+  const name = nameOf(event)
+  const isModified = name.startsWith('Ctrl+')
+  if (!isModified && isTyping(event.target)) return
+  pendingGo = name === 'G'
+  // what was registered last is nearest to the operator
+  for (const acts of [...registered].reverse()) {
+    const act = acts[name]
+    if (act) {
+      event.preventDefault()
+      act()
+      return
+    }
+  }
+}
+
+window.addEventListener('keydown', pressed)
+
+/** Act on keys while the component is on the screen. Letters act only outside of fields. */
+export function useKeys(acts: Record<string, Act>): void {
+  onMounted(() => registered.push(acts))
+  onBeforeUnmount(() => registered.splice(registered.indexOf(acts), 1))
+}

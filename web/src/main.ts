@@ -1,0 +1,41 @@
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource-variable/atkinson-hyperlegible-mono'
+import './main.css'
+
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { createPinia } from 'pinia'
+import PrimeVue from 'primevue/config'
+import ToastService from 'primevue/toastservice'
+import { createApp } from 'vue'
+
+import { Refusal } from './api/client'
+import App from './App.vue'
+import { useSession } from './kit/session'
+import { router } from './router'
+import { Preset } from './theme'
+import { i18n } from './words'
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''
+
+const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => !(error instanceof Refusal) && count < 2,
+      staleTime: 1000,
+    },
+  },
+})
+
+const app = createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(i18n)
+  .use(VueQueryPlugin, { queryClient })
+  .use(PrimeVue, { theme: { preset: Preset, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
+  .use(ToastService)
+
+queryClient.getQueryCache().subscribe(({ query }) => {
+  if (query.state.error instanceof Refusal && query.state.error.status === 401) useSession().ended()
+})
+
+app.mount('#app')

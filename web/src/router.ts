@@ -1,0 +1,35 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory('/'),
+  routes: [
+    { path: '/', name: 'desk', component: () => import('./sections/desk/DeskPage.vue') },
+    {
+      path: '/cardholders',
+      name: 'cardholders',
+      component: () => import('./sections/cardholders/CardholdersPage.vue'),
+    },
+    {
+      path: '/cardholders/new',
+      name: 'new-cardholder',
+      component: () => import('./sections/cardholders/CardholderPage.vue'),
+      props: { id: null },
+      meta: { isKeyed: true },
+    },
+    {
+      path: '/cardholders/:id(\\d+)',
+      name: 'cardholder',
+      component: () => import('./sections/cardholders/CardholderPage.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+      meta: { isKeyed: true },
+    },
+    {
+      path: '/access/:part(groups|schedules|doors)?/:id(\\d+|new)?',
+      name: 'access',
+      component: () => import('./sections/access/AccessPage.vue'),
+    },
+    { path: '/delivery', name: 'delivery', component: () => import('./sections/delivery/DeliveryPage.vue') },
+    { path: '/activity', name: 'activity', component: () => import('./sections/activity/ActivityPage.vue') },
+    { path: '/:rest(.*)', redirect: '/' },
+  ],
+})

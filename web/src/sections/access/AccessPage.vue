@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { Plus } from '@lucide/vue'
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { groups, house, schedules } from '@/api/queries'
+import LitHours from '@/kit/LitHours.vue'
+import { useSession } from '@/kit/session'
+import { t } from '@/words'
+
+import DoorPanel from './DoorPanel.vue'
+import GroupEditor from './GroupEditor.vue'
+import { litIn, plainWeek } from './hours'
+import ScheduleEditor from './ScheduleEditor.vue'
+
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const { data: choices } = useQuery(house)
+const { data: allGroups, isError } = useQuery(groups)
+const { data: allSchedules } = useQuery(schedules)
+
+const PARTS = ['groups', 'schedules', 'doors'] as const
+const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
+const chosen = computed(() => String(route.params.id ?? ''))
+const isNew = computed(() => chosen.value === 'new')
+const group = computed(() => allGroups.value?.find((one) => one.id === Number(chosen.value)))
+const schedule = computed(() => allSchedules.value?.find((one) => one.id === Number(chosen.value)))
+const door = computed(() => choices.value?.doors.find((one) => one.id === Number(chosen.value)))
+
+const items = computed(() => {
+  if (part.value === 'groups')
+    return (allGroups.value ?? []).map((one) => ({
+      id: one.id,
+      name: one.name,
+      about: `${t('access.doorsOf', new Set(one.grants.map((grant) => grant.door)).size)}, ${t('access.members', one.member_count)}`,
+      lit: null,
+    }))
+  if (part.value === 'schedules')
+    return (allSchedules.value ?? []).map((one) => ({
+      id: one.id,
+      name: one.name,
+      about: t('access.usedBy', one.group_count),
+      lit: litIn(one.hours),
+    }))
+  return (choices.value?.doors ?? []).map((one) => ({
+    id: one.id,
+    name: one.name,
+    about: `${one.area_name}, ${one.site_name}`,
+    lit: null,
+  }))
+})
+const opened = (id: number | 'new') => ({ name: 'access', params: { part: part.value, id: String(id) } })
+const done = (id: number | null) =>
+  router.replace(id ? opened(id) : { name: 'access', params: { part: part.value, id: '' } })
+</script>
+
+<template>
+  <div class="columns">
+    <div class="side">
+      <h1>{{ t('access.title') }}</h1>
+      <nav class="parts" :aria-label="t('access.title')">
+        <RouterLink
+          v-for="one in PARTS"
+          :key="one"
+          :to="{ name: 'access', params: { part: one } }"
+          :class="{ here: one === part }"
+          :aria-current="one === part ? 'page' : undefined"
+        >
+          {{ t(`access.${one}`) }}
+        </RouterLink>
+      </nav>
+      <RouterLink v-if="part !== 'doors' && session.may('access')" :to="opened('new')" class="new">
+        <Plus :size="14" aria-hidden="true" />
+        {{ t(part === 'groups' ? 'access.newGroup' : 'access.newSchedule') }}
+      </RouterLink>
+      <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
+      <ul class="items">
+        <li v-for="one in items" :key="one.id">
+          <RouterLink :to="opened(one.id)" :class="{ here: String(one.id) === chosen }">
+            <span class="one-line">{{ one.name }}</span>
+            <span class="quiet about one-line">{{ one.about }}</span>
+            <LitHours v-if="one.lit" :week="plainWeek" :lit="one.lit" :height="8" />
+          </RouterLink>
+        </li>
+      </ul>
+    </div>
+    <div class="editor">
+      <template v-if="choices && allSchedules">
+        <GroupEditor
+          v-if="part === 'groups' && (group || isNew)"
+          :key="`${chosen}-${group?.version}`"
+          :group="group"
+          :choices="choices"
+          :schedules="allSchedules"
+          @done="done"
+        />
+        <ScheduleEditor
+          v-else-if="part === 'schedules' && (schedule || isNew)"
+          :key="`${chosen}-${schedule?.version}`"
+          :schedule="schedule"
+          :zone="choices.site.zone"
+          @done="done"
+        />
+        <DoorPanel
+          v-else-if="part === 'doors' && door"
+          :key="door.id"
+          :door="door"
+          :groups="allGroups ?? []"
+          :schedules="allSchedules"
+        />
+        <p v-else class="quiet">{{ t('access.choose') }}</p>
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: 270px 1fr;
+  height: 100%;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  padding: 14px 12px 0 20px;
+  border-right: 1px solid var(--p-cadrin-hairline);
+}
+.parts {
+  display: flex;
+  gap: 14px;
+  margin: 10px 0 8px;
+  border-bottom: 1px solid var(--p-cadrin-hairline);
+}
+.parts a {
+  padding-bottom: 5px;
+  color: var(--p-cadrin-quiet);
+  text-decoration: none;
+}
+.parts .here {
+  color: var(--p-cadrin-ink);
+  font-weight: 650;
+  box-shadow: inset 0 -2px 0 var(--p-cadrin-teal);
+}
+.new {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  padding: 4px 0;
+}
+.items {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+}
+.items a {
+  display: block;
+  padding: 5px 8px;
+  border-radius: 4px;
+  color: inherit;
+  text-decoration: none;
+}
+.items a:hover {
+  background: var(--p-cadrin-teal-paper);
+}
+.items .here {
+  background: var(--p-cadrin-teal-paper);
+  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.items span {
+  display: block;
+}
+.about {
+  font-size: 12px;
+}
+.editor {
+  min-height: 0;
+  padding: 14px 20px 24px;
+  overflow: auto;
+}
+</style>

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import type { Group, House, Schedule } from '@/api/client'
+import { doorPeople } from '@/api/queries'
+import LitHours from '@/kit/LitHours.vue'
+import { t } from '@/words'
+
+import { litIn, plainWeek } from './hours'
+
+/** A door: the groups that open it and when, and everybody who may open it now. */
+const props = defineProps<{ door: House['doors'][number]; groups: Group[]; schedules: Schedule[] }>()
+const { data } = useQuery(doorPeople(() => props.door.id))
+
+const grants = computed(() =>
+  props.groups.flatMap((group) =>
+    group.grants
+      .filter((grant) => grant.door === props.door.id)
+      .map((grant) => ({ group, schedule: props.schedules.find((one) => one.id === grant.schedule) })),
+  ),
+)
+</script>
+
+<template>
+  <div>
+    <h1>{{ door.name }}</h1>
+    <p class="quiet">
+      {{ door.area_name }}, {{ door.site_name }}. {{ t('access.controller') }}: {{ door.controller_name }}
+    </p>
+    <h2>{{ t('access.groupsHere') }}</h2>
+    <p v-if="!grants.length" class="quiet">{{ t('activity.noGroup') }}</p>
+    <ul>
+      <li v-for="(one, place) in grants" :key="place" class="grant">
+        <RouterLink :to="{ name: 'access', params: { part: 'groups', id: one.group.id } }">
+          {{ one.group.name }}
+        </RouterLink>
+        <span class="quiet">{{ one.schedule?.name }}</span>
+        <LitHours :week="plainWeek" :lit="litIn(one.schedule?.hours ?? [])" />
+      </li>
+    </ul>
+    <h2>
+      {{ t('access.whoNow') }} <span v-if="data" class="quiet">{{ data.total }}</span>
+    </h2>
+    <p v-if="data && !data.total" class="quiet">{{ t('access.nobodyNow') }}</p>
+    <ul class="names">
+      <li v-for="one in data?.people" :key="one.id" class="one-line">
+        <RouterLink :to="{ name: 'cardholder', params: { id: one.id } }">{{ one.display_name }}</RouterLink>
+        <span class="quiet"> {{ one.department_name }}</span>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+h2 {
+  margin: 18px 0 6px;
+}
+.grant {
+  display: grid;
+  grid-template-columns: 190px 150px 1fr;
+  align-items: center;
+  gap: 10px;
+  padding: 3px 0;
+}
+.names {
+  columns: 3 200px;
+}
+.names span {
+  margin-left: 6px;
+}
+.names a {
+  display: inline-block;
+  padding: 3px 0;
+}
+</style>

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+
+import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
+import Field from '@/kit/Field.vue'
+import FieldProblem from '@/kit/FieldProblem.vue'
+import { useKeys } from '@/kit/keys'
+import LitHours from '@/kit/LitHours.vue'
+import { useSession } from '@/kit/session'
+import { t } from '@/words'
+import { en } from '@/words/en'
+
+import { dayHours, dayText, litIn, plainWeek } from './hours'
+import { useSave } from './save'
+
+const props = defineProps<{ schedule: Schedule | undefined; zone: string }>()
+const emit = defineEmits<{ done: [id: number | null] }>()
+
+const session = useSession()
+const mayEdit = computed(() => session.may('access'))
+const begin = () => ({
+  name: props.schedule?.name ?? '',
+  zone: props.schedule?.zone ?? props.zone,
+  days: en.days.map((_, weekday) => dayText(props.schedule?.hours ?? [], weekday)),
+})
+const typed = ref(begin())
+const base = JSON.stringify(begin())
+const isDirty = computed(() => JSON.stringify(typed.value) !== base)
+
+const days = computed(() => typed.value.days.map(dayHours))
+const hours = computed(() => days.value.flatMap((day) => day ?? []))
+const isReadable = computed(() => days.value.every((day) => day !== null))
+
+const { act, isBusy, problems, at, elsewhere } = useSave(ref([]))
+/** The API counts windows, the screen shows days. */
+function atDay(weekday: number): Problem[] {
+  return problems.value.filter((one) => {
+    const place = /^hours\.(\d+)$/.exec(one.field ?? '')?.[1]
+    return place !== undefined && hours.value[Number(place)]?.[0] === weekday
+  })
+}
+
+async function save() {
+  if (!isReadable.value) return
+  const id = props.schedule?.id
+  const body: ScheduleDraft = {
+    version: props.schedule?.version ?? 0,
+    name: typed.value.name,
+    zone: typed.value.zone,
+    hours: hours.value,
+  }
+  const saved = await act(() =>
+    id === undefined
+      ? unwrap(client.POST('/api/schedules/', { body }))
+      : unwrap(client.PUT('/api/schedules/{id}/', { params: { path: { id } }, body })),
+  )
+  if (saved) emit('done', saved.id)
+}
+async function remove() {
+  const id = props.schedule?.id
+  if (id === undefined) return
+  const gone = await act(async () => {
+    await unwrap(client.DELETE('/api/schedules/{id}/', { params: { path: { id } } }))
+    return true
+  })
+  if (gone) emit('done', null)
+}
+useKeys({ 'Ctrl+S': () => void save() })
+</script>
+
+<template>
+  <form class="schedule" @submit.prevent="save">
+    <div class="fields">
+      <Field v-slot="{ id, invalid, describedBy }" :label="t('access.name')" :problems="at('name')">
+        <InputText
+          :id="id"
+          v-model="typed.name"
+          size="small"
+          :disabled="!mayEdit"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+      <Field v-slot="{ id, invalid, describedBy }" :label="t('access.zone')" :problems="at('zone')">
+        <InputText
+          :id="id"
+          v-model="typed.zone"
+          size="small"
+          :disabled="!mayEdit"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+    </div>
+    <h2>{{ t('access.hours') }}</h2>
+    <p class="quiet">{{ t('access.hoursHint') }}</p>
+    <LitHours class="week" :week="plainWeek" :lit="litIn(hours)" :height="26" />
+    <ul class="days">
+      <li v-for="(day, weekday) in en.days" :key="day">
+        <label :for="`day-${weekday}`">{{ day }}</label>
+        <InputText
+          :id="`day-${weekday}`"
+          v-model="typed.days[weekday]"
+          size="small"
+          class="mono"
+          :disabled="!mayEdit"
+          :invalid="days[weekday] === null || !!atDay(weekday).length"
+          :aria-describedby="`day-${weekday}-problem`"
+        />
+        <div>
+          <p v-if="days[weekday] === null" :id="`day-${weekday}-problem`" class="denied" role="alert">
+            {{ t('access.notReadable') }}
+          </p>
+          <FieldProblem v-else :id="`day-${weekday}-problem`" :problems="atDay(weekday)" />
+        </div>
+      </li>
+    </ul>
+    <FieldProblem id="hours-problem" :problems="at('hours')" />
+    <div v-if="mayEdit" class="row foot">
+      <Button
+        type="submit"
+        size="small"
+        :label="t('common.save')"
+        :disabled="!isDirty || !isReadable"
+        :loading="isBusy"
+      />
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('common.discard')"
+        :disabled="!isDirty"
+        @click="typed = begin()"
+      />
+      <span class="denied" role="status">{{ elsewhere }}</span>
+      <Button
+        v-if="schedule"
+        size="small"
+        severity="danger"
+        variant="text"
+        class="push"
+        :label="t('access.removeSchedule')"
+        @click="remove"
+      />
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: 260px 260px;
+  gap: 12px;
+  margin-bottom: 18px;
+}
+.week {
+  margin: 10px 0;
+}
+.days li {
+  display: grid;
+  grid-template-columns: 110px 320px 1fr;
+  align-items: center;
+  gap: 10px;
+  padding: 3px 0;
+}
+.foot {
+  margin-top: 14px;
+}
+</style>

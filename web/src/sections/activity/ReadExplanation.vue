@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import type { RouteLocationRaw } from 'vue-router'
+
+import { explanation } from '@/api/queries'
+import { cardWords } from '@/kit/card'
+import { momentWords, whenWords } from '@/kit/clock'
+import StateMark from '@/kit/StateMark.vue'
+import { newCardholder } from '@/kit/use-read'
+import { t } from '@/words'
+
+/** One read, step by step to its verdict, with what would mend it. */
+const props = defineProps<{ id: number }>()
+const emit = defineEmits<{ close: [] }>()
+const { data, isError } = useQuery(explanation(() => props.id))
+
+const name = computed(() => data.value?.read.cardholder_name || data.value?.read.holder_name || '')
+const isElsewhere = computed(
+  () => data.value?.read.reason === 'unknown_card' && !!data.value.read.holder_name,
+)
+
+const mendTo = computed<RouteLocationRaw | null>(() => {
+  if (!data.value) return null
+  const { mend, read } = data.value
+  const holder = read.cardholder_id ?? read.holder_id
+  if (mend === 'use_card') return newCardholder(read)
+  if (mend === 'delivery') return { name: 'delivery' }
+  if (mend === 'nothing' || mend === 'show_again' || !holder) return null
+  return { name: 'cardholder', params: { id: holder }, hash: mend === 'standing' ? '#validity' : `#${mend}` }
+})
+const answer = (passed: boolean | null) =>
+  passed === null
+    ? { shape: 'dash' as const, word: t('answers.notAsked') }
+    : passed
+      ? { shape: 'disc' as const, word: t('answers.yes') }
+      : { shape: 'cross' as const, word: t('answers.no') }
+</script>
+
+<template>
+  <aside class="why" aria-labelledby="why-head">
+    <div class="row">
+      <h2 id="why-head">{{ t('activity.explanation') }}</h2>
+      <button type="button" class="close push" :title="t('common.close')" @click="emit('close')">
+        <X :size="16" aria-hidden="true" /><span class="unseen">{{ t('common.close') }}</span>
+      </button>
+    </div>
+    <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
+    <template v-else-if="data">
+      <p class="who">{{ name || t('activity.nobody') }}</p>
+      <p class="quiet">
+        {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
+        <span class="mono">{{ cardWords(data.read) }}</span>
+      </p>
+      <p class="verdict" :class="{ denied: data.read.reason !== null && data.read.reason !== 'granted' }">
+        {{ data.read.reason ? t(`reasons.${data.read.reason}`) : t('activity.atDesk')
+        }}<template v-if="data.read.group_name"> ({{ data.read.group_name }})</template>
+      </p>
+      <p v-if="isElsewhere">{{ t('activity.notThere', { name }) }}</p>
+      <p v-if="data.read.reason === 'outside_hours'">
+        {{
+          data.read.opens_at
+            ? t('activity.opensNext', { when: whenWords(data.read.opens_at) })
+            : t('activity.neverNext')
+        }}
+      </p>
+
+      <ol v-if="data.steps.length" class="steps">
+        <li v-for="step in data.steps" :key="step.check">
+          <span>{{ t(`checks.${step.check}`) }}</span>
+          <StateMark class="push" :shape="answer(step.passed).shape" :word="answer(step.passed).word" />
+        </li>
+      </ol>
+
+      <p v-if="data.now_reason">
+        {{
+          data.now_reason === 'granted'
+            ? t('activity.nowOpen')
+            : t('activity.nowShut', { reason: t(`reasons.${data.now_reason}`) })
+        }}
+      </p>
+      <template v-if="data.mend !== 'nothing'">
+        <h3>{{ t('activity.mend') }}</h3>
+        <p v-if="data.mend === 'access'">
+          {{
+            data.groups_that_open.length
+              ? t('activity.opens', { names: data.groups_that_open.map((one) => one.name).join(', ') })
+              : t('activity.noGroup')
+          }}
+        </p>
+        <p>
+          <RouterLink v-if="mendTo" :to="mendTo" class="mend">
+            {{ t(`activity.mends.${data.mend}`, { name }) }}
+          </RouterLink>
+          <template v-else>{{ t(`activity.mends.${data.mend}`, { name }) }}</template>
+        </p>
+      </template>
+      <p class="quiet raw">
+        {{ t('activity.raw') }} <span class="mono">{{ data.read.raw }}</span>
+      </p>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.why {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 14px 18px;
+  overflow: auto;
+  border-left: 1px solid var(--p-cadrin-hairline);
+  background: var(--p-cadrin-sheet);
+}
+.close {
+  display: inline-flex;
+  padding: 4px;
+  border: 0;
+  background: none;
+  color: inherit;
+  cursor: pointer;
+}
+.who {
+  font-size: 20px;
+  font-weight: 650;
+  line-height: 1.2;
+}
+.verdict {
+  font-weight: 650;
+}
+.steps {
+  margin: 6px 0;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.steps li {
+  display: flex;
+  gap: 8px;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--p-cadrin-hairline);
+}
+h3 {
+  margin-top: 6px;
+}
+.mend {
+  font-weight: 600;
+}
+.raw {
+  margin-top: 8px;
+  font-size: 12px;
+}
+</style>

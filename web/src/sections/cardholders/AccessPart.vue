@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue'
+import AutoComplete from 'primevue/autocomplete'
+import Button from 'primevue/button'
+import { computed, ref } from 'vue'
+
+import type { House, MembershipDraft, Problem } from '@/api/client'
+import FieldProblem from '@/kit/FieldProblem.vue'
+import InstantField from '@/kit/InstantField.vue'
+import { letGo } from '@/kit/let-go'
+import { t } from '@/words'
+
+const props = defineProps<{ groups: House['groups']; problems: Problem[] }>()
+const memberships = defineModel<MembershipDraft[]>({ required: true })
+
+type Choice = House['groups'][number]
+const typed = ref<string | Choice>('')
+const asked = ref('')
+/** The groups one is not in, whose names hold what is typed. */
+const found = computed(() => {
+  const taken = new Set(memberships.value.map((one) => one.group))
+  const words = asked.value.trim().toLowerCase()
+  return props.groups.filter((one) => !taken.has(one.id) && one.name.toLowerCase().includes(words))
+})
+const nameOf = (id: number) => props.groups.find((one) => one.id === id)?.name ?? '?'
+const at = (place: number, field: string) => props.problems.filter((one) => one.field === `${place}.${field}`)
+
+function add(group: Choice) {
+  memberships.value.push({ group: group.id, activation_at: null, expiry_at: null })
+  typed.value = ''
+  letGo()
+}
+</script>
+
+<template>
+  <section id="access" class="part" aria-labelledby="access-head">
+    <div class="row head">
+      <h2 id="access-head">{{ t('file.access') }}</h2>
+      <AutoComplete
+        v-model="typed"
+        class="push add"
+        :suggestions="found"
+        option-label="name"
+        size="small"
+        dropdown
+        auto-option-focus
+        :delay="0"
+        :placeholder="t('file.addGroup')"
+        :aria-label="t('file.addGroup')"
+        :pt="{ dropdown: { 'aria-label': t('file.allGroups') } }"
+        @complete="asked = $event.query"
+        @option-select="add($event.value)"
+      />
+    </div>
+    <p v-if="!memberships.length" class="quiet">{{ t('file.noGroups') }}</p>
+    <ul>
+      <li v-for="(one, place) in memberships" :key="one.group" class="membership">
+        <div class="name">
+          <b>{{ nameOf(one.group) }}</b>
+          <FieldProblem :id="`membership-${place}`" :problems="at(place, 'group')" />
+        </div>
+        <InstantField v-model="one.activation_at" :label="t('file.cardFrom')" :empty="t('common.atOnce')" />
+        <InstantField
+          v-model="one.expiry_at"
+          :label="t('file.cardTo')"
+          :empty="t('common.noEnd')"
+          :problems="at(place, 'expiry_at')"
+        />
+        <Button
+          size="small"
+          severity="secondary"
+          class="leave"
+          :aria-label="`${t('file.leave')}: ${nameOf(one.group)}`"
+          :title="t('file.leave')"
+          @click="memberships.splice(place, 1)"
+        >
+          <X :size="14" aria-hidden="true" />
+        </Button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  margin-top: 14px;
+  padding-top: 12px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.head {
+  margin-bottom: 4px;
+}
+.add {
+  width: 220px;
+}
+.membership {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-start;
+  gap: 4px 12px;
+  padding: 5px 0;
+}
+.name {
+  flex: 1 1 120px;
+  padding-top: 20px;
+}
+.leave {
+  margin-top: 18px;
+}
+</style>

@@ -1,0 +1,220 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useToast } from 'primevue/usetoast'
+import { computed, inject, nextTick, onBeforeUnmount, onMounted, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import type { Gap, Problem, Read } from '@/api/client'
+import { house, records } from '@/api/queries'
+import { whenWords } from '@/kit/clock'
+import { useKeys } from '@/kit/keys'
+import { cardOf, newCardholder, readUser } from '@/kit/use-read'
+import { t } from '@/words'
+
+import AccessPart from './AccessPart.vue'
+import CardsPart from './CardsPart.vue'
+import DetailsPart from './DetailsPart.vue'
+import { lastSaved, useFileDraft } from './draft'
+import EffectsPanel from './EffectsPanel.vue'
+import HistoryPart from './HistoryPart.vue'
+import PersonColumn from './PersonColumn.vue'
+import ReachPanel from './ReachPanel.vue'
+import SaveBar from './SaveBar.vue'
+import StaleDialog from './StaleDialog.vue'
+import ValidityPart from './ValidityPart.vue'
+
+const props = defineProps<{ id: number | null }>()
+
+const route = useRoute()
+const router = useRouter()
+const toast = useToast()
+const { data: choices } = useQuery(house)
+const file = useFileDraft(props.id)
+const { draft, consequences, isDirty, asOf, stale } = file
+const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.id !== null })
+
+/** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
+const problemsUnder = (name: string): Problem[] =>
+  file.problems.value
+    .filter((one) => one.field?.startsWith(`${name}.`))
+    .map((one) => ({ ...one, field: one.field?.slice(name.length + 1) ?? null }))
+
+// -- the newest read -------------------------------------------------------------------------
+
+function takeRead(read: Read) {
+  const card = cardOf(read)
+  if (!card) toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
+  else if (read.holder_id === props.id && props.id !== null) goTo('cards')
+  else if (read.holder_name)
+    toast.add({ severity: 'warn', summary: t('strip.hasIt', { name: read.holder_name }), life: 5000 })
+  else addCard(card)
+}
+function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
+  if (!draft.value) return
+  const isThere = draft.value.cards.some(
+    (one) =>
+      one.format === card.format &&
+      one.facility_code === card.facility_code &&
+      one.card_number === card.card_number,
+  )
+  if (!isThere) draft.value.cards.push(card)
+}
+const taker = inject(readUser)
+onMounted(() => taker && (taker.value = takeRead))
+onBeforeUnmount(() => taker && (taker.value = null))
+
+// a card that was in hand when the page was opened
+watch(
+  () => draft.value !== null,
+  (is) => {
+    const [format, facility_code, card_number] = String(route.query.card ?? '')
+      .split('-')
+      .map(Number)
+    if (is && card_number !== undefined)
+      addCard({
+        format: format ?? 0,
+        facility_code: facility_code ?? 0,
+        card_number,
+        status: 'issued',
+        activation_at: null,
+        expiry_at: null,
+      })
+    if (is && props.id === null)
+      void nextTick(() => document.querySelector<HTMLInputElement>('#details input')?.focus())
+    if (is && route.hash) void nextTick(() => goTo(route.hash.slice(1)))
+  },
+  { immediate: true },
+)
+
+// -- acts ------------------------------------------------------------------------------------
+
+async function save(isNext = false) {
+  // leaving the field takes what is typed in it, and makes the next letter a key again
+  const field = document.activeElement
+  if (field instanceof HTMLElement) field.blur()
+  const saved = await file.save()
+  if (!saved) {
+    if (field instanceof HTMLElement) field.focus()
+    return
+  }
+  if (isNext) await router.push(newCardholder())
+  else if (props.id === null) await router.replace({ name: 'cardholder', params: { id: saved.id } })
+}
+useKeys({ 'Ctrl+S': () => void save(), 'Ctrl+Enter': () => void save(true) })
+
+const PART_OF_GAP: Record<Gap, string> = {
+  no_card: 'cards',
+  no_card_in_force: 'cards',
+  no_access_group: 'access',
+  groups_open_nothing: 'access',
+  no_membership_in_force: 'access',
+  expired: 'validity',
+  suspended: 'validity',
+  barred: 'validity',
+  departed: 'validity',
+  not_held: '',
+}
+function mend(gap: Gap) {
+  if (gap === 'not_held') void router.push({ name: 'delivery' })
+  else goTo(PART_OF_GAP[gap])
+}
+function goTo(part: string) {
+  const section = document.getElementById(part)
+  section?.scrollIntoView({ block: 'start' })
+  section?.querySelector<HTMLElement>('[data-first], input, button')?.focus({ preventScroll: true })
+}
+
+// readiness speaks of the delivery too: weigh anew when it has come further
+watch(
+  () => delivery.value?.not_held,
+  () => void file.weighAgain(),
+)
+const isGone = computed(() => file.loadError.value !== null)
+const inForce = computed(() => ({
+  start: draft.value?.activation_at ?? null,
+  end: draft.value?.expiry_at ?? null,
+}))
+</script>
+
+<template>
+  <p v-if="isGone" class="page">{{ t('file.gone') }}</p>
+  <p v-else-if="!draft || !choices" class="page quiet">{{ t('common.loading') }}</p>
+  <div v-else class="columns">
+    <PersonColumn
+      :draft="draft"
+      :readiness="consequences?.readiness ?? []"
+      :is-new="id === null"
+      @mend="mend"
+    />
+    <div class="middle">
+      <div class="parts">
+        <p v-if="file.keptAt.value && isDirty" class="kept" role="status">
+          {{ t('file.kept', { when: whenWords(file.keptAt.value) }) }}
+        </p>
+        <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
+        <CardsPart v-model="draft.cards" :formats="choices.formats" :problems="problemsUnder('cards')" />
+        <AccessPart
+          v-model="draft.memberships"
+          :groups="choices.groups"
+          :problems="problemsUnder('memberships')"
+        />
+        <ValidityPart v-model="draft" :problems="file.problems.value" />
+        <HistoryPart v-if="id !== null" :id="id" />
+      </div>
+      <SaveBar
+        :is-dirty="isDirty"
+        :is-saving="file.isSaving.value"
+        :problems="file.problems.value"
+        :delivery="lastSaved === id ? delivery : undefined"
+        @save="save()"
+        @save-next="save(true)"
+        @discard="file.discard()"
+      />
+    </div>
+    <aside class="right">
+      <ReachPanel
+        v-if="consequences"
+        v-model:as-of="asOf"
+        :consequences="consequences"
+        :doors="choices.doors"
+        :groups="choices.groups"
+        :in-force="inForce"
+      />
+      <EffectsPanel :consequences="consequences" :doors="choices.doors" :is-dirty="isDirty" />
+    </aside>
+    <StaleDialog v-if="stale" :since="stale.since" @settle="file.settle" />
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(190px, 236px) minmax(380px, 1fr) minmax(290px, 330px);
+  height: 100%;
+}
+.middle {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+  border-inline: 1px solid var(--p-cadrin-hairline);
+}
+.parts {
+  flex: 1;
+  min-height: 0;
+  padding: 12px 18px 40px;
+  overflow: auto;
+  scroll-padding-top: 8px;
+}
+.right {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.kept {
+  padding: 6px 10px;
+  margin-bottom: 10px;
+  border-left: 3px solid var(--p-cadrin-lit);
+  background: var(--p-cadrin-amber-paper);
+}
+</style>

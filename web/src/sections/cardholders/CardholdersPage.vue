@@ -1,0 +1,220 @@
+<script setup lang="ts">
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import Button from 'primevue/button'
+import Column from 'primevue/column'
+import DataTable from 'primevue/datatable'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { type CardholderRow, client, unwrap } from '@/api/client'
+import { house } from '@/api/queries'
+import { dayWords, whenWords } from '@/kit/clock'
+import { useKeys } from '@/kit/keys'
+import { shapeOfState } from '@/kit/marks'
+import StateMark from '@/kit/StateMark.vue'
+import { newCardholder } from '@/kit/use-read'
+import { unboxed } from '@/kit/table'
+import { t } from '@/words'
+
+import FilterSentence from './FilterSentence.vue'
+import { filtersIn, type Sort, useFilters } from './filters'
+
+const router = useRouter()
+const { data: choices } = useQuery(house)
+const { filters, sort, clear } = useFilters()
+const settled = refDebounced(
+  computed(() => JSON.stringify({ ...filtersIn(filters), sort: sort.value })),
+  120,
+)
+
+const { data, isError, refetch, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } =
+  useInfiniteQuery({
+    queryKey: ['cardholders', 'list', settled],
+    queryFn: ({ pageParam, signal }) =>
+      unwrap(
+        client.GET('/api/cardholders/', {
+          params: { query: { ...filtersIn(filters), sort: sort.value, after: pageParam } },
+          signal,
+        }),
+      ),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next ?? undefined,
+    placeholderData: keepPreviousData,
+  })
+const rows = computed(() => data.value?.pages.flatMap((page) => page.rows) ?? [])
+const total = computed(() => data.value?.pages[0]?.total ?? 0)
+const MOST_COUNTED = 10_000
+const countWords = computed(() =>
+  t('list.count', {
+    count:
+      total.value >= MOST_COUNTED
+        ? t('common.moreThan', { count: MOST_COUNTED.toLocaleString('en-GB') })
+        : total.value.toLocaleString('en-GB'),
+  }),
+)
+
+// -- keys ------------------------------------------------------------------------------------
+
+const place = ref(-1)
+const selected = computed(() => rows.value[place.value])
+function step(by: number) {
+  place.value = Math.min(rows.value.length - 1, Math.max(0, place.value + by))
+  document.querySelectorAll('.people tbody tr')[place.value]?.scrollIntoView({ block: 'nearest' })
+}
+function open(row: CardholderRow | undefined) {
+  if (row) void router.push({ name: 'cardholder', params: { id: row.id } })
+}
+useKeys({ J: () => step(1), K: () => step(-1), Enter: () => open(selected.value) })
+
+// -- sorting and paging ----------------------------------------------------------------------
+
+function sorted(field: string, order: number) {
+  sort.value = (order < 0 && field !== 'expiry' ? `-${field}` : field) as Sort
+}
+const NEAR_THE_END_PX = 400
+function scrolled(event: Event) {
+  const view = event.target as HTMLElement
+  if (view.scrollHeight - view.scrollTop - view.clientHeight < NEAR_THE_END_PX && hasNextPage.value)
+    void fetchNextPage()
+}
+</script>
+
+<template>
+  <div class="list">
+    <div class="head">
+      <div class="page-head">
+        <h1>{{ t('list.title') }}</h1>
+        <span class="quiet" role="status">{{ countWords }}</span>
+        <Button size="small" class="push" @click="router.push(newCardholder())">
+          {{ t('desk.new') }} <kbd class="mono">N</kbd>
+        </Button>
+      </div>
+      <FilterSentence v-if="choices" v-model="filters" :choices="choices" @clear="clear" />
+    </div>
+    <p v-if="isError" class="page denied">
+      {{ t('common.failed') }} <Button size="small" :label="t('common.again')" @click="refetch()" />
+    </p>
+    <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
+    <div v-else class="people" @scroll.passive="scrolled">
+      <DataTable
+        :value="rows"
+        :loading="isPending"
+        data-key="id"
+        :pt="unboxed"
+        size="small"
+        row-hover
+        removable-sort
+        lazy
+        :sort-field="sort.replace('-', '')"
+        :sort-order="sort.startsWith('-') ? -1 : 1"
+        :row-class="(row: CardholderRow) => ({ chosen: row.id === selected?.id })"
+        @row-click="open($event.data)"
+        @sort="sorted(String($event.sortField ?? 'name'), $event.sortOrder ?? 1)"
+      >
+        <template #empty>{{ t('list.empty') }}</template>
+        <Column field="name" :header="t('list.name')" sortable>
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
+              <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
+              <span class="one-line">{{ row.display_name }}</span>
+            </RouterLink>
+          </template>
+        </Column>
+        <Column field="number" :header="t('list.number')" sortable>
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <span class="mono">{{ row.number }}</span>
+          </template>
+        </Column>
+        <Column :header="t('list.department')">
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <span class="one-line cell">{{ row.department_name }}</span>
+          </template>
+        </Column>
+        <Column :header="t('list.readiness')">
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
+            <StateMark v-else shape="ring" :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')" />
+          </template>
+        </Column>
+        <Column :header="t('list.cards')">
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <span class="mono">{{ row.cards.join(' ') }}</span>
+          </template>
+        </Column>
+        <Column :header="t('list.groups')">
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <span class="one-line cell" :title="row.groups.join(', ')">{{ row.groups.join(', ') }}</span>
+          </template>
+        </Column>
+        <Column field="expiry" :header="t('list.expiry')" sortable>
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <span v-if="row.expiry_at" :title="whenWords(row.expiry_at)">{{ dayWords(row.expiry_at) }}</span>
+          </template>
+        </Column>
+      </DataTable>
+      <p class="end quiet">
+        <Button
+          v-if="hasNextPage"
+          size="small"
+          severity="secondary"
+          :label="t('list.more')"
+          :loading="isFetchingNextPage"
+          @click="fetchNextPage()"
+        />
+        <span v-else-if="rows.length">{{ t('list.end') }}</span>
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.list {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.head {
+  padding: 14px 20px 10px;
+}
+.people {
+  flex: 1;
+  min-height: 0;
+  padding: 0 20px;
+  overflow: auto;
+}
+kbd {
+  padding: 0 5px;
+  border: 1px solid currentcolor;
+  border-radius: 3px;
+}
+.people :deep(tbody tr) {
+  height: 34px;
+  cursor: pointer;
+}
+.people :deep(thead) {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+}
+.people :deep(tr.chosen) {
+  background: var(--p-cadrin-teal-paper);
+  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.name {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  max-width: 200px;
+  color: inherit;
+  text-decoration: none;
+}
+.cell {
+  display: block;
+  max-width: 190px;
+}
+.end {
+  padding: 10px 0 20px;
+  text-align: center;
+}
+</style>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { FileDraft, Gap, Readiness } from '@/api/client'
+import StateMark from '@/kit/StateMark.vue'
+import { t } from '@/words'
+
+const props = defineProps<{ draft: FileDraft; readiness: Readiness[]; isNew: boolean }>()
+const emit = defineEmits<{ mend: [gap: Gap] }>()
+
+const name = computed(() => `${props.draft.first_name} ${props.draft.last_name}`.trim())
+const initials = computed(() =>
+  [props.draft.first_name, props.draft.last_name].map((one) => [...one.trim()][0] ?? '').join(''),
+)
+const isReady = computed(() => props.readiness.length > 0 && props.readiness.every((one) => one.gap === null))
+const shapes = { active: 'disc', suspended: 'bar', barred: 'cross', departed: 'dash' } as const
+
+function metWords(item: Readiness): string {
+  return item.need === 'delivery' && props.isNew ? t('met.unsavedDelivery') : t(`met.${item.need}`)
+}
+</script>
+
+<template>
+  <aside class="person">
+    <div class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
+    <h1 :class="{ quiet: !name }">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
+    <p class="mono">{{ draft.number }}</p>
+    <p><StateMark :shape="shapes[draft.standing]" :word="t(`standings.${draft.standing}`)" /></p>
+
+    <h2 class="head">{{ t('file.readiness') }}</h2>
+    <ul v-if="readiness.length">
+      <li v-for="item in readiness" :key="item.need" class="need" :class="{ met: item.gap === null }">
+        <StateMark :shape="item.gap === null ? 'disc' : 'ring'" :word="t(`needs.${item.need}`)" />
+        <p class="quiet">{{ item.gap === null ? metWords(item) : t(`gaps.${item.gap}`) }}</p>
+        <button v-if="item.gap" type="button" class="mend" @click="emit('mend', item.gap)">
+          {{ t(`mends.${item.gap}`) }}
+        </button>
+      </li>
+    </ul>
+    <p v-if="isReady" class="ready">{{ t('file.ready') }}</p>
+  </aside>
+</template>
+
+<style scoped>
+.person {
+  padding: 14px 16px;
+  overflow: auto;
+}
+.portrait {
+  display: grid;
+  place-items: center;
+  width: 84px;
+  height: 108px;
+  margin-bottom: 10px;
+  font-size: 28px;
+  border-radius: 4px;
+  background: var(--p-cadrin-night);
+  color: var(--p-cadrin-lit);
+}
+h1 {
+  line-height: 1.2;
+  overflow-wrap: anywhere;
+}
+.head {
+  margin: 18px 0 6px;
+  padding-top: 10px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.need {
+  padding: 5px 0;
+}
+.need p {
+  padding-left: 18px;
+  font-size: 13px;
+}
+.mend {
+  margin-left: 18px;
+  padding: 0;
+  font-size: 13px;
+  border: 0;
+  background: none;
+  color: var(--p-cadrin-teal);
+  text-decoration: underline;
+  cursor: pointer;
+}
+.ready {
+  margin-top: 8px;
+  padding: 6px 8px;
+  background: var(--p-cadrin-teal-paper);
+  border-radius: 4px;
+}
+</style>

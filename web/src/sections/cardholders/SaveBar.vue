@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed } from 'vue'
+
+import type { components } from '@/api/schema'
+import type { Problem } from '@/api/client'
+import { t, wordsFor } from '@/words'
+
+const props = defineProps<{
+  isDirty: boolean
+  isSaving: boolean
+  problems: Problem[]
+  /** How far what was just saved has come. */
+  delivery: components['schemas']['DeliveryOfCardholder'] | undefined
+}>()
+const emit = defineEmits<{ save: []; saveNext: []; discard: [] }>()
+
+const named = (records: { name: string }[]) => records.map((one) => one.name).join(', ')
+
+/** Tell how far what was saved has come, and what stands in the way. */
+const progress = computed(() => {
+  if (!props.delivery) return ''
+  const { records, is_pending } = props.delivery
+  const silent = records.filter((one) => one.state !== 'held' && one.failed_at)
+  const refused = records.filter((one) => one.state === 'refused')
+  if (is_pending) return t('file.pending')
+  if (!records.length) return t('file.heldNone')
+  if (refused.length)
+    return t('file.refused', {
+      names: named(refused),
+      why: refused[0]?.refusal === 'full' ? t('refusals.full') : t('refusals.not_readable'),
+    })
+  if (silent.length) return t('file.silent', { names: named(silent) })
+  if (records.some((one) => one.state !== 'held')) return t('file.pending')
+  return t('file.heldAll', { names: named(records) })
+})
+const elsewhere = computed(() => props.problems.filter((one) => one.field === null))
+</script>
+
+<template>
+  <div class="bar">
+    <Button
+      size="small"
+      :label="t('common.save')"
+      :loading="isSaving"
+      :disabled="!isDirty"
+      @click="emit('save')"
+    />
+    <Button
+      size="small"
+      severity="secondary"
+      :label="t('common.saveNext')"
+      :disabled="!isDirty || isSaving"
+      @click="emit('saveNext')"
+    />
+    <Button
+      size="small"
+      severity="secondary"
+      variant="text"
+      :label="t('common.discard')"
+      :disabled="!isDirty || isSaving"
+      @click="emit('discard')"
+    />
+    <p class="told" role="status">
+      <span v-if="elsewhere.length" class="denied">{{ elsewhere.map(wordsFor).join(' ') }}</span>
+      <span v-else-if="isDirty && problems.length" class="denied">
+        {{ t('file.problems', problems.length) }}
+      </span>
+      <span v-else-if="isDirty">{{ t('file.unsaved') }}</span>
+      <span v-else>{{ progress }}</span>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 46px;
+  padding: 6px 18px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+  background: var(--p-cadrin-sheet);
+}
+.bar :deep(button) {
+  flex: none;
+}
+.told {
+  margin-left: 8px;
+  font-size: 13px;
+  line-height: 1.3;
+}
+</style>

@@ -1,0 +1,215 @@
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced, useDebounceFn } from '@vueuse/core'
+import { computed, readonly, ref, shallowRef, watch } from 'vue'
+
+import { client, type FileDraft, type Problem, Refusal, type SavedFile, unwrap } from '@/api/client'
+import { file } from '@/api/queries'
+import { useReads } from '@/kit/reads'
+import { useSession } from '@/kit/session'
+
+const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
+const STORED_AFTER_MS = 250
+const WEIGHED_AFTER_MS = 120
+/** What nobody needs to be told before they have typed anything. */
+const MISSING = new Set(['cardholder.name_missing', 'cardholder.number_missing'])
+
+export interface KeptDraft {
+  typedAt: string
+  name: string
+  base: FileDraft
+  draft: FileDraft
+}
+
+const PREFIX = 'cadrin.draft'
+const keyOf = (operator: string, id: number | null) => `${PREFIX}.${operator}.${id ?? 'new'}`
+
+/** The drafts this operator has not saved, for the desk. */
+export function keptDrafts(operator: string): { id: number | null; kept: KeptDraft }[] {
+  const begin = `${PREFIX}.${operator}.`
+  return Object.keys(localStorage)
+    .filter((key) => key.startsWith(begin))
+    .map((key) => ({
+      id: Number(key.slice(begin.length)) || null,
+      kept: JSON.parse(localStorage.getItem(key) ?? 'null') as KeptDraft,
+    }))
+}
+
+/** The cardholder saved last in this window, so that the page that opens next can say how far it came. */
+export const lastSaved = ref<number | null>(null)
+
+/** What the API calls a file: what is saved has an id and a display name beside it. */
+function fileOf(saved: FileDraft | SavedFile): FileDraft {
+  const own = new Set(['id', 'display_name'])
+  return Object.fromEntries(
+    Object.entries(copy(saved)).filter(([name]) => !own.has(name)),
+  ) as unknown as FileDraft
+}
+
+/** A cardholder's file as it is being edited: kept while not saved, weighed while typed, saved as a whole. */
+export function useFileDraft(id: number | null) {
+  const key = keyOf(useSession().session?.name ?? '', id)
+  const queries = useQueryClient()
+  const reads = useReads()
+  const { data: saved, error: loadError, refetch } = useQuery(file(id))
+
+  const base = shallowRef<FileDraft | null>(null)
+  const draft = ref<FileDraft | null>(null)
+  const keptAt = ref<string | null>(null)
+  const saveProblems = shallowRef<Problem[]>([])
+  const wasTried = ref(false)
+  const isSaving = ref(false)
+  const stale = shallowRef<Refusal | null>(null)
+  const asOf = ref<string | null>(null)
+
+  const isDirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(base.value))
+
+  function begin(from: FileDraft | SavedFile) {
+    base.value = fileOf(from)
+    draft.value = fileOf(from)
+    saveProblems.value = []
+    wasTried.value = false
+    keptAt.value = null
+  }
+
+  watch(
+    saved,
+    (now) => {
+      if (!now || draft.value) return
+      begin(now)
+      const kept = JSON.parse(localStorage.getItem(key) ?? 'null') as KeptDraft | null
+      if (!kept) return
+      base.value = kept.base
+      draft.value = kept.draft
+      // a number that was only offered may have been given to somebody since
+      if (id === null && kept.draft.number === kept.base.number) draft.value.number = now.number
+      keptAt.value = kept.typedAt
+    },
+    { immediate: true },
+  )
+
+  const store = useDebounceFn(() => {
+    if (!isDirty.value || !draft.value || !base.value) localStorage.removeItem(key)
+    else {
+      const name = `${draft.value.first_name} ${draft.value.last_name}`.trim()
+      const kept: KeptDraft = {
+        typedAt: new Date().toISOString(),
+        name,
+        base: base.value,
+        draft: draft.value,
+      }
+      localStorage.setItem(key, JSON.stringify(kept))
+    }
+  }, STORED_AFTER_MS)
+  watch(
+    draft,
+    () => {
+      saveProblems.value = []
+      void store()
+    },
+    { deep: true },
+  )
+
+  // -- what it would lead to -------------------------------------------------------------------
+
+  const asked = computed(() => JSON.stringify({ ...draft.value, id, as_of: asOf.value }))
+  const weighed = refDebounced(asked, WEIGHED_AFTER_MS)
+  const {
+    data: consequences,
+    error: weighError,
+    refetch: weighAgain,
+  } = useQuery({
+    queryKey: ['weigh', weighed],
+    queryFn: ({ signal }) =>
+      unwrap(
+        client.POST('/api/weigh/', {
+          body: JSON.parse(weighed.value) as FileDraft & { id: number | null },
+          signal,
+        }),
+      ),
+    enabled: computed(() => draft.value !== null && weighed.value.includes('"number"')),
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+    refetchInterval: 30_000,
+  })
+
+  const problems = computed(() => {
+    const live =
+      weighError.value instanceof Refusal ? weighError.value.problems : (consequences.value?.problems ?? [])
+    const shown = wasTried.value ? live : live.filter((one) => !MISSING.has(one.code))
+    const known = new Set(shown.map((one) => `${one.field} ${one.code}`))
+    return [...shown, ...saveProblems.value.filter((one) => !known.has(`${one.field} ${one.code}`))]
+  })
+  const problemsAt = (field: string) => problems.value.filter((one) => one.field === field)
+
+  // -- saving ----------------------------------------------------------------------------------
+
+  /** Save the whole file and give what was saved; null when it was refused, and then the problems are shown. */
+  async function save(): Promise<SavedFile | null> {
+    if (!draft.value || isSaving.value) return null
+    isSaving.value = true
+    wasTried.value = true
+    try {
+      const body = draft.value
+      const now =
+        id === null
+          ? await unwrap(client.POST('/api/files/new/', { body }))
+          : await unwrap(client.PUT('/api/files/{id}/', { params: { path: { id } }, body }))
+      localStorage.removeItem(key)
+      lastSaved.value = now.id
+      begin(now)
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ['cardholders', 'records'] }),
+        queries.invalidateQueries({ queryKey: ['cardholders', 'history'] }),
+        queries.invalidateQueries({ queryKey: ['cardholders', 'list'] }),
+        queries.invalidateQueries({ queryKey: ['desk'] }),
+        queries.invalidateQueries({ queryKey: ['groups'] }),
+        reads.refresh(),
+      ])
+      return now
+    } catch (error) {
+      if (!(error instanceof Refusal))
+        saveProblems.value = [{ code: 'request.failed', field: null, params: {} }]
+      else if (error.status === 409) stale.value = error
+      else saveProblems.value = error.problems
+      return null
+    } finally {
+      isSaving.value = false
+    }
+  }
+
+  function discard() {
+    localStorage.removeItem(key)
+    if (saved.value) begin(saved.value)
+    void refetch().then(({ data }) => data && begin(data))
+  }
+
+  /** After somebody else saved: `keep` puts mine on top of theirs, to be looked at and saved again. */
+  async function settle(mend: (base: FileDraft, mine: FileDraft, theirs: FileDraft) => FileDraft) {
+    const { data: theirs } = await refetch()
+    if (theirs && base.value && draft.value) {
+      const mended = mend(base.value, draft.value, fileOf(theirs))
+      begin(theirs)
+      draft.value = mended
+    }
+    stale.value = null
+  }
+
+  return {
+    draft,
+    base,
+    saved,
+    loadError,
+    keptAt: readonly(keptAt),
+    isDirty,
+    isSaving: readonly(isSaving),
+    stale,
+    asOf,
+    consequences,
+    weighAgain,
+    problems,
+    problemsAt,
+    save,
+    discard,
+    settle,
+  }
+}

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import Column from 'primevue/column'
+import DataTable from 'primevue/datatable'
+import { useToast } from 'primevue/usetoast'
+import { computed } from 'vue'
+
+import { client, type Controller, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+import { controllerRecords } from '@/api/queries'
+import { whenWords } from '@/kit/clock'
+import { useSession } from '@/kit/session'
+import { t } from '@/words'
+
+type RecordRow = components['schemas']['RecordShape']
+
+const props = defineProps<{ controller: Controller }>()
+const session = useSession()
+const toast = useToast()
+const queries = useQueryClient()
+const { data, isPending } = useQuery(controllerRecords(() => props.controller.id))
+
+const check = useMutation({
+  mutationFn: () =>
+    unwrap(client.POST('/api/controllers/{id}/check/', { params: { path: { id: props.controller.id } } })),
+  onSuccess: async () => {
+    toast.add({
+      severity: 'info',
+      summary: t('delivery.checked', { name: props.controller.name }),
+      life: 4000,
+    })
+    await queries.invalidateQueries({ queryKey: ['controllers'] })
+  },
+})
+const isEmpty = computed(() => data.value?.length === 0)
+
+function what(row: RecordRow): string {
+  if (row.is_to_be_removed) return t('delivery.takeAway')
+  return row.is_there ? t('delivery.replace') : t('delivery.put')
+}
+function state(row: RecordRow): string {
+  const why = row.refusal === 'full' ? t('refusals.full') : t('refusals.not_readable')
+  return t(`deliveryStates.${row.state}`, { why })
+}
+</script>
+
+<template>
+  <div class="records">
+    <div class="row">
+      <p v-if="controller.failed_at" class="denied">{{ t('delivery.why', { why: controller.failure }) }}</p>
+      <p v-else-if="isEmpty" class="quiet">{{ t('delivery.allHeld') }}</p>
+      <Button
+        v-if="session.may('deliver') && !controller.is_desk"
+        class="push check"
+        size="small"
+        severity="secondary"
+        :label="t('delivery.check')"
+        :loading="check.isPending.value"
+        @click="check.mutate()"
+      />
+    </div>
+    <p class="quiet">{{ controller.doors.join(', ') }}</p>
+    <DataTable
+      v-if="!isEmpty"
+      :value="data ?? []"
+      :loading="isPending"
+      data-key="id"
+      size="small"
+      class="table"
+    >
+      <Column :header="t('delivery.record')">
+        <template #body="{ data: row }: { data: RecordRow }">
+          <span class="quiet">{{ t(`recordKinds.${row.kind}`) }}</span> {{ row.name }}
+        </template>
+      </Column>
+      <Column :header="t('delivery.what')">
+        <template #body="{ data: row }: { data: RecordRow }">{{ what(row) }}</template>
+      </Column>
+      <Column :header="t('delivery.state')">
+        <template #body="{ data: row }: { data: RecordRow }">{{ state(row) }}</template>
+      </Column>
+      <Column :header="t('delivery.since')">
+        <template #body="{ data: row }: { data: RecordRow }">{{ whenWords(row.changed_at) }}</template>
+      </Column>
+    </DataTable>
+  </div>
+</template>
+
+<style scoped>
+.records {
+  padding: 4px 6px 14px 20px;
+}
+.check {
+  flex: none;
+}
+.table {
+  margin-top: 8px;
+}
+.table :deep(tbody tr) {
+  height: 30px;
+}
+</style>

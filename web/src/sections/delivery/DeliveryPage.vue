@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ref, watchEffect } from 'vue'
+import { useRoute } from 'vue-router'
+
+import type { Controller } from '@/api/client'
+import { controllers } from '@/api/queries'
+import { whenWords } from '@/kit/clock'
+import StateMark from '@/kit/StateMark.vue'
+import { t } from '@/words'
+
+import ControllerRecords from './ControllerRecords.vue'
+
+const { data, isError } = useQuery(controllers)
+const route = useRoute()
+const chosen = ref<number | null>(null)
+watchEffect(() => {
+  if (route.query.controller) chosen.value = Number(route.query.controller)
+})
+
+const allOf = (one: Controller) => Object.values(one.counts).reduce((sum, count) => sum + count, 0)
+const amiss = (one: Controller) => allOf(one) - one.counts.held
+function line(one: Controller) {
+  if (one.failed_at)
+    return { shape: 'cross' as const, word: t('delivery.silent', { when: whenWords(one.failed_at) }) }
+  if (!one.answered_at) return { shape: 'dash' as const, word: t('delivery.never') }
+  return { shape: 'disc' as const, word: t('delivery.answers') }
+}
+const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
+</script>
+
+<template>
+  <div class="page">
+    <div class="page-head">
+      <h1>{{ t('delivery.title') }}</h1>
+    </div>
+    <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
+    <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
+    <ul v-else class="controllers">
+      <li v-for="one in data" :key="one.id" class="controller">
+        <button
+          type="button"
+          class="line"
+          :aria-expanded="chosen === one.id"
+          @click="chosen = chosen === one.id ? null : one.id"
+        >
+          <b class="one-line">{{ one.name }}</b>
+          <StateMark :shape="line(one).shape" :word="line(one).word" />
+          <span v-if="one.is_desk" class="quiet">{{ t('delivery.desk') }}</span>
+          <template v-else>
+            <meter
+              class="meter"
+              :value="one.counts.held"
+              :max="allOf(one) || 1"
+              :aria-label="t('delivery.of', { held: one.counts.held, all: allOf(one) })"
+            />
+            <span>
+              {{ t('delivery.held') }}
+              <span class="mono">{{ t('delivery.of', { held: one.counts.held, all: allOf(one) }) }}</span>
+              <span v-if="amiss(one)" class="denied"> · {{ t('delivery.notHeld') }} {{ amiss(one) }}</span>
+            </span>
+          </template>
+          <span class="quiet push row">
+            <span v-if="minutesOff(one)" class="denied">{{
+              t('delivery.clock', { minutes: minutesOff(one) })
+            }}</span>
+            <span v-if="!one.is_desk">{{ t('delivery.doors', one.doors.length) }}</span>
+          </span>
+        </button>
+        <ControllerRecords v-if="chosen === one.id" :controller="one" />
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.controller {
+  border-bottom: 1px solid var(--p-cadrin-hairline);
+}
+.controller:first-child {
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.line {
+  display: grid;
+  grid-template-columns: 150px 240px 150px 1fr auto;
+  align-items: center;
+  gap: 14px;
+  width: 100%;
+  padding: 9px 6px;
+  border: 0;
+  background: none;
+  color: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.line:hover {
+  background: var(--p-cadrin-teal-paper);
+}
+.meter {
+  width: 100%;
+  height: 10px;
+  appearance: none;
+  border-radius: 2px;
+  background: var(--p-cadrin-hairline);
+}
+.meter::-webkit-meter-bar {
+  height: 10px;
+  border: 0;
+  border-radius: 2px;
+  background: var(--p-cadrin-hairline);
+}
+.meter::-webkit-meter-optimum-value {
+  background: var(--p-cadrin-teal);
+}
+</style>

@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+
+import type { CardholderRow, Controller } from '@/api/client'
+import { desk } from '@/api/queries'
+import { useSession } from '@/kit/session'
+import { cardWords } from '@/kit/card'
+import { whenWords } from '@/kit/clock'
+import { shapeOfState } from '@/kit/marks'
+import StateMark from '@/kit/StateMark.vue'
+import { newCardholder } from '@/kit/use-read'
+import { keptDrafts } from '@/sections/cardholders/draft'
+import { t } from '@/words'
+
+import WorkList from './WorkList.vue'
+
+const router = useRouter()
+const session = useSession()
+const { data, isError, refetch } = useQuery(desk)
+const drafts = computed(() => keptDrafts(session.session?.name ?? ''))
+
+const PART_OF_NEED: Record<string, string> = { no_card: 'cards', no_card_in_force: 'cards' }
+function mendLink(row: CardholderRow) {
+  const gap = row.gaps[0]
+  return gap === 'not_held'
+    ? { name: 'delivery' }
+    : {
+        name: 'cardholder',
+        params: { id: row.id },
+        hash: `#${PART_OF_NEED[gap ?? ''] ?? 'access'}`,
+      }
+}
+function trouble(one: Controller): string {
+  if (one.failed_at)
+    return t('desk.silentSince', {
+      when: whenWords(one.failed_at),
+      count: one.counts.waiting + one.counts.sent + one.counts.adrift,
+    })
+  if (one.counts.refused) return t('desk.refuses', { count: one.counts.refused })
+  return t('desk.clockOff', { minutes: Math.round(one.clock_off_seconds / 60) })
+}
+</script>
+
+<template>
+  <div class="page">
+    <div class="page-head">
+      <h1>{{ t('desk.title') }}</h1>
+      <Button size="small" class="push" @click="router.push(newCardholder())">
+        {{ t('desk.new') }} <kbd class="mono">N</kbd>
+      </Button>
+    </div>
+    <p v-if="isError" class="denied">
+      {{ t('common.failed') }} <Button size="small" :label="t('common.again')" @click="refetch()" />
+    </p>
+    <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
+    <div v-else class="lists">
+      <WorkList
+        :title="t('desk.notReady')"
+        :total="data.not_ready.total"
+        :empty="t('desk.notReadyNone')"
+        :all="{ name: 'cardholders', query: { not_ready: 'true' } }"
+      >
+        <li v-for="row in data.not_ready.rows" :key="row.id">
+          <RouterLink :to="{ name: 'cardholder', params: { id: row.id } }" class="who">
+            <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
+            <span class="one-line">{{ row.display_name }}</span>
+          </RouterLink>
+          <span class="quiet one-line">{{ row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ') }}</span>
+          <RouterLink class="push act" :to="mendLink(row)">
+            {{ t(`mends.${row.gaps[0] ?? 'no_card'}`) }}<span class="unseen">: {{ row.display_name }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
+      <WorkList :title="t('desk.unknown')" :total="data.unknown_cards.total" :empty="t('desk.unknownNone')">
+        <li v-for="card in data.unknown_cards.rows" :key="card.read_id">
+          <span class="mono">{{ cardWords(card) }}</span>
+          <span class="quiet one-line">
+            {{ card.reader_name }}, {{ whenWords(card.at) }}, {{ t('desk.times', card.times) }}
+          </span>
+          <RouterLink class="push act" :to="newCardholder(card)">
+            {{ t('desk.enrolWith') }}
+            <span class="unseen">: {{ cardWords(card) }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
+      <WorkList
+        :title="t('desk.deliveries')"
+        :total="data.deliveries.total"
+        :empty="t('desk.deliveriesNone')"
+      >
+        <li v-for="one in data.deliveries.rows" :key="one.id">
+          <b>{{ one.name }}</b>
+          <span class="one-line" :class="one.failed_at ? 'denied' : 'quiet'">{{ trouble(one) }}</span>
+          <RouterLink class="push act" :to="{ name: 'delivery', query: { controller: one.id } }">
+            {{ t('common.open') }}<span class="unseen">: {{ one.name }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
+      <WorkList
+        :title="t('desk.starting')"
+        :total="data.starting_soon.total"
+        :empty="t('desk.startingNone')"
+        :all="{ name: 'cardholders', query: { starting_within_days: 14 } }"
+      >
+        <li v-for="row in data.starting_soon.rows" :key="row.id">
+          <RouterLink :to="{ name: 'cardholder', params: { id: row.id } }" class="who">
+            <span class="one-line">{{ row.display_name }}</span>
+          </RouterLink>
+          <span v-if="row.until" class="quiet one-line">{{
+            t('desk.starts', { when: whenWords(row.until) })
+          }}</span>
+          <StateMark
+            class="push"
+            :shape="row.gaps.length ? 'ring' : 'disc'"
+            :word="row.gaps.length ? row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ') : t('list.readyYes')"
+          />
+        </li>
+      </WorkList>
+
+      <WorkList
+        :title="t('desk.ending')"
+        :total="data.ending_soon.total"
+        :empty="t('desk.endingNone')"
+        :all="{ name: 'cardholders', query: { ending_within_days: 14 } }"
+      >
+        <li v-for="row in data.ending_soon.rows" :key="row.id">
+          <RouterLink :to="{ name: 'cardholder', params: { id: row.id } }" class="who">
+            <span class="one-line">{{ row.display_name }}</span>
+          </RouterLink>
+          <span v-if="row.expiry_at" class="quiet one-line">
+            {{ t('desk.ends', { when: whenWords(row.expiry_at) }) }}
+          </span>
+          <RouterLink
+            class="push act"
+            :to="{ name: 'cardholder', params: { id: row.id }, hash: '#validity' }"
+          >
+            {{ t('mends.expired') }}<span class="unseen">: {{ row.display_name }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
+      <WorkList v-if="drafts.length" :title="t('desk.drafts')" :total="drafts.length" empty="">
+        <li v-for="one in drafts" :key="one.id ?? 0">
+          <RouterLink
+            class="who"
+            :to="one.id ? { name: 'cardholder', params: { id: one.id } } : { name: 'new-cardholder' }"
+          >
+            {{ one.kept.name || t('desk.newDraft') }}
+          </RouterLink>
+          <span class="quiet">{{ t('desk.draftOf', { when: whenWords(one.kept.typedAt) }) }}</span>
+        </li>
+      </WorkList>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.lists {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(430px, 1fr));
+  gap: 22px 32px;
+}
+kbd {
+  padding: 0 5px;
+  border: 1px solid currentcolor;
+  border-radius: 3px;
+}
+.who {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-width: 0;
+  flex: none;
+  max-width: 190px;
+  color: inherit;
+  font-weight: 600;
+  text-decoration: none;
+}
+.who:hover {
+  text-decoration: underline;
+}
+.act {
+  flex: none;
+}
+</style>
