@@ -15,11 +15,11 @@ from cadrin.activity.worker import Worker
 from cadrin.standins.app import application
 from cadrin.standins.controller import Setup
 
-PATIENCE_SECONDS = 30.0
+PATIENCE_SECONDS = 180.0
 
 
 def until(is_so: Callable[[], Any], what: str, patience_seconds: float = PATIENCE_SECONDS) -> Any:
-    """Give the first answer that is true; fails only after long, as both cores may be busy."""
+    """Give the first answer that is true; fails only after long, as a machine may be slow and busy."""
     deadline = time.monotonic() + patience_seconds
     while not (answer := is_so()):
         if time.monotonic() > deadline:

@@ -7,6 +7,7 @@ from django.test import TransactionTestCase
 
 from cadrin.access.models import AccessGroup
 from cadrin.people.models import Company
+from tests.running import PATIENCE_SECONDS
 
 WRITERS, TIMES = 6, 20
 
@@ -16,7 +17,7 @@ class Writers(TransactionTestCase):
         for work in works:
             work.start()
         for work in works:
-            work.join(timeout=60)
+            work.join(timeout=PATIENCE_SECONDS)
 
     def test_take_turns_and_lose_nothing(self) -> None:
         company = Company.objects.create(name="0")

@@ -2,10 +2,16 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.test.runner import DiscoverRunner
 
 
 class Runner(DiscoverRunner):
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        # a hash that is slow on purpose would be most of the time of tests that sign in
+        settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         # a test of which several cases failed is one failed test
         told = [test for test, _ in (*result.failures, *result.errors)] + list(result.unexpectedSuccesses)

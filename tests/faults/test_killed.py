@@ -34,7 +34,7 @@ from tests.running import until
 
 ROUNDS = 16
 PEOPLE = 120
-LONG_SECONDS = 180.0
+LONG_SECONDS = 600.0
 """Each process takes seconds to start, and is started dozens of times beside the others."""
 
 
@@ -85,7 +85,9 @@ class Killed(TransactionTestCase):
         return {str(key): digest(key, body) for key, body in bodies.items()}
 
     def held(self, controller_id: int) -> dict[str, str]:
-        found: dict[str, str] = httpx.get(f"{self.url}/controllers/{controller_id}/digests").json()["digests"]
+        found: dict[str, str] = httpx.get(
+            f"{self.url}/controllers/{controller_id}/digests", timeout=LONG_SECONDS
+        ).json()["digests"]
         return found
 
     def slow_down(self, seconds: float) -> None:
@@ -166,7 +168,7 @@ class Killed(TransactionTestCase):
         """Empty a controller as a factory reset does, whatever is on its way to it."""
         until(self.standins_answer, "the stand-ins answer")
         controller = self.random.choice([self.house.north, self.house.south])
-        httpx.delete(f"{self.url}/bench/controllers/{controller.pk}/store").raise_for_status()
+        httpx.delete(f"{self.url}/bench/controllers/{controller.pk}/store", timeout=LONG_SECONDS).raise_for_status()
 
     def standins_answer(self) -> bool:
         with suppress(httpx.HTTPError):

@@ -153,7 +153,7 @@ class News(WithEvents, TransactionTestCase):
         waiting = threading.Thread(target=wait)
         waiting.start()
         self.take(self.event(2), self.event(3))
-        waiting.join(timeout=30)
+        waiting.join(timeout=180)
 
         later = list(Read.objects.order_by("id").values_list("id", flat=True))[1:]
         self.assertEqual([one["id"] for one in found], later)
