@@ -54,13 +54,17 @@ def schedule_of(zone: str, hours: Iterable[Iterable[int]]) -> CoreSchedule:
 
 
 def holder_of(
-    id_: int, details: Details, cards: Iterable[CoreCard] = (), memberships: Iterable[CoreMembership] = ()
+    id_: int,
+    details: Details,
+    name: str,
+    cards: Iterable[CoreCard] = (),
+    memberships: Iterable[CoreMembership] = (),
 ) -> Holder:
     """Give a cardholder as far as doors are concerned."""
     return Holder(
         id_,
         details.number,
-        details.display_name,
+        name,
         details.standing,
         details.span,
         details.suspended_until,

@@ -1,12 +1,14 @@
 """Read groups, doors, schedules and memberships."""
 
 from collections.abc import Mapping
+from datetime import date, datetime
 from typing import Any
 
 from django.db.models import Count, F
 
 from cadrin.access.models import AccessGroup, Controller, Door, Grant, Membership, Reader, Schedule, Site
 from cadrin.core.errors import NotFound
+from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Standing
 from cadrin.outbox.rows import Rows
 
@@ -14,6 +16,11 @@ from cadrin.outbox.rows import Rows
 def home_site() -> Mapping[str, Any]:
     """Give the site whose clock the house goes by: the first that was set up."""
     return Site.objects.order_by("id").values("id", "name", "zone").first() or {"id": 0, "name": "", "zone": "UTC"}
+
+
+def site_day(at: datetime) -> date:
+    """Give the day that the house's calendar shows at an instant."""
+    return at.astimezone(zone_named(home_site()["zone"])).date()
 
 
 def doors() -> Rows:

@@ -80,7 +80,9 @@ def set_cards(holder_id: int, drafts: Sequence[CardDraft], holder_version: int, 
 
     def act(action: str, card: Card, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
         about = (About(holder_topic, holder_id, holder_version), About(CARD, card.pk))
-        return Act(action, about, {"card": (str(card), str(card))} | dict(changes_between(before, after)))
+        identity = [card.format_id, card.facility_code, card.card_number]
+        changes = {"card": (str(card), str(card))} | dict(changes_between(before, after))
+        return Act(action, about, changes, {"identity": (identity, identity)})
 
     for identity, card in had.items():
         if identity not in wanted:

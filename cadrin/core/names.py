@@ -2,7 +2,10 @@
 
 import re
 import unicodedata
+from dataclasses import dataclass
 from enum import StrEnum
+
+import regex
 
 
 class DisplayRule(StrEnum):
@@ -13,8 +16,46 @@ class DisplayRule(StrEnum):
     LAST_FIRST = "last_first"
 
 
+_CHARACTER = regex.compile(r"\X")
+
+
+def characters(text: str) -> list[str]:
+    """Give what a reader of the text takes for its characters: grapheme clusters (UAX #29).
+
+    >>> len("e\N{COMBINING ACUTE ACCENT}"), len(characters("e\N{COMBINING ACUTE ACCENT}"))
+    (2, 1)
+    """
+    return _CHARACTER.findall(text)
+
+
+def cut(text: str, longest: int) -> str:
+    """Give the beginning of a text, at most ``longest`` code points, without breaking a character.
+
+    >>> cut("Zoë", 3), cut("Zoe\N{COMBINING DIAERESIS}", 3)
+    ('Zoë', 'Zo')
+    """
+    kept = ""
+    for character in characters(text):
+        if len(kept) + len(character) > longest:
+            break
+        kept += character
+    return kept.rstrip()
+
+
+@dataclass(frozen=True, slots=True)
+class NameRule:
+    """How a site shows names, and how many code points of one its controllers can show."""
+
+    rule: DisplayRule = DisplayRule.FIRST_LAST
+    longest: int = 60
+
+    def shown(self, first: str, last: str, override: str = "") -> str:
+        """Give the display name: what was set for the person, else what the rule makes; cut to what can be shown."""
+        return cut(override.strip() or display_name(first.strip(), last.strip(), self.rule), self.longest)
+
+
 def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LAST) -> str:
-    """Give the display name.
+    """Give the display name, of any length.
 
     >>> display_name("Mara", "Lindqvist", DisplayRule.INITIAL_LAST)
     'M. Lindqvist'
@@ -25,7 +66,7 @@ def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LA
         return first or last
     match rule:
         case DisplayRule.INITIAL_LAST:
-            return f"{first[0]}. {last}"
+            return f"{characters(first)[0]}. {last}"
         case DisplayRule.FIRST_LAST:
             return f"{first} {last}"
         case DisplayRule.LAST_FIRST:

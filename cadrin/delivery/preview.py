@@ -21,6 +21,7 @@ from cadrin.core.validity import Span
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import plans_here
+from cadrin.people.queries import rules
 
 
 class ToSend(NamedTuple):
@@ -61,12 +62,13 @@ def consequences(cardholder_id: int | None, draft: FileDraft, now: datetime, as_
     plan, doors = the_plan(), door_ids()
     before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
     before = before or Holder(0, "", "")
-    after = draft.holder(cardholder_id or 0)
+    the_rules = rules()
+    after = draft.holder(cardholder_id or 0, the_rules.names)
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
     not_held = not_held_counts([cardholder_id]).get(cardholder_id, 0) if cardholder_id else 0
     return Consequences(
-        problems=problems_with_file(draft, cardholder_id),
+        problems=problems_with_file(draft, cardholder_id, the_rules, now),
         readiness=readiness(after, plan, now, not_held),
         week=week,
         reach=reach(after, doors, plan, as_of, week),

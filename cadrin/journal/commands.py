@@ -1,7 +1,7 @@
 """Write the journal. Call it within the transaction of the act."""
 
 from collections.abc import Iterable, Mapping
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, NamedTuple
 
 from cadrin.journal.models import Entry, Topic
@@ -20,11 +20,12 @@ class About(NamedTuple):
 
 
 class Act(NamedTuple):
-    """One act to be written."""
+    """One act to be written. ``raw`` has what ``changes`` words for the reader, as it is kept: ids for names."""
 
     action: str
     about: tuple[About, ...]
     changes: Changes = {}
+    raw: Changes = {}
 
 
 def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
@@ -38,6 +39,7 @@ def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
                 operator_name=actor.name,
                 action=act.action,
                 changes={field: list(pair) for field, pair in act.changes.items()},
+                raw={field: list(pair) for field, pair in act.raw.items()},
             )
             for act in written
         ]
@@ -53,8 +55,10 @@ def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> Chan
     """Give the fields that differ. Instants are written as text."""
 
     def plain(value: Any) -> Any:
-        return value.isoformat() if isinstance(value, datetime) else value
+        return value.isoformat() if isinstance(value, date) else value
 
     return {
-        field: (plain(before.get(field)), plain(value)) for field, value in after.items() if before.get(field) != value
+        field: (plain(before.get(field)), plain(after.get(field)))
+        for field in {**before, **after}
+        if before.get(field) != after.get(field)
     }

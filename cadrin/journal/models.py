@@ -9,7 +9,8 @@ class Entry(models.Model):
     operator = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
     operator_name = models.CharField(max_length=150)
     action = models.CharField(max_length=40)
-    changes = models.JSONField(default=dict)  # field -> [before, after]
+    changes = models.JSONField(default=dict)  # field -> [before, after], in words
+    raw = models.JSONField(default=dict)  # field -> [before, after], where it is kept as an id
 
     def __str__(self) -> str:
         return f"{self.operator_name}: {self.action}"

@@ -11,6 +11,9 @@ class Permission(StrEnum):
     ACCESS = "access"
     DELIVER = "deliver"
     BENCH = "bench"
+    BIRTH_DATES = "birth_dates"
+    ERASE = "erase"
+    SET_UP = "set_up"
 
 
 WORDS = {
@@ -21,4 +24,7 @@ WORDS = {
     Permission.ACCESS: "Change access groups, schedules and memberships",
     Permission.DELIVER: "Check controllers and send records again",
     Permission.BENCH: "Use the test bench",
+    Permission.BIRTH_DATES: "See dates of birth",
+    Permission.ERASE: "Erase cardholders for good",
+    Permission.SET_UP: "Set up departments, companies, own fields and the rules of the register",
 }

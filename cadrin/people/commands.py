@@ -2,14 +2,18 @@
 
 import dataclasses
 from collections.abc import Iterable
+from datetime import date
 from typing import Any
 
-from cadrin.core.details import Details, problems_with_details
+from cadrin.core.contacts import phone_key
+from cadrin.core.details import Details, RegisterRules, problems_with_details
 from cadrin.core.errors import NotFound, Problem, Stale
 from cadrin.core.names import fold, number_key, terms_of
+from cadrin.core.own_fields import FieldType, read_value, sort_key
+from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.journal.queries import history_of
-from cadrin.people.models import Cardholder, Company, Department, Kind, Term
+from cadrin.people.models import Cardholder, Company, Department, Kind, OwnKey, Term
 
 CARDHOLDER = "cardholder"
 CHOSEN = {"department": Department, "company": Company, "kind": Kind}
@@ -29,50 +33,111 @@ def lock_cardholder(cardholder_id: int, version: int) -> Cardholder:
     return cardholder
 
 
-def problems_with_cardholder(details: Details, cardholder_id: int | None) -> tuple[Problem, ...]:
+def problems_with_cardholder(
+    details: Details, cardholder_id: int | None, rules: RegisterRules, today: date
+) -> tuple[Problem, ...]:
     """Give everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one."""
-    problems = list(problems_with_details(details))
+    problems = [*problems_with_details(details, rules, today), *_own_values_taken(details, cardholder_id, rules)]
     twin = Cardholder.objects.filter(number_key=number_key(details.number)).exclude(pk=cardholder_id or 0).first()
     if twin:
         problems.append(
             Problem("cardholder.number_taken", "number", {"number": twin.number, "name": twin.display_name})
         )
+    before = Cardholder.objects.filter(pk=cardholder_id or 0).values(*(f"{name}_id" for name in CHOSEN)).first() or {}
     for field, model in CHOSEN.items():
         id_ = getattr(details, f"{field}_id")
-        if id_ is not None and not model.objects.filter(pk=id_).exists():  # type: ignore[attr-defined]
+        if id_ is None:
+            continue
+        chosen = model.objects.filter(pk=id_).first()  # type: ignore[attr-defined]
+        if chosen is None:
             problems.append(Problem("input.no_longer_there", field))
+        elif chosen.is_retired and before.get(f"{field}_id") != id_:
+            problems.append(Problem("input.retired", field, {"name": chosen.name}))
     return tuple(problems)
 
 
-def details_of(cardholder: Cardholder) -> dict[str, Any]:
-    """Give the stored values of the fields of `Details`."""
-    return {name: getattr(cardholder, name) for name in FIELDS}
+def _own_values_taken(details: Details, cardholder_id: int | None, rules: RegisterRules) -> Iterable[Problem]:
+    for own in rules.own_fields:
+        value = read_value(own, details.own.get(own.id, ""))
+        if not own.is_unique or not value or isinstance(value, Problem):
+            continue
+        taken = OwnKey.objects.filter(field_id=own.id, key=sort_key(own, value)).exclude(
+            cardholder_id=cardholder_id or 0
+        )
+        if twin := taken.select_related("cardholder").first():
+            yield Problem("own.taken", own.path, {"name": twin.cardholder.display_name, "label": own.label})
 
 
-def write_details(cardholder: Cardholder, details: Details, version: int) -> Act | None:
+def details_of(cardholder: Cardholder) -> Details:
+    """Give the details that are stored."""
+    values = {name: getattr(cardholder, name) for name in FIELDS}
+    own = {int(id_): value for id_, value in cardholder.own.items()}
+    return Details(
+        **values | {"standing": Standing(cardholder.standing), "phones": tuple(cardholder.phones), "own": own}
+    )
+
+
+def write_details(cardholder: Cardholder, details: Details, rules: RegisterRules, version: int) -> Act | None:
     """Put details into a new or locked cardholder and save it; give the act for the journal, None if nothing differs.
 
     The caller holds the transaction, has checked `problems_with_cardholder`, and moves the version.
     """
     is_new = cardholder.pk is None
-    after = {name: getattr(details, name) for name in FIELDS}
-    changes = changes_between({} if is_new else details_of(cardholder), after)
+    after = as_kept(details)
+    changes = changes_between({} if is_new else as_kept(details_of(cardholder)), after)
     if not changes:
         return None
-    for name, value in after.items():
-        setattr(cardholder, name, value)
+    for name in FIELDS:
+        setattr(cardholder, name, getattr(details, name))
+    cardholder.phones = list(details.phones)
+    cardholder.own = {str(id_): value for id_, value in details.own.items()}
     cardholder.number_key = number_key(details.number)
-    cardholder.display_name = details.display_name
-    cardholder.sort_name = fold(f"{details.last_name} {details.first_name}")[:130]
+    cardholder.display_name = details.shown(rules.names)
+    cardholder.sort_name = fold(f"{details.last_name} {details.first_name}")[:310]
     cardholder.save()
-    set_terms(cardholder.pk, "person", terms_of(details.first_name, details.last_name, details.number, details.email))
+    set_terms(cardholder.pk, "person", person_terms(details, rules))
+    _set_own_keys(cardholder.pk, details, rules)
     action = "cardholder.enrolled" if is_new else "cardholder.changed"
-    return Act(action, (About(CARDHOLDER, cardholder.pk, version),), _with_names(changes))
+    shown = _for_the_journal(changes, rules)
+    raw = {name: pair for name, pair in changes.items() if name not in shown}
+    return Act(action, (About(CARDHOLDER, cardholder.pk, version),), shown, raw)
 
 
-def _with_names(changes: Changes) -> Changes:
+def as_kept(details: Details) -> dict[str, Any]:
+    """Give details as the journal compares them: a field each, an own field by its path."""
+    plain = {name: getattr(details, name) for name in FIELDS if name != "own"}
+    own = {f"own.{id_}": value for id_, value in details.own.items()}
+    return plain | {"phones": list(details.phones)} | own
+
+
+def person_terms(details: Details, rules: RegisterRules) -> set[str]:
+    """Give the words a cardholder is found under by their details, own fields of text included."""
+    texts = {FieldType.TEXT, FieldType.NUMBER}
+    own = [details.own.get(one.id, "") for one in rules.own_fields if one.type in texts]
+    words = terms_of(
+        details.first_name, details.last_name, details.display_override, details.number, details.email, *own
+    )
+    return {*words, *(phone_key(phone) for phone in details.phones)}
+
+
+def _set_own_keys(cardholder_id: int, details: Details, rules: RegisterRules) -> None:
+    OwnKey.objects.filter(cardholder_id=cardholder_id, field_id__in=[one.id for one in rules.own_fields]).delete()
+    OwnKey.objects.bulk_create(
+        OwnKey(
+            cardholder_id=cardholder_id,
+            field_id=own.id,
+            key=sort_key(own, details.own[own.id]),
+            is_unique=own.is_unique,
+        )
+        for own in rules.own_fields
+        if own.id in details.own
+    )
+
+
+def _for_the_journal(changes: Changes, rules: RegisterRules) -> Changes:
     """Write names for ids: the journal outlives what they stand for."""
-    named = dict(changes)
+    labels = {own.path: own.label for own in rules.own_fields}
+    named = {labels.get(name, name): pair for name, pair in changes.items()}
     for field, model in CHOSEN.items():
         if ids := named.pop(f"{field}_id", None):
             names = dict(model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name"))  # type: ignore[attr-defined]

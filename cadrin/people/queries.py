@@ -1,17 +1,21 @@
 """Read the register of people."""
 
+import re
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import Max, Q
+from django.db.models import Q
+from django.db.models.functions import Length
 
-from cadrin.core.details import next_number
+from cadrin.core.details import NumberRule, RegisterRules, next_number
 from cadrin.core.errors import NotFound
-from cadrin.core.names import fold
+from cadrin.core.names import DisplayRule, NameRule, fold
+from cadrin.core.own_fields import FieldType
+from cadrin.core.own_fields import OwnField as CoreOwnField
 from cadrin.core.validity import Standing, State
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder, Company, Department, Kind, Term
+from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, RegisterSettings, Term
 
 _AFTER_EVERY_LETTER = "\U0010ffff"
 _MOST_CANDIDATES = 200
@@ -25,10 +29,52 @@ def get_cardholder(cardholder_id: int) -> Cardholder:
     return cardholder
 
 
-def free_number() -> str:
+def free_number(rule: NumberRule) -> str:
     """Give the number offered for the next new cardholder."""
-    pattern = Cardholder.objects.filter(number_key__gte="S-0", number_key__lt="S-:", number_key__regex=r"^S-\d{5,8}$")
-    return next_number(pattern.aggregate(highest=Max("number_key"))["highest"])
+    prefix = rule.prefix.upper()
+    longest = 20 - len(prefix)
+    own = Cardholder.objects.filter(
+        number_key__gte=f"{prefix}0",
+        number_key__lt=f"{prefix}:",
+        number_key__regex=rf"^{re.escape(prefix)}\d{{{rule.width},{longest}}}$",
+    )
+    # a longer number is a higher one, whatever its letters say
+    highest = own.annotate(length=Length("number_key")).order_by("-length", "-number_key")
+    return next_number(highest.values_list("number_key", flat=True).first(), rule)
+
+
+def rules(language: str = "en") -> RegisterRules:
+    """Give what the site has decided about its register, own fields labelled in a language."""
+    kept = settings()
+    return RegisterRules(
+        numbers=NumberRule(kept.number_prefix, kept.number_width, kept.number_start),
+        names=NameRule(DisplayRule(kept.display_rule), kept.longest_name),
+        region=kept.region,
+        required=frozenset(kept.required),
+        own_fields=tuple(
+            own_field(one, language) for one in OwnField.objects.filter(removed_at=None).order_by("place", "id")
+        ),
+    )
+
+
+def settings() -> RegisterSettings:
+    return RegisterSettings.objects.filter(pk=1).first() or RegisterSettings(pk=1)
+
+
+def own_field(row: OwnField, language: str = "en") -> CoreOwnField:
+    """Give an own field as the core takes it."""
+    label = row.labels.get(language) or str(row)
+    keys = tuple(choice["key"] for choice in row.choices)
+    return CoreOwnField(row.pk, label, FieldType(row.type), row.is_required, row.is_unique, keys)
+
+
+def own_fields() -> Rows:
+    """Give the own fields in their order, for the screen."""
+    return list(
+        OwnField.objects.filter(removed_at=None)
+        .order_by("place", "id")
+        .values("id", "labels", "help", "type", "choices", "is_required", "is_unique")
+    )
 
 
 def having_terms(text: str) -> Q:
@@ -108,7 +154,7 @@ def departments_below(department_id: int) -> set[int]:
 
 def departments() -> Rows:
     """Give the tree in reading order, each with its depth."""
-    rows = list(Department.objects.order_by("number").values("id", "number", "name", "parent_id"))
+    rows = list(Department.objects.order_by("number").values("id", "number", "name", "parent_id", "is_retired"))
 
     def below(parent: int | None, depth: int) -> Iterable[dict[str, Any]]:
         for row in rows:
@@ -120,8 +166,8 @@ def departments() -> Rows:
 
 
 def companies() -> Rows:
-    return list(Company.objects.order_by("name").values("id", "name"))
+    return list(Company.objects.order_by("name").values("id", "name", "short_name", "is_retired"))
 
 
 def kinds() -> Rows:
-    return list(Kind.objects.order_by("id").values("id", "name"))
+    return list(Kind.objects.order_by("id").values("id", "name", "is_retired"))

@@ -1,18 +1,20 @@
 """Save a cardholder's whole file: details, cards and memberships in one act, or nothing."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
 
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
+from cadrin.access.queries import site_day
 from cadrin.cards.commands import CardDraft, problems_with_cards, set_cards
 from cadrin.core.access.plan import Card, CardKey, Holder
 from cadrin.core.access.plan import Membership as CoreMembership
-from cadrin.core.details import Details
+from cadrin.core.details import Details, RegisterRules, tidy
 from cadrin.core.errors import Invalid, NotPermitted, Problem
+from cadrin.core.names import NameRule
 from cadrin.core.validity import Span, problems_with_span
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.operators.actor import Actor
@@ -21,6 +23,7 @@ from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 from cadrin.people.commands import CARDHOLDER, lock_cardholder, problems_with_cardholder, set_terms, write_details
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import rules
 
 GROUP = "group"
 NEEDED_FOR = {"card": Permission.ISSUE, "membership": Permission.ACCESS}
@@ -48,20 +51,23 @@ class FileDraft:
     memberships: tuple[MembershipDraft, ...] = ()
     version: int = 0
 
-    def holder(self, id_: int) -> Holder:
+    def holder(self, id_: int, names: NameRule) -> Holder:
         """Give what doors would make of it."""
         return holder_of(
             id_,
             self.details,
+            self.details.shown(names),
             (Card(CardKey(*card.identity), card.status, card.span) for card in self.cards),
             (CoreMembership(membership.group_id, membership.span) for membership in self.memberships),
         )
 
 
-def problems_with_file(draft: FileDraft, cardholder_id: int | None) -> tuple[Problem, ...]:
+def problems_with_file(
+    draft: FileDraft, cardholder_id: int | None, rules: RegisterRules, at: datetime
+) -> tuple[Problem, ...]:
     """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one."""
     return (
-        *problems_with_cardholder(draft.details, cardholder_id),
+        *problems_with_cardholder(draft.details, cardholder_id, rules, site_day(at)),
         *problems_with_cards(draft.cards, cardholder_id),
         *_problems_with_memberships(draft.memberships),
     )
@@ -88,10 +94,14 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     """
     actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
     cardholder = Cardholder() if cardholder_id is None else lock_cardholder(cardholder_id, draft.version)
-    if problems := problems_with_file(draft, cardholder_id):
+    the_rules = rules()
+    if problems := problems_with_file(draft, cardholder_id, the_rules, at):
         raise Invalid(problems)
     version = 1 if cardholder_id is None else draft.version + 1
-    about_details = write_details(cardholder, draft.details, version)
+    details = tidy(draft.details, the_rules)
+    if Permission.BIRTH_DATES not in actor.permissions:
+        details = replace(details, born_on=cardholder.born_on)  # who may not see it cannot have changed it
+    about_details = write_details(cardholder, details, the_rules, version)
     acts = [about_details] if about_details else []
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER)
     acts += _set_memberships(cardholder.pk, draft.memberships, version)
@@ -122,7 +132,8 @@ def _set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], vers
 
     def act(action: str, group_id: int, name: str, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
         about = (About(CARDHOLDER, cardholder_id, version), About(GROUP, group_id))
-        return Act(action, about, {"group": (name, name)} | dict(changes_between(before, after)))
+        changes = {"group": (name, name)} | dict(changes_between(before, after))
+        return Act(action, about, changes, {"group_id": (group_id, group_id)})
 
     for group_id, membership in had.items():
         if group_id not in wanted:

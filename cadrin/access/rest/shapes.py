@@ -13,6 +13,7 @@ from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details
+from cadrin.core.own_fields import FieldType
 from cadrin.core.schedules import Hours, is_skipped, zone_named
 from cadrin.core.validity import Standing
 from cadrin.operators.rest.base import Shape, WholeField
@@ -28,6 +29,18 @@ class SiteInstantField(serializers.DateTimeField):
         if value.tzinfo is None and is_skipped(value, self.default_timezone()):
             self.fail("make_aware", timezone=self.default_timezone())
         return super().enforce_timezone(value)
+
+
+class OwnValuesField(serializers.DictField):
+    """Values of own fields, as the core writes them, by the field's id."""
+
+    child = serializers.CharField(allow_blank=True, max_length=10_000)
+
+    def to_internal_value(self, given: Any) -> dict[Any, Any]:
+        values: dict[Any, Any] = super().to_internal_value(given)
+        if any(not id_.isdecimal() or len(id_) > 9 for id_ in values):
+            self.fail("not_a_dict", input_type="names")
+        return values
 
 
 def instant() -> SiteInstantField:
@@ -61,9 +74,16 @@ class FileShape(Shape):
     number = text()
     first_name = text()
     last_name = text()
+    display_override = text()
     title = text()
     email = text()
+    phones = serializers.ListField(
+        child=serializers.CharField(allow_blank=True, max_length=100), default=list, max_length=50
+    )
+    language = text()
+    born_on = serializers.DateField(allow_null=True, default=None)
     remarks = text()
+    extended_time = serializers.BooleanField(default=False)
     department = WholeField(allow_null=True, default=None)
     company = WholeField(allow_null=True, default=None)
     kind = WholeField(allow_null=True, default=None)
@@ -72,6 +92,7 @@ class FileShape(Shape):
     suspended_until = instant()
     activation_at = instant()
     expiry_at = instant()
+    own = OwnValuesField(default=dict)
     cards = CardShape(many=True, default=list)
     memberships = MembershipShape(many=True, default=list)
 
@@ -82,6 +103,8 @@ def file_draft(values: dict[str, Any]) -> FileDraft:
     for name in ("department", "company", "kind"):
         rest[f"{name}_id"] = rest.pop(name)
     rest["standing"] = Standing(rest["standing"])
+    rest["phones"] = tuple(rest["phones"])
+    rest["own"] = {int(id_): value for id_, value in rest["own"].items()}
     return FileDraft(
         Details(**rest),
         tuple(
@@ -170,7 +193,32 @@ class Choice(Shape):
     name = serializers.CharField()
 
 
-class DepartmentChoice(Choice):
+class RetirableChoice(Choice):
+    is_retired = serializers.BooleanField()
+
+
+class CompanyChoice(RetirableChoice):
+    short_name = serializers.CharField()
+
+
+class OwnChoice(Shape):
+    key = serializers.CharField()
+    labels = serializers.DictField(child=serializers.CharField())
+
+
+class OwnFieldShape(Shape):
+    """A field the site defined; labels, helps and the labels of choices by language."""
+
+    id = serializers.IntegerField()
+    labels = serializers.DictField(child=serializers.CharField())
+    help = serializers.DictField(child=serializers.CharField(allow_blank=True))
+    type = serializers.ChoiceField(choices=[t.value for t in FieldType])
+    choices = OwnChoice(many=True)
+    is_required = serializers.BooleanField()
+    is_unique = serializers.BooleanField()
+
+
+class DepartmentChoice(RetirableChoice):
     number = serializers.CharField()
     parent_id = serializers.IntegerField(allow_null=True)
     depth = serializers.IntegerField()
@@ -203,8 +251,12 @@ class House(Shape):
 
     site = Site()
     departments = DepartmentChoice(many=True)
-    companies = Choice(many=True)
-    kinds = Choice(many=True)
+    companies = CompanyChoice(many=True)
+    kinds = RetirableChoice(many=True)
+    own_fields = OwnFieldShape(many=True)
+    languages = serializers.ListField(child=serializers.CharField())
+    required_fields = serializers.ListField(child=serializers.CharField())
+    image_names = serializers.ListField(child=serializers.CharField())
     formats = FormatChoice(many=True)
     groups = Choice(many=True)
     doors = Door(many=True)

@@ -12,10 +12,21 @@ from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.commands.schedules import remove_schedule, save_schedule
 from cadrin.access.rest import shapes
 from cadrin.cards.queries import card_formats, cards_of
+from cadrin.core.details import LANGUAGES
+from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 from cadrin.people.commands import FIELDS
-from cadrin.people.queries import companies, departments, free_number, get_cardholder, kinds
+from cadrin.people.queries import (
+    companies,
+    departments,
+    free_number,
+    get_cardholder,
+    kinds,
+    own_fields,
+    rules,
+    settings,
+)
 
 SEE, ACCESS = Permission.SEE, Permission.ACCESS
 
@@ -25,12 +36,17 @@ class HouseChoices(HouseView):
 
     @extend_schema(responses=shapes.House)
     def get(self, request: Request) -> Response:
+        kept = settings()
         return Response(
             {
                 "site": queries.home_site(),
                 "departments": departments(),
                 "companies": companies(),
                 "kinds": kinds(),
+                "own_fields": own_fields(),
+                "languages": [language for language in LANGUAGES if language],
+                "required_fields": sorted(kept.required),
+                "image_names": kept.image_names,
                 "formats": card_formats(),
                 "groups": queries.group_choices(),
                 "doors": queries.doors(),
@@ -39,9 +55,11 @@ class HouseChoices(HouseView):
         )
 
 
-def _file(cardholder_id: int) -> dict[str, Any]:
+def _file(cardholder_id: int, actor: Actor) -> dict[str, Any]:
     cardholder = get_cardholder(cardholder_id)
     file = {name.removesuffix("_id"): getattr(cardholder, name) for name in FIELDS}
+    if Permission.BIRTH_DATES not in actor.permissions:
+        file["born_on"] = None
     return file | {
         "id": cardholder.pk,
         "version": cardholder.version,
@@ -60,13 +78,13 @@ class NewFile(HouseView):
     @extend_schema(responses=shapes.FileShape)
     def get(self, request: Request) -> Response:
         """Offer an empty file with the next free number."""
-        return Response(shapes.FileShape({"number": free_number(), "cards": [], "memberships": []}).data)
+        return Response(shapes.FileShape({"number": free_number(rules().numbers), "cards": [], "memberships": []}).data)
 
     @extend_schema(request=shapes.FileShape, responses={201: shapes.SavedFile})
     def post(self, request: Request) -> Response:
         draft = shapes.file_draft(self.given(shapes.FileShape, request))
         id_ = save_file(self.actor(), None, draft, timezone.now())
-        return Response(_file(id_), status=status.HTTP_201_CREATED)
+        return Response(_file(id_, self.actor()), status=status.HTTP_201_CREATED)
 
 
 class OneFile(HouseView):
@@ -74,13 +92,13 @@ class OneFile(HouseView):
 
     @extend_schema(responses=shapes.SavedFile)
     def get(self, request: Request, id: int) -> Response:
-        return Response(_file(id))
+        return Response(_file(id, self.actor()))
 
     @extend_schema(request=shapes.FileShape, responses=shapes.SavedFile)
     def put(self, request: Request, id: int) -> Response:
         draft = shapes.file_draft(self.given(shapes.FileShape, request))
         save_file(self.actor(), id, draft, timezone.now())
-        return Response(_file(id))
+        return Response(_file(id, self.actor()))
 
 
 class Groups(HouseView):

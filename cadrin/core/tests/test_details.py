@@ -1,16 +1,19 @@
 from datetime import timedelta
+from typing import Any
 from unittest import TestCase
 
-from cadrin.core.details import LONGEST, Details, next_number, problems_with_details
+from cadrin.core.details import LONGEST, Details, RegisterRules, next_number, problems_with_details
 from cadrin.core.tests.builders import MONDAY_NOON
 from cadrin.core.validity import Standing
 
-MARA = {"number": "S-1", "first_name": "Mara", "last_name": "Lindqvist"}
+RULES = RegisterRules()
+MARA: dict[str, Any] = {"number": "S-1", "first_name": "Mara", "last_name": "Lindqvist"}
 
 
 class DetailsOfACardholder(TestCase):
-    def codes(self, **more: object) -> set[tuple[str | None, str]]:
-        return {(p.field, p.code) for p in problems_with_details(Details(**{**MARA, **more}))}  # type: ignore[arg-type]
+    def codes(self, rules: RegisterRules = RULES, **more: Any) -> set[tuple[str | None, str]]:
+        found = problems_with_details(Details(**{**MARA, **more}), rules, MONDAY_NOON.date())
+        return {(p.field, p.code) for p in found}
 
     def test_a_number_and_one_name_are_enough(self) -> None:
         self.assertEqual(self.codes(first_name=""), set())
@@ -21,8 +24,8 @@ class DetailsOfACardholder(TestCase):
     def test_each_text_has_its_limit(self) -> None:
         for field, most in LONGEST.items():
             with self.subTest(field):
-                self.assertNotIn((field, "input.too_long"), self.codes(**{field: "a" * most}))
-                self.assertIn((field, "input.too_long"), self.codes(**{field: "a" * (most + 1)}))
+                self.assertNotIn((field, "input.too_long"), self.codes(RULES, **{field: "a" * most}))
+                self.assertIn((field, "input.too_long"), self.codes(RULES, **{field: "a" * (most + 1)}))
 
     def test_characters_that_cannot_be_seen_are_refused(self) -> None:
         # zero-width space and joiner, right-to-left mark and override (Unicode, general category Cf)

@@ -2,6 +2,7 @@ from dataclasses import replace
 
 from django.test import TestCase
 
+from cadrin.core.details import NumberRule
 from cadrin.people.models import Cardholder, Department, Term
 from cadrin.people.queries import departments, departments_below, find_ids, free_number
 from tests.house import House
@@ -36,12 +37,12 @@ class Departments(TestCase):
 class Numbers(TestCase):
     def test_the_next_free_one_is_offered_whatever_else_is_in_use(self) -> None:
         house = House()
-        self.assertEqual(free_number(), "S-00001")
+        self.assertEqual(free_number(NumberRule()), "S-00001")
 
         for place, number in enumerate(("S-00009", "S-00003", "VISITOR-7", "s-00011", "S-12", "S-00abc")):
             house.enrol(replace(house.draft(number), cards=(house.card(place),)))
 
-        self.assertEqual(free_number(), "S-00012")
+        self.assertEqual(free_number(NumberRule()), "S-00012")
 
 
 class Finding(TestCase):

@@ -590,6 +590,13 @@ export interface components {
             id: number;
             name: string;
         };
+        /** @description The shape of something that comes in or goes out. */
+        CompanyChoice: {
+            id: number;
+            name: string;
+            is_retired: boolean;
+            short_name: string;
+        };
         /** @description Doors by what happens to them. */
         ConsequencesShape: {
             problems: components["schemas"]["ProblemShape"][];
@@ -655,6 +662,7 @@ export interface components {
         DepartmentChoice: {
             id: number;
             name: string;
+            is_retired: boolean;
             number: string;
             parent_id: number | null;
             depth: number;
@@ -701,11 +709,20 @@ export interface components {
             /** @default  */
             last_name: string;
             /** @default  */
+            display_override: string;
+            /** @default  */
             title: string;
             /** @default  */
             email: string;
+            phones?: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on?: string | null;
             /** @default  */
             remarks: string;
+            /** @default false */
+            extended_time: boolean;
             /** Format: int64 */
             department?: number | null;
             /** Format: int64 */
@@ -722,6 +739,9 @@ export interface components {
             activation_at?: string | null;
             /** Format: date-time */
             expiry_at?: string | null;
+            own?: {
+                [key: string]: string;
+            };
             cards?: components["schemas"]["CardShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
@@ -751,11 +771,20 @@ export interface components {
             /** @default  */
             last_name: string;
             /** @default  */
+            display_override: string;
+            /** @default  */
             title: string;
             /** @default  */
             email: string;
+            phones: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on: string | null;
             /** @default  */
             remarks: string;
+            /** @default false */
+            extended_time: boolean;
             /** Format: int64 */
             department: number | null;
             /** Format: int64 */
@@ -772,6 +801,9 @@ export interface components {
             activation_at: string | null;
             /** Format: date-time */
             expiry_at: string | null;
+            own: {
+                [key: string]: string;
+            };
             cards: components["schemas"]["CardShape"][];
             memberships: components["schemas"]["MembershipShape"][];
         };
@@ -789,11 +821,20 @@ export interface components {
             /** @default  */
             last_name: string;
             /** @default  */
+            display_override: string;
+            /** @default  */
             title: string;
             /** @default  */
             email: string;
+            phones?: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on?: string | null;
             /** @default  */
             remarks: string;
+            /** @default false */
+            extended_time: boolean;
             /** Format: int64 */
             department?: number | null;
             /** Format: int64 */
@@ -810,6 +851,9 @@ export interface components {
             activation_at?: string | null;
             /** Format: date-time */
             expiry_at?: string | null;
+            own?: {
+                [key: string]: string;
+            };
             cards?: components["schemas"]["CardShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
         };
@@ -921,8 +965,12 @@ export interface components {
         House: {
             site: components["schemas"]["Site"];
             departments: components["schemas"]["DepartmentChoice"][];
-            companies: components["schemas"]["Choice"][];
-            kinds: components["schemas"]["Choice"][];
+            companies: components["schemas"]["CompanyChoice"][];
+            kinds: components["schemas"]["RetirableChoice"][];
+            own_fields: components["schemas"]["OwnFieldShape"][];
+            languages: string[];
+            required_fields: string[];
+            image_names: string[];
             formats: components["schemas"]["FormatChoice"][];
             groups: components["schemas"]["Choice"][];
             doors: components["schemas"]["Door"][];
@@ -983,6 +1031,27 @@ export interface components {
          * @enum {string}
          */
         NeedEnum: "card" | "access" | "validity" | "delivery";
+        /** @description The shape of something that comes in or goes out. */
+        OwnChoice: {
+            key: string;
+            labels: {
+                [key: string]: string;
+            };
+        };
+        /** @description A field the site defined; labels, helps and the labels of choices by language. */
+        OwnFieldShape: {
+            id: number;
+            labels: {
+                [key: string]: string;
+            };
+            help: {
+                [key: string]: string;
+            };
+            type: components["schemas"]["TypeEnum"];
+            choices: components["schemas"]["OwnChoice"][];
+            is_required: boolean;
+            is_unique: boolean;
+        };
         /** @description ``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only. */
         PageShape: {
             rows: components["schemas"]["Row"][];
@@ -1009,9 +1078,12 @@ export interface components {
          *     * `access` - access
          *     * `deliver` - deliver
          *     * `bench` - bench
+         *     * `birth_dates` - birth_dates
+         *     * `erase` - erase
+         *     * `set_up` - set_up
          * @enum {string}
          */
-        PermissionsEnum: "see" | "enrol" | "edit" | "issue" | "access" | "deliver" | "bench";
+        PermissionsEnum: "see" | "enrol" | "edit" | "issue" | "access" | "deliver" | "bench" | "birth_dates" | "erase" | "set_up";
         /** @description One thing that is wrong; the screen has words for its code. */
         ProblemShape: {
             code: string;
@@ -1093,6 +1165,12 @@ export interface components {
             /** Format: date-time */
             changed_at: string;
         };
+        /** @description The shape of something that comes in or goes out. */
+        RetirableChoice: {
+            id: number;
+            name: string;
+            is_retired: boolean;
+        };
         /** @description One cardholder in a list. */
         Row: {
             id: number;
@@ -1129,11 +1207,20 @@ export interface components {
             /** @default  */
             last_name: string;
             /** @default  */
+            display_override: string;
+            /** @default  */
             title: string;
             /** @default  */
             email: string;
+            phones: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on: string | null;
             /** @default  */
             remarks: string;
+            /** @default false */
+            extended_time: boolean;
             /** Format: int64 */
             department: number | null;
             /** Format: int64 */
@@ -1150,6 +1237,9 @@ export interface components {
             activation_at: string | null;
             /** Format: date-time */
             expiry_at: string | null;
+            own: {
+                [key: string]: string;
+            };
             cards: components["schemas"]["CardShape"][];
             memberships: components["schemas"]["MembershipShape"][];
             id: number;
@@ -1244,6 +1334,16 @@ export interface components {
             is_silent: boolean;
             records: number;
         };
+        /**
+         * @description * `text` - text
+         *     * `long_text` - long_text
+         *     * `number` - number
+         *     * `date` - date
+         *     * `choice` - choice
+         *     * `yes_no` - yes_no
+         * @enum {string}
+         */
+        TypeEnum: "text" | "long_text" | "number" | "date" | "choice" | "yes_no";
         /** @description The shape of something that comes in or goes out. */
         UnknownCard: {
             read_id: number;

@@ -1,0 +1,5 @@
+export const batches = {}
+
+export const batchProblems = {}
+
+export const batchActions = {}

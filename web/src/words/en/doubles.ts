@@ -1,0 +1,5 @@
+export const doubles = {}
+
+export const doubleProblems = {}
+
+export const doubleActions = {}

@@ -1,0 +1,5 @@
+export const photos = {}
+
+export const photoProblems = {}
+
+export const photoActions = {}

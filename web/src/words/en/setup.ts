@@ -1,0 +1,5 @@
+export const setup = {}
+
+export const setupProblems = {}
+
+export const setupActions = {}
