@@ -76,6 +76,9 @@ class House:
     def enrol(self, draft: FileDraft | None = None) -> int:
         return save_file(self.actor, None, draft or self.draft(), NOON)
 
+    def save(self, id_: int, draft: FileDraft) -> int:
+        return save_file(self.actor, id_, draft, NOON)
+
     def enrol_many(self, count: int, *group_ids: int) -> list[int]:
         groups = tuple(MembershipDraft(id_) for id_ in group_ids or (self.day_group.pk,))
         return [

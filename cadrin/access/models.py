@@ -121,3 +121,16 @@ class PlanVersion(models.Model):
 
     def __str__(self) -> str:
         return self.token
+
+
+class DefaultGroup(models.Model):
+    """An access group that is proposed to whoever comes into a department, or into one below it."""
+
+    department = models.ForeignKey("people.Department", on_delete=models.CASCADE, related_name="default_groups")
+    group = models.ForeignKey(AccessGroup, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["department", "group"], name="one_default_of_a_group")]
+
+    def __str__(self) -> str:
+        return f"{self.department}: {self.group}"

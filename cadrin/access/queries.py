@@ -6,11 +6,12 @@ from typing import Any
 
 from django.db.models import Count, F
 
-from cadrin.access.models import AccessGroup, Controller, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.access.models import AccessGroup, Controller, DefaultGroup, Door, Grant, Membership, Reader, Schedule, Site
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Standing
 from cadrin.outbox.rows import Rows
+from cadrin.people.models import Cardholder
 
 
 def home_site() -> Mapping[str, Any]:
@@ -84,14 +85,6 @@ def get_group(group_id: int) -> AccessGroup:
     return group
 
 
-def memberships_of(cardholder_id: int) -> Rows:
-    return list(
-        Membership.objects.filter(cardholder_id=cardholder_id)
-        .order_by("id")
-        .values("group_id", "activation_at", "expiry_at", group_name=F("group__name"))
-    )
-
-
 def members_of(group_id: int, most: int = 200) -> Rows:
     """Give the people of a group by name, at most so many."""
     return list(
@@ -115,6 +108,23 @@ def members_with_records(group_id: int) -> int:
     """Count the people of a group whom controllers hold: those with a card who have not departed."""
     members = Membership.objects.filter(group_id=group_id, cardholder__cards__isnull=False)
     return members.exclude(cardholder__standing=Standing.DEPARTED).values("cardholder").distinct().count()
+
+
+def default_groups() -> dict[int, list[int]]:
+    """Give the access groups that each department proposes, without those of the departments above it."""
+    found: dict[int, list[int]] = {}
+    for department_id, group_id in DefaultGroup.objects.order_by("id").values_list("department_id", "group_id"):
+        found.setdefault(department_id, []).append(group_id)
+    return found
+
+
+def people_of_departments() -> dict[int, int]:
+    return dict(
+        Cardholder.objects.filter(department__isnull=False)
+        .values_list("department_id")
+        .annotate(Count("id"))
+        .order_by()
+    )
 
 
 def group_choices() -> Rows:

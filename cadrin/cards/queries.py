@@ -44,15 +44,6 @@ def find_card(key: CardKey) -> Card | None:
     )
 
 
-def cards_of(holder_id: int) -> Rows:
-    """Give the cards a cardholder has, the first issued first."""
-    return list(
-        Card.objects.filter(holder_id=holder_id)
-        .order_by("id")
-        .values("format", "facility_code", "card_number", "status", "activation_at", "expiry_at")
-    )
-
-
 def raw_of(key: CardKey) -> RawRead:
     """Give the bits a card with these numbers sends.
 

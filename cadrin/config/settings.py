@@ -125,6 +125,9 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
         "Standing": "cadrin.core.validity.Standing",
+        "FieldType": "cadrin.core.own_fields.FieldType",
+        "DisplayRule": "cadrin.core.names.DisplayRule",
+        "MayBeRequired": "cadrin.core.details.MAY_BE_REQUIRED",
         "State": "cadrin.delivery.rest.shapes.STATES",
         "CardStatus": "cadrin.core.cards.status.CardStatus",
         "Reason": "cadrin.delivery.rest.shapes.REASONS",

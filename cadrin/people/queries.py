@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import Q
+from django.db.models import Count, F, Q
 from django.db.models.functions import Length
 
 from cadrin.core.details import NumberRule, RegisterRules, next_number
@@ -154,15 +154,34 @@ def departments_below(department_id: int) -> set[int]:
 
 def departments() -> Rows:
     """Give the tree in reading order, each with its depth."""
-    rows = list(Department.objects.order_by("number").values("id", "number", "name", "parent_id", "is_retired"))
+    below: dict[int | None, list[dict[str, Any]]] = {}
+    for row in Department.objects.order_by("number").values(
+        "id", "number", "name", "parent_id", "is_retired", "version"
+    ):
+        below.setdefault(row["parent_id"], []).append(dict(row))
+    found = []
+    todo = [row | {"depth": 0} for row in reversed(below.get(None, []))]
+    while todo:
+        row = todo.pop()
+        found.append(row)
+        todo += [child | {"depth": row["depth"] + 1} for child in reversed(below.get(row["id"], []))]
+    return found
 
-    def below(parent: int | None, depth: int) -> Iterable[dict[str, Any]]:
-        for row in rows:
-            if row["parent_id"] == parent:
-                yield dict(row) | {"depth": depth}
-                yield from below(row["id"], depth + 1)
 
-    return list(below(None, 0))
+def own_fields_as_defined() -> Rows:
+    """Give the own fields in their order, those that were removed last."""
+    fields = OwnField.objects.order_by(F("removed_at").asc(nulls_first=True), "place", "id")
+    return list(fields.values())
+
+
+def listed(model: type[Company] | type[Kind]) -> Rows:
+    """Give the rows of a list by name, each with how many people are in it."""
+    rows = model.objects.annotate(people=Count("cardholders")).order_by("name").values()
+    return [{"short_name": ""} | dict(row) for row in rows]
+
+
+def display_names(ids: Iterable[int]) -> dict[int, str]:
+    return dict(Cardholder.objects.filter(pk__in=ids).values_list("id", "display_name"))
 
 
 def companies() -> Rows:

@@ -10,8 +10,11 @@ from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
 from cadrin.access.queries import site_day
 from cadrin.cards.commands import CardDraft, problems_with_cards, set_cards
-from cadrin.core.access.plan import Card, CardKey, Holder
+from cadrin.cards.models import Card
+from cadrin.core.access.plan import Card as CoreCard
+from cadrin.core.access.plan import CardKey, Holder
 from cadrin.core.access.plan import Membership as CoreMembership
+from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details, RegisterRules, tidy
 from cadrin.core.errors import Invalid, NotPermitted, Problem
 from cadrin.core.names import NameRule
@@ -21,7 +24,14 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
-from cadrin.people.commands import CARDHOLDER, lock_cardholder, problems_with_cardholder, set_terms, write_details
+from cadrin.people.commands.cardholders import (
+    CARDHOLDER,
+    details_of,
+    lock_cardholder,
+    problems_with_cardholder,
+    set_terms,
+    write_details,
+)
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
 
@@ -57,9 +67,24 @@ class FileDraft:
             id_,
             self.details,
             self.details.shown(names),
-            (Card(CardKey(*card.identity), card.status, card.span) for card in self.cards),
+            (CoreCard(CardKey(*card.identity), card.status, card.span) for card in self.cards),
             (CoreMembership(membership.group_id, membership.span) for membership in self.memberships),
         )
+
+
+def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
+    """Give a cardholder's file as it is stored."""
+    cards = Card.objects.filter(holder=cardholder).order_by("id")
+    memberships = Membership.objects.filter(cardholder=cardholder).order_by("id")
+    return FileDraft(
+        details_of(cardholder, the_rules),
+        tuple(
+            CardDraft(c.format_id, c.facility_code, c.card_number, CardStatus(c.status), c.activation_at, c.expiry_at)
+            for c in cards
+        ),
+        tuple(MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in memberships),
+        cardholder.version,
+    )
 
 
 def problems_with_file(

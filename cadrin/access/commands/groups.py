@@ -18,7 +18,7 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
-from cadrin.people.commands import CARDHOLDER
+from cadrin.people.commands.cardholders import CARDHOLDER
 from cadrin.people.models import Cardholder
 
 

@@ -1,5 +1,6 @@
 """What comes in and goes out about groups, schedules and cardholders' files."""
 
+import dataclasses
 from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -123,9 +124,34 @@ def file_draft(values: dict[str, Any]) -> FileDraft:
     )
 
 
+def shown_file(draft: FileDraft) -> dict[str, Any]:
+    """Give a file as it goes out: the other way of `file_draft`."""
+    details = {name.removesuffix("_id"): value for name, value in dataclasses.asdict(draft.details).items()}
+    return details | {
+        "version": draft.version,
+        "own": {str(id_): value for id_, value in draft.details.own.items()},
+        "cards": [
+            {
+                "format": card.format_id,
+                "facility_code": card.facility_code,
+                "card_number": card.card_number,
+                "status": card.status,
+                "activation_at": card.activation_at,
+                "expiry_at": card.expiry_at,
+            }
+            for card in draft.cards
+        ],
+        "memberships": [
+            {"group": one.group_id, "activation_at": one.activation_at, "expiry_at": one.expiry_at}
+            for one in draft.memberships
+        ],
+    }
+
+
 class SavedFile(FileShape):
     id = serializers.IntegerField()
     display_name = serializers.CharField()
+    is_erased = serializers.BooleanField()
 
 
 class Saved(Shape):
@@ -219,9 +245,34 @@ class OwnFieldShape(Shape):
 
 
 class DepartmentChoice(RetirableChoice):
+    """A department; ``default_groups`` are proposed to whoever comes into it, or into one below it."""
+
     number = serializers.CharField()
     parent_id = serializers.IntegerField(allow_null=True)
     depth = serializers.IntegerField()
+    default_groups = serializers.ListField(child=serializers.IntegerField())
+    version = serializers.IntegerField()
+
+
+class DepartmentWithPeople(DepartmentChoice):
+    people = serializers.IntegerField()
+
+
+class DepartmentShape(Shape):
+    version = WholeField(min_value=0, default=0)
+    number = text()
+    name = text()
+    parent_id = WholeField(allow_null=True, default=None)
+    is_retired = serializers.BooleanField(default=False)
+    default_groups = serializers.ListField(child=WholeField(), default=list, max_length=100)
+
+
+class MergeDepartment(Shape):
+    into = WholeField()
+
+
+class Moved(Shape):
+    moved = serializers.IntegerField()
 
 
 class Door(Choice):

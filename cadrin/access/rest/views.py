@@ -7,16 +7,17 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access import queries
-from cadrin.access.commands.file import save_file
+from cadrin.access.commands.departments import save_department_with_groups
+from cadrin.access.commands.file import file_of, save_file
 from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.commands.schedules import remove_schedule, save_schedule
 from cadrin.access.rest import shapes
-from cadrin.cards.queries import card_formats, cards_of
+from cadrin.cards.queries import card_formats
 from cadrin.core.details import LANGUAGES
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
-from cadrin.people.commands import FIELDS
+from cadrin.people.commands.departments import DepartmentDraft, merge_departments
 from cadrin.people.queries import (
     companies,
     departments,
@@ -40,7 +41,7 @@ class HouseChoices(HouseView):
         return Response(
             {
                 "site": queries.home_site(),
-                "departments": departments(),
+                "departments": _departments(),
                 "companies": companies(),
                 "kinds": kinds(),
                 "own_fields": own_fields(),
@@ -55,20 +56,62 @@ class HouseChoices(HouseView):
         )
 
 
+def _departments() -> list[dict[str, Any]]:
+    proposed = queries.default_groups()
+    return [dict(row) | {"default_groups": proposed.get(row["id"], [])} for row in departments()]
+
+
+def _department_draft(given: dict[str, Any]) -> DepartmentDraft:
+    return DepartmentDraft(given["number"], given["name"], given["parent_id"], given["is_retired"], given["version"])
+
+
+class Departments(HouseView):
+    needs: ClassVar = {"GET": SEE, "POST": Permission.SET_UP}
+
+    @extend_schema(responses=shapes.DepartmentWithPeople(many=True))
+    def get(self, request: Request) -> Response:
+        people = queries.people_of_departments()
+        return Response([row | {"people": people.get(row["id"], 0)} for row in _departments()])
+
+    @extend_schema(request=shapes.DepartmentShape, responses={201: shapes.Saved})
+    def post(self, request: Request) -> Response:
+        given = self.given(shapes.DepartmentShape, request)
+        id_ = save_department_with_groups(
+            self.actor(), None, _department_draft(given), given["default_groups"], timezone.now()
+        )
+        return Response({"id": id_}, status.HTTP_201_CREATED)
+
+
+class OneDepartment(HouseView):
+    needs: ClassVar = {"PUT": Permission.SET_UP}
+
+    @extend_schema(request=shapes.DepartmentShape, responses=shapes.Saved)
+    def put(self, request: Request, id: int) -> Response:
+        given = self.given(shapes.DepartmentShape, request)
+        save_department_with_groups(self.actor(), id, _department_draft(given), given["default_groups"], timezone.now())
+        return Response({"id": id})
+
+
+class DepartmentMerge(HouseView):
+    """Put everybody in one department into another, and remove it."""
+
+    needs: ClassVar = {"POST": Permission.SET_UP}
+
+    @extend_schema(request=shapes.MergeDepartment, responses=shapes.Moved)
+    def post(self, request: Request, id: int) -> Response:
+        into = self.given(shapes.MergeDepartment, request)["into"]
+        return Response({"moved": merge_departments(self.actor(), id, into, timezone.now())})
+
+
 def _file(cardholder_id: int, actor: Actor) -> dict[str, Any]:
     cardholder = get_cardholder(cardholder_id)
-    file = {name.removesuffix("_id"): getattr(cardholder, name) for name in FIELDS}
+    file = shapes.shown_file(file_of(cardholder, rules()))
     if Permission.BIRTH_DATES not in actor.permissions:
         file["born_on"] = None
     return file | {
         "id": cardholder.pk,
-        "version": cardholder.version,
         "display_name": cardholder.display_name,
-        "cards": cards_of(cardholder_id),
-        "memberships": [
-            {"group": m["group_id"], "activation_at": m["activation_at"], "expiry_at": m["expiry_at"]}
-            for m in queries.memberships_of(cardholder_id)
-        ],
+        "is_erased": cardholder.erased_at is not None,
     }
 
 

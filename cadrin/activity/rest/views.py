@@ -13,7 +13,7 @@ from cadrin.core.access.rights import Reason
 from cadrin.journal.queries import history_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
-from cadrin.people.commands import CARDHOLDER
+from cadrin.people.commands.cardholders import CARDHOLDER
 
 SEE, BENCH = Permission.SEE, Permission.BENCH
 

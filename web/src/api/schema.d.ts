@@ -140,6 +140,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        get: operations["companies_list"];
+        put?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        post: operations["companies_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        put: operations["companies_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers/": {
         parameters: {
             query?: never;
@@ -185,6 +220,58 @@ export interface paths {
         get: operations["controllers_records_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        get: operations["departments_list"];
+        put?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        post: operations["departments_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        put: operations["departments_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{id}/merge/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put everybody in one department into another, and remove it. */
+        post: operations["departments_merge_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -331,6 +418,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kinds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        get: operations["kinds_list"];
+        put?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        post: operations["kinds_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        put: operations["kinds_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/news/": {
         parameters: {
             query?: never;
@@ -341,6 +463,76 @@ export interface paths {
         /** @description The reads after one, oldest first; held open until there is one, at most for the seconds asked for. */
         get: operations["news_list"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The own fields as they are defined, those that were removed last. */
+        get: operations["own_fields_list"];
+        put?: never;
+        /** @description The own fields as they are defined, those that were removed last. */
+        post: operations["own_fields_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        put: operations["own_fields_update"];
+        post?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        delete: operations["own_fields_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/{id}/back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take back the removal of an own field. */
+        post: operations["own_fields_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/order/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        put: operations["own_fields_order_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -376,6 +568,41 @@ export interface paths {
         get: operations["reads_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How the register numbers and names cardholders, and what it asks of them. */
+        get: operations["register_retrieve"];
+        /** @description How the register numbers and names cardholders, and what it asks of them. */
+        put: operations["register_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/weigh/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What other rules would rename. Nothing is saved. */
+        post: operations["register_weigh_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -591,6 +818,20 @@ export interface components {
             name: string;
         };
         /** @description The shape of something that comes in or goes out. */
+        ChoiceShape: {
+            key: string;
+            labels: {
+                [key: string]: string;
+            };
+        };
+        /** @description The shape of something that comes in or goes out. */
+        ChoiceShapeRequest: {
+            key: string;
+            labels: {
+                [key: string]: string;
+            };
+        };
+        /** @description The shape of something that comes in or goes out. */
         CompanyChoice: {
             id: number;
             name: string;
@@ -658,7 +899,7 @@ export interface components {
          * @enum {string}
          */
         DeliveryState: "waiting" | "sent" | "held" | "refused" | "adrift";
-        /** @description The shape of something that comes in or goes out. */
+        /** @description A department; ``default_groups`` are proposed to whoever comes into it, or into one below it. */
         DepartmentChoice: {
             id: number;
             name: string;
@@ -666,6 +907,37 @@ export interface components {
             number: string;
             parent_id: number | null;
             depth: number;
+            default_groups: number[];
+            version: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        DepartmentShapeRequest: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            /** @default  */
+            number: string;
+            /** @default  */
+            name: string;
+            /** Format: int64 */
+            parent_id?: number | null;
+            /** @default false */
+            is_retired: boolean;
+            default_groups?: number[];
+        };
+        /** @description A department; ``default_groups`` are proposed to whoever comes into it, or into one below it. */
+        DepartmentWithPeople: {
+            id: number;
+            name: string;
+            is_retired: boolean;
+            number: string;
+            parent_id: number | null;
+            depth: number;
+            default_groups: number[];
+            version: number;
+            people: number;
         };
         /** @description The shape of something that comes in or goes out. */
         DeskShape: {
@@ -675,6 +947,13 @@ export interface components {
             unknown_cards: components["schemas"]["UnknownCardList"];
             deliveries: components["schemas"]["ControllerList"];
         };
+        /**
+         * @description * `initial_last` - initial_last
+         *     * `first_last` - first_last
+         *     * `last_first` - last_first
+         * @enum {string}
+         */
+        DisplayRuleEnum: "initial_last" | "first_last" | "last_first";
         /** @description The shape of something that comes in or goes out. */
         Door: {
             id: number;
@@ -976,6 +1255,34 @@ export interface components {
             doors: components["schemas"]["Door"][];
             readers: components["schemas"]["Reader"][];
         };
+        /** @description A company or a kind; only companies have a short name. */
+        Listed: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            name: string;
+            /** @default  */
+            short_name: string;
+            /** @default false */
+            is_retired: boolean;
+            id: number;
+            people: number;
+        };
+        /** @description A company or a kind; only companies have a short name. */
+        ListedShapeRequest: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            name: string;
+            /** @default  */
+            short_name: string;
+            /** @default false */
+            is_retired: boolean;
+        };
         /** @description The shape of something that comes in or goes out. */
         LitSpan: {
             /** Format: date-time */
@@ -983,6 +1290,17 @@ export interface components {
             /** Format: date-time */
             end: string;
         };
+        /**
+         * @description * `email` - email
+         *     * `phones` - phones
+         *     * `portrait` - portrait
+         *     * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `born_on` - born_on
+         * @enum {string}
+         */
+        MayBeRequired: "email" | "phones" | "portrait" | "department" | "company" | "kind" | "born_on";
         /** @description The shape of something that comes in or goes out. */
         Member: {
             cardholder_id: number;
@@ -1023,6 +1341,15 @@ export interface components {
          * @enum {string}
          */
         MendEnum: "nothing" | "show_again" | "use_card" | "cards" | "standing" | "validity" | "access" | "delivery";
+        /** @description The shape of something that comes in or goes out. */
+        MergeDepartmentRequest: {
+            /** Format: int64 */
+            into: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        Moved: {
+            moved: number;
+        };
         /**
          * @description * `card` - card
          *     * `access` - access
@@ -1032,11 +1359,59 @@ export interface components {
          */
         NeedEnum: "card" | "access" | "validity" | "delivery";
         /** @description The shape of something that comes in or goes out. */
+        OrderShapeRequest: {
+            ids: number[];
+        };
+        /** @description The shape of something that comes in or goes out. */
         OwnChoice: {
             key: string;
             labels: {
                 [key: string]: string;
             };
+        };
+        /** @description The shape of something that comes in or goes out. */
+        OwnFieldAsDefined: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            labels: {
+                [key: string]: string;
+            };
+            help: {
+                [key: string]: string;
+            };
+            type: components["schemas"]["TypeEnum"];
+            choices: components["schemas"]["ChoiceShape"][];
+            /** @default false */
+            is_required: boolean;
+            /** @default false */
+            is_unique: boolean;
+            id: number;
+            values: number;
+            /** Format: date-time */
+            removed_at: string | null;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        OwnFieldDraftShapeRequest: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            labels: {
+                [key: string]: string;
+            };
+            help?: {
+                [key: string]: string;
+            };
+            type: components["schemas"]["TypeEnum"];
+            choices?: components["schemas"]["ChoiceShapeRequest"][];
+            /** @default false */
+            is_required: boolean;
+            /** @default false */
+            is_unique: boolean;
         };
         /** @description A field the site defined; labels, helps and the labels of choices by language. */
         OwnFieldShape: {
@@ -1244,6 +1619,7 @@ export interface components {
             memberships: components["schemas"]["MembershipShape"][];
             id: number;
             display_name: string;
+            is_erased: boolean;
         };
         /** @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day. */
         Schedule: {
@@ -1274,6 +1650,44 @@ export interface components {
             is_signed_in: boolean;
             name: string;
             permissions: components["schemas"]["PermissionsEnum"][];
+        };
+        /** @description What saving would rename: how many people, and a few of them, before and after. */
+        SettingsEffect: {
+            renamed: number;
+            examples: string[][];
+            next_number: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        SettingsShape: {
+            /** Format: int64 */
+            version: number;
+            number_prefix: string;
+            /** Format: int64 */
+            number_width: number;
+            /** Format: int64 */
+            number_start: number;
+            display_rule: components["schemas"]["DisplayRuleEnum"];
+            /** Format: int64 */
+            longest_name: number;
+            region: string;
+            required_fields: components["schemas"]["MayBeRequired"][];
+            image_names: string[];
+        };
+        /** @description The shape of something that comes in or goes out. */
+        SettingsShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            number_prefix: string;
+            /** Format: int64 */
+            number_width: number;
+            /** Format: int64 */
+            number_start: number;
+            display_rule: components["schemas"]["DisplayRuleEnum"];
+            /** Format: int64 */
+            longest_name: number;
+            region: string;
+            required_fields: components["schemas"]["MayBeRequired"][];
+            image_names: string[];
         };
         /** @description What happened at the door; ``is_on`` false means that the controller is off and nothing happened. */
         Shown: {
@@ -1583,6 +1997,73 @@ export interface operations {
             };
         };
     };
+    companies_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
+    companies_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListedShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
+    companies_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListedShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
     controllers_list: {
         parameters: {
             query?: never;
@@ -1639,6 +2120,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordShape"][];
+                };
+            };
+        };
+    };
+    departments_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentWithPeople"][];
+                };
+            };
+        };
+    };
+    departments_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DepartmentShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+        };
+    };
+    departments_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DepartmentShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+        };
+    };
+    departments_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeDepartmentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
                 };
             };
         };
@@ -1898,6 +2471,73 @@ export interface operations {
             };
         };
     };
+    kinds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
+    kinds_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListedShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
+    kinds_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListedShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
     news_list: {
         parameters: {
             query?: {
@@ -1917,6 +2557,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReadShape"][];
                 };
+            };
+        };
+    };
+    own_fields_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFieldAsDefined"][];
+                };
+            };
+        };
+    };
+    own_fields_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldDraftShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_fields_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldDraftShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_fields_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_fields_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_fields_order_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1985,6 +2752,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExplanationShape"];
+                };
+            };
+        };
+    };
+    register_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsShape"];
+                };
+            };
+        };
+    };
+    register_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsShape"];
+                };
+            };
+        };
+    };
+    register_weigh_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsEffect"];
                 };
             };
         };

@@ -68,10 +68,10 @@ def _own_values_taken(details: Details, cardholder_id: int | None, rules: Regist
             yield Problem("own.taken", own.path, {"name": twin.cardholder.display_name, "label": own.label})
 
 
-def details_of(cardholder: Cardholder) -> Details:
-    """Give the details that are stored."""
+def details_of(cardholder: Cardholder, rules: RegisterRules) -> Details:
+    """Give the details that are stored, without the values of own fields that were removed."""
     values = {name: getattr(cardholder, name) for name in FIELDS}
-    own = {int(id_): value for id_, value in cardholder.own.items()}
+    own = {one.id: cardholder.own[str(one.id)] for one in rules.own_fields if str(one.id) in cardholder.own}
     return Details(
         **values | {"standing": Standing(cardholder.standing), "phones": tuple(cardholder.phones), "own": own}
     )
@@ -84,13 +84,16 @@ def write_details(cardholder: Cardholder, details: Details, rules: RegisterRules
     """
     is_new = cardholder.pk is None
     after = as_kept(details)
-    changes = changes_between({} if is_new else as_kept(details_of(cardholder)), after)
+    changes = changes_between({} if is_new else as_kept(details_of(cardholder, rules)), after)
     if not changes:
         return None
     for name in FIELDS:
-        setattr(cardholder, name, getattr(details, name))
+        if name != "own":
+            setattr(cardholder, name, getattr(details, name))
     cardholder.phones = list(details.phones)
-    cardholder.own = {str(id_): value for id_, value in details.own.items()}
+    live = {str(one.id) for one in rules.own_fields}
+    removed = {id_: value for id_, value in cardholder.own.items() if id_ not in live}
+    cardholder.own = removed | {str(id_): value for id_, value in details.own.items()}
     cardholder.number_key = number_key(details.number)
     cardholder.display_name = details.shown(rules.names)
     cardholder.sort_name = fold(f"{details.last_name} {details.first_name}")[:310]

@@ -1,0 +1,32 @@
+"""The tree of departments, as a mapping of each to the one above it."""
+
+from collections.abc import Iterator, Mapping
+
+MOST_DEEP = 30
+"""Levels at most: deeper than any house is, and no deeper than a screen can show."""
+
+Parents = Mapping[int, int | None]
+
+
+def line_above(department_id: int, parents: Parents) -> Iterator[int]:
+    """Give a department and all above it, from the inside out.
+
+    >>> list(line_above(3, {1: None, 2: 1, 3: 2}))
+    [3, 2, 1]
+    """
+    seen: set[int] = set()
+    here: int | None = department_id
+    while here is not None and here not in seen:
+        yield here
+        seen.add(here)
+        here = parents.get(here)
+
+
+def depth_of(department_id: int, parents: Parents) -> int:
+    """Give how many departments lie above one."""
+    return sum(1 for _ in line_above(department_id, parents)) - 1
+
+
+def is_below(department_id: int, other_id: int, parents: Parents) -> bool:
+    """Say whether a department is the other one, or lies below it."""
+    return other_id in line_above(department_id, parents)
