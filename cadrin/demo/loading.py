@@ -2,9 +2,10 @@
 
 import json
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from random import Random
+from typing import Any
 
 from django.contrib.auth.models import Permission as Granted
 from django.db import transaction
@@ -13,7 +14,7 @@ from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
-from cadrin.access.models import AccessGroup, Area, Controller, Door, Reader, Schedule, Site
+from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site
 from cadrin.access.plan import holders, the_plan
 from cadrin.activity.commands import reads_in
 from cadrin.activity.models import Read
@@ -24,6 +25,7 @@ from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.decision.decide import decide, opens_next, told
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
+from cadrin.core.own_fields import YES
 from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
 from cadrin.demo import scenario
@@ -33,7 +35,8 @@ from cadrin.operators.models import Operator
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
-from cadrin.people.models import Cardholder, Company, Department, Kind
+from cadrin.people.commands.own_fields import save_own_field
+from cadrin.people.models import Cardholder, Company, Department, Kind, RegisterSettings
 
 PASSWORD = "skerrow-point"  # noqa: S105 - the demo's, printed by `make demo`
 OPERATORS = {
@@ -116,7 +119,12 @@ def _hours_and_groups(actor: Actor, at: datetime) -> None:
 
 
 def _register(actor: Actor, now: datetime) -> None:
-    companies = {name: Company.objects.create(name=name).pk for name in scenario.COMPANIES}
+    companies = {
+        name: Company.objects.create(name=name, short_name=short).pk
+        for name, short in zip(scenario.COMPANIES, scenario.SHORT_NAMES, strict=True)
+    }
+    own = {draft.labels["en"]: save_own_field(actor, None, draft, now) for draft in scenario.OWN_FIELDS}
+    RegisterSettings.objects.create(image_names=["Signature"])
     kinds = {name: Kind.objects.create(name=name).pk for name in scenario.KINDS}
     departments: dict[str | None, int] = {}
     names = {place.number: place.name for place in scenario.DEPARTMENTS}
@@ -125,11 +133,18 @@ def _register(actor: Actor, now: datetime) -> None:
         department = Department.objects.create(number=place.number, name=place.name, parent_id=parent_id)
         departments[place.name] = department.pk
     groups = dict(AccessGroup.objects.values_list("name", "id"))
+    DefaultGroup.objects.bulk_create(
+        DefaultGroup(department_id=departments[place.name], group_id=groups[name])
+        for place in scenario.DEPARTMENTS
+        for name in place.groups
+    )
     card_format = CardFormat.objects.get()
     number = None
-    for person in people(now):
+    for place_in_list, person in enumerate(people(now)):
         number = next_number(number)
+        more = _more_about(person, place_in_list, now, own)
         details = Details(
+            **more,
             number=number,
             first_name=person.first_name,
             last_name=person.last_name,
@@ -150,6 +165,28 @@ def _register(actor: Actor, now: datetime) -> None:
             tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
         )
         save_file(actor, None, draft, now - timedelta(days=120))
+
+
+def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) -> dict[str, Any]:
+    """Give what only some have: told by their place in the list, so that it is the same every time."""
+    values = {}
+    if person.kind == "Employee" and place % 3 == 0:
+        values[own[scenario.LOCKER]] = f"{'ABCDE'[place % 5]}{place:03}"
+    if person.department in ("Dive Team", "Vessel Operations"):
+        values[own[scenario.SURVIVAL]] = (now.date() + timedelta(days=30 * (place % 24) - 60)).isoformat()
+        values[own[scenario.BOOTS]] = str(37 + place % 10)
+    if person.department in ("Turbine Crew", "Control Watch"):
+        values[own[scenario.SHIFT]] = ("day", "tide", "night")[place % 3]
+    if place % 11 == 0:
+        values[own[scenario.FIRST_AID]] = YES
+    return {
+        # numbers that are set aside for drama
+        "phones": (f"+44 1632 960{place:03}",) if person.kind in ("Employee", "Contractor") else (),
+        "language": "nb" if place % 29 == 0 else "",
+        "born_on": date(1962 + place * 7 % 44, 1 + place % 12, 1 + place * 5 % 28) if place % 2 == 0 else None,
+        "extended_time": place % 47 == 5,
+        "own": values,
+    }
 
 
 def _email(person: Person) -> str:

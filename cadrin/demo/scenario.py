@@ -3,6 +3,9 @@
 from pathlib import Path
 from typing import NamedTuple
 
+from cadrin.core.own_fields import FieldType
+from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
+
 _HERE = Path(__file__).parent
 
 ZONE = "Europe/London"
@@ -122,8 +125,27 @@ DEPARTMENTS = (
     DepartmentPlace("80", "Visitors' Hall", None, 6, ("Visitors",)),
 )
 COMPANIES = ("Skerrow Point Marine Station", "Harl & Tway Fitters", "Brightwrack Cleaning")
+SHORT_NAMES = ("SPMS", "H&T", "BWC")
 KINDS = ("Employee", "Contractor", "Visitor", "Volunteer", "Post")
 CONTRACTORS, VOLUNTEERS, DEPARTED = 9, 12, 4
+
+LOCKER, SURVIVAL, BOOTS, SHIFT, FIRST_AID = "Locker", "Sea survival until", "Boot size", "Shift", "First aider"
+OWN_FIELDS = (
+    OwnFieldDraft({"en": LOCKER, "de": "Spind"}, {"en": "As painted on its door"}, FieldType.TEXT, is_unique=True),
+    OwnFieldDraft({"en": SURVIVAL, "de": "Seenotübung bis"}, {"en": "Needed for Quay and Vessels"}, FieldType.DATE),
+    OwnFieldDraft({"en": BOOTS, "de": "Stiefelgröße"}, {}, FieldType.NUMBER),
+    OwnFieldDraft(
+        {"en": SHIFT, "de": "Schicht"},
+        {},
+        FieldType.CHOICE,
+        (
+            ChoiceDraft("day", {"en": "Day", "de": "Tag"}),
+            ChoiceDraft("tide", {"en": "Tide", "de": "Tide"}),
+            ChoiceDraft("night", {"en": "Night", "de": "Nacht"}),
+        ),
+    ),
+    OwnFieldDraft({"en": FIRST_AID, "de": "Ersthelfer"}, {}, FieldType.YES_NO),
+)
 
 FIRST_NAMES = (_HERE / "first_names.txt").read_text(encoding="utf-8").split()
 LAST_NAMES = (_HERE / "last_names.txt").read_text(encoding="utf-8").split()

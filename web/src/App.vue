@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ConfirmDialog from 'primevue/confirmdialog'
 import Toast from 'primevue/toast'
 import { onMounted, watch } from 'vue'
 
@@ -19,6 +20,7 @@ watch(
 
 <template>
   <Toast position="top-right" />
+  <ConfirmDialog :style="{ width: '440px' }" />
   <template v-if="session.session">
     <Frame v-if="session.isSignedIn" />
     <SignIn v-if="!session.isSignedIn || session.hasEnded" :is-again="session.hasEnded" />

@@ -5,6 +5,7 @@ import './main.css'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
+import ConfirmationService from 'primevue/confirmationservice'
 import ToastService from 'primevue/toastservice'
 import { createApp } from 'vue'
 
@@ -33,6 +34,7 @@ const app = createApp(App)
   .use(VueQueryPlugin, { queryClient })
   .use(PrimeVue, { theme: { preset: Preset, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
   .use(ToastService)
+  .use(ConfirmationService)
 
 queryClient.getQueryCache().subscribe(({ query }) => {
   if (query.state.error instanceof Refusal && query.state.error.status === 401) useSession().ended()

@@ -30,6 +30,11 @@ export const router = createRouter({
     },
     { path: '/delivery', name: 'delivery', component: () => import('./sections/delivery/DeliveryPage.vue') },
     { path: '/activity', name: 'activity', component: () => import('./sections/activity/ActivityPage.vue') },
+    {
+      path: '/setup/:part(departments|companies|kinds|own-fields|rules)?',
+      name: 'setup',
+      component: () => import('./sections/setup/SetupPage.vue'),
+    },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

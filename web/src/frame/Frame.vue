@@ -61,6 +61,7 @@ useKeys({
   'G A': go('access'),
   'G L': go('delivery'),
   'G V': go('activity'),
+  'G S': go('setup'),
 })
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { Activity, DoorOpen, Lamp, Send, Users } from '@lucide/vue'
+import { Activity, DoorOpen, Lamp, Send, Settings2, Users } from '@lucide/vue'
 import { computed } from 'vue'
 
 import { waiting } from '@/api/queries'
@@ -14,6 +14,7 @@ const sections = computed(() => [
   { to: { name: 'access' }, word: t('sections.access'), icon: DoorOpen },
   { to: { name: 'delivery' }, word: t('sections.delivery'), icon: Send, count: data.value?.delivery },
   { to: { name: 'activity' }, word: t('sections.activity'), icon: Activity },
+  { to: { name: 'setup' }, word: t('sections.setup'), icon: Settings2 },
 ])
 </script>
 

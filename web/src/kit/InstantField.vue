@@ -6,6 +6,7 @@ import type { Problem } from '@/api/client'
 import { t } from '@/words'
 
 import { wallOf } from './clock'
+import { readDay, writtenDay } from './days'
 import Field from './Field.vue'
 
 /**
@@ -27,27 +28,22 @@ watch(
     const isWall = value !== null && /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)
     const wall =
       value === null ? null : isWall ? { day: value.slice(0, 10), time: value.slice(11) } : wallOf(value)
-    day.value = wall ? wall.day.split('-').reverse().join('.') : ''
+    day.value = writtenDay(wall?.day ?? null)
     time.value = wall ? wall.time : ''
     unreadable.value = false
   },
   { immediate: true },
 )
 
-/** Read 24.11.2026, 24/11/26 or 2026-11-24, and 17:30 or 17. */
+/** Read a day as `readDay` does, and 17:30 or 17. */
 function read(): string | null | undefined {
-  if (!day.value.trim()) return null
-  const iso = /^\s*(\d{4})-(\d{1,2})-(\d{1,2})\s*$/.exec(day.value)
-  const written = /^\s*(\d{1,2})[./ ](\d{1,2})[./ ](\d{2}|\d{4})\s*$/.exec(day.value)
-  const found = iso ? [iso[3], iso[2], iso[1]] : written ? [written[1], written[2], written[3]] : null
+  const found = readDay(day.value)
+  if (!found) return found
   const clock = /^\s*(\d{1,2})(?:[:.](\d{2}))?\s*$/.exec(time.value || '00:00')
-  if (!found || !clock) return undefined
+  if (!clock) return undefined
   const two = (text: string | undefined) => (text ?? '0').padStart(2, '0')
-  const year = found[2]?.length === 2 ? `20${found[2]}` : found[2]
-  const wall = `${year}-${two(found[1])}-${two(found[0])}T${two(clock[1])}:${two(clock[2])}`
-  const read = new Date(`${wall}Z`)
-  // the 30th of February is read as a day of March: then it is none
-  return Number.isNaN(read.valueOf()) || !read.toISOString().startsWith(wall) ? undefined : wall
+  const wall = `${found}T${two(clock[1])}:${two(clock[2])}`
+  return Number.isNaN(Date.parse(`${wall}Z`)) ? undefined : wall
 }
 
 function typed() {

@@ -18,7 +18,7 @@ import { t } from '@/words'
 
 import GroupPeople from './GroupPeople.vue'
 import { litIn, plainWeek } from './hours'
-import { useSave } from './save'
+import { useSave } from '@/kit/save'
 
 const props = defineProps<{ group: Group | undefined; choices: House; schedules: Schedule[] }>()
 const emit = defineEmits<{ done: [id: number | null] }>()

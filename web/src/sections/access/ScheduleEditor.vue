@@ -13,7 +13,7 @@ import { t } from '@/words'
 import { en } from '@/words/en'
 
 import { dayHours, dayText, litIn, plainWeek } from './hours'
-import { useSave } from './save'
+import { useSave } from '@/kit/save'
 
 const props = defineProps<{ schedule: Schedule | undefined; zone: string }>()
 const emit = defineEmits<{ done: [id: number | null] }>()

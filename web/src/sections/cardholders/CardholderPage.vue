@@ -17,6 +17,7 @@ import DetailsPart from './DetailsPart.vue'
 import { lastSaved, useFileDraft } from './draft'
 import EffectsPanel from './EffectsPanel.vue'
 import HistoryPart from './HistoryPart.vue'
+import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
@@ -151,6 +152,14 @@ const inForce = computed(() => ({
         <p v-if="file.keptAt.value && isDirty" class="kept" role="status">
           {{ t('file.kept', { when: whenWords(file.keptAt.value) }) }}
         </p>
+        <ProposalNote
+          v-if="file.base.value"
+          :id="id"
+          v-model="draft"
+          :base="file.base.value"
+          :choices="choices"
+          :consequences="consequences"
+        />
         <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
         <CardsPart v-model="draft.cards" :formats="choices.formats" :problems="problemsUnder('cards')" />
         <AccessPart

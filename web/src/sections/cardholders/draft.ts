@@ -39,7 +39,7 @@ export const lastSaved = ref<number | null>(null)
 
 /** What the API calls a file: what is saved has an id and a display name beside it. */
 function fileOf(saved: FileDraft | SavedFile): FileDraft {
-  const own = new Set(['id', 'display_name'])
+  const own = new Set(['id', 'display_name', 'is_erased'])
   return Object.fromEntries(
     Object.entries(copy(saved)).filter(([name]) => !own.has(name)),
   ) as unknown as FileDraft

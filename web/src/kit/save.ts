@@ -6,7 +6,7 @@ import { type Problem, Refusal } from '@/api/client'
 import { whenWords } from '@/kit/clock'
 import { t, wordsFor, wordsForAction } from '@/words'
 
-/** Save or remove something of the access section: busy while it lasts, problems beside their fields. */
+/** Save or remove something the house is made of: busy while it lasts, problems beside their fields. */
 export function useSave(live: Ref<Problem[]>) {
   const queries = useQueryClient()
   const toast = useToast()
@@ -19,7 +19,9 @@ export function useSave(live: Ref<Problem[]>) {
     try {
       const answer = await asked()
       await Promise.all(
-        [['groups'], ['schedules'], ['house']].map((queryKey) => queries.invalidateQueries({ queryKey })),
+        [['groups'], ['schedules'], ['house'], ['setup'], ['cardholders', 'list']].map((queryKey) =>
+          queries.invalidateQueries({ queryKey }),
+        ),
       )
       toast.add({ severity: 'success', summary: t('common.saved'), life: 2500 })
       return answer

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import { ref, watch } from 'vue'
+
+import type { Problem } from '@/api/client'
+
+import { t } from '@/words'
+
+import Field from './Field.vue'
+import { readDay, writtenDay } from './days'
+
+/** A day without a time, such as a date of birth; kept as ISO 8601 writes it, null for none. */
+defineProps<{ label: string; hint?: string; problems?: Problem[] }>()
+const day = defineModel<string | null>({ required: true })
+
+const written = ref('')
+const unreadable = ref(false)
+watch(
+  day,
+  (value) => {
+    if (value === readDay(written.value)) return
+    written.value = writtenDay(value)
+    unreadable.value = false
+  },
+  { immediate: true },
+)
+function typed() {
+  const value = readDay(written.value)
+  unreadable.value = value === undefined
+  if (value !== undefined) day.value = value
+}
+</script>
+
+<template>
+  <Field
+    v-slot="{ id, describedBy, invalid }"
+    :label="label"
+    :hint="hint"
+    :problems="unreadable ? [{ code: 'input.date', field: null, params: {} }] : problems"
+  >
+    <InputText
+      :id="id"
+      v-model="written"
+      size="small"
+      autocomplete="off"
+      :placeholder="t('common.day')"
+      :invalid="invalid"
+      :aria-describedby="describedBy"
+      @change="typed"
+    />
+  </Field>
+</template>

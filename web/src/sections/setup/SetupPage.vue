@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { useSession } from '@/kit/session'
+import { t } from '@/words'
+
+import DepartmentsPart from './DepartmentsPart.vue'
+import ListPart from './ListPart.vue'
+import OwnFieldsPart from './OwnFieldsPart.vue'
+import RulesPart from './RulesPart.vue'
+
+const PARTS = ['departments', 'companies', 'kinds', 'own-fields', 'rules'] as const
+type Part = (typeof PARTS)[number]
+
+const route = useRoute()
+const part = computed(() => (route.params.part as Part) || 'departments')
+const mayChange = useSession().may('set_up')
+</script>
+
+<template>
+  <div class="columns">
+    <div class="side">
+      <h1>{{ t('setup.title') }}</h1>
+      <nav :aria-label="t('setup.title')">
+        <RouterLink
+          v-for="one in PARTS"
+          :key="one"
+          :to="{ name: 'setup', params: { part: one } }"
+          :class="{ here: one === part }"
+          :aria-current="one === part ? 'page' : undefined"
+        >
+          {{ t(`setup.parts.${one}`) }}
+          <span class="quiet">{{ t(`setup.about.${one}`) }}</span>
+        </RouterLink>
+      </nav>
+      <p v-if="!mayChange" class="quiet">{{ t('setup.onlyLook') }}</p>
+    </div>
+    <div class="part">
+      <DepartmentsPart v-if="part === 'departments'" :may-change="mayChange" />
+      <OwnFieldsPart v-else-if="part === 'own-fields'" :may-change="mayChange" />
+      <RulesPart v-else-if="part === 'rules'" :may-change="mayChange" />
+      <ListPart v-else :key="part" :which="part" :may-change="mayChange" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: 220px 1fr;
+  height: 100%;
+}
+.side {
+  padding: 14px 12px 0 20px;
+  border-right: 1px solid var(--p-cadrin-hairline);
+}
+nav {
+  margin: 10px 0;
+}
+nav a {
+  display: block;
+  padding: 6px 8px;
+  border-radius: 4px;
+  color: inherit;
+  text-decoration: none;
+}
+nav a:hover {
+  background: var(--p-cadrin-teal-paper);
+}
+nav span {
+  display: block;
+  font-size: 12px;
+  line-height: 1.3;
+}
+.here {
+  background: var(--p-cadrin-teal-paper);
+  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.part {
+  min-height: 0;
+  padding: 14px 20px 24px;
+  overflow: auto;
+}
+</style>

@@ -1,0 +1,29 @@
+import { queryOptions } from '@tanstack/vue-query'
+
+import { client, unwrap } from '@/api/client'
+
+export const departments = queryOptions({
+  queryKey: ['setup', 'departments'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/departments/', { signal })),
+})
+
+export const listed = (which: 'companies' | 'kinds') =>
+  queryOptions({
+    queryKey: ['setup', which],
+    queryFn: ({ signal }) =>
+      unwrap(
+        which === 'companies'
+          ? client.GET('/api/companies/', { signal })
+          : client.GET('/api/kinds/', { signal }),
+      ),
+  })
+
+export const ownFields = queryOptions({
+  queryKey: ['setup', 'own-fields'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/own-fields/', { signal })),
+})
+
+export const rules = queryOptions({
+  queryKey: ['setup', 'rules'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/register/', { signal })),
+})
