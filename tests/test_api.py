@@ -19,6 +19,8 @@ from cadrin.people.models import Cardholder
 from tests.house import NOON, PASSWORD, House, an_operator
 
 OPEN_TO_ANYBODY = {"/api/session/"}
+EVERYBODYS_OWN = {"/api/views/", "/api/views/1/"}
+"""Lists that whoever may see keeps for themselves."""
 
 
 def every_endpoint() -> list[tuple[str, str]]:
@@ -77,7 +79,7 @@ class WhoMayAsk(Api):
         entries = Entry.objects.count()
 
         for method, path in every_endpoint():
-            if method != "GET" and not path.startswith("/api/weigh/"):
+            if method != "GET" and not path.startswith("/api/weigh/") and path not in EVERYBODYS_OWN:
                 with self.subTest(f"{method} {path}"):
                     self.assertEqual(self.ask(method, path, {}, client)[0], 403)
         self.assertEqual(Entry.objects.count(), entries)
@@ -209,7 +211,6 @@ class WhatIsRefused(Api):
             ("sort=shoe", "sort"),
             ("state=asleep", "state"),
             ("department=x", "department"),
-            ("sort=expiry&after=yesterday|1", "after"),
             ("after=a|b", "after"),
         ):
             with self.subTest(query):

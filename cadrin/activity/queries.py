@@ -19,9 +19,10 @@ from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.errors import NotFound
 from cadrin.delivery.models import DeliveryState
 from cadrin.delivery.queries import controllers
-from cadrin.delivery.register import Filters, page, rows_of
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import ending_within, starting_within
+from cadrin.register.filters import Filters
+from cadrin.register.listing import page, rows_of
 
 LOOKED_FOR_EVERY_SECONDS = 0.05
 UNKNOWN_FOR = timedelta(days=14)

@@ -11,6 +11,7 @@ from cadrin.activity.commands import take_events
 from cadrin.delivery.line import Line, utc_now
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
+from cadrin.register.batches.steps import work_on_batches
 
 logger = logging.getLogger("cadrin.worker")
 
@@ -35,7 +36,7 @@ class Worker:
             if rounds % CONTROLLERS_ARE_READ_EVERY_ROUNDS == 0:
                 self._guard(self._open_lines)
             rounds += 1
-            is_done = not self._guard(lambda: take_marks(utc_now()))
+            is_done = not self._guard(lambda: take_marks(utc_now()) + work_on_batches(utc_now()))
             self._steps += not is_done
             self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS)
         for line in self._lines.values():

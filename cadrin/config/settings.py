@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "cadrin.cards",
     "cadrin.access",
     "cadrin.delivery",
+    "cadrin.register",
     "cadrin.activity",
     "cadrin.demo",
 ]
@@ -125,6 +126,9 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
         "Standing": "cadrin.core.validity.Standing",
+        "BatchAct": "cadrin.core.batches.BatchAct",
+        "LeftAlone": "cadrin.core.batches.LeftAlone",
+        "BatchState": "cadrin.register.models.BatchState",
         "FieldType": "cadrin.core.own_fields.FieldType",
         "DisplayRule": "cadrin.core.names.DisplayRule",
         "MayBeRequired": "cadrin.core.details.MAY_BE_REQUIRED",

@@ -7,6 +7,7 @@ urlpatterns = [
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.access.rest.urls")),
     path("api/", include("cadrin.delivery.rest.urls")),
+    path("api/", include("cadrin.register.rest.urls")),
     path("api/", include("cadrin.activity.rest.urls")),
     # every other path is a page of the front end
     re_path(r"^(?!api/|static/).*$", page),

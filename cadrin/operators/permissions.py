@@ -12,6 +12,7 @@ class Permission(StrEnum):
     DELIVER = "deliver"
     BENCH = "bench"
     BIRTH_DATES = "birth_dates"
+    EXPORT = "export"
     ERASE = "erase"
     SET_UP = "set_up"
 
@@ -25,6 +26,7 @@ WORDS = {
     Permission.DELIVER: "Check controllers and send records again",
     Permission.BENCH: "Use the test bench",
     Permission.BIRTH_DATES: "See dates of birth",
+    Permission.EXPORT: "Export cardholders to files",
     Permission.ERASE: "Erase cardholders for good",
     Permission.SET_UP: "Set up departments, companies, own fields and the rules of the register",
 }

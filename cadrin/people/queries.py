@@ -17,7 +17,7 @@ from cadrin.core.validity import Standing, State
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, RegisterSettings, Term
 
-_AFTER_EVERY_LETTER = "\U0010ffff"
+AFTER_EVERY_LETTER = "\U0010ffff"
 _MOST_CANDIDATES = 200
 
 
@@ -81,7 +81,7 @@ def having_terms(text: str) -> Q:
     """Match cardholders with, for each word typed, a term that begins with it."""
     match = Q()
     for word in fold(text).split()[:5]:
-        terms = Term.objects.filter(text__gte=word, text__lt=word + _AFTER_EVERY_LETTER)
+        terms = Term.objects.filter(text__gte=word, text__lt=word + AFTER_EVERY_LETTER)
         match &= Q(pk__in=terms.values("cardholder_id"))
     return match
 
@@ -96,7 +96,7 @@ def find_ids(text: str, most: int = 20) -> list[int]:
         return []
     longest = max(words, key=len)
     hits = (
-        Term.objects.filter(text__gte=longest, text__lt=longest + _AFTER_EVERY_LETTER)
+        Term.objects.filter(text__gte=longest, text__lt=longest + AFTER_EVERY_LETTER)
         .order_by("text")
         .values_list("cardholder_id", flat=True)
     )
@@ -105,7 +105,7 @@ def find_ids(text: str, most: int = 20) -> list[int]:
         if word != longest:
             kept = set(
                 Term.objects.filter(
-                    cardholder_id__in=candidates, text__gte=word, text__lt=word + _AFTER_EVERY_LETTER
+                    cardholder_id__in=candidates, text__gte=word, text__lt=word + AFTER_EVERY_LETTER
                 ).values_list("cardholder_id", flat=True)
             )
             candidates = [id_ for id_ in candidates if id_ in kept]

@@ -4,8 +4,9 @@ from rest_framework import serializers
 
 from cadrin.core.decision.decide import Check
 from cadrin.core.decision.mend import Mend
-from cadrin.delivery.rest.shapes import REASONS, ControllerShape, Row
+from cadrin.delivery.rest.shapes import REASONS, ControllerShape
 from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.register.rest.shapes import Row
 
 
 class ReadShape(Shape):

@@ -7,7 +7,6 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
 from cadrin.delivery.models import DeliveryState
-from cadrin.delivery.register import SORTS
 from cadrin.operators.rest.base import Shape, WholeField
 
 STATES = [s.value for s in State]
@@ -82,49 +81,6 @@ class GroupConsequencesShape(ChangesShape):
     people = serializers.IntegerField()
 
 
-class ListQuery(Shape):
-    text = serializers.CharField(default="", allow_blank=True, max_length=200)
-    department = WholeField(default=None)
-    state = serializers.ChoiceField(choices=STATES, default=None)
-    group = WholeField(default=None)
-    gap = serializers.ChoiceField(choices=GAPS, default=None)
-    not_ready = serializers.BooleanField(default=False)
-    ending_within_days = WholeField(default=None, min_value=0, max_value=3650)
-    starting_within_days = WholeField(default=None, min_value=0, max_value=3650)
-    sort = serializers.ChoiceField(choices=SORTS, default="name")
-    after = serializers.CharField(default="", allow_blank=True, max_length=200)
-
-
-class FindQuery(Shape):
-    text = serializers.CharField(allow_blank=True, max_length=200)
-
-
-class Row(Shape):
-    """One cardholder in a list."""
-
-    id = serializers.IntegerField()
-    number = serializers.CharField()
-    display_name = serializers.CharField()
-    first_name = serializers.CharField()
-    last_name = serializers.CharField()
-    title = serializers.CharField()
-    department_name = serializers.CharField(allow_null=True)
-    state = serializers.ChoiceField(choices=STATES)
-    until = serializers.DateTimeField(allow_null=True)
-    expiry_at = serializers.DateTimeField(allow_null=True)
-    gaps = serializers.ListField(child=serializers.ChoiceField(choices=GAPS))
-    cards = serializers.ListField(child=serializers.CharField())
-    groups = serializers.ListField(child=serializers.CharField())
-
-
-class PageShape(Shape):
-    """``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only."""
-
-    rows = Row(many=True)
-    next = serializers.CharField(allow_null=True)
-    total = serializers.IntegerField(allow_null=True)
-
-
 class CountsShape(Shape):
     waiting = serializers.IntegerField()
     sent = serializers.IntegerField()
@@ -173,8 +129,3 @@ class DeliveryOfCardholder(Shape):
     is_pending = serializers.BooleanField()
     records = CardholderDelivery(many=True)
     not_held = serializers.IntegerField()
-
-
-class WhoMayOpen(Shape):
-    people = Row(many=True)
-    total = serializers.IntegerField()

@@ -5,11 +5,8 @@ from cadrin.delivery.rest import views
 urlpatterns = [
     path("weigh/", views.Weigh.as_view()),
     path("weigh/group/", views.WeighGroup.as_view()),
-    path("cardholders/", views.Cardholders.as_view()),
-    path("cardholders/find/", views.Find.as_view()),
     path("cardholders/<int:id>/records/", views.CardholderRecords.as_view()),
     path("controllers/", views.Controllers.as_view()),
     path("controllers/<int:id>/records/", views.ControllerRecords.as_view()),
     path("controllers/<int:id>/check/", views.ControllerCheck.as_view()),
-    path("doors/<int:id>/people/", views.DoorPeople.as_view()),
 ]

@@ -10,15 +10,13 @@ from rest_framework.response import Response
 from cadrin.access.rest.shapes import file_draft, group_draft
 from cadrin.core.access.reach import DoorReach
 from cadrin.core.errors import Problem
-from cadrin.core.readiness import Gap
-from cadrin.core.validity import Span, State
-from cadrin.delivery import queries, register
+from cadrin.core.validity import Span
+from cadrin.delivery import queries
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.preview import Consequences, GroupConsequences, consequences, consequences_for_group
 from cadrin.delivery.rest import shapes
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
-from cadrin.people.queries import find_ids
 
 SEE = Permission.SEE
 
@@ -95,37 +93,6 @@ class WeighGroup(HouseView):
         )
 
 
-class Cardholders(HouseView):
-    needs: ClassVar = {"GET": SEE}
-
-    @extend_schema(parameters=[shapes.ListQuery], responses=shapes.PageShape)
-    def get(self, request: Request) -> Response:
-        asked = self.given(shapes.ListQuery, request)
-        filters = register.Filters(
-            text=asked["text"],
-            department_id=asked["department"],
-            state=State(asked["state"]) if asked["state"] else None,
-            group_id=asked["group"],
-            gap=Gap(asked["gap"]) if asked["gap"] else None,
-            is_not_ready=asked["not_ready"],
-            ending_within_days=asked["ending_within_days"],
-            starting_within_days=asked["starting_within_days"],
-        )
-        page = register.page(filters, timezone.now(), sort=asked["sort"], after=asked["after"])
-        return Response(page._asdict())
-
-
-class Find(HouseView):
-    """Find cardholders as one types."""
-
-    needs: ClassVar = {"GET": SEE}
-
-    @extend_schema(parameters=[shapes.FindQuery], responses=shapes.Row(many=True))
-    def get(self, request: Request) -> Response:
-        ids = find_ids(self.given(shapes.FindQuery, request)["text"])
-        return Response(register.rows_of(ids, timezone.now()))
-
-
 class CardholderRecords(HouseView):
     needs: ClassVar = {"GET": SEE}
 
@@ -160,14 +127,3 @@ class ControllerCheck(HouseView):
     def post(self, request: Request, id: int) -> Response:
         check_controller(self.actor(), id, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
-
-
-class DoorPeople(HouseView):
-    """Everybody who may open a door now."""
-
-    needs: ClassVar = {"GET": SEE}
-
-    @extend_schema(responses=shapes.WhoMayOpen)
-    def get(self, request: Request, id: int) -> Response:
-        ids = register.who_may_open(id, timezone.now())
-        return Response({"people": register.rows_of(ids[:200], timezone.now()), "total": len(ids)})

@@ -4,6 +4,59 @@
  */
 
 export interface paths {
+    "/api/batches/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Acts on many: the latest, and begin one. */
+        get: operations["batches_list"];
+        put?: never;
+        /** @description Acts on many: the latest, and begin one. */
+        post: operations["batches_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A batch: how far it has come, and stop it where it is. */
+        get: operations["batches_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description A batch: how far it has come, and stop it where it is. */
+        delete: operations["batches_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take back what a batch did, wherever nothing later stands against it. */
+        post: operations["batches_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/": {
         parameters: {
             query?: never;
@@ -312,6 +365,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Export what is listed, as a file. */
+        post: operations["export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files/{id}/": {
         parameters: {
             query?: never;
@@ -592,23 +662,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/register/weigh/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description What other rules would rename. Nothing is saved. */
-        post: operations["register_weigh_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/schedules/": {
         parameters: {
             query?: never;
@@ -664,6 +717,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Lists kept under a name. */
+        get: operations["views_list"];
+        put?: never;
+        /** @description Lists kept under a name. */
+        post: operations["views_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        delete: operations["views_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/waiting/": {
         parameters: {
             query?: never;
@@ -698,6 +786,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh/batch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What an act on many would do. Nothing is saved. */
+        post: operations["weigh_batch_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weigh/group/": {
         parameters: {
             query?: never;
@@ -715,16 +820,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh/register/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What other rules would rename. Nothing is saved. */
+        post: operations["weigh_register_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A batch as far as it has come. */
+        BatchProgress: {
+            id: number;
+            operator_name: string;
+            /** Format: date-time */
+            at: string;
+            act: components["schemas"]["BatchProgressActEnum"];
+            taken_back_act: string | null;
+            value: string | null;
+            value_name: string;
+            total: number;
+            done: number;
+            changed: number;
+            state: components["schemas"]["BatchProgressStateEnum"];
+            can_be_taken_back: boolean;
+            left_alone: components["schemas"]["LeftAloneShape"][];
+        };
         /**
-         * @description * `put` - put
-         *     * `remove` - remove
+         * @description * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `standing` - standing
+         *     * `expiry` - expiry
+         *     * `add_group` - add_group
+         *     * `remove_group` - remove_group
+         *     * `take_back` - take_back
          * @enum {string}
          */
-        ActEnum: "put" | "remove";
+        BatchProgressActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group" | "take_back";
+        /**
+         * @description * `at_work` - at_work
+         *     * `done` - done
+         *     * `stopped` - stopped
+         * @enum {string}
+         */
+        BatchProgressStateEnum: "at_work" | "done" | "stopped";
+        /**
+         * @description * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `standing` - standing
+         *     * `expiry` - expiry
+         *     * `add_group` - add_group
+         *     * `remove_group` - remove_group
+         * @enum {string}
+         */
+        BatchShapeActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group";
+        /** @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts. */
+        BatchShapeRequest: {
+            ids?: number[];
+            filters?: components["schemas"]["FiltersShapeRequest"] | null;
+            without?: number[];
+            act: components["schemas"]["BatchShapeActEnum"];
+            /** Format: int64 */
+            id?: number | null;
+            /** @default active */
+            standing: components["schemas"]["StandingEnum"];
+            /** Format: date-time */
+            instant?: string | null;
+            /** @default  */
+            reason: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        BegunBatch: {
+            id: number;
+        };
         /** @description The shape of something that comes in or goes out. */
         Bench: {
             controllers: components["schemas"]["BenchController"][];
@@ -1036,6 +1218,16 @@ export interface components {
             now_reason: components["schemas"]["Reason"] | null;
             groups_that_open: components["schemas"]["GroupThatOpens"][];
         };
+        /** @description Whom it is about: ``ids``, or with ``filters`` all that match them without those in ``without``. */
+        ExportShapeRequest: {
+            ids?: number[];
+            filters?: components["schemas"]["FiltersShapeRequest"] | null;
+            without?: number[];
+            kind: components["schemas"]["KindEnum"];
+            columns: string[];
+            /** @default name */
+            sort: string;
+        };
         /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
         FileShape: {
             /**
@@ -1135,6 +1327,29 @@ export interface components {
             };
             cards?: components["schemas"]["CardShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
+        };
+        /** @description What is asked of the list; all that are given must hold. */
+        FiltersShapeRequest: {
+            /** @default  */
+            text: string;
+            /** Format: int64 */
+            department?: number;
+            state?: components["schemas"]["State"];
+            /** Format: int64 */
+            group?: number;
+            gap?: components["schemas"]["Gap"];
+            /** @default false */
+            not_ready: boolean;
+            ending_within_days?: number;
+            starting_within_days?: number;
+            /** Format: int64 */
+            company?: number;
+            /** Format: int64 */
+            kind?: number;
+            /** Format: int64 */
+            own_field?: number;
+            /** @default  */
+            own_value: string;
         };
         /** @description The shape of something that comes in or goes out. */
         FormatChoice: {
@@ -1254,6 +1469,20 @@ export interface components {
             groups: components["schemas"]["Choice"][];
             doors: components["schemas"]["Door"][];
             readers: components["schemas"]["Reader"][];
+        };
+        /**
+         * @description * `csv` - csv
+         *     * `xlsx` - xlsx
+         *     * `json` - json
+         *     * `vcard` - vcard
+         * @enum {string}
+         */
+        KindEnum: "csv" | "xlsx" | "json" | "vcard";
+        /** @description The shape of something that comes in or goes out. */
+        LeftAloneShape: {
+            why: components["schemas"]["WhyEnum"];
+            count: number;
+            examples: string[];
         };
         /** @description A company or a kind; only companies have a short name. */
         Listed: {
@@ -1454,11 +1683,12 @@ export interface components {
          *     * `deliver` - deliver
          *     * `bench` - bench
          *     * `birth_dates` - birth_dates
+         *     * `export` - export
          *     * `erase` - erase
          *     * `set_up` - set_up
          * @enum {string}
          */
-        PermissionsEnum: "see" | "enrol" | "edit" | "issue" | "access" | "deliver" | "bench" | "birth_dates" | "erase" | "set_up";
+        PermissionsEnum: "see" | "enrol" | "edit" | "issue" | "access" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "set_up";
         /** @description One thing that is wrong; the screen has words for its code. */
         ProblemShape: {
             code: string;
@@ -1554,10 +1784,22 @@ export interface components {
             first_name: string;
             last_name: string;
             title: string;
+            email: string;
+            phones: string[];
+            language: string;
+            remarks: string;
+            standing: components["schemas"]["StandingEnum"];
+            own: {
+                [key: string]: string;
+            };
             department_name: string | null;
+            company_name: string | null;
+            kind_name: string | null;
             state: components["schemas"]["State"];
             /** Format: date-time */
             until: string | null;
+            /** Format: date-time */
+            activation_at: string | null;
             /** Format: date-time */
             expiry_at: string | null;
             gaps: components["schemas"]["Gap"][];
@@ -1620,6 +1862,19 @@ export interface components {
             id: number;
             display_name: string;
             is_erased: boolean;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        SavedViewShape: {
+            name: string;
+            /** @default false */
+            is_shared: boolean;
+            filters: {
+                [key: string]: unknown;
+            };
+            columns: string[];
+            /** @default name */
+            sort: string;
+            id: number;
         };
         /** @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day. */
         Schedule: {
@@ -1744,10 +1999,16 @@ export interface components {
         /** @description The shape of something that comes in or goes out. */
         ToSendShape: {
             controller: number;
-            act: components["schemas"]["ActEnum"];
+            act: components["schemas"]["ToSendShapeActEnum"];
             is_silent: boolean;
             records: number;
         };
+        /**
+         * @description * `put` - put
+         *     * `remove` - remove
+         * @enum {string}
+         */
+        ToSendShapeActEnum: "put" | "remove";
         /**
          * @description * `text` - text
          *     * `long_text` - long_text
@@ -1777,10 +2038,40 @@ export interface components {
             total: number;
         };
         /** @description The shape of something that comes in or goes out. */
+        ViewShapeRequest: {
+            name: string;
+            /** @default false */
+            is_shared: boolean;
+            filters: {
+                [key: string]: unknown;
+            };
+            columns: string[];
+            /** @default name */
+            sort: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        WeighedBatch: {
+            problems: components["schemas"]["ProblemShape"][];
+            total: number;
+            changed: number;
+            left_alone: components["schemas"]["LeftAloneShape"][];
+            records: number;
+            doors: number[];
+        };
+        /** @description The shape of something that comes in or goes out. */
         WhoMayOpen: {
             people: components["schemas"]["Row"][];
             total: number;
         };
+        /**
+         * @description * `same` - same
+         *     * `ends_before_it_begins` - ends_before_it_begins
+         *     * `erased` - erased
+         *     * `changed_since` - changed_since
+         *     * `gone` - gone
+         * @enum {string}
+         */
+        WhyEnum: "same" | "ends_before_it_begins" | "erased" | "changed_since" | "gone";
     };
     responses: never;
     parameters: never;
@@ -1790,6 +2081,110 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    batches_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchProgress"][];
+                };
+            };
+        };
+    };
+    batches_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchShapeRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBatch"];
+                };
+            };
+        };
+    };
+    batches_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchProgress"];
+                };
+            };
+        };
+    };
+    batches_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    batches_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBatch"];
+                };
+            };
+        };
+    };
     bench_retrieve: {
         parameters: {
             query?: never;
@@ -1881,6 +2276,7 @@ export interface operations {
         parameters: {
             query?: {
                 after?: string;
+                company?: number;
                 department?: number;
                 ending_within_days?: number;
                 /**
@@ -1897,15 +2293,11 @@ export interface operations {
                  */
                 gap?: "no_card" | "no_card_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 group?: number;
+                kind?: number;
                 not_ready?: boolean;
-                /**
-                 * @description * `name` - name
-                 *     * `-name` - -name
-                 *     * `number` - number
-                 *     * `-number` - -number
-                 *     * `expiry` - expiry
-                 */
-                sort?: "name" | "-name" | "number" | "-number" | "expiry";
+                own_field?: number;
+                own_value?: string;
+                sort?: string;
                 starting_within_days?: number;
                 /**
                  * @description * `pending` - pending
@@ -2252,6 +2644,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhoMayOpen"];
+                };
+            };
+        };
+    };
+    export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -2798,29 +3213,6 @@ export interface operations {
             };
         };
     };
-    register_weigh_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SettingsShapeRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SettingsEffect"];
-                };
-            };
-        };
-    };
     schedules_list: {
         parameters: {
             query?: never;
@@ -2968,6 +3360,68 @@ export interface operations {
             };
         };
     };
+    views_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedViewShape"][];
+                };
+            };
+        };
+    };
+    views_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedViewShape"][];
+                };
+            };
+        };
+    };
+    views_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     waiting_retrieve: {
         parameters: {
             query?: never;
@@ -3010,6 +3464,29 @@ export interface operations {
             };
         };
     };
+    weigh_batch_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedBatch"];
+                };
+            };
+        };
+    };
     weigh_group_create: {
         parameters: {
             query?: never;
@@ -3029,6 +3506,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupConsequencesShape"];
+                };
+            };
+        };
+    };
+    weigh_register_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsEffect"];
                 };
             };
         };

@@ -1,0 +1,133 @@
+"""One act on many cardholders: what it does to each of them, or why it leaves one as it is."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from enum import StrEnum
+from typing import Any
+
+from cadrin.core.validity import Span, Standing
+
+
+class BatchAct(StrEnum):
+    DEPARTMENT = "department"
+    COMPANY = "company"
+    KIND = "kind"
+    STANDING = "standing"
+    EXPIRY = "expiry"
+    ADD_GROUP = "add_group"
+    REMOVE_GROUP = "remove_group"
+    TAKE_BACK = "take_back"
+
+
+class LeftAlone(StrEnum):
+    """Why a batch leaves somebody as they are."""
+
+    SAME = "same"
+    """They are already so."""
+    ENDS_BEFORE_IT_BEGINS = "ends_before_it_begins"
+    ERASED = "erased"
+    CHANGED_SINCE = "changed_since"
+    """Somebody changed it after the batch that is to be taken back."""
+    GONE = "gone"
+
+
+MembershipSpan = tuple[datetime | None, datetime | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """What a batch may change of a cardholder. ``groups`` has the span of each membership."""
+
+    department_id: int | None = None
+    company_id: int | None = None
+    kind_id: int | None = None
+    standing: Standing = Standing.ACTIVE
+    standing_reason: str = ""
+    suspended_until: datetime | None = None
+    activation_at: datetime | None = None
+    expiry_at: datetime | None = None
+    groups: Mapping[int, MembershipSpan] = field(default_factory=dict)
+    is_erased: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class BatchOrder:
+    """What to do: the value is an id, a standing, or an instant (None for no expiry), as the act takes it."""
+
+    act: BatchAct
+    value: int | Standing | datetime | None
+    reason: str = ""
+
+    @property
+    def group_id(self) -> int | None:
+        """Give the access group that it is about; None when it is about none."""
+        is_group = self.act in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP)
+        return self.value if is_group and isinstance(self.value, int) else None
+
+
+TOUCHES_DOORS = frozenset({BatchAct.STANDING, BatchAct.EXPIRY, BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP})
+
+
+def changed(subject: Subject, order: BatchOrder) -> Subject | LeftAlone:
+    """Give somebody as the batch would leave them, or why it does not touch them."""
+    if subject.is_erased:
+        return LeftAlone.ERASED
+    after = _applied(subject, order)
+    if after == subject:
+        return LeftAlone.SAME
+    if Span(after.activation_at, after.expiry_at).is_empty:
+        return LeftAlone.ENDS_BEFORE_IT_BEGINS
+    return after
+
+
+def _applied(subject: Subject, order: BatchOrder) -> Subject:
+    match order.act, order.value:
+        case ((BatchAct.DEPARTMENT | BatchAct.COMPANY | BatchAct.KIND), (int() | None) as id_):
+            chosen: dict[str, Any] = {f"{order.act.value}_id": id_}
+            return replace(subject, **chosen)
+        case BatchAct.STANDING, Standing() as standing:
+            return replace(subject, standing=standing, standing_reason=order.reason, suspended_until=None)
+        case BatchAct.EXPIRY, (datetime() | None) as expiry_at:
+            return replace(subject, expiry_at=expiry_at)
+        case BatchAct.ADD_GROUP, int() as group_id:
+            return replace(subject, groups={group_id: (None, None), **subject.groups})
+        case BatchAct.REMOVE_GROUP, int() as group_id:
+            return replace(subject, groups={id_: span for id_, span in subject.groups.items() if id_ != group_id})
+    raise ValueError(f"{order.act} does not take {order.value!r}")
+
+
+def taken_back(now: Subject, before: Subject, order: BatchOrder) -> Subject | LeftAlone:
+    """Give somebody as they were before a batch; only if they still are as the batch left them.
+
+    ``before`` is what they were as the batch found them. What others changed elsewhere since stays.
+    """
+    if now.is_erased:
+        return LeftAlone.ERASED
+    left = changed(before, order)
+    if isinstance(left, LeftAlone):
+        return LeftAlone.SAME
+    group_id = order.group_id
+    if group_id is not None:
+        if now.groups.get(group_id) != left.groups.get(group_id):
+            return LeftAlone.CHANGED_SINCE
+        others = {id_: span for id_, span in now.groups.items() if id_ != group_id}
+        had = {group_id: before.groups[group_id]} if group_id in before.groups else {}
+        return replace(now, groups=others | had)
+    fields = {name: getattr(before, name) for name in FIELDS_OF[order.act]}
+    if any(getattr(now, name) != getattr(left, name) for name in fields):
+        return LeftAlone.CHANGED_SINCE
+    after = replace(now, **fields)
+    return LeftAlone.ENDS_BEFORE_IT_BEGINS if Span(after.activation_at, after.expiry_at).is_empty else after
+
+
+FIELDS_OF: Mapping[BatchAct, tuple[str, ...]] = {
+    BatchAct.DEPARTMENT: ("department_id",),
+    BatchAct.COMPANY: ("company_id",),
+    BatchAct.KIND: ("kind_id",),
+    BatchAct.STANDING: ("standing", "standing_reason", "suspended_until"),
+    BatchAct.EXPIRY: ("expiry_at",),
+    BatchAct.ADD_GROUP: (),
+    BatchAct.REMOVE_GROUP: (),
+    BatchAct.TAKE_BACK: (),
+}

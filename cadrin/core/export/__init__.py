@@ -1,0 +1,1 @@
+"""Lists of cardholders in open formats: CSV, XLSX, JSON and vCard."""

@@ -1,0 +1,79 @@
+"""Begin, stop and take back batches."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.core.batches import BatchAct
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.journal.commands import About, Act, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.register.batches.drafts import BATCH, CHOSEN_FROM, BatchDraft, problems_with_batch
+from cadrin.register.models import Batch, BatchState, BatchTarget
+from cadrin.register.selection import Selection, chosen
+
+
+def _permission(act: BatchAct) -> Permission:
+    return Permission.ACCESS if act in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP) else Permission.EDIT
+
+
+@transaction.atomic
+def begin_batch(actor: Actor, draft: BatchDraft, selection: Selection, at: datetime) -> int:
+    """Begin an act on many, which the worker then does, and give its id. Raises Invalid or NotPermitted."""
+    actor.require(_permission(draft.act))
+    ids = chosen(selection, at)
+    if problems := problems_with_batch(draft, len(ids)):
+        raise Invalid(problems)
+    return _begun(actor, Batch(act=draft.act, value=draft.value, value_name=_name(draft), reason=draft.reason), ids, at)
+
+
+@transaction.atomic
+def take_back_batch(actor: Actor, batch_id: int, at: datetime) -> int:
+    """Begin to put back whom a batch changed, wherever nothing later stands against it, and give the new batch's id.
+
+    Raises Invalid when it is still at work or was taken back already, NotFound or NotPermitted.
+    """
+    batch = get_batch(batch_id)
+    actor.require(_permission(BatchAct(batch.act)))
+    if batch.state == BatchState.AT_WORK:
+        raise Invalid.of("batch.at_work")
+    if batch.act == BatchAct.TAKE_BACK or Batch.objects.filter(takes_back=batch).exists():
+        raise Invalid.of("batch.taken_back")
+    ids = list(batch.targets.filter(is_done=True, left_alone="").values_list("cardholder_id", flat=True))
+    if not ids:
+        raise Invalid.of("batch.nobody")
+    return _begun(actor, Batch(act=BatchAct.TAKE_BACK, takes_back=batch, value_name=batch.value_name), ids, at)
+
+
+@transaction.atomic
+def stop_batch(actor: Actor, batch_id: int, at: datetime) -> None:
+    """Leave a batch where it is: whom it has changed stays changed until it is taken back. Raises NotFound."""
+    batch = get_batch(batch_id)
+    actor.require(_permission(BatchAct(batch.act)))
+    Batch.objects.filter(pk=batch.pk, state=BatchState.AT_WORK).update(state=BatchState.STOPPED)
+    record(actor, at, [Act("batch.stopped", (About(BATCH, batch.pk),))])
+
+
+def get_batch(batch_id: int) -> Batch:
+    """Raises NotFound."""
+    batch = Batch.objects.filter(pk=batch_id).select_related("takes_back").first()
+    if batch is None:
+        raise NotFound.of("batch.not_found")
+    return batch
+
+
+def _name(draft: BatchDraft) -> str:
+    model = CHOSEN_FROM.get(draft.act)
+    if model is None or draft.value is None:
+        return ""
+    return str(model.objects.values_list("name", flat=True).get(pk=draft.value))
+
+
+def _begun(actor: Actor, batch: Batch, ids: list[int], at: datetime) -> int:
+    batch.operator_id, batch.operator_name, batch.at, batch.total = actor.operator_id, actor.name, at, len(ids)
+    batch.save()
+    BatchTarget.objects.bulk_create((BatchTarget(batch=batch, cardholder_id=id_) for id_ in ids), batch_size=2000)
+    changes = {"act": (None, batch.act), "value": (None, batch.value_name or batch.value), "people": (None, len(ids))}
+    record(actor, at, [Act("batch.begun", (About(BATCH, batch.pk),), changes)])
+    return batch.pk

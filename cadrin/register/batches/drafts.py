@@ -1,0 +1,78 @@
+"""What an operator wants to do to many, and to whom."""
+
+from collections.abc import Iterable, Mapping
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from cadrin.access.models import AccessGroup, Membership
+from cadrin.core.batches import BatchAct, BatchOrder, Subject
+from cadrin.core.details import LONGEST
+from cadrin.core.errors import Problem
+from cadrin.core.validity import Standing
+from cadrin.people.models import Cardholder, Company, Department, Kind
+
+BATCH = "batch"
+CHOSEN_FROM: Mapping[BatchAct, Any] = {
+    BatchAct.DEPARTMENT: Department,
+    BatchAct.COMPANY: Company,
+    BatchAct.KIND: Kind,
+    BatchAct.ADD_GROUP: AccessGroup,
+    BatchAct.REMOVE_GROUP: AccessGroup,
+}
+_FIELDS = ("department_id", "company_id", "kind_id", "standing_reason", "suspended_until", "activation_at", "expiry_at")
+
+
+class BatchDraft(NamedTuple):
+    """What an operator wants to do; the value is an id, a standing, or an instant as ISO 8601 writes it."""
+
+    act: BatchAct
+    value: int | str | None
+    reason: str = ""
+
+    @property
+    def order(self) -> BatchOrder:
+        value: Any = self.value
+        if self.act is BatchAct.STANDING:
+            value = Standing(value)
+        elif self.act is BatchAct.EXPIRY and value:
+            value = datetime.fromisoformat(value)
+        return BatchOrder(self.act, value, self.reason)
+
+
+def problems_with_batch(draft: BatchDraft, count: int) -> tuple[Problem, ...]:
+    """Give everything against beginning the batch."""
+    problems = []
+    if not count:
+        problems.append(Problem("batch.nobody", None))
+    if len(draft.reason) > LONGEST["standing_reason"]:
+        problems.append(Problem("input.too_long", "reason", {"most": LONGEST["standing_reason"]}))
+    model = CHOSEN_FROM.get(draft.act)
+    if model and draft.value is not None:
+        row = model.objects.filter(pk=draft.value).first()
+        if row is None:
+            problems.append(Problem("input.no_longer_there", "value"))
+        elif getattr(row, "is_retired", False):
+            problems.append(Problem("input.retired", "value", {"name": row.name}))
+    if draft.act in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP, BatchAct.STANDING) and draft.value is None:
+        problems.append(Problem("input.blank", "value"))
+    return tuple(problems)
+
+
+def subjects(ids: Iterable[int]) -> dict[int, Subject]:
+    """Give cardholders as far as a batch is concerned, in two queries; those that are not there are left out."""
+    wanted = list(ids)
+    groups: dict[int, dict[int, tuple[datetime | None, datetime | None]]] = {}
+    for holder_id, group_id, *span in Membership.objects.filter(cardholder_id__in=wanted).values_list(
+        "cardholder_id", "group_id", "activation_at", "expiry_at"
+    ):
+        groups.setdefault(holder_id, {})[group_id] = (span[0], span[1])
+    people = Cardholder.objects.filter(pk__in=wanted).values("id", "standing", "erased_at", *_FIELDS)
+    return {
+        row["id"]: Subject(
+            **{name: row[name] for name in _FIELDS},
+            standing=Standing(row["standing"]),
+            groups=groups.get(row["id"], {}),
+            is_erased=row["erased_at"] is not None,
+        )
+        for row in people
+    }

@@ -1,0 +1,159 @@
+"""Do batches in short steps, so that nobody at a desk waits; safe to stop at any point."""
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+
+from cadrin.access.commands.file import GROUP
+from cadrin.access.models import AccessGroup, Membership
+from cadrin.core.batches import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
+from cadrin.core.validity import Standing
+from cadrin.journal.commands import About, Act, record
+from cadrin.operators.actor import Actor
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject as Marked
+from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.models import Cardholder
+from cadrin.register.batches.drafts import BATCH, CHOSEN_FROM, BatchDraft, subjects
+from cadrin.register.models import Batch, BatchState, BatchTarget
+
+STEP = 300
+"""Cardholders in one transaction: few enough that whoever waits for it does not notice."""
+
+
+def work_on_batches(at: datetime) -> int:
+    """Do one step of the oldest batch that is at work, and give how many cardholders it was about; 0 for no work."""
+    if not Batch.objects.filter(state=BatchState.AT_WORK).exists():
+        return 0
+    return _step(at)
+
+
+@transaction.atomic
+def _step(at: datetime) -> int:
+    batch = Batch.objects.filter(state=BatchState.AT_WORK).select_related("takes_back").order_by("id").first()
+    if batch is None:
+        return 0
+    targets = list(batch.targets.filter(is_done=False).order_by("id")[:STEP])
+    if targets:
+        _change(batch, targets, at)
+    is_last = len(targets) < STEP
+    batch.done += len(targets)
+    batch.changed += sum(1 for target in targets if not target.left_alone)
+    if is_last:
+        batch.state = BatchState.DONE
+    batch.save(update_fields=["done", "changed", "state"])
+    return max(len(targets), 1)
+
+
+def _change(batch: Batch, targets: list[BatchTarget], at: datetime) -> None:
+    original = batch.takes_back or batch
+    order = BatchDraft(BatchAct(original.act), original.value, original.reason).order
+    now = subjects(target.cardholder_id for target in targets)
+    befores = _befores(batch.takes_back, now) if batch.takes_back else {}
+    made: dict[int, tuple[Subject, Subject]] = {}
+    for target in targets:
+        id_ = target.cardholder_id
+        subject = now.get(id_)
+        after: Subject | LeftAlone = LeftAlone.GONE
+        if subject is not None:
+            after = taken_back(subject, befores[id_], order) if batch.takes_back else changed(subject, order)
+        target.is_done = True
+        if isinstance(after, LeftAlone) or subject is None:
+            target.left_alone = str(after)
+        else:
+            made[id_] = (subject, after)
+            target.before = _kept(subject, order)
+    BatchTarget.objects.bulk_update(targets, ["is_done", "left_alone", "before"])
+    _write(batch, order, made, at)
+
+
+def _kept(subject: Subject, order: BatchOrder) -> dict[str, Any]:
+    """Give what a batch may change of somebody, to be put back."""
+    if order.group_id is not None:
+        span = subject.groups.get(order.group_id)
+        return {"span": [_plain(end) for end in span] if span else None}
+    return {name: _plain(getattr(subject, name)) for name in FIELDS_OF[order.act]}
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, datetime) else value
+
+
+def _befores(batch: Batch, now: Mapping[int, Subject]) -> dict[int, Subject]:
+    """Give people as a batch found them, as far as it may have changed them."""
+    found = {}
+    kept = batch.targets.filter(cardholder_id__in=now).values_list("cardholder_id", "before")
+    for id_, before in kept:
+        values = dict(before or {})
+        if "span" in values:
+            span = values.pop("span")
+            at = tuple(datetime.fromisoformat(end) if end else None for end in span) if span else None
+            groups = {int(batch.value): (at[0], at[1])} if at and batch.value else {}
+            found[id_] = Subject(groups=groups)
+            continue
+        for name in ("expiry_at", "suspended_until"):
+            if values.get(name):
+                values[name] = datetime.fromisoformat(values[name])
+        if "standing" in values:
+            values["standing"] = Standing(values["standing"])
+        found[id_] = Subject(**values)
+    return found
+
+
+def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Subject]], at: datetime) -> None:
+    """Save what was made of whom, with an entry of the journal for each change that was the same for several."""
+    if not made:
+        return
+    alike: dict[str, list[int]] = {}
+    pairs: dict[str, tuple[Mapping[str, Any], Mapping[str, Any]]] = {}
+    for id_, (before, after) in made.items():
+        pair = (_kept(before, order), _kept(after, order))
+        alike.setdefault(repr(pair), []).append(id_)
+        pairs[repr(pair)] = pair
+    acts = []
+    for key, ids in alike.items():
+        before_values, after_values = pairs[key]
+        after = made[ids[0]][1]
+        if order.group_id is not None:
+            _write_memberships(order.group_id, ids, after)
+        fields = {name: getattr(after, name) for name in FIELDS_OF[order.act]}
+        Cardholder.objects.filter(pk__in=ids).update(**fields, version=F("version") + 1)
+        versions = Cardholder.objects.filter(pk__in=ids).values_list("id", "version")
+        about = (*(About(CARDHOLDER, id_, version) for id_, version in versions), About(BATCH, batch.pk))
+        acts.append(_act(order, about, before_values, after_values))
+    record(Actor(batch.operator_id, batch.operator_name, frozenset()), at, acts)
+    if order.act in TOUCHES_DOORS:
+        mark_for_delivery(Marked.CARDHOLDER, made)
+
+
+def _write_memberships(group_id: int, ids: list[int], after: Subject) -> None:
+    if group_id not in after.groups:
+        Membership.objects.filter(group_id=group_id, cardholder_id__in=ids).delete()
+        return
+    start, end = after.groups[group_id]
+    Membership.objects.bulk_create(
+        Membership(group_id=group_id, cardholder_id=id_, activation_at=start, expiry_at=end) for id_ in ids
+    )
+
+
+def _act(order: BatchOrder, about: tuple[About, ...], before: Mapping[str, Any], after: Mapping[str, Any]) -> Act:
+    group_id = order.group_id
+    if group_id is not None:
+        name = AccessGroup.objects.filter(pk=group_id).values_list("name", flat=True).first() or ""
+        start, end = after["span"] or (None, None)
+        action = "membership.added" if after["span"] else "membership.removed"
+        spans = {"activation_at": (None, start), "expiry_at": (None, end)} if after["span"] else {}
+        changes = {"group": (name, name)} | {field: pair for field, pair in spans.items() if pair[1]}
+        return Act(action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)})
+    changes = {name: (before[name], after[name]) for name in after if before[name] != after[name]}
+    model = CHOSEN_FROM.get(order.act)
+    if model is None:
+        return Act("cardholder.changed", about, changes)
+    (field, ids), *_ = changes.items()
+    names = dict(model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name"))
+    return Act(
+        "cardholder.changed", about, {field.removesuffix("_id"): (names.get(ids[0]), names.get(ids[1]))}, changes
+    )

@@ -1,0 +1,63 @@
+"""What a batch would do, before it begins."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from cadrin.access.models import Grant
+from cadrin.core.batches import TOUCHES_DOORS, LeftAlone, changed
+from cadrin.core.delivery import RecordKind
+from cadrin.core.errors import Problem
+from cadrin.delivery.models import Record
+from cadrin.people.queries import display_names
+from cadrin.register.batches.drafts import BatchDraft, problems_with_batch, subjects
+from cadrin.register.selection import Selection, chosen, in_steps
+
+_EXAMPLES = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """What a batch would do: how many it changes, whom it leaves alone and why, and what goes to controllers."""
+
+    problems: tuple[Problem, ...]
+    total: int
+    changed: int
+    left_alone: Mapping[LeftAlone, int]
+    examples: Mapping[LeftAlone, list[str]]
+    records: int
+    doors: tuple[int, ...]
+
+
+def weigh(draft: BatchDraft, selection: Selection, at: datetime) -> Weighed:
+    """Work out what the batch would do. Nothing is saved."""
+    ids = chosen(selection, at)
+    problems = problems_with_batch(draft, len(ids))
+    if problems:
+        return Weighed(problems, len(ids), 0, {}, {}, 0, ())
+    changing: list[int] = []
+    alone: dict[LeftAlone, list[int]] = {}
+    for some in in_steps(ids, 5000):
+        for id_, subject in subjects(some).items():
+            after = changed(subject, draft.order)
+            if isinstance(after, LeftAlone):
+                alone.setdefault(after, []).append(id_)
+            else:
+                changing.append(id_)
+    examples = {why: list(display_names(those[:_EXAMPLES]).values()) for why, those in alone.items()}
+    doors = Grant.objects.filter(group_id=draft.order.group_id).values_list("door_id", flat=True).distinct()
+    return Weighed(
+        problems,
+        len(ids),
+        len(changing),
+        {why: len(those) for why, those in alone.items()},
+        examples,
+        _records(changing) if draft.act in TOUCHES_DOORS else 0,
+        tuple(doors),
+    )
+
+
+def _records(ids: list[int]) -> int:
+    """Count the records that controllers hold, or should hold, of these."""
+    held = Record.objects.filter(kind=RecordKind.CARDHOLDER)
+    return sum(held.filter(subject_id__in=some).count() for some in in_steps(ids, 5000))

@@ -1,0 +1,139 @@
+"""Filter the list of cardholders. What a filter means is the core's word; a test holds the two together."""
+
+from datetime import datetime
+from typing import NamedTuple
+
+from django.db.models import Exists, F, OuterRef, Q, Value
+from django.db.models.functions import Coalesce
+
+from cadrin.access.models import Grant, Membership
+from cadrin.cards.models import Card
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.own_fields import FieldType, read_value, sort_key
+from cadrin.core.readiness import Gap
+from cadrin.core.validity import Standing, State
+from cadrin.delivery.queries import has_record_not_held
+from cadrin.people.models import OwnField, OwnKey
+from cadrin.people.queries import (
+    AFTER_EVERY_LETTER,
+    departments_below,
+    ending_within,
+    having_terms,
+    in_state,
+    own_field,
+    starting_within,
+)
+
+
+class Filters(NamedTuple):
+    """What is asked of the list; all that are set must hold."""
+
+    text: str = ""
+    department_id: int | None = None
+    state: State | None = None
+    group_id: int | None = None
+    gap: Gap | None = None
+    is_not_ready: bool = False
+    ending_within_days: int | None = None
+    starting_within_days: int | None = None
+    company_id: int | None = None
+    kind_id: int | None = None
+    own_field_id: int | None = None
+    own_value: str = ""
+    """The beginning of the value of that own field, or all of a choice; empty for whoever has none."""
+
+
+def matching(filters: Filters, at: datetime) -> Q:
+    """Match the cardholders for whom every filter holds."""
+    match = having_terms(filters.text)
+    if filters.department_id is not None:
+        match &= Q(department_id__in=departments_below(filters.department_id))
+    if filters.state is not None:
+        match &= in_state(filters.state, at)
+    if filters.group_id is not None:
+        match &= Q(pk__in=Membership.objects.filter(group_id=filters.group_id).values("cardholder_id"))
+    if filters.gap is not None:
+        match &= having_gap(filters.gap, at)
+    if filters.is_not_ready:
+        match &= not_ready(at)
+    if filters.ending_within_days is not None:
+        match &= ending_within(at, filters.ending_within_days)
+    if filters.starting_within_days is not None:
+        match &= starting_within(at, filters.starting_within_days)
+    if filters.company_id is not None:
+        match &= Q(company_id=filters.company_id)
+    if filters.kind_id is not None:
+        match &= Q(kind_id=filters.kind_id)
+    if filters.own_field_id is not None:
+        match &= having_own(filters.own_field_id, filters.own_value)
+    return match
+
+
+def having_own(field_id: int, value: str) -> Q:
+    """Match whoever's value of an own field begins with this; with an empty one, whoever has no value."""
+    field = OwnField.objects.filter(pk=field_id).first()
+    keys = OwnKey.objects.filter(field_id=field_id)
+    if field is None or not value.strip():
+        return ~Q(pk__in=keys.values("cardholder_id"))
+    read = read_value(own_field(field), value)
+    key = sort_key(own_field(field), read if isinstance(read, str) else value)
+    if FieldType(field.type) in (FieldType.TEXT, FieldType.LONG_TEXT):
+        keys = keys.filter(key__gte=key, key__lt=key + AFTER_EVERY_LETTER)
+    else:
+        keys = keys.filter(key=key)
+    return Q(pk__in=keys.values("cardholder_id"))
+
+
+def not_ready(at: datetime) -> Q:
+    """Match whoever should come in, now or later, and lacks something for it."""
+    gaps = (
+        Gap.NO_CARD,
+        Gap.NO_CARD_IN_FORCE,
+        Gap.NO_ACCESS_GROUP,
+        Gap.GROUPS_OPEN_NOTHING,
+        Gap.NO_MEMBERSHIP_IN_FORCE,
+        Gap.NOT_HELD,
+    )
+    lacking = Q()
+    for gap in gaps:
+        lacking |= having_gap(gap, at)
+    return (in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)) & lacking
+
+
+def having_gap(gap: Gap, at: datetime) -> Q:
+    """Match cardholders in whose `readiness` the core finds this gap; a test holds the two together."""
+    cards = Card.objects.filter(holder_id=OuterRef("pk"))
+    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
+    opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
+    match gap:
+        case Gap.NO_CARD:
+            return Q(~Exists(cards))
+        case Gap.NO_CARD_IN_FORCE:
+            issued = cards.filter(_has_begun(at), _is_not_over(at), status=CardStatus.ISSUED)
+            return Q(Exists(cards)) & Q(~Exists(issued))
+        case Gap.NO_ACCESS_GROUP:
+            return Q(~Exists(memberships))
+        case Gap.GROUPS_OPEN_NOTHING:
+            return Q(Exists(memberships)) & Q(~Exists(opening))
+        case Gap.NO_MEMBERSHIP_IN_FORCE:
+            return Q(Exists(opening)) & Q(~Exists(memberships.filter(_is_not_over(at))))
+        case Gap.SUSPENDED:
+            later = Q(suspended_until__gt=at) & (Q(activation_at=None) | Q(suspended_until__gt=F("activation_at")))
+            return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | later)
+        case Gap.EXPIRED:
+            by_decision = Q(standing__in=[Standing.BARRED, Standing.DEPARTED]) | having_gap(Gap.SUSPENDED, at)
+            return Q(expiry_at__lte=at) & ~by_decision
+        case Gap.BARRED | Gap.DEPARTED:
+            return Q(standing=gap.value)
+        case Gap.NOT_HELD:
+            return Q(has_record_not_held())
+
+
+def _has_begun(at: datetime) -> Q:
+    """Match what counts at ``at``, or when its cardholder starts if that is later."""
+    return Q(activation_at=None) | Q(activation_at__lte=at) | Q(activation_at__lte=OuterRef("activation_at"))
+
+
+def _is_not_over(at: datetime) -> Q:
+    moment_of_start = Coalesce(OuterRef("activation_at"), Value(at))
+    return Q(expiry_at=None) | Q(expiry_at__gt=at) & Q(expiry_at__gt=moment_of_start)

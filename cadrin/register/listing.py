@@ -1,0 +1,159 @@
+"""The list of cardholders: page through it by key in any order, and say of each row what it lacks."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from django.db.models import CharField, F, OuterRef, Q, Subquery, Value
+from django.db.models.functions import Cast, Coalesce
+
+from cadrin.access.models import Door, Membership
+from cadrin.access.plan import holders, the_plan
+from cadrin.core.access.finder import Roster
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.readiness import readiness
+from cadrin.core.validity import state_at
+from cadrin.delivery.queries import not_held_counts
+from cadrin.people.models import Cardholder, OwnKey
+from cadrin.register.filters import Filters, matching
+from cadrin.register.selection import Selection
+
+MOST_COUNTED = 10_000
+_FIELDS = {"name": "sort_name", "number": "number_key"}
+"""Orders that an index gives; the others are worked out for everybody who matches."""
+_SORTED_BY = {
+    "department": "department__name",
+    "company": "company__name",
+    "kind": "kind__name",
+    "title": "title",
+    "email": "email",
+    "standing": "standing",
+    "activation": "activation_at",
+    "expiry": "expiry_at",
+}
+SORTS = (*_FIELDS, *_SORTED_BY)
+
+
+class Page(NamedTuple):
+    """``next`` is the key to ask for the page after; None on the last.
+
+    ``total`` stops at 10,000, and is None on every page but the first: it was told there.
+    """
+
+    rows: list[dict[str, Any]]
+    next: str | None
+    total: int | None
+
+
+def ids_in_order(selection: Selection, sort: str, at: datetime) -> list[int]:
+    """Give everybody a selection is about, in an order of the list. Raises Invalid for an order that is none."""
+    _check_sort(sort)
+    without = set(selection.without)
+    keys = _keys(selection.match(at), sort, "", None)
+    return [id_ for id_, _ in keys if id_ not in without]
+
+
+def _check_sort(sort: str) -> None:
+    if sort.removeprefix("-") not in SORTS and not own_id_in(sort.removeprefix("-")):
+        raise Invalid.of("list.unknown_sort", "sort", sort=sort[:20])
+
+
+def page(filters: Filters, at: datetime, *, sort: str = "name", after: str = "", most: int = 50) -> Page:
+    """Give one page of the list. Paging by key never repeats or skips a row while others work.
+
+    Raises Invalid for a sort or key that is none.
+    """
+    _check_sort(sort)
+    match = matching(filters, at)
+    keys = _keys(match, sort, after, most + 1)
+    rows = rows_of([id_ for id_, _ in keys[:most]], at)
+    id_, value = keys[most - 1] if len(keys) > most else (0, "")
+    following = f"{value}|{id_}" if id_ else None
+    return Page(rows, following, None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count())
+
+
+def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, str]]:
+    """Give ids in their order, each with the value that puts it there."""
+    people = Cardholder.objects.filter(match)
+    value, _, last = after.rpartition("|")
+    if after and not last.isdecimal():
+        raise Invalid.of("list.unknown_key", "after")
+    by, comparison = sort.removeprefix("-"), "lt" if sort.startswith("-") else "gt"
+    field = _FIELDS.get(by, "sort_value")
+    if field == "sort_value":
+        people = people.annotate(sort_value=_sort_value(by))
+    if after:
+        # the first condition alone would do, but only the second is one that an index can answer
+        beyond = Q(**{f"{field}__{comparison}": value}) | Q(**{field: value, f"id__{comparison}": int(last)})
+        people = people.filter(beyond, **{f"{field}__{comparison}e": value})
+    people = people.order_by(*((f"-{field}", "-id") if sort.startswith("-") else (field, "id")))
+    return list(people.values_list("id", field)[:most])
+
+
+def _sort_value(by: str) -> Coalesce:
+    """Give what a list is put in order by, as text; whoever has nothing there comes first."""
+    if own_id := own_id_in(by):
+        keys = OwnKey.objects.filter(cardholder_id=OuterRef("pk"), field_id=own_id)
+        return Coalesce(Subquery(keys.values("key")[:1]), Value(""))
+    return Coalesce(Cast(_SORTED_BY[by], CharField()), Value(""))
+
+
+def own_id_in(name: str) -> int | None:
+    """Give the id in the name of an own field, such as ``own.7``; None when it names none."""
+    head, _, id_ = name.partition(".")
+    return int(id_) if head == "own" and id_.isdecimal() and len(id_) < 10 else None
+
+
+def rows_of(ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
+    """Give what the list shows of these cardholders, in their order; a bounded number of queries."""
+    wanted = list(ids)
+    plan, people, not_held = the_plan(), holders(wanted), not_held_counts(wanted)
+    values = {
+        row["id"]: row
+        for row in Cardholder.objects.filter(pk__in=wanted).values(
+            "id",
+            "first_name",
+            "last_name",
+            "title",
+            "email",
+            "phones",
+            "language",
+            "own",
+            "remarks",
+            "standing",
+            department_name=F("department__name"),
+            company_name=F("company__name"),
+            kind_name=F("kind__name"),
+        )
+    }
+    rows = []
+    for id_ in wanted:
+        holder = people[id_]
+        condition = state_at(holder.standing, holder.span, at, holder.suspended_until)
+        items = readiness(holder, plan, at, not_held.get(id_, 0))
+        rows.append(
+            values[id_]
+            | {
+                "number": holder.number,
+                "display_name": holder.display_name,
+                "state": condition.state,
+                "until": condition.until,
+                "activation_at": holder.span.start,
+                "expiry_at": holder.span.end,
+                "gaps": [item.gap for item in items if item.gap],
+                "cards": [f"{c.key.facility_code}-{c.key.card_number:05}" for c in holder.cards],
+                "groups": [plan.groups[m.group_id].name for m in holder.memberships if m.group_id in plan.groups],
+            }
+        )
+    return rows
+
+
+def who_may_open(door_id: int, at: datetime) -> list[int]:
+    """Give the ids of everybody for whom the door opens at ``at``, by name. Raises NotFound."""
+    if not Door.objects.filter(pk=door_id).exists():
+        raise NotFound.of("door.not_found")
+    plan = the_plan()
+    opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
+    members = Membership.objects.filter(group_id__in=opening).values_list("cardholder_id", flat=True).distinct()
+    admitted = Roster(list(holders(members).values())).who_may_open(door_id, plan, at)
+    return list(Cardholder.objects.filter(pk__in=admitted).order_by("sort_name").values_list("id", flat=True))

@@ -1,0 +1,191 @@
+"""What comes in and goes out about the list of cardholders."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from cadrin.access.rest.shapes import SiteInstantField
+from cadrin.core.batches import BatchAct, LeftAlone
+from cadrin.core.readiness import Gap
+from cadrin.core.validity import Standing, State
+from cadrin.delivery.rest.shapes import GAPS, STATES, ProblemShape
+from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.register.batches.drafts import BatchDraft
+from cadrin.register.filters import Filters
+from cadrin.register.models import BatchState
+from cadrin.register.selection import Selection
+
+
+class FiltersShape(Shape):
+    """What is asked of the list; all that are given must hold."""
+
+    text = serializers.CharField(default="", allow_blank=True, max_length=200)
+    department = WholeField(default=None)
+    state = serializers.ChoiceField(choices=STATES, default=None)
+    group = WholeField(default=None)
+    gap = serializers.ChoiceField(choices=GAPS, default=None)
+    not_ready = serializers.BooleanField(default=False)
+    ending_within_days = WholeField(default=None, min_value=0, max_value=3650)
+    starting_within_days = WholeField(default=None, min_value=0, max_value=3650)
+    company = WholeField(default=None)
+    kind = WholeField(default=None)
+    own_field = WholeField(default=None)
+    own_value = serializers.CharField(default="", allow_blank=True, max_length=200)
+
+
+def filters_in(asked: dict[str, Any]) -> Filters:
+    """Give the filters that were asked for."""
+    return Filters(
+        text=asked["text"],
+        department_id=asked["department"],
+        state=State(asked["state"]) if asked["state"] else None,
+        group_id=asked["group"],
+        gap=Gap(asked["gap"]) if asked["gap"] else None,
+        is_not_ready=asked["not_ready"],
+        ending_within_days=asked["ending_within_days"],
+        starting_within_days=asked["starting_within_days"],
+        company_id=asked["company"],
+        kind_id=asked["kind"],
+        own_field_id=asked["own_field"],
+        own_value=asked["own_value"],
+    )
+
+
+class ListQuery(FiltersShape):
+    """``sort`` is a column, with a minus before it for the other way round."""
+
+    sort = serializers.CharField(default="name", max_length=20)
+    after = serializers.CharField(default="", allow_blank=True, max_length=200)
+
+
+class FindQuery(Shape):
+    text = serializers.CharField(allow_blank=True, max_length=200)
+
+
+class Row(Shape):
+    """One cardholder in a list."""
+
+    id = serializers.IntegerField()
+    number = serializers.CharField()
+    display_name = serializers.CharField()
+    first_name = serializers.CharField()
+    last_name = serializers.CharField()
+    title = serializers.CharField()
+    email = serializers.CharField()
+    phones = serializers.ListField(child=serializers.CharField())
+    language = serializers.CharField()
+    remarks = serializers.CharField()
+    standing = serializers.ChoiceField(choices=[s.value for s in Standing])
+    own = serializers.DictField(child=serializers.CharField())
+    department_name = serializers.CharField(allow_null=True)
+    company_name = serializers.CharField(allow_null=True)
+    kind_name = serializers.CharField(allow_null=True)
+    state = serializers.ChoiceField(choices=STATES)
+    until = serializers.DateTimeField(allow_null=True)
+    activation_at = serializers.DateTimeField(allow_null=True)
+    expiry_at = serializers.DateTimeField(allow_null=True)
+    gaps = serializers.ListField(child=serializers.ChoiceField(choices=GAPS))
+    cards = serializers.ListField(child=serializers.CharField())
+    groups = serializers.ListField(child=serializers.CharField())
+
+
+class PageShape(Shape):
+    """``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only."""
+
+    rows = Row(many=True)
+    next = serializers.CharField(allow_null=True)
+    total = serializers.IntegerField(allow_null=True)
+
+
+class WhoMayOpen(Shape):
+    people = Row(many=True)
+    total = serializers.IntegerField()
+
+
+class SelectionShape(Shape):
+    """Whom it is about: ``ids``, or with ``filters`` all that match them without those in ``without``."""
+
+    ids = serializers.ListField(child=WholeField(), default=list, max_length=5000)
+    filters = FiltersShape(allow_null=True, default=None)
+    without = serializers.ListField(child=WholeField(), default=list, max_length=5000)
+
+
+def selection_in(given: dict[str, Any]) -> Selection:
+    """Give the selection that was sent."""
+    filters = filters_in(given["filters"]) if given["filters"] is not None else None
+    return Selection(tuple(given["ids"]), filters, tuple(given["without"]))
+
+
+class BatchShape(SelectionShape):
+    """One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts."""
+
+    act = serializers.ChoiceField(choices=[a.value for a in BatchAct if a is not BatchAct.TAKE_BACK])
+    id = WholeField(allow_null=True, default=None)
+    standing = serializers.ChoiceField(choices=[s.value for s in Standing], default=Standing.ACTIVE.value)
+    instant = SiteInstantField(allow_null=True, default=None)
+    reason = serializers.CharField(allow_blank=True, default="")
+
+
+def batch_draft(given: dict[str, Any]) -> BatchDraft:
+    """Give the draft that was sent."""
+    act = BatchAct(given["act"])
+    if act is BatchAct.STANDING:
+        return BatchDraft(act, given["standing"], given["reason"])
+    if act is BatchAct.EXPIRY:
+        return BatchDraft(act, given["instant"].isoformat() if given["instant"] else None)
+    return BatchDraft(act, given["id"])
+
+
+class LeftAloneShape(Shape):
+    why = serializers.ChoiceField(choices=[w.value for w in LeftAlone])
+    count = serializers.IntegerField()
+    examples = serializers.ListField(child=serializers.CharField())
+
+
+class WeighedBatch(Shape):
+    problems = ProblemShape(many=True)
+    total = serializers.IntegerField()
+    changed = serializers.IntegerField()
+    left_alone = LeftAloneShape(many=True)
+    records = serializers.IntegerField()
+    doors = serializers.ListField(child=serializers.IntegerField())
+
+
+class BegunBatch(Shape):
+    id = serializers.IntegerField()
+
+
+class BatchProgress(Shape):
+    """A batch as far as it has come."""
+
+    id = serializers.IntegerField()
+    operator_name = serializers.CharField()
+    at = serializers.DateTimeField()
+    act = serializers.ChoiceField(choices=[a.value for a in BatchAct])
+    taken_back_act = serializers.CharField(allow_null=True)
+    value = serializers.CharField(allow_null=True)
+    value_name = serializers.CharField()
+    total = serializers.IntegerField()
+    done = serializers.IntegerField()
+    changed = serializers.IntegerField()
+    state = serializers.ChoiceField(choices=BatchState.values)
+    can_be_taken_back = serializers.BooleanField()
+    left_alone = LeftAloneShape(many=True)
+
+
+class ViewShape(Shape):
+    name = serializers.CharField(allow_blank=True)
+    is_shared = serializers.BooleanField(default=False)
+    filters = serializers.DictField(child=serializers.JSONField())
+    columns = serializers.ListField(child=serializers.CharField(max_length=30), max_length=100)
+    sort = serializers.CharField(max_length=20, default="name")
+
+
+class SavedViewShape(ViewShape):
+    id = serializers.IntegerField()
+
+
+class ExportShape(SelectionShape):
+    kind = serializers.ChoiceField(choices=["csv", "xlsx", "json", "vcard"])
+    columns = serializers.ListField(child=serializers.CharField(max_length=30), max_length=100)
+    sort = serializers.CharField(max_length=20, default="name")

@@ -1,0 +1,158 @@
+"""One act on many: weighed first, done in steps, told in each history, taken back."""
+
+from dataclasses import replace
+from unittest import mock
+
+from django.test import TestCase
+
+from cadrin.access.commands.file import MembershipDraft
+from cadrin.access.models import Membership
+from cadrin.core.batches import BatchAct, LeftAlone
+from cadrin.core.errors import Invalid, NotPermitted
+from cadrin.core.validity import Standing
+from cadrin.journal.queries import history_of
+from cadrin.operators.actor import actor_of
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.models import Mark
+from cadrin.people.models import Cardholder, Department
+from cadrin.register.batches import steps
+from cadrin.register.batches.commands import begin_batch, get_batch, stop_batch, take_back_batch
+from cadrin.register.batches.drafts import BatchDraft
+from cadrin.register.batches.steps import work_on_batches
+from cadrin.register.batches.weighing import weigh
+from cadrin.register.filters import Filters
+from cadrin.register.models import BatchState
+from cadrin.register.selection import Selection
+from tests.house import DAY, NOON, House, an_operator
+
+EVERYBODY = Selection(filters=Filters())
+
+
+class Batches(TestCase):
+    def setUp(self) -> None:
+        self.house = House()
+        self.lab = Department.objects.create(number="20", name="Lab")
+        self.ids = self.house.enrol_many(7)
+        Mark.objects.all().delete()
+
+    def do(self, draft: BatchDraft, selection: Selection = EVERYBODY) -> int:
+        id_ = begin_batch(self.house.actor, draft, selection, NOON)
+        self.work()
+        return id_
+
+    def work(self) -> None:
+        while work_on_batches(NOON):
+            pass
+
+    def departments(self) -> list[int | None]:
+        return list(Cardholder.objects.order_by("id").values_list("department_id", flat=True))
+
+    def test_changes_everybody_who_matches_but_those_taken_out(self) -> None:
+        chosen = Selection(filters=Filters(text="reve"), without=(self.ids[0],))
+
+        id_ = self.do(BatchDraft(BatchAct.DEPARTMENT, self.lab.pk), chosen)
+
+        batch = get_batch(id_)
+        self.assertEqual(self.departments(), [None, *[self.lab.pk] * 6])
+        self.assertEqual((batch.state, batch.total, batch.done, batch.changed), (BatchState.DONE, 6, 6, 6))
+        told = history_of("cardholder", self.ids[3])[0]
+        self.assertEqual((told["action"], told["changes"]), ("cardholder.changed", {"department": [None, "Lab"]}))
+        self.assertFalse(Mark.objects.exists(), "a department is not in the records")
+
+    def test_what_is_weighed_is_what_is_done(self) -> None:
+        self.house.save(
+            self.ids[1],
+            replace(self.house.draft("M-1", activation_at=NOON + 3 * DAY), cards=(self.house.card(10_001),), version=1),
+        )
+        draft = BatchDraft(BatchAct.EXPIRY, (NOON + DAY).isoformat())
+
+        weighed = weigh(draft, EVERYBODY, NOON)
+        batch = get_batch(self.do(draft))
+
+        self.assertEqual((weighed.total, weighed.changed), (7, 6))
+        self.assertEqual(weighed.left_alone, {LeftAlone.ENDS_BEFORE_IT_BEGINS: 1})
+        self.assertEqual((batch.changed, batch.total), (6, 7))
+        self.assertEqual(Cardholder.objects.filter(expiry_at=NOON + DAY).count(), 6)
+        self.assertEqual(Mark.objects.values("subject_id").distinct().count(), 7)
+
+    def test_is_taken_back_wherever_nothing_later_stands_against_it(self) -> None:
+        id_ = self.do(BatchDraft(BatchAct.STANDING, Standing.SUSPENDED, "storm"))
+        later = replace(self.house.draft("M-0", standing=Standing.BARRED), cards=(self.house.card(10_000),), version=2)
+        self.house.save(self.ids[0], later)
+
+        back = get_batch(take_back_batch(self.house.actor, id_, NOON))
+        self.work()
+
+        back.refresh_from_db()
+        standings = dict(Cardholder.objects.values_list("id", "standing"))
+        self.assertEqual((back.changed, back.total), (6, 7))
+        self.assertEqual(standings.pop(self.ids[0]), Standing.BARRED)
+        self.assertEqual(set(standings.values()), {Standing.ACTIVE})
+        self.assertEqual(
+            set(Cardholder.objects.exclude(pk=self.ids[0]).values_list("standing_reason", flat=True)), {""}
+        )
+        with self.assertRaises(Invalid):
+            take_back_batch(self.house.actor, id_, NOON)
+
+    def test_a_group_comes_and_goes_with_its_spans(self) -> None:
+        group = self.house.day_group.pk
+        span = (MembershipDraft(group, None, NOON + DAY),)
+        self.house.save(
+            self.ids[0],
+            replace(self.house.draft("M-0"), cards=(self.house.card(10_000),), memberships=span, version=1),
+        )
+
+        id_ = self.do(BatchDraft(BatchAct.REMOVE_GROUP, group))
+        self.assertFalse(Membership.objects.filter(group_id=group).exists())
+        take_back_batch(self.house.actor, id_, NOON)
+        self.work()
+
+        ends = dict(Membership.objects.filter(group_id=group).values_list("cardholder_id", "expiry_at"))
+        self.assertEqual(len(ends), 7)
+        self.assertEqual(ends[self.ids[0]], NOON + DAY)
+        self.assertIsNone(ends[self.ids[1]])
+
+    def test_goes_on_where_it_was_when_the_worker_stopped(self) -> None:
+        with mock.patch.object(steps, "STEP", 3):
+            begin_batch(self.house.actor, BatchDraft(BatchAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON)
+            work_on_batches(NOON)
+            self.assertEqual(self.departments().count(self.lab.pk), 3)
+            with mock.patch.object(steps, "mark_for_delivery"), mock.patch.object(steps, "record", side_effect=OSError):
+                self.assertRaises(OSError, work_on_batches, NOON)
+            self.assertEqual(self.departments().count(self.lab.pk), 3, "a step that failed left no trace")
+
+            self.work()
+
+        self.assertEqual(self.departments().count(self.lab.pk), 7)
+        told = [entry["action"] for entry in history_of("cardholder", self.ids[0])]
+        self.assertEqual(told.count("cardholder.changed"), 1)
+
+    def test_is_stopped_where_it_is_and_that_much_is_taken_back(self) -> None:
+        with mock.patch.object(steps, "STEP", 3):
+            id_ = begin_batch(self.house.actor, BatchDraft(BatchAct.KIND, None), EVERYBODY, NOON)
+            self.work()
+            id_ = begin_batch(self.house.actor, BatchDraft(BatchAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON)
+            work_on_batches(NOON)
+            stop_batch(self.house.actor, id_, NOON)
+            self.work()
+        self.assertEqual(self.departments().count(self.lab.pk), 3)
+
+        take_back_batch(self.house.actor, id_, NOON)
+        self.work()
+
+        self.assertEqual(self.departments().count(self.lab.pk), 0)
+
+    def test_what_cannot_be_is_refused_before_it_begins(self) -> None:
+        Department.objects.filter(pk=self.lab.pk).update(is_retired=True)
+        for draft, selection, problem in (
+            (BatchDraft(BatchAct.DEPARTMENT, self.lab.pk), EVERYBODY, ("value", "input.retired")),
+            (BatchDraft(BatchAct.ADD_GROUP, 999), EVERYBODY, ("value", "input.no_longer_there")),
+            (BatchDraft(BatchAct.ADD_GROUP, None), EVERYBODY, ("value", "input.blank")),
+            (BatchDraft(BatchAct.KIND, None), Selection(ids=(999,)), (None, "batch.nobody")),
+        ):
+            with self.subTest(draft), self.assertRaises(Invalid) as caught:
+                begin_batch(self.house.actor, draft, selection, NOON)
+            self.assertEqual([(p.field, p.code) for p in caught.exception.problems], [problem])
+        editor = actor_of(an_operator("ed", Permission.EDIT))
+        with self.assertRaises(NotPermitted):
+            begin_batch(editor, BatchDraft(BatchAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON)

@@ -1,0 +1,75 @@
+import csv
+import io
+import json
+
+from django.test import TestCase
+
+from cadrin.core.errors import Invalid, NotFound, NotPermitted
+from cadrin.core.own_fields import FieldType
+from cadrin.operators.actor import actor_of
+from cadrin.operators.permissions import Permission
+from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft, save_own_field
+from cadrin.register.export import COLUMNS, export
+from cadrin.register.filters import Filters
+from cadrin.register.selection import Selection
+from cadrin.register.views import ViewDraft, remove_view, save_view, views_for
+from tests.house import NOON, House, an_operator
+
+
+class Exports(TestCase):
+    def setUp(self) -> None:
+        self.house = House()
+        choice = OwnFieldDraft({"en": "Size"}, {}, FieldType.CHOICE, (ChoiceDraft("l", {"en": "Large"}),))
+        self.size = save_own_field(self.house.actor, None, choice, NOON)
+        self.ids = self.house.enrol_many(3)
+        self.house.enrol(
+            self.house.draft(
+                "S-9", last_name="=Formula", phones=("01632 960001",), expiry_at=NOON, own={self.size: "l"}
+            )
+        )
+        self.everybody = Selection(filters=Filters())
+
+    def read(self, kind: str, columns: list[str], selection: Selection | None = None) -> str:
+        made = export(kind, columns, selection or self.everybody, "number", NOON)
+        return b"".join(made.chunks).decode("utf-8-sig")
+
+    def test_has_everybody_in_the_order_of_the_list_and_the_words_of_the_screen(self) -> None:
+        columns = ["number", "last_name", "phones", "expiry", f"own.{self.size}"]
+
+        rows = list(csv.reader(io.StringIO(self.read("csv", columns))))
+
+        self.assertEqual(rows[0], ["Number", "Last name", "Telephone", "Expiry", "Size"])
+        self.assertEqual([row[0] for row in rows[1:]], ["M-0", "M-1", "M-2", "S-9"])
+        self.assertEqual(rows[4][1:], ["'=Formula", "'+44 1632 960001", "2026-06-01 13:00", "Large"])
+
+    def test_only_who_was_selected(self) -> None:
+        found = json.loads(self.read("json", ["number"], Selection(ids=(self.ids[1],))))
+
+        self.assertEqual(found, [{"number": "M-1"}])
+        self.assertEqual(self.read("vcard", ["number"]).count("BEGIN:VCARD"), 4)
+
+    def test_every_column_can_be_written_and_no_other(self) -> None:
+        for kind in ("csv", "json"):
+            self.assertIn("Tomas", self.read(kind, [*COLUMNS, f"own.{self.size}"]))
+        for unknown in ("password", "own.999", "own.x"):
+            with self.subTest(unknown), self.assertRaises(Invalid):
+                self.read("csv", [unknown])
+
+
+class Views(TestCase):
+    def test_own_ones_are_ones_own_and_shared_ones_everybodys(self) -> None:
+        house, clerk = House(), actor_of(an_operator("clerk", Permission.SEE))
+        draft = ViewDraft("Divers", False, {"text": "dive"}, ("number", "name"), "-name")
+        save_view(house.actor, draft)
+        save_view(house.actor, draft._replace(name="Everybody", is_shared=True))
+        save_view(house.actor, draft._replace(name="divers", sort="name"))
+
+        self.assertEqual([view["name"] for view in views_for(clerk.operator_id)], ["Everybody"])
+        mine = {view["name"]: view for view in views_for(house.actor.operator_id)}
+        self.assertEqual((set(mine), mine["divers"]["sort"]), ({"Everybody", "divers"}, "name"))
+        with self.assertRaises(NotPermitted):
+            save_view(clerk, draft._replace(is_shared=True))
+        with self.assertRaises(NotPermitted):
+            remove_view(clerk, mine["Everybody"]["id"])
+        with self.assertRaises(NotFound):
+            remove_view(clerk, mine["divers"]["id"])
