@@ -8,7 +8,9 @@ from cadrin.access.models import Grant
 from cadrin.core.batches import TOUCHES_DOORS, LeftAlone, changed
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Problem
+from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
+from cadrin.people.models import Cardholder
 from cadrin.people.queries import display_names
 from cadrin.register.batches.drafts import BatchDraft, problems_with_batch, subjects
 from cadrin.register.selection import Selection, chosen, in_steps
@@ -52,12 +54,22 @@ def weigh(draft: BatchDraft, selection: Selection, at: datetime) -> Weighed:
         len(changing),
         {why: len(those) for why, those in alone.items()},
         examples,
-        _records(changing) if draft.act in TOUCHES_DOORS else 0,
+        _records(draft, changing),
         tuple(doors),
     )
 
 
-def _records(ids: list[int]) -> int:
-    """Count the records that controllers hold, or should hold, of these."""
-    held = Record.objects.filter(kind=RecordKind.CARDHOLDER)
-    return sum(held.filter(subject_id__in=some).count() for some in in_steps(ids, 5000))
+def _records(draft: BatchDraft, ids: list[int]) -> int:
+    """Count the records that go to controllers: a group's people go to those with its doors, others where they are."""
+    if draft.act not in TOUCHES_DOORS:
+        return 0
+    group_id = draft.order.group_id
+    if group_id is None:
+        held = Record.objects.filter(kind=RecordKind.CARDHOLDER)
+        return sum(held.filter(subject_id__in=some).count() for some in in_steps(ids, 5000))
+    doors = Grant.objects.filter(group_id=group_id)
+    controllers = doors.values("door__controller").distinct().count()
+    carriers = Cardholder.objects.exclude(standing=Standing.DEPARTED).filter(cards__isnull=False)
+    return controllers * sum(
+        carriers.filter(pk__in=some).values("id").distinct().count() for some in in_steps(ids, 5000)
+    )

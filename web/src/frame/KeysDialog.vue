@@ -13,6 +13,7 @@ const keys = [
   ['Ctrl + Enter', 'saveNext'],
   ['G …', 'go'],
   ['J  K', 'list'],
+  ['X', 'select'],
   ['?', 'all'],
 ] as const
 </script>

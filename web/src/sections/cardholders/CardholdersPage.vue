@@ -2,14 +2,15 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
 import Column from 'primevue/column'
 import DataTable from 'primevue/datatable'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
-import { dayWords, whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
@@ -17,12 +18,18 @@ import { newCardholder } from '@/kit/use-read'
 import { unboxed } from '@/kit/table'
 import { t } from '@/words'
 
+import BatchList from './BatchList.vue'
+import { useColumns } from './columns'
+import ColumnsMenu from './ColumnsMenu.vue'
 import FilterSentence from './FilterSentence.vue'
-import { filtersIn, type Sort, useFilters } from './filters'
+import { filtersIn, useFilters } from './filters'
+import SelectionBar from './SelectionBar.vue'
+import { useSelection } from './selection'
+import ViewsMenu from './ViewsMenu.vue'
 
 const router = useRouter()
 const { data: choices } = useQuery(house)
-const { filters, sort, clear } = useFilters()
+const { filters, sort, clear, take } = useFilters()
 const settled = refDebounced(
   computed(() => JSON.stringify({ ...filtersIn(filters), sort: sort.value })),
   120,
@@ -45,14 +52,22 @@ const { data, isError, refetch, isPending, hasNextPage, fetchNextPage, isFetchin
 const rows = computed(() => data.value?.pages.flatMap((page) => page.rows) ?? [])
 const total = computed(() => data.value?.pages[0]?.total ?? 0)
 const MOST_COUNTED = 10_000
-const countWords = computed(() =>
-  t('list.count', {
-    count:
-      total.value >= MOST_COUNTED
-        ? t('common.moreThan', { count: MOST_COUNTED.toLocaleString('en-GB') })
-        : total.value.toLocaleString('en-GB'),
-  }),
+const totalWords = computed(() =>
+  total.value >= MOST_COUNTED
+    ? t('common.moreThan', { count: MOST_COUNTED.toLocaleString('en-GB') })
+    : total.value.toLocaleString('en-GB'),
 )
+
+// -- columns, kept lists, and who is selected ---------------------------------------------------
+
+const columns = useColumns(() => choices.value?.own_fields ?? [])
+const selection = useSelection(filters, total)
+// who is selected was selected among those that matched then
+watch(settled, () => selection.state.isAll && selection.clear())
+function takeView(view: { filters: Record<string, unknown>; columns: string[]; sort: string }) {
+  take(view.filters, view.sort)
+  columns.keys.value = view.columns
+}
 
 // -- keys ------------------------------------------------------------------------------------
 
@@ -65,12 +80,17 @@ function step(by: number) {
 function open(row: CardholderRow | undefined) {
   if (row) void router.push({ name: 'cardholder', params: { id: row.id } })
 }
-useKeys({ J: () => step(1), K: () => step(-1), Enter: () => open(selected.value) })
+useKeys({
+  X: () => selected.value && selection.toggle(selected.value.id),
+  J: () => step(1),
+  K: () => step(-1),
+  Enter: () => open(selected.value),
+})
 
 // -- sorting and paging ----------------------------------------------------------------------
 
 function sorted(field: string, order: number) {
-  sort.value = (order < 0 && field !== 'expiry' ? `-${field}` : field) as Sort
+  sort.value = order < 0 ? `-${field}` : field
 }
 const NEAR_THE_END_PX = 400
 function scrolled(event: Event) {
@@ -85,13 +105,34 @@ function scrolled(event: Event) {
     <div class="head">
       <div class="page-head">
         <h1>{{ t('list.title') }}</h1>
-        <span class="quiet" role="status">{{ countWords }}</span>
-        <Button size="small" class="push" @click="router.push(newCardholder())">
+        <span class="quiet" role="status">{{ t('list.count', { count: totalWords }) }}</span>
+        <div class="row push tools">
+          <BatchList />
+          <ViewsMenu
+            :now="{ filters: filtersIn(filters), columns: columns.keys.value, sort }"
+            @take="takeView"
+          />
+          <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
+        </div>
+        <Button size="small" @click="router.push(newCardholder())">
           {{ t('desk.new') }} <kbd class="mono">N</kbd>
         </Button>
       </div>
       <FilterSentence v-if="choices" v-model="filters" :choices="choices" @clear="clear" />
     </div>
+    <SelectionBar
+      v-if="choices && selection.count.value"
+      :selection="selection.asked.value"
+      :count="selection.count.value"
+      :is-all="selection.state.isAll"
+      :total="total"
+      :total-words="totalWords"
+      :columns="columns.keys.value"
+      :sort="sort"
+      :choices="choices"
+      @select-all="selection.selectAll"
+      @clear="selection.clear"
+    />
     <p v-if="isError" class="page denied">
       {{ t('common.failed') }} <Button size="small" :label="t('common.again')" @click="refetch()" />
     </p>
@@ -113,6 +154,31 @@ function scrolled(event: Event) {
         @sort="sorted(String($event.sortField ?? 'name'), $event.sortOrder ?? 1)"
       >
         <template #empty>{{ t('list.empty') }}</template>
+        <Column :pt="{ headerCell: { class: 'tick' } }">
+          <template #header>
+            <Checkbox
+              binary
+              size="small"
+              :model-value="rows.length > 0 && rows.every((row) => selection.has(row.id))"
+              :aria-label="t('batches.selectShown')"
+              @update:model-value="
+                $event ? selection.selectThese(rows.map((row) => row.id)) : selection.clear()
+              "
+            />
+          </template>
+          <template #body="{ data: row }: { data: CardholderRow }">
+            <!-- eslint-disable-next-line vuejs-accessibility/click-events-have-key-events, vuejs-accessibility/no-static-element-interactions -->
+            <span class="box" @click.stop>
+              <Checkbox
+                binary
+                size="small"
+                :model-value="selection.has(row.id)"
+                :aria-label="t('batches.select', { name: row.display_name })"
+                @update:model-value="selection.toggle(row.id)"
+              />
+            </span>
+          </template>
+        </Column>
         <Column field="name" :header="t('list.name')" sortable>
           <template #body="{ data: row }: { data: CardholderRow }">
             <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
@@ -121,35 +187,26 @@ function scrolled(event: Event) {
             </RouterLink>
           </template>
         </Column>
-        <Column field="number" :header="t('list.number')" sortable>
+        <Column
+          v-for="column in columns.chosen.value"
+          :key="column.key"
+          :field="column.sort ?? column.key"
+          :header="column.word"
+          :sortable="!!column.sort"
+        >
           <template #body="{ data: row }: { data: CardholderRow }">
-            <span class="mono">{{ row.number }}</span>
-          </template>
-        </Column>
-        <Column :header="t('list.department')">
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <span class="one-line cell">{{ row.department_name }}</span>
-          </template>
-        </Column>
-        <Column :header="t('list.readiness')">
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
-            <StateMark v-else shape="ring" :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')" />
-          </template>
-        </Column>
-        <Column :header="t('list.cards')">
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <span class="mono">{{ row.cards.join(' ') }}</span>
-          </template>
-        </Column>
-        <Column :header="t('list.groups')">
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <span class="one-line cell" :title="row.groups.join(', ')">{{ row.groups.join(', ') }}</span>
-          </template>
-        </Column>
-        <Column field="expiry" :header="t('list.expiry')" sortable>
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <span v-if="row.expiry_at" :title="whenWords(row.expiry_at)">{{ dayWords(row.expiry_at) }}</span>
+            <template v-if="column.key === 'readiness'">
+              <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
+              <StateMark v-else shape="ring" :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')" />
+            </template>
+            <span
+              v-else
+              class="one-line cell"
+              :class="{ mono: column.isMono }"
+              :title="column.key === 'expiry' && row.expiry_at ? whenWords(row.expiry_at) : column.text(row)"
+            >
+              {{ column.text(row) }}
+            </span>
           </template>
         </Column>
       </DataTable>
@@ -212,6 +269,15 @@ kbd {
 .cell {
   display: block;
   max-width: 190px;
+}
+.box {
+  display: flex;
+}
+.tools {
+  gap: 4px;
+}
+.people :deep(.tick) {
+  width: 34px;
 }
 .end {
   padding: 10px 0 20px;

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Gap, House, State } from '@/api/client'
 import { letGo } from '@/kit/let-go'
@@ -42,6 +42,22 @@ const lacking = computed({
     filters.value.gap = value && value !== 'not_ready' ? (value as Gap) : undefined
   },
 })
+const named = (all: { id: number; name: string }[]) => all.map(({ id, name }) => ({ value: id, word: name }))
+const companies = computed(() => named(props.choices.companies))
+const kinds = computed(() => named(props.choices.kinds))
+const ownFields = computed(() =>
+  props.choices.own_fields.map(({ id, labels }) => ({ value: id, word: labels.en ?? '' })),
+)
+const own = computed(() => props.choices.own_fields.find((one) => one.id === filters.value.own_field))
+const ownChoices = computed(() =>
+  own.value?.type === 'yes_no'
+    ? (['yes', 'no'] as const).map((value) => ({ value, word: t(`answers.${value}`) }))
+    : (own.value?.choices.map((one) => ({ value: one.key, word: one.labels.en ?? one.key })) ?? []),
+)
+const isUnfolded = ref(false)
+const isMoreShown = computed(
+  () => isUnfolded.value || !!(filters.value.company ?? filters.value.kind ?? filters.value.own_field),
+)
 const isAnySet = computed(() => Object.keys(filtersIn(filters.value)).length > 0)
 /** Leaving a list once something is chosen makes the next letter a key again. */
 const shared = {
@@ -105,6 +121,64 @@ const shared = {
       :options="endings"
       :placeholder="t('list.anyTime')"
       :aria-label="t('list.expiry')"
+    />
+    <template v-if="isMoreShown">
+      <span>{{ t('list.ofCompany') }}</span>
+      <Select
+        v-model="filters.company"
+        v-bind="shared"
+        filter
+        class="wide"
+        :options="companies"
+        :placeholder="t('list.anyCompany')"
+        :aria-label="t('list.anyCompany')"
+      />
+      <span>{{ t('list.ofKind') }}</span>
+      <Select
+        v-model="filters.kind"
+        v-bind="shared"
+        :options="kinds"
+        :placeholder="t('list.anyKind')"
+        :aria-label="t('list.anyKind')"
+      />
+      <template v-if="ownFields.length">
+        <span>{{ t('list.withOwn') }}</span>
+        <Select
+          v-model="filters.own_field"
+          v-bind="shared"
+          class="wide"
+          :options="ownFields"
+          :placeholder="t('list.anyOwn')"
+          :aria-label="t('list.anyOwn')"
+        />
+        <template v-if="own">
+          <span>{{ t('list.ownIs') }}</span>
+          <Select
+            v-if="ownChoices.length"
+            v-model="filters.own_value"
+            v-bind="shared"
+            :options="ownChoices"
+            :placeholder="t('list.ownNone')"
+            :aria-label="own.labels.en"
+          />
+          <InputText
+            v-else
+            v-model="filters.own_value"
+            size="small"
+            class="text"
+            :placeholder="t('list.ownNone')"
+            :aria-label="own.labels.en"
+          />
+        </template>
+      </template>
+    </template>
+    <Button
+      v-else
+      size="small"
+      severity="secondary"
+      variant="text"
+      :label="t('list.andMore')"
+      @click="isUnfolded = true"
     />
     <Button v-if="isAnySet" size="small" variant="text" :label="t('list.clear')" @click="emit('clear')" />
   </div>

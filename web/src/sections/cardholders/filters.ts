@@ -4,7 +4,6 @@ import { useRoute } from 'vue-router'
 import type { paths } from '@/api/schema'
 
 type Query = NonNullable<paths['/api/cardholders/']['get']['parameters']['query']>
-export type Sort = NonNullable<Query['sort']>
 export type Filters = Omit<Query, 'sort' | 'after'>
 
 /** Leave out what is not asked for. */
@@ -27,10 +26,19 @@ export function useFilters() {
     starting_within_days: number('starting_within_days'),
     state: undefined,
     gap: undefined,
+    company: undefined,
+    kind: undefined,
+    own_field: undefined,
+    own_value: undefined,
   })
-  const sort = ref<Sort>('name')
+  const sort = ref('name')
   function clear() {
     for (const name of Object.keys(filters) as (keyof Filters)[]) filters[name] = undefined
   }
-  return { filters, sort, clear }
+  function take(kept: Filters, order: string) {
+    clear()
+    Object.assign(filters, kept)
+    sort.value = order
+  }
+  return { filters, sort, clear, take }
 }

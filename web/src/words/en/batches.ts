@@ -1,5 +1,98 @@
-export const batches = {}
+export const columns = {
+  choose: 'Columns',
+  left: 'Move {name} forward',
+  right: 'Move {name} back',
+  number: 'Number',
+  title: 'Title',
+  department: 'Department',
+  company: 'Company',
+  kind: 'Kind',
+  state: 'State',
+  readiness: 'Readiness',
+  cards: 'Cards',
+  groups: 'Access groups',
+  email: 'E-mail',
+  phones: 'Telephone',
+  language: 'Language',
+  activation: 'Activation',
+  expiry: 'Expiry',
+  remarks: 'Remarks',
+}
 
-export const batchProblems = {}
+export const views = {
+  title: 'Lists',
+  none: 'No list is kept yet.',
+  shared: 'shared',
+  forget: 'Forget {name}',
+  keepAs: 'Keep this list as',
+  share: 'for everybody',
+  keep: 'Keep',
+}
 
-export const batchActions = {}
+export const batches = {
+  title: 'Acts on many',
+  none: 'Nothing was done to many at once yet. Select people in the list to begin.',
+  selected: '{count} selected',
+  selectAll: 'Select all {count} that match',
+  clear: 'Select nobody',
+  choose: 'Change…',
+  select: 'Select {name}',
+  selectShown: 'Select all that are shown',
+  acts: {
+    department: 'Change department',
+    company: 'Change company',
+    kind: 'Change kind',
+    standing: 'Change standing',
+    expiry: 'Set expiry',
+    add_group: 'Add to access group',
+    remove_group: 'Take out of access group',
+    take_back: 'Take back',
+  },
+  value: 'To',
+  chooseGroup: 'Choose an access group',
+  willChange: '{count} will change',
+  ofSelected: 'of {count} selected.',
+  leftAlone: {
+    same: '{count} are so already:',
+    ends_before_it_begins: '{count} would expire before their activation:',
+    erased: '{count} are erased:',
+    changed_since: '{count} were changed since:',
+    gone: '{count} are no longer there',
+  },
+  opens: 'Opens {doors} in the hours of the group.',
+  shuts: 'No longer opens {doors} by this group.',
+  records: '{count} records go to controllers.',
+  canBeTakenBack: 'It can be taken back later, for whoever was not changed again since.',
+  begin: 'Change {count}',
+  progress: '{done} of {total}',
+  outcome: '{changed} changed of {total}',
+  stopped: '(stopped)',
+  stop: 'Stop',
+  back: 'Take back',
+  tookBack: 'Took back: {act}',
+  export: 'Export',
+  exportTitle: 'Export {count} cardholders',
+  exportAs: 'Export as',
+  kinds: { csv: 'CSV', xlsx: 'XLSX', json: 'JSON', vcard: 'vCard' },
+  kindHints: {
+    csv: 'The columns of this list, in its order. No cell is taken for a formula.',
+    xlsx: 'A workbook with the columns of this list. Every cell is text.',
+    json: 'The columns of this list, for programs.',
+    vcard: 'Names, company, e-mail and telephone, for address books.',
+  },
+}
+
+export const batchProblems = {
+  'batch.nobody': 'Nobody is selected.',
+  'batch.at_work': 'This is still at work. Stop it first.',
+  'batch.taken_back': 'This was taken back already.',
+  'batch.not_found': 'This is no longer there.',
+  'view.not_found': 'This list is no longer there.',
+  'export.unknown_column': 'One of the columns was removed. Look at the list again.',
+  'list.unknown_sort': 'The list cannot be put in this order.',
+}
+
+export const batchActions = {
+  'batch.begun': 'began an act on many',
+  'batch.stopped': 'stopped an act on many',
+}

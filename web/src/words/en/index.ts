@@ -1,4 +1,4 @@
-import { batches } from './batches'
+import { batches, columns, views } from './batches'
 import { doubles } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -82,6 +82,7 @@ export const en = {
     saveNext: 'Save and next',
     go: 'Go to a section: D desk, C cardholders, A access, L delivery, V activity, S setup',
     list: 'Next and previous in a list, Enter opens',
+    select: 'Select somebody in the list',
     all: 'All keys',
     outside: 'Letters act only outside of fields.',
     then: 'then',
@@ -237,6 +238,15 @@ export const en = {
     within: 'within {days} days',
     text: 'Filter by text',
     clear: 'Clear the filters',
+    andMore: 'and more…',
+    ofCompany: 'of',
+    anyCompany: 'any company',
+    ofKind: 'kind',
+    anyKind: 'any kind',
+    withOwn: 'whose',
+    anyOwn: 'own fields are as they are',
+    ownIs: 'is',
+    ownNone: 'nothing',
     name: 'Name',
     number: 'Number',
     department: 'Department',
@@ -468,6 +478,8 @@ export const en = {
   setup,
   doubles,
   batches,
+  columns,
+  views,
   actions,
   fields,
   problems,

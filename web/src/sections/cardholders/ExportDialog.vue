@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import SelectButton from 'primevue/selectbutton'
+import { ref } from 'vue'
+
+import { client } from '@/api/client'
+import type { components } from '@/api/schema'
+import { t } from '@/words'
+
+import type { Selection } from './selection'
+
+type Kind = components['schemas']['ExportShapeRequest']['kind']
+
+const props = defineProps<{ selection: Selection; count: number; columns: string[]; sort: string }>()
+const emit = defineEmits<{ done: [] }>()
+
+const KINDS: Kind[] = ['csv', 'xlsx', 'json', 'vcard']
+const kinds = KINDS.map((value) => ({ value, word: t(`batches.kinds.${value}`) }))
+const kind = ref<Kind>('csv')
+const isBusy = ref(false)
+const hasFailed = ref(false)
+
+async function save() {
+  isBusy.value = true
+  hasFailed.value = false
+  const { data, response } = await client.POST('/api/export/', {
+    body: {
+      ...props.selection,
+      kind: kind.value,
+      columns: ['last_name', 'first_name', ...props.columns],
+      sort: props.sort,
+    },
+    parseAs: 'blob',
+  })
+  isBusy.value = false
+  hasFailed.value = !response.ok
+  if (!response.ok) return
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(data as unknown as Blob)
+  link.download =
+    /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'export'
+  link.click()
+  URL.revokeObjectURL(link.href)
+  emit('done')
+}
+</script>
+
+<template>
+  <Dialog
+    visible
+    modal
+    :header="t('batches.exportTitle', { count: count.toLocaleString('en-GB') })"
+    :style="{ width: '460px' }"
+    @update:visible="emit('done')"
+  >
+    <SelectButton
+      v-model="kind"
+      :options="kinds"
+      option-label="word"
+      option-value="value"
+      size="small"
+      :allow-empty="false"
+      :aria-label="t('batches.exportAs')"
+    />
+    <p class="quiet hint">{{ t(`batches.kindHints.${kind}`) }}</p>
+    <p v-if="hasFailed" class="denied" role="alert">{{ t('common.failed') }}</p>
+    <template #footer>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('common.cancel')"
+        @click="emit('done')"
+      />
+      <Button size="small" :label="t('batches.export')" :loading="isBusy" @click="save" />
+    </template>
+  </Dialog>
+</template>
+
+<style scoped>
+.hint {
+  margin-top: 10px;
+}
+</style>

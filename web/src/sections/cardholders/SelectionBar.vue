@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import { computed, ref } from 'vue'
+
+import type { House } from '@/api/client'
+import type { components } from '@/api/schema'
+import { useSession } from '@/kit/session'
+import { t } from '@/words'
+import BatchDialog from './BatchDialog.vue'
+import ExportDialog from './ExportDialog.vue'
+import type { Selection } from './selection'
+
+type Act = components['schemas']['BatchShapeRequest']['act']
+
+/** What can be done with everybody who is selected. */
+defineProps<{
+  selection: Selection
+  count: number
+  isAll: boolean
+  total: number
+  totalWords: string
+  columns: string[]
+  sort: string
+  choices: House
+}>()
+const emit = defineEmits<{ selectAll: []; clear: [] }>()
+
+const session = useSession()
+const ACTS: Act[] = ['department', 'standing', 'expiry', 'add_group', 'remove_group', 'company', 'kind']
+const acts = computed(() =>
+  ACTS.filter((act) => session.may(act.endsWith('group') ? 'access' : 'edit')).map((value) => ({
+    value,
+    word: t(`batches.acts.${value}`),
+  })),
+)
+const act = ref<Act | null>(null)
+const isExporting = ref(false)
+</script>
+
+<template>
+  <div class="bar" role="region" :aria-label="t('batches.selected', { count })">
+    <b>{{ t('batches.selected', { count: count.toLocaleString('en-GB') }) }}</b>
+    <Button
+      v-if="!isAll && total > count"
+      size="small"
+      variant="text"
+      :label="t('batches.selectAll', { count: totalWords })"
+      @click="emit('selectAll')"
+    />
+    <Button
+      size="small"
+      severity="secondary"
+      variant="text"
+      :label="t('batches.clear')"
+      @click="emit('clear')"
+    />
+    <Select
+      v-if="acts.length"
+      v-model="act"
+      class="push"
+      :options="acts"
+      option-label="word"
+      option-value="value"
+      size="small"
+      :placeholder="t('batches.choose')"
+      :aria-label="t('batches.choose')"
+    />
+    <Button
+      v-if="session.may('export')"
+      size="small"
+      severity="secondary"
+      :label="t('batches.export')"
+      @click="isExporting = true"
+    />
+    <BatchDialog
+      v-if="act"
+      :key="act"
+      :act="act"
+      :selection="selection"
+      :choices="choices"
+      @done="((act = null), emit('clear'))"
+      @cancel="act = null"
+    />
+    <ExportDialog
+      v-if="isExporting"
+      :selection="selection"
+      :count="count"
+      :columns="columns"
+      :sort="sort"
+      @done="isExporting = false"
+    />
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 40px;
+  padding: 4px 20px;
+  background: var(--p-cadrin-teal-paper);
+  border-block: 1px solid var(--p-cadrin-hairline);
+}
+</style>
