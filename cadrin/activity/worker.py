@@ -11,6 +11,7 @@ from cadrin.activity.commands import take_events
 from cadrin.delivery.line import Line, utc_now
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
+from cadrin.photos.commands import forget_unsaved
 from cadrin.register.batches.steps import work_on_batches
 
 logger = logging.getLogger("cadrin.worker")
@@ -35,6 +36,7 @@ class Worker:
         while not self._stop.is_set():
             if rounds % CONTROLLERS_ARE_READ_EVERY_ROUNDS == 0:
                 self._guard(self._open_lines)
+                self._guard(lambda: forget_unsaved(utc_now()))
             rounds += 1
             is_done = not self._guard(lambda: take_marks(utc_now()) + work_on_batches(utc_now()))
             self._steps += not is_done

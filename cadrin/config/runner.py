@@ -1,5 +1,6 @@
 """Django's test runner, with a plain last line that a CI can count."""
 
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from django.conf import settings
@@ -9,8 +10,14 @@ from django.test.runner import DiscoverRunner
 class Runner(DiscoverRunner):
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
+        self._images = TemporaryDirectory()
+        settings.IMAGES = self._images.name
         # a hash that is slow on purpose would be most of the time of tests that sign in
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        super().teardown_test_environment(**kwargs)
+        self._images.cleanup()
 
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         # a test of which several cases failed is one failed test

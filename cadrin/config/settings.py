@@ -8,6 +8,7 @@ from csp.constants import NONCE, SELF
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("CADRIN_VAR", ROOT / "var"))
 VAR.mkdir(parents=True, exist_ok=True)
+IMAGES = VAR / "images"
 WEB_DIST = ROOT / "web" / "dist"
 
 DEBUG = os.environ.get("CADRIN_DEBUG", "0") == "1"
@@ -39,6 +40,7 @@ INSTALLED_APPS = [
     "cadrin.operators",
     "cadrin.journal",
     "cadrin.people",
+    "cadrin.photos",
     "cadrin.cards",
     "cadrin.access",
     "cadrin.delivery",

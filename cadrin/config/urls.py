@@ -5,6 +5,7 @@ from cadrin.config.page import page
 urlpatterns = [
     path("api/", include("cadrin.operators.rest.urls")),
     path("api/", include("cadrin.people.rest.urls")),
+    path("api/", include("cadrin.photos.rest.urls")),
     path("api/", include("cadrin.access.rest.urls")),
     path("api/", include("cadrin.delivery.rest.urls")),
     path("api/", include("cadrin.register.rest.urls")),

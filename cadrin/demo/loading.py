@@ -30,6 +30,7 @@ from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
 from cadrin.demo import scenario
 from cadrin.demo.people import FACILITY_CODE, SEED, Person, people
+from cadrin.demo.portraits import portrait
 from cadrin.operators.actor import Actor, the_house
 from cadrin.operators.models import Operator
 from cadrin.operators.permissions import Permission
@@ -37,6 +38,7 @@ from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 from cadrin.people.commands.own_fields import save_own_field
 from cadrin.people.models import Cardholder, Company, Department, Kind, RegisterSettings
+from cadrin.photos.commands import take_image
 
 PASSWORD = "skerrow-point"  # noqa: S105 - the demo's, printed by `make demo`
 OPERATORS = {
@@ -159,10 +161,12 @@ def _register(actor: Actor, now: datetime) -> None:
             activation_at=person.activation_at,
             expiry_at=person.expiry_at,
         )
+        portraits = [take_image(actor, portrait(place_in_list), now).token] if place_in_list % 3 == 0 else [None]
         draft = FileDraft(
             details,
             tuple(replace(card, format_id=card_format.pk) for card in person.cards),
             tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
+            images=(*portraits, None, None),
         )
         save_file(actor, None, draft, now - timedelta(days=120))
 

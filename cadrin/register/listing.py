@@ -15,6 +15,7 @@ from cadrin.core.readiness import readiness
 from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.people.models import Cardholder, OwnKey
+from cadrin.photos.queries import portraits_of
 from cadrin.register.filters import Filters, matching
 from cadrin.register.selection import Selection
 
@@ -107,7 +108,7 @@ def own_id_in(name: str) -> int | None:
 def rows_of(ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
     """Give what the list shows of these cardholders, in their order; a bounded number of queries."""
     wanted = list(ids)
-    plan, people, not_held = the_plan(), holders(wanted), not_held_counts(wanted)
+    plan, people, not_held, portraits = the_plan(), holders(wanted), not_held_counts(wanted), portraits_of(wanted)
     values = {
         row["id"]: row
         for row in Cardholder.objects.filter(pk__in=wanted).values(
@@ -136,6 +137,7 @@ def rows_of(ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
             | {
                 "number": holder.number,
                 "display_name": holder.display_name,
+                "portrait": portraits.get(id_),
                 "state": condition.state,
                 "until": condition.until,
                 "activation_at": holder.span.start,

@@ -34,6 +34,7 @@ from cadrin.people.commands.cardholders import (
 )
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
+from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
 GROUP = "group"
 NEEDED_FOR = {"card": Permission.ISSUE, "membership": Permission.ACCESS}
@@ -60,6 +61,7 @@ class FileDraft:
     cards: tuple[CardDraft, ...] = ()
     memberships: tuple[MembershipDraft, ...] = ()
     version: int = 0
+    images: Tokens = (None,) * SLOTS
 
     def holder(self, id_: int, names: NameRule) -> Holder:
         """Give what doors would make of it."""
@@ -84,6 +86,7 @@ def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
         ),
         tuple(MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in memberships),
         cardholder.version,
+        images_of(cardholder.pk),
     )
 
 
@@ -93,9 +96,16 @@ def problems_with_file(
     """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one."""
     return (
         *problems_with_cardholder(draft.details, cardholder_id, rules, site_day(at)),
+        *problems_with_images(draft.images, cardholder_id),
+        *_portrait_missing(draft, rules),
         *problems_with_cards(draft.cards, cardholder_id),
         *_problems_with_memberships(draft.memberships),
     )
+
+
+def _portrait_missing(draft: FileDraft, rules: RegisterRules) -> tuple[Problem, ...]:
+    is_missing = "portrait" in rules.required and draft.images[0] is None
+    return (Problem("cardholder.required", "images.0"),) if is_missing else ()
 
 
 def _problems_with_memberships(drafts: Sequence[MembershipDraft]) -> tuple[Problem, ...]:
@@ -128,6 +138,7 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
         details = replace(details, born_on=cardholder.born_on)  # who may not see it cannot have changed it
     about_details = write_details(cardholder, details, the_rules, version)
     acts = [about_details] if about_details else []
+    acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER)
     acts += _set_memberships(cardholder.pk, draft.memberships, version)
     _require_for(actor, acts)

@@ -18,6 +18,7 @@ from cadrin.core.own_fields import FieldType
 from cadrin.core.schedules import Hours, is_skipped, zone_named
 from cadrin.core.validity import Standing
 from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.photos.commands import SLOTS
 
 
 class SiteInstantField(serializers.DateTimeField):
@@ -94,13 +95,16 @@ class FileShape(Shape):
     activation_at = instant()
     expiry_at = instant()
     own = OwnValuesField(default=dict)
+    images = serializers.ListField(
+        child=serializers.CharField(allow_null=True, max_length=40), default=list, max_length=SLOTS
+    )
     cards = CardShape(many=True, default=list)
     memberships = MembershipShape(many=True, default=list)
 
 
 def file_draft(values: dict[str, Any]) -> FileDraft:
     """Give the draft that was sent."""
-    rest = {name: value for name, value in values.items() if name not in ("version", "cards", "memberships")}
+    rest = {name: value for name, value in values.items() if name not in ("version", "images", "cards", "memberships")}
     for name in ("department", "company", "kind"):
         rest[f"{name}_id"] = rest.pop(name)
     rest["standing"] = Standing(rest["standing"])
@@ -121,6 +125,7 @@ def file_draft(values: dict[str, Any]) -> FileDraft:
         ),
         tuple(MembershipDraft(one["group"], one["activation_at"], one["expiry_at"]) for one in values["memberships"]),
         values["version"],
+        (*values["images"], *(None,) * SLOTS)[:SLOTS],
     )
 
 
@@ -129,6 +134,7 @@ def shown_file(draft: FileDraft) -> dict[str, Any]:
     details = {name.removesuffix("_id"): value for name, value in dataclasses.asdict(draft.details).items()}
     return details | {
         "version": draft.version,
+        "images": list(draft.images),
         "own": {str(id_): value for id_, value in draft.details.own.items()},
         "cards": [
             {

@@ -28,6 +28,7 @@ from cadrin.people.queries import (
     rules,
     settings,
 )
+from cadrin.photos.commands import SLOTS
 
 SEE, ACCESS = Permission.SEE, Permission.ACCESS
 
@@ -121,7 +122,8 @@ class NewFile(HouseView):
     @extend_schema(responses=shapes.FileShape)
     def get(self, request: Request) -> Response:
         """Offer an empty file with the next free number."""
-        return Response(shapes.FileShape({"number": free_number(rules().numbers), "cards": [], "memberships": []}).data)
+        nothing = {"images": [None] * SLOTS, "cards": [], "memberships": []}
+        return Response(shapes.FileShape({"number": free_number(rules().numbers), **nothing}).data)
 
     @extend_schema(request=shapes.FileShape, responses={201: shapes.SavedFile})
     def post(self, request: Request) -> Response:

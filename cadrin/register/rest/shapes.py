@@ -77,6 +77,7 @@ class Row(Shape):
     remarks = serializers.CharField()
     standing = serializers.ChoiceField(choices=[s.value for s in Standing])
     own = serializers.DictField(child=serializers.CharField())
+    portrait = serializers.CharField(allow_null=True)
     department_name = serializers.CharField(allow_null=True)
     company_name = serializers.CharField(allow_null=True)
     kind_name = serializers.CharField(allow_null=True)

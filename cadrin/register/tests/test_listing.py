@@ -99,7 +99,7 @@ class TheListAndTheCore(TestCase):
         page(Filters(), NOON)
 
         for most in (5, 100):
-            with self.assertNumQueries(8):
+            with self.assertNumQueries(9):
                 page(Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:

@@ -488,6 +488,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/images/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take an image from a file, a camera or the clipboard. It belongs to nobody until a file is saved with it. */
+        post: operations["images_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description ``needs`` names the permission for each method; one that is not named is for nobody. */
+        get: operations["images_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{token}/{size}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The picture itself, in a size; it never changes. */
+        get: operations["images_.jpg_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{token}/crop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another crop of the same original, as another image. */
+        post: operations["images_crop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kinds/": {
         parameters: {
             query?: never;
@@ -1066,6 +1134,28 @@ export interface components {
             refused: number;
             adrift: number;
         };
+        /** @description A part of the original, in its pixels. */
+        CropShape: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        /** @description A part of the original, in its pixels. */
+        CropShapeRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
         /** @description ``is_pending`` while an act was not yet turned into records. */
         DeliveryOfCardholder: {
             is_pending: boolean;
@@ -1203,6 +1293,7 @@ export interface components {
             own?: {
                 [key: string]: string;
             };
+            images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
@@ -1275,6 +1366,7 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             memberships: components["schemas"]["MembershipShape"][];
         };
@@ -1325,6 +1417,7 @@ export interface components {
             own?: {
                 [key: string]: string;
             };
+            images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
         };
@@ -1351,11 +1444,36 @@ export interface components {
             /** @default  */
             own_value: string;
         };
+        /**
+         * @description * `no_face` - no_face
+         *     * `several_faces` - several_faces
+         *     * `too_small` - too_small
+         *     * `tilted` - tilted
+         *     * `turned` - turned
+         *     * `head_too_small` - head_too_small
+         *     * `head_too_large` - head_too_large
+         *     * `eyes_too_low` - eyes_too_low
+         *     * `eyes_too_high` - eyes_too_high
+         *     * `off_centre` - off_centre
+         *     * `blurred` - blurred
+         *     * `too_dark` - too_dark
+         *     * `too_bright` - too_bright
+         *     * `uneven_light` - uneven_light
+         *     * `busy_background` - busy_background
+         * @enum {string}
+         */
+        FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
         /** @description The shape of something that comes in or goes out. */
         FormatChoice: {
             id: number;
             name: string;
             about: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        FoundShape: {
+            finding: components["schemas"]["FindingEnum"];
+            /** Format: double */
+            figure: number;
         };
         /**
          * @description * `no_card` - no_card
@@ -1469,6 +1587,19 @@ export interface components {
             groups: components["schemas"]["Choice"][];
             doors: components["schemas"]["Door"][];
             readers: components["schemas"]["Reader"][];
+        };
+        /** @description An image: the size of the original, the part of it that is kept, and what was found. */
+        ImageShape: {
+            token: string;
+            width: number;
+            height: number;
+            crop: components["schemas"]["CropShape"];
+            findings: components["schemas"]["FoundShape"][];
+        };
+        /** @description The shape of something that comes in or goes out. */
+        ImageToTakeRequest: {
+            /** Format: binary */
+            image: string;
         };
         /**
          * @description * `csv` - csv
@@ -1792,6 +1923,7 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            portrait: string | null;
             department_name: string | null;
             company_name: string | null;
             kind_name: string | null;
@@ -1857,6 +1989,7 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             memberships: components["schemas"]["MembershipShape"][];
             id: number;
@@ -2882,6 +3015,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["House"];
+                };
+            };
+        };
+    };
+    images_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImageToTakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageShape"];
+                };
+            };
+        };
+    };
+    images_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageShape"];
+                };
+            };
+        };
+    };
+    "images_.jpg_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                size: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+        };
+    };
+    images_crop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CropShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageShape"];
                 };
             };
         };

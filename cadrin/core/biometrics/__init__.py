@@ -1,0 +1,1 @@
+"""Geometry and quality of portraits."""

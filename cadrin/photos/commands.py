@@ -1,0 +1,128 @@
+"""Take images, crop them, and give them to cardholders."""
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from PIL import Image as Pillow
+
+from cadrin.core.biometrics.portrait import Box, findings, proposed_crop
+from cadrin.core.errors import Invalid, NotFound, Problem
+from cadrin.journal.commands import About, Act
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.photos.files import new_token, path_of, remove_files, write_files
+from cadrin.photos.measuring import faces_in, measures_of
+from cadrin.photos.models import Image
+from cadrin.photos.reading import FEWEST_PIXELS_ACROSS, read_image
+
+SLOTS = 3
+Tokens = tuple[str | None, ...]
+"""An image for each slot, the portrait first."""
+NOT_SAVED_FOR = timedelta(days=2)
+
+
+def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
+    """Keep what was sent, cropped as its face proposes; it belongs to nobody yet. Raises Invalid or NotPermitted."""
+    actor.require(Permission.EDIT)
+    picture = read_image(sent)
+    faces = faces_in(picture)
+    return _kept(picture, proposed_crop(picture.width, picture.height, faces), at)
+
+
+def crop_image(actor: Actor, token: str, crop: Box, at: datetime) -> Image:
+    """Make another image of the same original with another crop. Raises Invalid, NotFound or NotPermitted."""
+    actor.require(Permission.EDIT)
+    image = get_image(token)
+    is_within = crop.x >= 0 and crop.y >= 0 and crop.x + crop.width <= image.width + 1
+    if not is_within or crop.y + crop.height > image.height + 1:
+        raise Invalid.of("photo.crop_outside", "crop")
+    if min(crop.width, crop.height) < FEWEST_PIXELS_ACROSS:
+        raise Invalid.of("photo.crop_too_small", "crop", least=FEWEST_PIXELS_ACROSS)
+    with Pillow.open(path_of(token, "original")) as original:
+        return _kept(original.convert("RGB"), crop, at)
+
+
+def _kept(picture: Pillow.Image, crop: Box, at: datetime) -> Image:
+    faces = faces_in(picture)
+    largest = max(faces, key=lambda face: face.box.height, default=None)
+    measures = measures_of(picture, largest) if largest else None
+    token = new_token()
+    write_files(token, picture, crop)
+    return Image.objects.create(
+        token=token,
+        width=picture.width,
+        height=picture.height,
+        crop=list(crop),
+        findings=[list(found) for found in findings(faces, crop, measures)],
+        taken_at=at,
+    )
+
+
+def get_image(token: str) -> Image:
+    """Raises NotFound."""
+    image = Image.objects.filter(token=token).first()
+    if image is None:
+        raise NotFound.of("photo.not_found")
+    return image
+
+
+def images_of(cardholder_id: int) -> Tokens:
+    """Give the image in each slot of a cardholder."""
+    in_slot = dict(Image.objects.filter(cardholder_id=cardholder_id, slot__isnull=False).values_list("slot", "token"))
+    return tuple(in_slot.get(slot) for slot in range(SLOTS))
+
+
+def problems_with_images(tokens: Tokens, cardholder_id: int | None) -> tuple[Problem, ...]:
+    """Give everything against a cardholder having these images; one of somebody else is not theirs."""
+    wanted = [token for token in tokens if token]
+    known = dict(Image.objects.filter(token__in=wanted).values_list("token", "cardholder"))
+    problems = [
+        Problem("photo.not_found", f"images.{slot}")
+        for slot, token in enumerate(tokens)
+        if token and (token not in known or known[token] not in (None, cardholder_id))
+    ]
+    if len(set(wanted)) < len(wanted):
+        problems.append(Problem("photo.twice", "images"))
+    return tuple(problems)
+
+
+def set_images(cardholder_id: int, tokens: Tokens, version: int, topic: str) -> list[Act]:
+    """Put these images into the slots; what was there stays the cardholder's former image. Gives the acts.
+
+    The caller holds the transaction and has checked `problems_with_images`.
+    """
+    had = images_of(cardholder_id)
+    changed = [slot for slot, token in enumerate(tokens) if token != had[slot]]
+    Image.objects.filter(cardholder_id=cardholder_id, slot__in=changed).update(slot=None)
+    for slot in changed:
+        if tokens[slot]:
+            Image.objects.filter(token=tokens[slot]).update(cardholder_id=cardholder_id, slot=slot)
+    return [
+        Act(
+            "photo.removed" if tokens[slot] is None else "photo.changed" if had[slot] else "photo.added",
+            (About(topic, cardholder_id, version),),
+            {"image": (None, slot + 1)},
+            {f"image.{slot}": (had[slot], tokens[slot])},
+        )
+        for slot in changed
+    ]
+
+
+def remove_images_of(cardholder_id: int) -> Sequence[str]:
+    """Forget every image of a cardholder, former ones too; give their tokens, whose files go after the commit."""
+    tokens = list(Image.objects.filter(cardholder_id=cardholder_id).values_list("token", flat=True))
+    Image.objects.filter(token__in=tokens).delete()
+    for token in tokens:
+        transaction.on_commit(lambda token=token: remove_files(token))  # type: ignore[misc]
+    return tokens
+
+
+def forget_unsaved(at: datetime) -> int:
+    """Remove images that were taken and never saved; give how many."""
+    old = Image.objects.filter(cardholder=None, taken_at__lt=at - NOT_SAVED_FOR)
+    tokens = list(old.values_list("token", flat=True)[:100])
+    Image.objects.filter(token__in=tokens).delete()
+    for token in tokens:
+        remove_files(token)
+    return len(tokens)
