@@ -278,7 +278,7 @@ class WhatIsShown(Api):
 
         with self.assertNumQueries(10):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             self.ask("GET", "/api/cardholders/find/?text=rev")
 
     def test_groups_are_listed_with_doors_and_people(self) -> None:

@@ -6,7 +6,7 @@ import { defineConfig } from 'vite'
 export default defineConfig(({ command }) => ({
   // built files are served by Django from /static/; the development server serves from /
   base: command === 'build' ? '/static/' : '/',
-  plugins: [vue()],
+  plugins: [vue({ template: { compilerOptions: { isCustomElement: (tag) => tag.startsWith('cropper-') } } })],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   // index.html is a Django template: Django fills in the nonce of each response
   html: { cspNonce: '{{ request.csp_nonce }}' },

@@ -19,6 +19,7 @@ import EffectsPanel from './EffectsPanel.vue'
 import HistoryPart from './HistoryPart.vue'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
+import PhotoPart from './photo/PhotoPart.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
 import StaleDialog from './StaleDialog.vue'
@@ -161,6 +162,7 @@ const inForce = computed(() => ({
           :consequences="consequences"
         />
         <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
+        <PhotoPart v-model="draft.images" :choices="choices" :problems="problemsUnder('images')" />
         <CardsPart v-model="draft.cards" :formats="choices.formats" :problems="problemsUnder('cards')" />
         <AccessPart
           v-model="draft.memberships"

@@ -23,6 +23,7 @@ import { useColumns } from './columns'
 import ColumnsMenu from './ColumnsMenu.vue'
 import FilterSentence from './FilterSentence.vue'
 import { filtersIn, useFilters } from './filters'
+import { imageUrl } from './photo/images'
 import SelectionBar from './SelectionBar.vue'
 import { useSelection } from './selection'
 import ViewsMenu from './ViewsMenu.vue'
@@ -183,6 +184,8 @@ function scrolled(event: Event) {
           <template #body="{ data: row }: { data: CardholderRow }">
             <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
               <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
+              <img v-if="row.portrait" :src="imageUrl(row.portrait, 'list')" alt="" loading="lazy" />
+              <span v-else class="nobody" aria-hidden="true"></span>
               <span class="one-line">{{ row.display_name }}</span>
             </RouterLink>
           </template>
@@ -258,11 +261,20 @@ kbd {
   background: var(--p-cadrin-teal-paper);
   box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
 }
+.name img,
+.nobody {
+  flex: none;
+  width: 22px;
+  height: 27px;
+  border-radius: 2px;
+  object-fit: cover;
+  background: var(--p-cadrin-hairline);
+}
 .name {
   display: flex;
   align-items: center;
   gap: 8px;
-  max-width: 200px;
+  max-width: 220px;
   color: inherit;
   text-decoration: none;
 }

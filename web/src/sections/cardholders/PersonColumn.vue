@@ -5,6 +5,8 @@ import type { FileDraft, Gap, Readiness } from '@/api/client'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
+import { imageUrl } from './photo/images'
+
 const props = defineProps<{ draft: FileDraft; readiness: Readiness[]; isNew: boolean }>()
 const emit = defineEmits<{ mend: [gap: Gap] }>()
 
@@ -12,6 +14,7 @@ const name = computed(() => `${props.draft.first_name} ${props.draft.last_name}`
 const initials = computed(() =>
   [props.draft.first_name, props.draft.last_name].map((one) => [...one.trim()][0] ?? '').join(''),
 )
+const portrait = computed(() => props.draft.images[0])
 const isReady = computed(() => props.readiness.length > 0 && props.readiness.every((one) => one.gap === null))
 const shapes = { active: 'disc', suspended: 'bar', barred: 'cross', departed: 'dash' } as const
 
@@ -22,7 +25,8 @@ function metWords(item: Readiness): string {
 
 <template>
   <aside class="person">
-    <div class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
+    <img v-if="portrait" class="portrait" :src="imageUrl(portrait, 'page')" alt="" />
+    <div v-else class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
     <h1 :class="{ quiet: !name }">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
     <p class="mono">{{ draft.number }}</p>
     <p><StateMark :shape="shapes[draft.standing]" :word="t(`standings.${draft.standing}`)" /></p>

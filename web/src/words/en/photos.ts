@@ -1,5 +1,53 @@
-export const photos = {}
+export const photos = {
+  title: 'Photo',
+  portrait: 'Portrait',
+  unnamed: 'Image',
+  drop: 'Drop or paste a picture',
+  fromFile: 'File',
+  fromCamera: 'Camera',
+  cropIt: 'Crop',
+  file: '{name} from a file',
+  camera: '{name} from the camera',
+  crop: 'Crop: {name}',
+  remove: 'Remove: {name}',
+  take: 'Take the picture',
+  seen: 'What the camera sees',
+  noCamera: 'No camera answers. Allow this page to use one, or choose a file.',
+  cropKeys: 'Drag, or use the arrow keys to move it and + and − to change its size.',
+  keepCrop: 'Keep this part',
+  good: 'Nothing to find fault with.',
+  findings: {
+    no_face: 'No face was found.',
+    several_faces: '{figure} faces were found.',
+    too_small: 'The face is small: the eyes are {figure} pixels apart, 80 are better.',
+    tilted: 'The head is tilted by {figure} degrees.',
+    turned: 'The head is turned by {figure} degrees.',
+    head_too_small: 'The head fills little of the picture ({figure} of its height).',
+    head_too_large: 'The head fills too much of the picture ({figure} of its height).',
+    eyes_too_low: 'The head is low in the picture.',
+    eyes_too_high: 'The head is high in the picture.',
+    off_centre: 'The face is not in the middle.',
+    blurred: 'The picture is blurred.',
+    too_dark: 'The face is dark.',
+    too_bright: 'The face is too bright.',
+    uneven_light: 'The light comes from one side.',
+    busy_background: 'The background is uneven.',
+  },
+}
 
-export const photoProblems = {}
+export const photoProblems = {
+  'photo.too_large': 'A picture may have {most} MB at most.',
+  'photo.too_many_pixels': 'A picture may be {most} pixels wide and high at most.',
+  'photo.too_few_pixels': 'A picture must be at least {least} pixels wide and high.',
+  'photo.not_readable': 'This is no JPEG, PNG, WebP or HEIC picture that can be read.',
+  'photo.not_found': 'This picture is no longer there. Take it again.',
+  'photo.twice': 'The same picture stands here twice.',
+  'photo.crop_outside': 'The part lies outside of the picture.',
+  'photo.crop_too_small': 'The part must be at least {least} pixels wide and high.',
+}
 
-export const photoActions = {}
+export const photoActions = {
+  'photo.added': 'added an image',
+  'photo.changed': 'changed an image',
+  'photo.removed': 'removed an image',
+}
