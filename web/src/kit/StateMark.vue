@@ -24,6 +24,8 @@ defineProps<{ shape: Shape; word: string; isWordHidden?: boolean }>()
 
 <style scoped>
 .mark {
+  /* its hidden word stays where it is, and makes nothing around it scroll */
+  position: relative;
   display: inline-flex;
   align-items: center;
   gap: 6px;

@@ -211,6 +211,8 @@ const inForce = computed(() => ({
   border-inline: 1px solid var(--p-cadrin-hairline);
 }
 .parts {
+  /* what is hidden from sight but not from readers stays within what scrolls */
+  position: relative;
   flex: 1;
   min-height: 0;
   padding: 12px 18px 40px;

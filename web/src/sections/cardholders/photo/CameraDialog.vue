@@ -37,8 +37,14 @@ function take() {
   canvas.width = seen.videoWidth
   canvas.height = seen.videoHeight
   canvas.getContext('2d')?.drawImage(seen, 0, 0)
-  canvas.toBlob((picture) => picture && emit('take', picture), 'image/jpeg', 0.95)
-  emit('close')
+  canvas.toBlob(
+    (picture) => {
+      if (picture) emit('take', picture)
+      emit('close')
+    },
+    'image/jpeg',
+    0.95,
+  )
 }
 </script>
 

@@ -25,12 +25,14 @@ const ratio = computed(() => (props.isPortrait ? RATIO : undefined))
 
 const selection = useTemplateRef<CropperSelection>('selection')
 
+const THE_DIALOG_HAS_TAKEN_FOCUS_MS = 50
+
 /** Begin with the crop that the picture has. */
 async function shown() {
   await nextTick()
   const { x, y, width, height } = props.image.crop
   selection.value?.$change(left + x * scale, top + y * scale, width * scale, height * scale, ratio.value)
-  selection.value?.focus()
+  setTimeout(() => selection.value?.focus(), THE_DIALOG_HAS_TAKEN_FOCUS_MS)
 }
 /** Never let the selection leave the picture. */
 function moved(event: Event) {
@@ -83,17 +85,18 @@ function keep() {
         zoomable
         keyboard
         outlined
+        theme-color="var(--p-cadrin-lit)"
         @change="moved"
       >
-        <cropper-handle action="move" plain></cropper-handle>
-        <cropper-handle action="n-resize"></cropper-handle>
-        <cropper-handle action="e-resize"></cropper-handle>
-        <cropper-handle action="s-resize"></cropper-handle>
-        <cropper-handle action="w-resize"></cropper-handle>
-        <cropper-handle action="ne-resize"></cropper-handle>
-        <cropper-handle action="nw-resize"></cropper-handle>
-        <cropper-handle action="se-resize"></cropper-handle>
-        <cropper-handle action="sw-resize"></cropper-handle>
+        <cropper-handle action="move" plain theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="n-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="e-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="s-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="w-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="ne-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="nw-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="se-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
+        <cropper-handle action="sw-resize" theme-color="var(--p-cadrin-lit)"></cropper-handle>
       </cropper-selection>
     </cropper-canvas>
     <p class="quiet">{{ t('photos.cropKeys') }}</p>

@@ -171,6 +171,7 @@ img {
   object-fit: contain;
 }
 .acts {
+  position: relative;
   display: flex;
   flex-wrap: wrap;
   gap: 4px;
