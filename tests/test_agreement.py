@@ -10,7 +10,7 @@ from django.test import TransactionTestCase, override_settings
 
 from cadrin.access.models import Controller, Reader
 from cadrin.access.plan import holders, the_plan
-from cadrin.activity.commands import take_events
+from cadrin.activity.commands.reads import take_events
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.reach import reach
 from cadrin.core.access.rights import Reason

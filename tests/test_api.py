@@ -1,6 +1,7 @@
 """The API as a whole: who may ask, what is refused and how, and the shape of every refusal."""
 
 import json
+import re
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -27,7 +28,7 @@ def every_endpoint() -> list[tuple[str, str]]:
     """Give method and path of everything in the API's description."""
     described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
     return [
-        (method.upper(), path.replace("{id}", "1"))
+        (method.upper(), re.sub(r"{(id|entry|token)}", "1", path).replace("{size}", "list"))
         for path, methods in described["paths"].items()
         for method in methods
         if path not in OPEN_TO_ANYBODY

@@ -6,7 +6,7 @@ from unittest.mock import patch
 from django.db import OperationalError
 from django.test import TestCase, override_settings
 
-from cadrin.activity.commands import take_events
+from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey

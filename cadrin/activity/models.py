@@ -22,7 +22,7 @@ class Read(models.Model):
     group_name = models.CharField(max_length=60, blank=True)
     opens_at = models.DateTimeField(null=True)
     cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
-    cardholder_name = models.CharField(max_length=125, blank=True)
+    cardholder_name = models.CharField(max_length=310, blank=True)
 
     class Meta:
         constraints = [

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from django.db import connection
 
 from cadrin.access.queries import controllers
-from cadrin.activity.commands import take_events
+from cadrin.activity.commands.reads import take_events
 from cadrin.delivery.line import Line, utc_now
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire

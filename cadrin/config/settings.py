@@ -72,6 +72,7 @@ TEMPLATES = [
 SQLITE_PRAGMAS = (
     "PRAGMA journal_mode=WAL;"
     "PRAGMA synchronous=NORMAL;"
+    "PRAGMA secure_delete=FAST;"  # what was erased is overwritten, not only left out
     "PRAGMA temp_store=MEMORY;"
     "PRAGMA cache_size=-32000;"
     "PRAGMA mmap_size=134217728;"

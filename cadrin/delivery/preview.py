@@ -21,7 +21,8 @@ from cadrin.core.validity import Span
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import plans_here
-from cadrin.people.queries import rules
+from cadrin.outbox.rows import Rows
+from cadrin.people.queries import likely_doubles, rules
 
 
 class ToSend(NamedTuple):
@@ -43,6 +44,7 @@ class Consequences:
     reach: tuple[DoorReach, ...]
     difference: ReachDifference
     to_send: tuple[ToSend, ...]
+    doubles: Rows
 
 
 def door_ids() -> list[int]:
@@ -74,6 +76,7 @@ def consequences(cardholder_id: int | None, draft: FileDraft, now: datetime, as_
         reach=reach(after, doors, plan, as_of, week),
         difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
         to_send=tuple(_to_send(before, after)),
+        doubles=likely_doubles(draft.details, cardholder_id),
     )
 
 

@@ -16,7 +16,7 @@ from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site
 from cadrin.access.plan import holders, the_plan
-from cadrin.activity.commands import reads_in
+from cadrin.activity.commands.reads import reads_in
 from cadrin.activity.models import Read
 from cadrin.cards.models import CardFormat
 from cadrin.cards.queries import raw_of

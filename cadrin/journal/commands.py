@@ -51,6 +51,22 @@ def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
     )
 
 
+def redact(kind: str, object_id: int, kept: frozenset[str]) -> None:
+    """Take everything but the fields ``kept`` out of the entries about one thing: whoever it was is erased.
+
+    The one change that is ever made to what was written, and it only takes away.
+    """
+    for entry in Entry.objects.filter(topics__kind=kind, topics__object_id=object_id).distinct():
+        entry.changes = {field: pair for field, pair in entry.changes.items() if field in kept}
+        entry.raw = {field: pair for field, pair in entry.raw.items() if field in kept}
+        entry.save(update_fields=["changes", "raw"])
+
+
+def hand_over(kind: str, object_id: int, to_id: int) -> None:
+    """Let the entries about one thing be about another, into which it was merged."""
+    Topic.objects.filter(kind=kind, object_id=object_id).update(object_id=to_id, version=0)
+
+
 def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> Changes:
     """Give the fields that differ. Instants are written as text."""
 

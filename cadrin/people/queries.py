@@ -8,9 +8,10 @@ from typing import Any
 from django.db.models import Count, F, Q
 from django.db.models.functions import Length
 
-from cadrin.core.details import NumberRule, RegisterRules, next_number
+from cadrin.core.details import Details, NumberRule, RegisterRules, next_number
+from cadrin.core.doubles import PersonFacts, name_likeness, signs
 from cadrin.core.errors import NotFound
-from cadrin.core.names import DisplayRule, NameRule, fold
+from cadrin.core.names import DisplayRule, NameRule, fold, number_key
 from cadrin.core.own_fields import FieldType
 from cadrin.core.own_fields import OwnField as CoreOwnField
 from cadrin.core.validity import Standing, State
@@ -19,6 +20,7 @@ from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField
 
 AFTER_EVERY_LETTER = "\U0010ffff"
 _MOST_CANDIDATES = 200
+_MOST_COMPARED, _MOST_DOUBLES = 3000, 3
 
 
 def get_cardholder(cardholder_id: int) -> Cardholder:
@@ -110,6 +112,34 @@ def find_ids(text: str, most: int = 20) -> list[int]:
             )
             candidates = [id_ for id_ in candidates if id_ in kept]
     return candidates[:most]
+
+
+def likely_doubles(details: Details, cardholder_id: int | None) -> Rows:
+    """Give who may be the same human being, likeliest first, each with the signs that speak for it."""
+    facts = PersonFacts(
+        details.number,
+        details.first_name,
+        details.last_name,
+        details.email,
+        details.born_on,
+        details.department_id,
+    )
+    candidates = Q(number_key=number_key(details.number))
+    if details.email:
+        candidates |= Q(email__iexact=details.email)
+    has_name = bool(details.first_name.strip() and details.last_name.strip())
+    if has_name and details.born_on:
+        candidates |= Q(born_on=details.born_on)
+    if has_name and details.department_id:
+        candidates |= Q(department_id=details.department_id)
+    fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")
+    people = Cardholder.objects.filter(candidates, erased_at=None).exclude(pk=cardholder_id or 0)
+    found = []
+    for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[:_MOST_COMPARED]:
+        other = PersonFacts(**{name: row[name] for name in fields})
+        if told := signs(facts, other):
+            found.append(dict(row) | {"signs": list(told), "likeness": name_likeness(facts, other)})
+    return sorted(found, key=lambda row: (-len(row["signs"]), -row["likeness"]))[:_MOST_DOUBLES]
 
 
 def in_state(state: State, at: datetime) -> Q:

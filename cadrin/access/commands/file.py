@@ -129,6 +129,8 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     """
     actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
     cardholder = Cardholder() if cardholder_id is None else lock_cardholder(cardholder_id, draft.version)
+    if cardholder.erased_at:
+        raise Invalid.of("cardholder.erased")
     the_rules = rules()
     if problems := problems_with_file(draft, cardholder_id, the_rules, at):
         raise Invalid(problems)
@@ -174,7 +176,8 @@ def _set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], vers
     for group_id, membership in had.items():
         if group_id not in wanted:
             membership.delete()
-            acts.append(act("membership.removed", group_id, membership.group.name, {}, {}))
+            span = {"activation_at": membership.activation_at, "expiry_at": membership.expiry_at}
+            acts.append(act("membership.removed", group_id, membership.group.name, span, {}))
     for group_id, draft in wanted.items():
         span = {"activation_at": draft.activation_at, "expiry_at": draft.expiry_at}
         if group_id not in had:

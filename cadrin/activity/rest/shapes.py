@@ -2,6 +2,7 @@
 
 from rest_framework import serializers
 
+from cadrin.access.rest.shapes import FileShape
 from cadrin.core.decision.decide import Check
 from cadrin.core.decision.mend import Mend
 from cadrin.delivery.rest.shapes import REASONS, ControllerShape
@@ -110,8 +111,24 @@ class HistoryEntry(Shape):
     changes = serializers.DictField(child=serializers.ListField(child=serializers.JSONField()))
 
 
+class HistoryAct(HistoryEntry):
+    can_be_taken_back = serializers.BooleanField()
+
+
+class EraseShape(Shape):
+    version = WholeField(min_value=0)
+    reason = serializers.CharField(allow_blank=True, max_length=500)
+
+
+class MergeShape(FileShape):
+    """The file that both shall be; ``other`` is the record that goes."""
+
+    other = WholeField()
+    other_version = WholeField(min_value=0)
+
+
 class History(Shape):
-    acts = HistoryEntry(many=True)
+    acts = HistoryAct(many=True)
     reads = ReadShape(many=True)
 
 

@@ -2,10 +2,15 @@ from typing import Any, ClassVar
 
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
+from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
+from cadrin.access.rest.shapes import file_draft
 from cadrin.activity import bench, queries
+from cadrin.activity.commands.erase import erase_cardholder
+from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.rest import shapes
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey
@@ -16,6 +21,11 @@ from cadrin.operators.rest.base import HouseView
 from cadrin.people.commands.cardholders import CARDHOLDER
 
 SEE, BENCH = Permission.SEE, Permission.BENCH
+
+
+def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
+    changes = {field: pair for field, pair in row["changes"].items() if may_see_birth_dates or field != "born_on"}
+    return row | {"changes": changes, "can_be_taken_back": row["action"] in CAN_BE_TAKEN_BACK}
 
 
 def _read(row: dict[str, Any]) -> dict[str, Any]:
@@ -85,7 +95,45 @@ class CardholderHistory(HouseView):
     @extend_schema(responses=shapes.History)
     def get(self, request: Request, id: int) -> Response:
         reads = queries.reads(queries.ReadFilters(cardholder_id=id), most=30)
-        return Response({"acts": history_of(CARDHOLDER, id), "reads": [_read(row) for row in reads]})
+        may_see_birth_dates = Permission.BIRTH_DATES in self.actor().permissions
+        acts = [_act(dict(row), may_see_birth_dates) for row in history_of(CARDHOLDER, id)]
+        return Response({"acts": acts, "reads": [_read(row) for row in reads]})
+
+
+class TakeBack(HouseView):
+    """Take back an act from a cardholder's history."""
+
+    needs: ClassVar = {"POST": Permission.EDIT}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int, entry: int) -> Response:
+        take_back(self.actor(), id, entry, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Erase(HouseView):
+    """Erase a cardholder for good."""
+
+    needs: ClassVar = {"POST": Permission.ERASE}
+
+    @extend_schema(request=shapes.EraseShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(shapes.EraseShape, request)
+        erase_cardholder(self.actor(), id, given["version"], given["reason"], timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Merge(HouseView):
+    """Merge another record of the same human being into this one."""
+
+    needs: ClassVar = {"POST": Permission.EDIT}
+
+    @extend_schema(request=shapes.MergeShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(shapes.MergeShape, request)
+        other = given.pop("other"), given.pop("other_version")
+        merge_cardholders(self.actor(), id, file_draft(given), *other, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
 
 
 class TestBench(HouseView):

@@ -6,7 +6,7 @@ from typing import Any
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
 
-from cadrin.activity.commands import take_events
+from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import ReadFilters, deliveries_in_trouble, desk, news, reads, unknown_cards
 from cadrin.core.access.rights import Reason

@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from cadrin.access.rest.shapes import FileShape, GroupShape, SiteInstantField
 from cadrin.core.access.rights import Reason
+from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
 from cadrin.delivery.models import DeliveryState
@@ -66,7 +67,18 @@ class ChangesShape(Shape):
     to_send = ToSendShape(many=True)
 
 
+class DoubleShape(Shape):
+    """Somebody who may be the same human being, and what speaks for it."""
+
+    id = serializers.IntegerField()
+    number = serializers.CharField()
+    display_name = serializers.CharField()
+    department_name = serializers.CharField(allow_null=True)
+    signs = serializers.ListField(child=serializers.ChoiceField(choices=[s.value for s in Sign]))
+
+
 class ConsequencesShape(ChangesShape):
+    doubles = DoubleShape(many=True)
     readiness = ReadinessShape(many=True)
     as_of = serializers.DateTimeField()
     week = LitSpan()

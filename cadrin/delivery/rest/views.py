@@ -67,6 +67,7 @@ class Weigh(HouseView):
                 "readiness": [asdict(item) for item in found.readiness],
                 "as_of": as_of,
                 "week": _span(found.week),
+                "doubles": found.doubles,
                 "reach": [_door(one) for one in found.reach],
             }
         )

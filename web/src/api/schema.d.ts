@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/erase/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Erase a cardholder for good. */
+        post: operations["cardholders_erase_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/history/": {
         parameters: {
             query?: never;
@@ -153,6 +170,40 @@ export interface paths {
         get: operations["cardholders_history_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cardholders/{id}/history/{entry}/back/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take back an act from a cardholder's history. */
+        post: operations["cardholders_history_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cardholders/{id}/merge/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Merge another record of the same human being into this one. */
+        post: operations["cardholders_merge_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1095,6 +1146,7 @@ export interface components {
             lost: number[];
             other_hours: number[];
             to_send: components["schemas"]["ToSendShape"][];
+            doubles: components["schemas"]["DoubleShape"][];
             readiness: components["schemas"]["ReadinessShape"][];
             /** Format: date-time */
             as_of: string;
@@ -1246,6 +1298,14 @@ export interface components {
             changes_at: string | null;
             lit: components["schemas"]["LitSpan"][];
         };
+        /** @description Somebody who may be the same human being, and what speaks for it. */
+        DoubleShape: {
+            id: number;
+            number: string;
+            display_name: string;
+            department_name: string | null;
+            signs: components["schemas"]["SignsEnum"][];
+        };
         /** @description A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one. */
         DraftToWeighRequest: {
             /**
@@ -1300,6 +1360,12 @@ export interface components {
             id?: number | null;
             /** Format: date-time */
             as_of?: string | null;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        EraseShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            reason: string;
         };
         /** @description The shape of something that comes in or goes out. */
         ExplanationShape: {
@@ -1559,11 +1625,11 @@ export interface components {
         };
         /** @description The shape of something that comes in or goes out. */
         History: {
-            acts: components["schemas"]["HistoryEntry"][];
+            acts: components["schemas"]["HistoryAct"][];
             reads: components["schemas"]["ReadShape"][];
         };
         /** @description The shape of something that comes in or goes out. */
-        HistoryEntry: {
+        HistoryAct: {
             id: number;
             /** Format: date-time */
             at: string;
@@ -1572,6 +1638,7 @@ export interface components {
             changes: {
                 [key: string]: unknown[];
             };
+            can_be_taken_back: boolean;
         };
         /** @description What every screen chooses from. */
         House: {
@@ -1705,6 +1772,61 @@ export interface components {
         MergeDepartmentRequest: {
             /** Format: int64 */
             into: number;
+        };
+        /** @description The file that both shall be; ``other`` is the record that goes. */
+        MergeShapeRequest: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            /** @default  */
+            number: string;
+            /** @default  */
+            first_name: string;
+            /** @default  */
+            last_name: string;
+            /** @default  */
+            display_override: string;
+            /** @default  */
+            title: string;
+            /** @default  */
+            email: string;
+            phones?: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on?: string | null;
+            /** @default  */
+            remarks: string;
+            /** @default false */
+            extended_time: boolean;
+            /** Format: int64 */
+            department?: number | null;
+            /** Format: int64 */
+            company?: number | null;
+            /** Format: int64 */
+            kind?: number | null;
+            /** @default active */
+            standing: components["schemas"]["StandingEnum"];
+            /** @default  */
+            standing_reason: string;
+            /** Format: date-time */
+            suspended_until?: string | null;
+            /** Format: date-time */
+            activation_at?: string | null;
+            /** Format: date-time */
+            expiry_at?: string | null;
+            own?: {
+                [key: string]: string;
+            };
+            images?: (string | null)[];
+            cards?: components["schemas"]["CardShapeRequest"][];
+            memberships?: components["schemas"]["MembershipShapeRequest"][];
+            /** Format: int64 */
+            other: number;
+            /** Format: int64 */
+            other_version: number;
         };
         /** @description The shape of something that comes in or goes out. */
         Moved: {
@@ -2088,6 +2210,14 @@ export interface components {
             username: string;
             password: string;
         };
+        /**
+         * @description * `number` - number
+         *     * `email` - email
+         *     * `name_and_birth_date` - name_and_birth_date
+         *     * `name_and_department` - name_and_department
+         * @enum {string}
+         */
+        SignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /** @description The shape of something that comes in or goes out. */
         Site: {
             id: number;
@@ -2459,6 +2589,30 @@ export interface operations {
             };
         };
     };
+    cardholders_erase_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     cardholders_history_retrieve: {
         parameters: {
             query?: never;
@@ -2477,6 +2631,51 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["History"];
                 };
+            };
+        };
+    };
+    cardholders_history_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    cardholders_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

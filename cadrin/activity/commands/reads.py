@@ -51,7 +51,7 @@ def reads_in(controller_id: int, store: str, events: Iterable[dict[str, Any]]) -
                 group_name=groups.get(one.get("group") or 0, ""),
                 opens_at=datetime.fromisoformat(one["opens_at"]) if one.get("opens_at") else None,
                 cardholder_id=one["cardholder"] if one.get("cardholder") in people else None,
-                cardholder_name=str(one.get("name", ""))[:125],
+                cardholder_name=str(one.get("name", ""))[:310],
             )
         )
     return reads

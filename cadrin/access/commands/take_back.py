@@ -1,0 +1,162 @@
+"""Take back an act on one cardholder from their history, wherever nothing later stands against it."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from datetime import date, datetime
+from typing import Any
+
+from django.db import transaction
+
+from cadrin.access.commands.file import FileDraft, MembershipDraft, file_of, save_file
+from cadrin.cards.commands import CardDraft
+from cadrin.cards.models import Card
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.details import Details
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.taking_back import Changes, as_before
+from cadrin.core.validity import Standing
+from cadrin.journal.models import Entry
+from cadrin.operators.actor import Actor
+from cadrin.people.commands.cardholders import CARDHOLDER, as_kept
+from cadrin.people.queries import get_cardholder, rules
+
+_INSTANTS = ("suspended_until", "activation_at", "expiry_at")
+
+
+@transaction.atomic
+def take_back(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> None:
+    """Save the cardholder's file as it was before an act. What it is about must still be as the act left it.
+
+    Raises Invalid when it is not, or when the file cannot be saved so; NotFound, or NotPermitted.
+    """
+    cardholder = get_cardholder(cardholder_id)
+    entry = Entry.objects.filter(pk=entry_id, topics__kind=CARDHOLDER, topics__object_id=cardholder_id).first()
+    undo = _UNDOING.get(entry.action) if entry else None
+    if entry is None or undo is None:
+        raise NotFound.of("journal.cannot_be_taken_back")
+    file = file_of(cardholder, rules())
+    save_file(actor, cardholder_id, undo(file, _pairs(entry.changes) | _pairs(entry.raw)), at)
+
+
+def _pairs(kept: Mapping[str, Any]) -> dict[str, tuple[Any, Any]]:
+    return {field: (before, after) for field, (before, after) in kept.items()}
+
+
+def _changed_since(*fields: str) -> Invalid:
+    return Invalid.of("journal.changed_since", None, fields=", ".join(fields))
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, date) else value
+
+
+def _details(file: FileDraft, changes: Changes) -> FileDraft:
+    now = {name: _plain(value) for name, value in as_kept(file.details).items()}
+    # words for people stand beside the ids that are kept; a field that was empty is not among the own ones
+    kept = {name: pair for name, pair in changes.items() if name in now or name.startswith("own.")}
+    values, since = as_before(now, kept)
+    if since:
+        raise _changed_since(*since)
+    own = {int(name[4:]): value for name, value in values.items() if name.startswith("own.") and value}
+    plain = {name: value for name, value in values.items() if not name.startswith("own.")}
+    for name in _INSTANTS:
+        plain[name] = datetime.fromisoformat(plain[name]) if plain[name] else None
+    plain["born_on"] = date.fromisoformat(plain["born_on"]) if plain["born_on"] else None
+    plain |= {"standing": Standing(plain["standing"]), "phones": tuple(plain["phones"] or ()), "own": own}
+    return replace(file, details=Details(**plain))
+
+
+def _instant(pair: tuple[Any, Any] | None, which: int) -> datetime | None:
+    written = pair[which] if pair else None
+    return datetime.fromisoformat(written) if written else None
+
+
+def _membership(changes: Changes, which: int) -> MembershipDraft:
+    spans = (_instant(changes.get(field), which) for field in ("activation_at", "expiry_at"))
+    return MembershipDraft(changes["group_id"][0], *spans)
+
+
+def _without_membership(file: FileDraft, changes: Changes) -> FileDraft:
+    added = _membership(changes, 1)
+    if added not in file.memberships:
+        raise _changed_since("group")
+    return replace(file, memberships=tuple(one for one in file.memberships if one != added))
+
+
+def _with_membership(file: FileDraft, changes: Changes) -> FileDraft:
+    removed = _membership(changes, 0)
+    if any(one.group_id == removed.group_id for one in file.memberships):
+        raise _changed_since("group")
+    return replace(file, memberships=(*file.memberships, removed))
+
+
+def _membership_as_before(file: FileDraft, changes: Changes) -> FileDraft:
+    group_id = changes["group_id"][0]
+    now = next((one for one in file.memberships if one.group_id == group_id), None)
+    if now is None or any(
+        _plain(getattr(now, field)) != pair[1] for field, pair in changes.items() if field in _INSTANTS
+    ):
+        raise _changed_since("group")
+    spans: dict[str, Any] = {field: _instant(pair, 0) for field, pair in changes.items() if field in _INSTANTS}
+    before = replace(now, **spans)
+    return replace(file, memberships=tuple(before if one == now else one for one in file.memberships))
+
+
+def _card_in(file: FileDraft, changes: Changes) -> CardDraft | None:
+    identity = tuple(changes["identity"][0])
+    return next((card for card in file.cards if card.identity == identity), None)
+
+
+def _without_card(file: FileDraft, changes: Changes) -> FileDraft:
+    card = _card_in(file, changes)
+    if card is None or card.status.value != changes["status"][1]:
+        raise _changed_since("card")
+    return replace(file, cards=tuple(one for one in file.cards if one != card))
+
+
+def _with_card(file: FileDraft, changes: Changes) -> FileDraft:
+    format_id, facility_code, number = changes["identity"][0]
+    card = Card.objects.filter(format_id=format_id, facility_code=facility_code, card_number=number).first()
+    if card is None or card.holder_id is not None:
+        raise _changed_since("card")
+    back = CardDraft(
+        format_id, facility_code, number, CardStatus(changes["status"][0]), card.activation_at, card.expiry_at
+    )
+    return replace(file, cards=(*file.cards, back))
+
+
+def _card_as_before(file: FileDraft, changes: Changes) -> FileDraft:
+    card = _card_in(file, changes)
+    fields = {field: pair for field, pair in changes.items() if field in ("status", *_INSTANTS)}
+    if card is None or any(_plain(getattr(card, field)) != after for field, (_, after) in fields.items()):
+        raise _changed_since("card")
+    before: dict[str, Any] = {field: _instant(pair, 0) for field, pair in fields.items() if field != "status"}
+    if "status" in fields:
+        before["status"] = CardStatus(fields["status"][0])
+    return replace(file, cards=tuple(replace(one, **before) if one == card else one for one in file.cards))
+
+
+def _image_as_before(file: FileDraft, changes: Changes) -> FileDraft:
+    images = list(file.images)
+    for field, (before, after) in changes.items():
+        name, _, slot = field.partition(".")
+        if name == "image" and slot:
+            if images[int(slot)] != after:
+                raise _changed_since("image")
+            images[int(slot)] = before
+    return replace(file, images=tuple(images))
+
+
+_UNDOING: Mapping[str, Callable[[FileDraft, Changes], FileDraft]] = {
+    "cardholder.changed": _details,
+    "membership.added": _without_membership,
+    "membership.removed": _with_membership,
+    "membership.changed": _membership_as_before,
+    "card.issued": _without_card,
+    "card.returned": _with_card,
+    "card.changed": _card_as_before,
+    "photo.added": _image_as_before,
+    "photo.changed": _image_as_before,
+    "photo.removed": _image_as_before,
+}
+CAN_BE_TAKEN_BACK = frozenset(_UNDOING)

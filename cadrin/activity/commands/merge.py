@@ -1,0 +1,51 @@
+"""Merge two records of one human being into one, keeping both histories."""
+
+from dataclasses import replace
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.access.commands.file import FileDraft, save_file
+from cadrin.access.models import Membership
+from cadrin.activity.models import Read
+from cadrin.cards.models import Card
+from cadrin.core.errors import Invalid
+from cadrin.journal.commands import About, Act, hand_over, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
+from cadrin.people.commands.cardholders import CARDHOLDER, lock_cardholder, set_terms
+from cadrin.people.models import Cardholder, OwnKey
+from cadrin.photos.models import Image
+
+
+@transaction.atomic
+def merge_cardholders(
+    actor: Actor, cardholder_id: int, draft: FileDraft, other_id: int, other_version: int, at: datetime
+) -> None:
+    """Save the file that two records shall be, under the one; the other is gone, its history and reads handed over.
+
+    ``draft`` may hold cards, memberships and images of both. Raises Invalid, Stale, NotFound or NotPermitted.
+    """
+    actor.require(Permission.EDIT)
+    if other_id == cardholder_id:
+        raise Invalid.of("merge.same")
+    lock_cardholder(cardholder_id, draft.version)
+    other = lock_cardholder(other_id, other_version)
+    gone = {"number": (other.number, None), "name": (other.display_name, None)}
+    # what was the other's is the one's before the file is weighed: a card is not taken from itself
+    Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
+    Image.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id, slot=None)
+    Membership.objects.filter(cardholder_id=other_id).delete()
+    OwnKey.objects.filter(cardholder_id=other_id).delete()
+    Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
+    hand_over(CARDHOLDER, other_id, cardholder_id)
+    other.delete()
+    version = draft.version + 1
+    record(actor, at, [Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone)])
+    Cardholder.objects.filter(pk=cardholder_id).update(version=version)
+    save_file(actor, cardholder_id, replace(draft, version=version), at)
+    numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
+    set_terms(cardholder_id, "card", (str(number) for number in numbers))
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id])
