@@ -20,8 +20,8 @@ from cadrin.people.models import Cardholder
 from tests.house import NOON, PASSWORD, House, an_operator
 
 OPEN_TO_ANYBODY = {"/api/session/"}
-EVERYBODYS_OWN = {"/api/views/", "/api/views/1/"}
-"""Lists that whoever may see keeps for themselves."""
+EVERYBODYS_OWN = {"/api/views/", "/api/views/1/", "/api/cardholders/1/here/"}
+"""What whoever may see does for themselves: keep lists, and say where they are."""
 
 
 def every_endpoint() -> list[tuple[str, str]]:

@@ -109,3 +109,13 @@ class SettingsEffect(Shape):
     renamed = serializers.IntegerField()
     examples = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
     next_number = serializers.CharField()
+
+
+class OpenPage(Shape):
+    """A page that is open: a name it made up for itself."""
+
+    page = serializers.CharField(max_length=40)
+
+
+class Others(Shape):
+    others = serializers.ListField(child=serializers.CharField())

@@ -3,6 +3,7 @@ from django.urls import path
 from cadrin.people.rest import views
 
 urlpatterns = [
+    path("cardholders/<int:id>/here/", views.Presence.as_view()),
     path("companies/", views.Companies.as_view()),
     path("companies/<int:id>/", views.OneCompany.as_view()),
     path("kinds/", views.Kinds.as_view()),

@@ -14,6 +14,7 @@ from cadrin.operators.rest.base import HouseView
 from cadrin.people import queries
 from cadrin.people.commands import lists, own_fields
 from cadrin.people.commands.settings import renamed_by, save_settings
+from cadrin.people.presence import others_at
 from cadrin.people.rest import shapes
 
 SEE, SET_UP = Permission.SEE, Permission.SET_UP
@@ -152,3 +153,14 @@ class SettingsWeighed(HouseView):
                 "next_number": queries.free_number(number),
             }
         )
+
+
+class Presence(HouseView):
+    """Say that a page is open at a cardholder, and learn who else is there."""
+
+    needs: ClassVar = {"POST": SEE}
+
+    @extend_schema(request=shapes.OpenPage, responses=shapes.Others)
+    def post(self, request: Request, id: int) -> Response:
+        actor, page = self.actor(), self.given(shapes.OpenPage, request)["page"]
+        return Response({"others": others_at(id, actor.operator_id, actor.name, page)})

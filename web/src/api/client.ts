@@ -13,7 +13,8 @@ export type FileDraft = Schemas['FileShape']
 export type Gap = Schemas['Gap']
 export type Group = Schemas['Group']
 export type GroupDraft = Schemas['GroupShapeRequest']
-export type HistoryEntry = Schemas['HistoryEntry']
+export type HistoryEntry = Omit<Schemas['HistoryAct'], 'can_be_taken_back'> &
+  Partial<Pick<Schemas['HistoryAct'], 'can_be_taken_back'>>
 export type House = Schemas['House']
 export type LitSpan = Schemas['LitSpan']
 export type MembershipDraft = Schemas['MembershipShape']

@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/here/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say that a page is open at a cardholder, and learn who else is there. */
+        post: operations["cardholders_here_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/history/": {
         parameters: {
             query?: never;
@@ -1840,9 +1857,17 @@ export interface components {
          * @enum {string}
          */
         NeedEnum: "card" | "access" | "validity" | "delivery";
+        /** @description A page that is open: a name it made up for itself. */
+        OpenPageRequest: {
+            page: string;
+        };
         /** @description The shape of something that comes in or goes out. */
         OrderShapeRequest: {
             ids: number[];
+        };
+        /** @description The shape of something that comes in or goes out. */
+        Others: {
+            others: string[];
         };
         /** @description The shape of something that comes in or goes out. */
         OwnChoice: {
@@ -2610,6 +2635,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    cardholders_here_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenPageRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Others"];
+                };
             };
         };
     };

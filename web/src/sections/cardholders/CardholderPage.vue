@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
-import { computed, inject, nextTick, onBeforeUnmount, onMounted, watch } from 'vue'
+import { computed, inject, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Gap, Problem, Read } from '@/api/client'
@@ -13,10 +14,14 @@ import { t } from '@/words'
 
 import AccessPart from './AccessPart.vue'
 import CardsPart from './CardsPart.vue'
+import { changesOf } from './changes'
 import DetailsPart from './DetailsPart.vue'
 import { lastSaved, useFileDraft } from './draft'
+import DoublesNote from './DoublesNote.vue'
 import EffectsPanel from './EffectsPanel.vue'
+import ErasePart from './ErasePart.vue'
 import HistoryPart from './HistoryPart.vue'
+import { useOthers } from './presence'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
 import PhotoPart from './photo/PhotoPart.vue'
@@ -30,6 +35,7 @@ const props = defineProps<{ id: number | null }>()
 const route = useRoute()
 const router = useRouter()
 const toast = useToast()
+const confirm = useConfirm()
 const { data: choices } = useQuery(house)
 const file = useFileDraft(props.id)
 const { draft, consequences, isDirty, asOf, stale } = file
@@ -90,7 +96,37 @@ watch(
 
 // -- acts ------------------------------------------------------------------------------------
 
+/** Somebody who may be the same human being: not saved as another before that was answered. */
+const doubles = computed(() =>
+  isDirty.value || props.id !== null ? (consequences.value?.doubles ?? []) : [],
+)
+const doublesKey = computed(() => doubles.value.map((one) => one.id).join())
+const answered = ref('')
+const shownDoubles = computed(() => (doublesKey.value === answered.value ? [] : doubles.value))
+const isErased = computed(
+  () => file.saved.value !== undefined && 'is_erased' in file.saved.value && file.saved.value.is_erased,
+)
+const others = useOthers(props.id)
+function askAboutDoubles(isNext: boolean) {
+  confirm.require({
+    header: t('doubles.title', shownDoubles.value.length),
+    message: t('doubles.ask', { names: shownDoubles.value.map((one) => one.display_name).join(', ') }),
+    acceptLabel: t('doubles.saveAnyway'),
+    rejectLabel: t('doubles.look'),
+    acceptProps: { size: 'small' },
+    rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
+    accept: () => {
+      answered.value = doublesKey.value
+      void save(isNext)
+    },
+  })
+}
+
 async function save(isNext = false) {
+  if (props.id === null && shownDoubles.value.length) {
+    askAboutDoubles(isNext)
+    return
+  }
   // leaving the field takes what is typed in it, and makes the next letter a key again
   const field = document.activeElement
   if (field instanceof HTMLElement) field.blur()
@@ -98,6 +134,16 @@ async function save(isNext = false) {
   if (!saved) {
     if (field instanceof HTMLElement) field.focus()
     return
+  }
+  if (file.mergedWith.value.length) {
+    const [last] = file.mergedWith.value.slice(-1)
+    const changes = file.mergedWith.value.flatMap(changesOf).join('; ')
+    toast.add({
+      severity: 'info',
+      summary: t('people.merged', { name: last?.operator_name, changes }),
+      life: 8000,
+    })
+    file.mergedWith.value = []
   }
   if (isNext) await router.push(newCardholder())
   else if (props.id === null) await router.replace({ name: 'cardholder', params: { id: saved.id } })
@@ -153,6 +199,17 @@ const inForce = computed(() => ({
         <p v-if="file.keptAt.value && isDirty" class="kept" role="status">
           {{ t('file.kept', { when: whenWords(file.keptAt.value) }) }}
         </p>
+        <p v-if="others.length" class="kept" role="status">
+          {{ t('people.others', { names: others.join(', ') }, others.length) }}
+        </p>
+        <p v-if="isErased" class="kept" role="status">{{ t('people.erased') }}</p>
+        <DoublesNote
+          v-if="shownDoubles.length"
+          :id="id"
+          :doubles="shownDoubles"
+          :version="draft.version ?? 0"
+          @go-on="answered = doublesKey"
+        />
         <ProposalNote
           v-if="file.base.value"
           :id="id"
@@ -170,7 +227,8 @@ const inForce = computed(() => ({
           :problems="problemsUnder('memberships')"
         />
         <ValidityPart v-model="draft" :problems="file.problems.value" />
-        <HistoryPart v-if="id !== null" :id="id" />
+        <HistoryPart v-if="id !== null" :id="id" :delivery="delivery" @changed="file.discard()" />
+        <ErasePart v-if="id !== null && file.saved.value && !isErased" :id="id" :file="file.saved.value" />
       </div>
       <SaveBar
         :is-dirty="isDirty"
@@ -193,7 +251,7 @@ const inForce = computed(() => ({
       />
       <EffectsPanel :consequences="consequences" :doors="choices.doors" :is-dirty="isDirty" />
     </aside>
-    <StaleDialog v-if="stale" :since="stale.since" @settle="file.settle" />
+    <StaleDialog v-if="stale" :stale="stale" :choices="choices" @settle="file.settle" />
   </div>
 </template>
 

@@ -30,7 +30,7 @@ const languages = computed(() => {
 
 const extendedId = useId()
 
-const MORE = ['display_override', 'language', 'born_on', 'extended_time', 'remarks'] as const
+const MORE = ['display_override', 'language', 'born_on', 'extended_time'] as const
 const isUnfolded = ref(false)
 /** Folded away until wanted; never when there is something in it, or something wrong with it. */
 const isMoreShown = computed(
@@ -174,23 +174,23 @@ const texts = ['first_name', 'last_name', 'number', 'title'] as const
           <Checkbox v-model="draft.extended_time" :input-id="extendedId" binary size="small" />
           <label :for="extendedId">{{ t('file.extended_time') }}</label>
         </div>
-        <Field
-          v-slot="{ id, describedBy, invalid }"
-          :label="t('file.remarks')"
-          :problems="at('remarks')"
-          class="wide"
-        >
-          <Textarea
-            :id="id"
-            v-model="draft.remarks"
-            rows="1"
-            auto-resize
-            :invalid="invalid"
-            :aria-describedby="describedBy"
-          />
-        </Field>
       </template>
       <button v-else type="button" class="more" @click="isUnfolded = true">{{ t('file.more') }}</button>
+      <Field
+        v-slot="{ id, describedBy, invalid }"
+        :label="t('file.remarks')"
+        :problems="at('remarks')"
+        class="wide"
+      >
+        <Textarea
+          :id="id"
+          v-model="draft.remarks"
+          rows="1"
+          auto-resize
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
     </div>
   </section>
 </template>

@@ -1,19 +1,46 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import { useToast } from 'primevue/usetoast'
 
-import type { HistoryEntry } from '@/api/client'
+import { client, type HistoryEntry, Refusal, unwrap } from '@/api/client'
 import { history } from '@/api/queries'
+import type { components } from '@/api/schema'
 import ReadLine from '@/kit/ReadLine.vue'
 import { whenWords } from '@/kit/clock'
-import { t, wordsForAction } from '@/words'
+import { useSession } from '@/kit/session'
+import { t, wordsFor, wordsForAction } from '@/words'
 
 import { changesOf } from './changes'
 
-const props = defineProps<{ id: number }>()
+const props = defineProps<{
+  id: number
+  delivery: components['schemas']['DeliveryOfCardholder'] | undefined
+}>()
+const emit = defineEmits<{ changed: [] }>()
+const queries = useQueryClient()
+const toast = useToast()
+const mayEdit = useSession().may('edit')
 const { data, isError } = useQuery(history(() => props.id))
 const FEW = 6
 const few = (changes: string[]) => (changes.length > FEW ? [...changes.slice(0, FEW), '…'] : changes)
 const linesOf = (entry: HistoryEntry) => few(changesOf(entry)).join('; ')
+
+async function takeBack(entry: HistoryEntry) {
+  try {
+    await unwrap(
+      client.POST('/api/cardholders/{id}/history/{entry}/back/', {
+        params: { path: { id: props.id, entry: entry.id } },
+      }),
+    )
+    toast.add({ severity: 'success', summary: t('people.takenBack'), life: 2500 })
+    emit('changed')
+    await queries.invalidateQueries({ queryKey: ['cardholders'] })
+  } catch (error) {
+    const detail = error instanceof Refusal ? error.problems.map(wordsFor).join(' ') : t('common.failed')
+    toast.add({ severity: 'warn', summary: detail, life: 8000 })
+  }
+}
 </script>
 
 <template>
@@ -26,6 +53,15 @@ const linesOf = (entry: HistoryEntry) => few(changesOf(entry)).join('; ')
       <ul class="reads">
         <ReadLine v-for="read in data.reads.slice(0, 8)" :key="read.id" :read="read" />
       </ul>
+      <template v-if="delivery?.records.length">
+        <h3>{{ t('people.held') }}</h3>
+        <ul>
+          <li v-for="one in delivery.records" :key="one.controller_id" class="act">
+            <span class="quiet when">{{ whenWords(one.changed_at) }}</span>
+            <span>{{ one.name }}: {{ t(`deliveryStates.${one.state}`) }}</span>
+          </li>
+        </ul>
+      </template>
       <h3>{{ t('file.acts') }}</h3>
       <ol>
         <li v-for="entry in data.acts" :key="entry.id" class="act">
@@ -34,6 +70,16 @@ const linesOf = (entry: HistoryEntry) => few(changesOf(entry)).join('; ')
             <b>{{ wordsForAction(entry.action) }}</b> <span class="quiet">{{ entry.operator_name }}</span>
             <span class="lines">{{ linesOf(entry) }}</span>
           </span>
+          <Button
+            v-if="mayEdit && entry.can_be_taken_back"
+            size="small"
+            severity="secondary"
+            variant="text"
+            class="back"
+            :label="t('people.takeBack')"
+            :aria-label="t('people.takeBackOf', { what: wordsForAction(entry.action) })"
+            @click="takeBack(entry)"
+          />
         </li>
       </ol>
     </template>
@@ -52,9 +98,12 @@ h3 {
 }
 .act {
   display: grid;
-  grid-template-columns: 118px 1fr;
+  grid-template-columns: 118px 1fr auto;
   gap: 8px;
   padding: 3px 0;
+}
+.back {
+  align-self: start;
 }
 .when {
   font-size: 13px;

@@ -73,7 +73,7 @@ function takeOver() {
       <span v-if="proposal.leaves.length">
         {{ t('file.proposedLeaves') }} <b>{{ named(proposal.leaves) }}</b>
       </span>
-      <span v-if="weighed" class="quiet">{{ effectWords }}</span>
+      <span v-if="weighed && (effect.opens || effect.closes)" class="quiet">{{ effectWords }}</span>
     </p>
     <Button size="small" :label="t('file.takeProposal')" @click="takeOver" />
     <Button

@@ -1,4 +1,4 @@
-import type { HistoryEntry } from '@/api/client'
+import type { FileDraft, HistoryEntry, House } from '@/api/client'
 import { whenWords } from '@/kit/clock'
 import { t, wordsForField } from '@/words'
 
@@ -8,10 +8,39 @@ function plain(value: unknown): string {
   if (value === null || value === undefined || value === '') return t('common.none')
   if (Array.isArray(value)) return value.map(plain).join(', ')
   if (typeof value === 'string') return INSTANT.test(value) ? whenWords(value) : value
+  if (typeof value === 'boolean') return t(value ? 'answers.yes' : 'answers.no')
   return typeof value === 'number' ? String(value) : JSON.stringify(value)
 }
 
-const isEmpty = (value: unknown) => value === null || value === undefined || value === ''
+const isEmpty = (value: unknown) =>
+  value === null || value === undefined || value === '' || value === false || JSON.stringify(value) === '[]'
+
+/** A field of a file in words, for putting two beside each other. */
+export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House): string {
+  const named = (all: { id: number; name: string }[], id: number | null | undefined) =>
+    all.find((one) => one.id === id)?.name ?? ''
+  switch (field) {
+    case 'department':
+      return named(choices.departments, of.department)
+    case 'company':
+      return named(choices.companies, of.company)
+    case 'kind':
+      return named(choices.kinds, of.kind)
+    case 'standing':
+      return t(`standings.${of.standing}`)
+    case 'images':
+      return t('photos.count', of.images.filter(Boolean).length)
+    case 'own':
+      return choices.own_fields
+        .filter((one) => of.own[one.id])
+        .map((one) => `${one.labels.en}: ${of.own[one.id]}`)
+        .join('; ')
+    case 'extended_time':
+      return t(of.extended_time ? 'answers.yes' : 'answers.no')
+    default:
+      return isEmpty(of[field]) ? '' : plain(of[field])
+  }
+}
 
 /** Say what an act changed, field by field; what was empty before is only said as it is now. */
 export function changesOf(entry: HistoryEntry): string[] {

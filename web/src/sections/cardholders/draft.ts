@@ -2,10 +2,20 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced, useDebounceFn } from '@vueuse/core'
 import { computed, readonly, ref, shallowRef, watch } from 'vue'
 
-import { client, type FileDraft, type Problem, Refusal, type SavedFile, unwrap } from '@/api/client'
+import {
+  client,
+  type FileDraft,
+  type HistoryEntry,
+  type Problem,
+  Refusal,
+  type SavedFile,
+  unwrap,
+} from '@/api/client'
 import { file } from '@/api/queries'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
+
+import { clashes, merge } from './merge'
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const STORED_AFTER_MS = 250
@@ -37,6 +47,14 @@ export function keptDrafts(operator: string): { id: number | null; kept: KeptDra
 /** The cardholder saved last in this window, so that the page that opens next can say how far it came. */
 export const lastSaved = ref<number | null>(null)
 
+/** Somebody else saved in between, and changed what I changed too. */
+export interface Stale {
+  since: HistoryEntry[]
+  clashes: (keyof FileDraft)[]
+  mine: FileDraft
+  theirs: FileDraft
+}
+
 /** What the API calls a file: what is saved has an id and a display name beside it. */
 function fileOf(saved: FileDraft | SavedFile): FileDraft {
   const own = new Set(['id', 'display_name', 'is_erased'])
@@ -58,7 +76,9 @@ export function useFileDraft(id: number | null) {
   const saveProblems = shallowRef<Problem[]>([])
   const wasTried = ref(false)
   const isSaving = ref(false)
-  const stale = shallowRef<Refusal | null>(null)
+  const stale = shallowRef<Stale | null>(null)
+  /** What somebody else had saved in between, and this save was merged with. */
+  const mergedWith = shallowRef<HistoryEntry[]>([])
   const asOf = ref<string | null>(null)
 
   const isDirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(base.value))
@@ -169,12 +189,30 @@ export function useFileDraft(id: number | null) {
     } catch (error) {
       if (!(error instanceof Refusal))
         saveProblems.value = [{ code: 'request.failed', field: null, params: {} }]
-      else if (error.status === 409) stale.value = error
+      else if (error.status === 409) return await mergeOrAsk(error)
       else saveProblems.value = error.problems
       return null
     } finally {
       isSaving.value = false
     }
+  }
+
+  /** Somebody else saved: what does not clash is merged and saved; what does is asked about. */
+  async function mergeOrAsk(refusal: Refusal): Promise<SavedFile | null> {
+    const { data } = await refetch()
+    if (!data || !base.value || !draft.value) return null
+    const theirs = fileOf(data)
+    const both = clashes(base.value, draft.value, theirs)
+    if (both.length) {
+      stale.value = { since: refusal.since, clashes: both, mine: draft.value, theirs }
+      return null
+    }
+    const merged = merge(base.value, draft.value, theirs)
+    begin(data)
+    draft.value = merged
+    mergedWith.value = refusal.since
+    isSaving.value = false
+    return save()
   }
 
   function discard() {
@@ -203,6 +241,7 @@ export function useFileDraft(id: number | null) {
     isDirty,
     isSaving: readonly(isSaving),
     stale,
+    mergedWith,
     asOf,
     consequences,
     weighAgain,

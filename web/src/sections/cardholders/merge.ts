@@ -16,6 +16,32 @@ function mergeLists<T>(base: T[], mine: T[], theirs: T[], identity: (one: T) => 
   return [...kept, ...mine.filter((one) => !known.has(identity(one)) && !same(one, was.get(identity(one))))]
 }
 
+const cardKey = (one: FileDraft['cards'][number]) => `${one.format}-${one.facility_code}-${one.card_number}`
+const groupKey = (one: FileDraft['memberships'][number]) => `${one.group}`
+
+/** Of three lists, say whether one thing in them was changed by both, and not in the same way. */
+function listsClash<T>(base: T[], mine: T[], theirs: T[], identity: (one: T) => string): boolean {
+  const [was, is, other] = [base, mine, theirs].map(
+    (list) => new Map(list.map((one) => [identity(one), JSON.stringify(one)])),
+  )
+  return [...new Set([...base, ...mine, ...theirs].map(identity))].some(
+    (key) =>
+      is?.get(key) !== was?.get(key) && other?.get(key) !== was?.get(key) && is?.get(key) !== other?.get(key),
+  )
+}
+
+/** The fields that both changed since, each in another way: only these have to be asked about. */
+export function clashes(base: FileDraft, mine: FileDraft, theirs: FileDraft): (keyof FileDraft)[] {
+  const fields = Object.keys(theirs) as (keyof FileDraft)[]
+  return fields.filter((name) => {
+    if (name === 'version') return false
+    if (name === 'cards') return listsClash(base.cards, mine.cards, theirs.cards, cardKey)
+    if (name === 'memberships')
+      return listsClash(base.memberships, mine.memberships, theirs.memberships, groupKey)
+    return !same(base[name], mine[name]) && !same(base[name], theirs[name]) && !same(mine[name], theirs[name])
+  })
+}
+
 /** Put what I changed on top of what somebody else saved: fields I did not touch take their value. */
 export function merge(base: FileDraft, mine: FileDraft, theirs: FileDraft): FileDraft {
   const untouched = Object.fromEntries(
@@ -27,12 +53,7 @@ export function merge(base: FileDraft, mine: FileDraft, theirs: FileDraft): File
     ...mine,
     ...untouched,
     version: theirs.version,
-    cards: mergeLists(
-      base.cards,
-      mine.cards,
-      theirs.cards,
-      (one) => `${one.format}-${one.facility_code}-${one.card_number}`,
-    ),
-    memberships: mergeLists(base.memberships, mine.memberships, theirs.memberships, (one) => `${one.group}`),
+    cards: mergeLists(base.cards, mine.cards, theirs.cards, cardKey),
+    memberships: mergeLists(base.memberships, mine.memberships, theirs.memberships, groupKey),
   }
 }

@@ -1,5 +1,51 @@
-export const doubles = {}
+export const doubles = {
+  title: 'Somebody like this is here already: | These may be the same person:',
+  signs: {
+    number: 'the same number',
+    email: 'the same e-mail address',
+    name_and_birth_date: 'nearly the same name, born on the same day',
+    name_and_department: 'nearly the same name in the same department',
+  },
+  goOn: 'They are somebody else',
+  merge: 'Merge',
+  mergeTitle: 'Merge two records of one person',
+  mergeHint:
+    'Choose what the one record shall have. {number} is gone afterwards; its history, reads, cards and groups come along.',
+  mergeNow: 'Merge into one',
+  field: 'Field',
+  both: 'It will have the cards and access groups of both: {cards}, {groups}.',
+  cards: 'no card | one card | {n} cards',
+  groups: 'no access group | one access group | {n} access groups',
+  saveAnyway: 'Save as another person',
+  look: 'Look again',
+  ask: 'This may be somebody who is in the register already: {names}.',
+}
 
-export const doubleProblems = {}
+export const people = {
+  others: '{names} has this cardholder open too. | {names} have this cardholder open too.',
+  takeBack: 'Take back',
+  takeBackOf: 'Take back: {what}',
+  takenBack: 'Taken back.',
+  held: 'At the controllers',
+  erase: 'Erase for good',
+  eraseTitle: 'Erase {name} for good?',
+  eraseHint:
+    'Name, details and images are removed from the register and the journal and cannot be brought back. Cards are returned, all access ends. Reads and journal stay under the number {number} alone.',
+  eraseReason: 'Reason',
+  erased: 'This cardholder was erased. Only the number is left.',
+  merged: 'Merged with what {name} saved: {changes}',
+  clash: '{field}: you wrote “{mine}”, they saved “{theirs}”',
+}
 
-export const doubleActions = {}
+export const doubleProblems = {
+  'journal.cannot_be_taken_back': 'This cannot be taken back.',
+  'journal.changed_since': 'It was changed again since: {fields}. Take that back first.',
+  'cardholder.erased': 'This cardholder was erased.',
+  'erase.needs_reason': 'Say why, in {least} letters at least.',
+  'merge.same': 'These are the same record.',
+}
+
+export const doubleActions = {
+  'cardholder.merged': 'merged another record into this one',
+  'cardholder.erased': 'erased the cardholder',
+}

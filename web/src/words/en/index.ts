@@ -1,5 +1,5 @@
 import { batches, columns, views } from './batches'
-import { doubles } from './doubles'
+import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
 import { problems } from './problems'
@@ -338,6 +338,7 @@ export const en = {
     who: '{name}, {when}:',
     keep: 'Keep mine on top of theirs',
     keepHint: 'Fields you did not touch take their value; yours stay. Look, then save again.',
+    clashes: 'Both of you changed:',
     drop: 'Drop mine, show theirs',
   },
   reach: {
@@ -477,6 +478,7 @@ export const en = {
   photos,
   setup,
   doubles,
+  people,
   batches,
   columns,
   views,

@@ -27,6 +27,13 @@ export const actions = {
 
 /** What an act changed, by the field that the journal has. */
 export const fields = {
+  own: 'own fields',
+  images: 'images',
+  image: 'image',
+  reason: 'reason',
+  values: 'values',
+  cards: 'cards',
+  memberships: 'access groups',
   card: 'card',
   group: 'group',
   status: 'status',

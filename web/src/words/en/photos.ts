@@ -1,5 +1,6 @@
 export const photos = {
   title: 'Photo',
+  count: 'none | one image | {n} images',
   portrait: 'Portrait',
   unnamed: 'Image',
   drop: 'Drop or paste a picture',
