@@ -30,6 +30,9 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # a camera that shows a pattern, and no question whether it may be used
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
     # nothing outside of this machine is ever asked for
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 ]

@@ -1,6 +1,6 @@
 """Bad input gets its error beside its field, and nothing that was typed is lost."""
 
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
 from cadrin.access.models import AccessGroup, Schedule
 from cadrin.people.models import Cardholder
@@ -61,12 +61,17 @@ class BadInput(BrowserTest):
         page.get_by_role("button", name="Discard").click()
         expect(page.get_by_label("Remarks")).to_have_value("")
 
-    def test_the_second_of_two_operators_is_told_who_changed_what_and_keeps_what_they_typed(self) -> None:
+    def two_at(self, path: str) -> tuple[Page, Page]:
         mine, theirs = self.page, self.a_page()
         self.sign_in(theirs, "tomas")
         for page in (mine, theirs):
-            page.goto("/cardholders/12")
+            page.goto(path)
             expect(page.get_by_label("Title")).to_be_visible()
+        return mine, theirs
+
+    def test_two_operators_see_each_other_and_what_does_not_clash_is_merged(self) -> None:
+        mine, theirs = self.two_at("/cardholders/12")
+        expect(theirs.get_by_text("Ines Carnmore has this cardholder open too.")).to_be_visible()
         theirs.get_by_label("Title").fill("Skipper")
         theirs.keyboard.press("Control+s")
         expect(theirs.get_by_text("Saved. Held at")).to_be_visible()
@@ -74,17 +79,29 @@ class BadInput(BrowserTest):
         mine.get_by_label("Remarks").fill("Left-handed")
         mine.keyboard.press("Control+s")
 
-        dialog = mine.get_by_role("dialog")
-        expect(dialog).to_contain_text("Tomas Reve")
-        expect(dialog).to_contain_text("title: Skipper")
-        self.assertEqual(Cardholder.objects.get(pk=12).remarks, "")
-        dialog.get_by_role("button", name="Keep mine on top of theirs").click()
+        expect(mine.get_by_text("Merged with what Tomas Reve saved: title: Skipper")).to_be_visible()
         expect(mine.get_by_label("Title")).to_have_value("Skipper")
-        expect(mine.get_by_label("Remarks")).to_have_value("Left-handed")
-        mine.keyboard.press("Control+s")
-        expect(mine.get_by_text("Saved. Held at")).to_be_visible()
         saved = Cardholder.objects.get(pk=12)
         self.assertEqual((saved.title, saved.remarks), ("Skipper", "Left-handed"))
+
+    def test_the_second_of_two_operators_is_asked_about_what_clashes_and_keeps_what_they_typed(self) -> None:
+        mine, theirs = self.two_at("/cardholders/12")
+        theirs.get_by_label("Title").fill("Skipper")
+        theirs.keyboard.press("Control+s")
+        expect(theirs.get_by_text("Saved. Held at")).to_be_visible()
+
+        mine.get_by_label("Title").fill("Bosun")
+        mine.keyboard.press("Control+s")
+
+        dialog = mine.get_by_role("dialog")
+        expect(dialog).to_contain_text("Tomas Reve")
+        expect(dialog).to_contain_text("title: you wrote “Bosun”, they saved “Skipper”")
+        self.assertEqual(Cardholder.objects.get(pk=12).title, "Skipper")
+        dialog.get_by_role("button", name="Keep mine on top of theirs").click()
+        expect(mine.get_by_label("Title")).to_have_value("Bosun")
+        mine.keyboard.press("Control+s")
+        expect(mine.get_by_text("Saved. Held at")).to_be_visible()
+        self.assertEqual(Cardholder.objects.get(pk=12).title, "Bosun")
 
     def test_a_session_that_ended_asks_to_sign_in_again_and_loses_nothing(self) -> None:
         page = self.page

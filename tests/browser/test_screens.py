@@ -15,6 +15,9 @@ SCREENS = {
     "/access/doors/1": "Main Gate",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",
+    "/setup/departments": "Setup",
+    "/setup/own-fields": "Setup",
+    "/setup/rules": "Setup",
 }
 
 

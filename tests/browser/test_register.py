@@ -1,0 +1,189 @@
+"""The register in the real interface: enrol, find a double and merge, set up, act on many, export, erase."""
+
+import csv
+from pathlib import Path
+
+from openpyxl import load_workbook
+from playwright.sync_api import Page, expect
+
+from cadrin.core.batches import BatchAct
+from cadrin.people.models import Cardholder, Department, OwnField
+from cadrin.photos.models import Image
+from cadrin.register.models import Batch, BatchState
+from tests.browser.base import BrowserTest
+from tests.running import until
+
+
+class Register(BrowserTest):
+    def test_enrol_with_own_fields_and_a_picture_from_the_camera(self) -> None:
+        page = self.page
+        page.keyboard.press("n")
+        expect(page.get_by_label("First name")).to_be_focused()
+        page.keyboard.type("Sanna")
+        page.keyboard.press("Tab")
+        page.keyboard.type("Holmqvist")
+        page.get_by_label("Telephone").fill("01632 960 777")
+        page.get_by_label("Locker").fill("A001")
+        page.get_by_label("Sea survival until").fill("30.2.2027")
+        page.get_by_label("Boot size").fill("forty")
+        expect(page.get_by_text("This is no number.")).to_be_visible()
+        expect(page.get_by_text("Write a day such as 24.11.2026").first).to_be_visible()
+        page.get_by_label("Sea survival until").fill("28.2.2027")
+        page.get_by_label("Boot size").fill("40,5")
+        self.choose("Department", "Dive Team")
+        proposal = page.get_by_role("status").filter(has_text="usually has")
+        expect(proposal).to_contain_text("Everybody by day, Dive Team")
+        proposal.get_by_role("button", name="Take over").click()
+
+        page.get_by_role("button", name="Portrait from the camera").click()
+        page.get_by_role("button", name="Take the picture").click()
+        expect(page.get_by_text("No face was found.")).to_be_visible()
+        page.get_by_role("button", name="Crop: Portrait").click()
+        expect(page.locator("cropper-selection")).to_be_visible()
+        page.keyboard.press("ArrowLeft")
+        page.get_by_role("button", name="Keep this part").click()
+        until(lambda: Image.objects.count() >= 2 and page.locator("#photo img").count(), "the crop is kept")
+        page.get_by_label("Remarks").focus()
+        page.keyboard.press("Control+s")
+
+        expect(page.get_by_text("Saved.")).to_be_visible()
+        saved = Cardholder.objects.get(last_name="Holmqvist")
+        own = {OwnField.objects.get(pk=id_).labels["en"]: value for id_, value in saved.own.items()}
+        self.assertEqual(own, {"Locker": "A001", "Sea survival until": "2027-02-28", "Boot size": "40.5"})
+        self.assertEqual(saved.phones, ["+44 1632 960777"])
+        self.assertEqual(saved.memberships.count(), 2)
+        self.assertEqual(Image.objects.get(cardholder=saved).slot, 0)
+        self.assert_accessible()
+
+    def test_a_double_is_found_and_merged_with_both_histories(self) -> None:
+        page, one = self.page, Cardholder.objects.get(pk=40)
+        page.goto("/cardholders/new")
+        page.get_by_label("First name").fill(one.last_name)
+        page.get_by_label("Last name").fill(one.first_name)
+        page.get_by_label("E-mail").fill(one.email.upper())
+        note = page.get_by_role("status").filter(has_text="Somebody like this is here already")
+        expect(note).to_contain_text("the same e-mail address")
+        page.keyboard.press("Control+s")
+        page.get_by_role("button", name="Save as another person").click()
+        expect(page.get_by_text("Saved.")).to_be_visible()
+        made = Cardholder.objects.get(email=one.email.upper())
+
+        page.goto(f"/cardholders/{one.pk}")
+        page.get_by_role("button", name=f"Merge: {made.display_name}").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text(made.number)
+        self.assert_accessible()
+        dialog.get_by_role("button", name="Merge into one").click()
+
+        expect(dialog).to_be_hidden()
+        expect(page.get_by_text("merged another record into this one")).to_be_visible()
+        self.assertFalse(Cardholder.objects.filter(pk=made.pk).exists())
+        self.assertEqual(Cardholder.objects.get(pk=one.pk).number, one.number)
+
+    def test_a_department_moves_and_an_own_field_comes_and_goes(self) -> None:
+        page = self.page
+        page.goto("/setup/departments")
+        page.get_by_role("button", name="42 Control Watch").click()
+        self.choose("Below", "Estates")
+        expect(page.get_by_text("It moves with 13 people")).to_be_visible()
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_text("Saved.").first).to_be_visible()
+        self.assertEqual(Department.objects.get(number="42").parent, Department.objects.get(number="70"))
+
+        page.goto("/setup/own-fields")
+        page.get_by_role("button", name="Remove: Locker").click()
+        expect(page.get_by_role("alertdialog")).to_contain_text("55 cardholders have a value in it")
+        page.get_by_role("alertdialog").get_by_role("button", name="Remove", exact=True).click()
+        page.get_by_role("button", name="Take back: Locker").click()
+        expect(page.get_by_role("button", name="Remove: Locker")).to_be_visible()
+        self.assertIsNone(OwnField.objects.get(labels__en="Locker").removed_at)
+
+    def test_act_on_all_that_match_and_take_it_back(self) -> None:
+        page = self.page
+        self.list_with(page, "185 cardholders")
+        page.get_by_role("checkbox", name="Select all that are shown").click()
+        page.get_by_role("button", name="Select all 185 that match").click()
+        page.get_by_role("checkbox", name="Select Astrid Abernook").click()
+        expect(page.get_by_text("184 selected")).to_be_visible()
+        self.choose("Change…", "Change department")
+        self.choose("To", "Estates")
+        dialog = page.get_by_role("dialog")
+        estates = Department.objects.get(number="70")
+        there = Cardholder.objects.filter(department=estates).count()
+        expect(dialog).to_contain_text(f"{184 - there} will change of 184 selected.")
+        self.assert_accessible()
+        dialog.get_by_role("button", name=f"Change {184 - there}").click()
+        until(lambda: Batch.objects.filter(state=BatchState.DONE).exists(), "the batch is done")
+        self.assertEqual(Cardholder.objects.filter(department=estates).count(), 184)
+
+        page.get_by_role("button", name="Acts on many").click()
+        page.get_by_role("button", name="Take back").click()
+
+        until(lambda: Batch.objects.filter(state=BatchState.DONE, act=BatchAct.TAKE_BACK).exists(), "it is taken back")
+        self.assertEqual(Cardholder.objects.filter(department=estates).count(), there)
+
+    def test_columns_are_chosen_kept_and_exported_to_a_file_that_others_read(self) -> None:
+        page = self.page
+        self.list_with(page, "185 cardholders")
+        page.get_by_role("button", name="Columns").click()
+        page.get_by_role("checkbox", name="Locker").click()
+        page.get_by_role("checkbox", name="Cards").click()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("columnheader", name="Locker")).to_be_visible()
+        expect(page.get_by_role("columnheader", name="Cards")).to_be_hidden()
+        page.get_by_role("combobox", name="Department").click()
+        page.get_by_role("option", name="Dive Team and below").click()
+        expect(page.get_by_text("15 cardholders")).to_be_visible()
+        page.get_by_role("button", name="Lists").click()
+        page.get_by_label("Keep this list as").fill("Divers")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("button", name="Divers", exact=True)).to_be_visible()
+        page.keyboard.press("Escape")
+        page.get_by_role("checkbox", name="Select all that are shown").click()
+
+        as_csv = self.exported(page, "CSV")
+        as_xlsx = self.exported(page, "XLSX")
+
+        rows = list(csv.reader(as_csv.read_text(encoding="utf-8-sig").splitlines()))
+        self.assertEqual((rows[0][:3], rows[0][-1], len(rows)), (["Last name", "First name", "Number"], "Locker", 16))
+        sheet = load_workbook(as_xlsx).active
+        assert sheet is not None
+        self.assertEqual([str(cell.value or "") for cell in list(sheet.iter_rows())[1]], rows[1])
+        page.reload()
+        page.get_by_role("button", name="Lists").click()
+        page.get_by_role("button", name="Divers", exact=True).click()
+        expect(page.get_by_text("15 cardholders")).to_be_visible()
+
+    def test_an_act_is_taken_back_and_somebody_erased(self) -> None:
+        page = self.page
+        page.goto("/cardholders/12")
+        page.get_by_label("Title").fill("Skipper")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Saved. Held at")).to_be_visible()
+        page.get_by_role("button", name="Take back: Details changed").first.click()
+        expect(page.get_by_label("Title")).to_have_value("")
+
+        page.get_by_role("button", name="Erase for good").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Erase for good").click()
+        expect(dialog).to_contain_text("Say why")
+        dialog.get_by_label("Reason").fill("asked for by letter")
+        dialog.get_by_role("button", name="Erase for good").click()
+        expect(page.get_by_role("heading", name="Cardholders")).to_be_visible()
+        page.goto("/cardholders/12")
+
+        expect(page.get_by_text("This cardholder was erased.")).to_be_visible()
+        self.assertEqual(Cardholder.objects.get(pk=12).display_name, "S-00012")
+
+    def list_with(self, page: Page, count: str) -> None:
+        page.goto("/cardholders")
+        expect(page.get_by_text(count)).to_be_visible()
+
+    def exported(self, page: Page, kind: str) -> Path:
+        page.get_by_role("button", name="Export").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name=kind).click()
+        with page.expect_download() as download:
+            dialog.get_by_role("button", name="Export").click()
+        expect(dialog).to_be_hidden()
+        return Path(download.value.path())
