@@ -40,7 +40,7 @@ def _children(pid: int) -> list[str]:
 
 def main() -> None:
     VAR.mkdir(parents=True, exist_ok=True)
-    database = VAR / "world.sqlite3"
+    database = VAR / "world-with-own-fields.sqlite3"
     for old in VAR.glob("run.sqlite3*"):
         old.unlink()
     os.environ |= {
@@ -57,7 +57,7 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, served, world
+    from benchmarks import core, register, served, world
     from benchmarks.measuring import Table
     from cadrin.access.plan import holders, the_plan
     from cadrin.people.models import Cardholder
@@ -97,11 +97,15 @@ def main() -> None:
         client = served.signed_in(f"http://127.0.0.1:{PORT}")
         table.say("memory of the server, idle", memory_of(server))
         served.bench_requests(table, client, os.environ["CADRIN_DATABASE"])
+        register.bench_lists(table, client, os.environ["CADRIN_DATABASE"])
+        register.bench_export(table, client, os.environ["CADRIN_DATABASE"])
+        table.say("memory of the server, after the exports", memory_of(server))
         began = time.monotonic()
         world.mark_everything()
         with running(python, "manage.py", "work") as worker:
             served.wait_until_held()
             table.say("bringing everything to 10 empty controllers", f"{time.monotonic() - began:.0f} s")
+            register.bench_batch(table, client, os.environ["CADRIN_DATABASE"])
             served.bench_delivery(table, client, standins_url)
             table.say("memory of the worker, after all this", memory_of(worker))
         table.say("memory of the server, after all this", memory_of(server))

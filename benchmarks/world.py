@@ -1,11 +1,13 @@
 """A large house: 100,000 cardholders with a card and two memberships, 500 doors, 200 groups, 10 controllers."""
 
 import json
+from datetime import timedelta
 from pathlib import Path
 from random import Random
 
 from django.contrib.auth.models import Permission as Granted
 from django.db import transaction
+from django.utils import timezone
 
 from cadrin.access.commands import move_plan_version
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Membership, Reader, Schedule, Site
@@ -14,13 +16,16 @@ from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.delivery import format_body
 from cadrin.core.names import fold, number_key, terms_of
+from cadrin.core.own_fields import FieldType
 from cadrin.demo.scenario import FIRST_NAMES, LAST_NAMES, SCHEDULES, ZONE
 from cadrin.operators.models import Operator
 from cadrin.outbox.models import Mark, Subject
-from cadrin.people.models import Cardholder, Department, Term
+from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, OwnKey, Term
+from cadrin.photos.models import Image
 
 CARDHOLDERS, DOORS, GROUPS, CONTROLLERS = 100_000, 500, 200, 10
 DOORS_OF_A_GROUP = 10
+NOW = timezone.now()
 PASSWORD = "much-too-large"
 
 
@@ -51,6 +56,8 @@ def make_world() -> None:
     departments = Department.objects.bulk_create(
         Department(number=f"{n:03}", name=f"Department {n}") for n in range(60)
     )
+    Company.objects.bulk_create(Company(name=f"Company {n}") for n in range(1, 6))
+    Kind.objects.bulk_create(Kind(name=f"Kind {n}") for n in range(1, 5))
     _people(random, [d.pk for d in departments], [g.pk for g in groups], card_format.pk)
     move_plan_version()
 
@@ -69,12 +76,19 @@ def _people(random: Random, department_ids: list[int], group_ids: list[int], for
                 display_name=f"{first} {last}",
                 sort_name=fold(f"{last} {first}"),
                 department_id=random.choice(department_ids),
+                company_id=1 + n % 5,
+                kind_id=1 + n % 4,
+                title="Skipper" if n % 7 == 0 else "",
+                email=f"person.{n}@skerrow.example",
+                expiry_at=NOW + timedelta(days=n % 900) if n % 3 == 0 else None,
+                own={"1": f"{'ABCDE'[n % 5]}{n:06}"} | ({"2": ("day", "tide", "night")[n % 3]} if n % 2 == 0 else {}),
             )
         )
         email = f"{fold(first)}.{fold(last)}.{n}@skerrow.example".replace(" ", "")
         terms += [Term(cardholder_id=n, source="person", text=text) for text in terms_of(first, last, number, email)]
         terms.append(Term(cardholder_id=n, source="card", text=str(n % 65536)))
     Cardholder.objects.bulk_create(people, batch_size=5000)
+    _own_fields_and_images(people)
     Term.objects.bulk_create(terms, batch_size=5000)
     Card.objects.bulk_create(
         [
@@ -95,6 +109,30 @@ def _people(random: Random, department_ids: list[int], group_ids: list[int], for
             for n in range(1, CARDHOLDERS + 1)
             for group_id in random.sample(group_ids, 2)
         ],
+        batch_size=5000,
+    )
+
+
+def _own_fields_and_images(people: list[Cardholder]) -> None:
+    """Give everybody a locker, every other one a shift and a portrait: rows without files."""
+    OwnField.objects.create(id=1, labels={"en": "Locker"}, type=FieldType.TEXT)
+    choices = [{"key": key, "labels": {"en": key}} for key in ("day", "tide", "night")]
+    OwnField.objects.create(id=2, labels={"en": "Shift"}, type=FieldType.CHOICE, choices=choices)
+    OwnKey.objects.bulk_create(
+        (
+            OwnKey(cardholder_id=person.pk, field_id=int(id_), key=fold(value))
+            for person in people
+            for id_, value in person.own.items()
+        ),
+        batch_size=5000,
+    )
+    Image.objects.bulk_create(
+        (
+            Image(
+                token=f"{n:032x}", cardholder_id=n, slot=0, width=480, height=600, crop=[0, 0, 480, 600], taken_at=NOW
+            )
+            for n in range(2, CARDHOLDERS + 1, 2)
+        ),
         batch_size=5000,
     )
 

@@ -1,6 +1,7 @@
 """Run the stand-ins and the worker within a test, as they are: over HTTP, in threads of their own."""
 
 import asyncio
+import os
 import socket
 import threading
 import time
@@ -15,7 +16,7 @@ from cadrin.activity.worker import Worker
 from cadrin.standins.app import application
 from cadrin.standins.controller import Setup
 
-PATIENCE_SECONDS = 180.0
+PATIENCE_SECONDS = float(os.environ.get("CADRIN_PATIENCE_MS", "180000")) / 1000
 
 
 def until(is_so: Callable[[], Any], what: str, patience_seconds: float = PATIENCE_SECONDS) -> Any:

@@ -6,7 +6,10 @@ let pendingGo = false
 
 const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
-  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
+  (target.isContentEditable ||
+    // a list one chooses from takes letters too
+    target.getAttribute('role') === 'combobox' ||
+    ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
   !(target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type))
 
 /** The name of what was pressed: `Ctrl+S`, `/`, `N`, or `G C` for one after the other. */

@@ -117,11 +117,11 @@ useEventListener(document, 'paste', (event: ClipboardEvent) => {
         </Button>
       </div>
       <FieldProblem :id="`photo-${name}`" :problems="problems" />
-      <ul v-if="findings.length" class="findings" role="status">
-        <li v-for="one in findings" :key="one.finding">
+      <div v-if="findings.length" class="findings" role="status">
+        <p v-for="one in findings" :key="one.finding">
           {{ t(`photos.findings.${one.finding}`, { figure: one.figure }) }}
-        </li>
-      </ul>
+        </p>
+      </div>
       <p v-else-if="token && image && isPortrait" class="quiet good">{{ t('photos.good') }}</p>
     </div>
     <CameraDialog v-if="isFilming" :name="name" @take="take" @close="isFilming = false" />
