@@ -48,13 +48,7 @@ const isExporting = ref(false)
       :label="t('batches.selectAll', { count: totalWords })"
       @click="emit('selectAll')"
     />
-    <Button
-      size="small"
-      severity="secondary"
-      variant="text"
-      :label="t('batches.clear')"
-      @click="emit('clear')"
-    />
+    <Button size="small" variant="text" :label="t('batches.clear')" @click="emit('clear')" />
     <Select
       v-if="acts.length"
       v-model="act"
