@@ -2,6 +2,7 @@
 
 import json
 import re
+from datetime import date
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -13,6 +14,7 @@ from rest_framework.throttling import SimpleRateThrottle
 
 from cadrin.access.models import AccessGroup, Schedule
 from cadrin.activity.models import Read
+from cadrin.core.details import LONGEST
 from cadrin.journal.models import Entry
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
@@ -129,6 +131,57 @@ class WhatIsRefused(Api):
         form = self.client.post("/api/files/new/", {"number": "S-1"})
         self.assertEqual((form.status_code, form.json()["title"]), (415, "request.not_json"))
         self.assertFalse(Cardholder.objects.exists())
+
+    def test_a_body_in_another_encoding_changes_nothing(self) -> None:
+        body = json.dumps(self.file(last_name="Lindqvåst"), ensure_ascii=False).encode("latin-1")
+
+        answer = self.client.generic("POST", "/api/files/new/", body, content_type="application/json")
+
+        self.assertEqual((answer.status_code, answer.json()["title"]), (400, "request.not_readable"))
+        self.assertFalse(Cardholder.objects.exists())
+
+    def test_every_field_of_a_file_tells_what_is_too_long_or_of_the_wrong_type(self) -> None:
+        long = {name: "x" * (most + 1) for name, most in LONGEST.items() if name not in ("language", "email")}
+        found = self.problems("POST", "/api/files/new/", self.file(**long, email=f"{'x' * 250}@skerrow.example"))
+        self.assertLessEqual({(name, "input.too_long") for name in (*long, "email")}, found)
+        self.assertIn(
+            ("last_name", "input.too_long"), self.problems("POST", "/api/files/new/", self.file(last_name="n" * 300))
+        )
+
+        wrong: dict[str, Any] = {
+            "phones": "01632",
+            "born_on": "yesterday",
+            "extended_time": "perhaps",
+            "own": [],
+            "images": [1, 2, 3, 4],
+            "department": "Lab",
+            "standing": "gone",
+            "version": "first",
+        }
+        told = {
+            str(field).partition(".")[0] for field, _ in self.problems("POST", "/api/files/new/", self.file(**wrong))
+        }
+        self.assertLessEqual(set(wrong), told)
+        for name in ("first_name", "last_name", "title"):
+            for mark in ("\u200b", "\u200f", "\u202e"):
+                with self.subTest(name, mark=repr(mark)):
+                    told_of = self.problems("POST", "/api/files/new/", self.file(**{name: f"Re{mark}ve"}))
+                    self.assertIn((name, "input.invisible_characters"), told_of)
+        self.assertFalse(Cardholder.objects.exists())
+
+    def test_who_may_not_see_birth_dates_neither_sees_nor_changes_one(self) -> None:
+        id_ = self.house.enrol(self.house.draft(born_on=date(1980, 5, 17)))
+        clerk = Client()
+        clerk.force_login(an_operator("clerk", Permission.SEE, Permission.EDIT, Permission.ISSUE, Permission.ACCESS))
+
+        _, file = self.ask("GET", f"/api/files/{id_}/", None, clerk)
+        _, history = self.ask("GET", f"/api/cardholders/{id_}/history/", None, clerk)
+        code, _ = self.ask("PUT", f"/api/files/{id_}/", file | {"title": "Diver"}, clerk)
+
+        self.assertIsNone(file["born_on"])
+        self.assertNotIn("born_on", json.dumps(history))
+        kept = Cardholder.objects.get(pk=id_)
+        self.assertEqual((code, kept.title, kept.born_on), (200, "Diver", date(1980, 5, 17)))
 
     def test_each_field_that_is_wrong_is_named(self) -> None:
         card = {"format": "x", "facility_code": 2**70, "card_number": None}

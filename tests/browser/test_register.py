@@ -100,22 +100,27 @@ class Register(BrowserTest):
 
     def test_act_on_all_that_match_and_take_it_back(self) -> None:
         page = self.page
-        self.list_with(page, "185 cardholders")
+        more = range(1, 1235 - Cardholder.objects.count())
+        Cardholder.objects.bulk_create(
+            Cardholder(number=f"X-{n}", number_key=f"X-{n}", display_name=f"Extra {n}", sort_name=f"extra {n:04}")
+            for n in more
+        )
+        self.list_with(page, "1,234 cardholders")
         page.get_by_role("checkbox", name="Select all that are shown").click()
-        page.get_by_role("button", name="Select all 185 that match").click()
+        page.get_by_role("button", name="Select all 1,234 that match").click()
         page.get_by_role("checkbox", name="Select Astrid Abernook").click()
-        expect(page.get_by_text("184 selected")).to_be_visible()
+        expect(page.get_by_text("1,233 selected")).to_be_visible()
         page.get_by_role("combobox", name="Change…").click()
         page.get_by_role("option", name="Change department").click()
         self.choose("To", "Estates")
         dialog = page.get_by_role("dialog")
         estates = Department.objects.get(number="70")
         there = Cardholder.objects.filter(department=estates).count()
-        expect(dialog).to_contain_text(f"{184 - there} will change of 184 selected.")
+        expect(dialog).to_contain_text(f"{1233 - there:,} will change of 1,233 selected.")
         self.assert_accessible()
-        dialog.get_by_role("button", name=f"Change {184 - there}").click()
+        dialog.get_by_role("button", name=f"Change {1233 - there:,}").click()
         until(lambda: Batch.objects.filter(state=BatchState.DONE).exists(), "the batch is done")
-        self.assertEqual(Cardholder.objects.filter(department=estates).count(), 184)
+        self.assertEqual(Cardholder.objects.filter(department=estates).count(), 1233)
 
         page.get_by_role("button", name="Acts on many").click()
         page.get_by_role("button", name="Take back").click()

@@ -5,13 +5,16 @@ from unittest import TestCase, TestLoader, TestSuite
 from hypothesis import given
 from hypothesis import strategies as st
 
-import cadrin.core.cards.formats
-import cadrin.core.names
-from cadrin.core.names import DisplayRule, display_name, fold, number_key, terms_of
+from cadrin.core import contacts, departments, details, doubles, names, own_fields, taking_back
+from cadrin.core.cards import formats
+from cadrin.core.export import tables, vcard
+from cadrin.core.names import DisplayRule, NameRule, cut, display_name, fold, number_key, terms_of
+
+WITH_EXAMPLES = (contacts, departments, details, doubles, formats, names, own_fields, tables, taking_back, vcard)
 
 
 def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    for module in (cadrin.core.names, cadrin.core.cards.formats):
+    for module in WITH_EXAMPLES:
         tests.addTests(doctest.DocTestSuite(module))
     return tests
 
@@ -21,6 +24,35 @@ class Names(TestCase):
     def test_a_text_is_found_however_its_accents_are_composed(self, text: str) -> None:
         """UAX #15: composed and decomposed forms are the same text."""
         self.assertEqual(fold(unicodedata.normalize("NFC", text)), fold(unicodedata.normalize("NFD", text)))
+
+    def test_the_examples_of_the_standard_are_found_as_their_plain_forms(self) -> None:
+        # UAX #15, figures 3 to 6: singletons, canonical composites, compatibility composites
+        for written, plain in (
+            ("\u212b", "a"),  # ANGSTROM SIGN
+            ("\u2126", "\u03c9"),  # OHM SIGN is omega
+            ("\u1e69", "s"),  # s with dot below and dot above
+            ("\u1e0b\u0323", "d"),
+            ("\ufb01", "fi"),  # ligature
+            ("2\u2075", "25"),  # superscript
+            ("\u1e9b\u0323", "s"),  # long s
+        ):
+            with self.subTest(written):
+                self.assertEqual(fold(written), plain)
+
+    @given(st.text(max_size=30), st.integers(0, 20))
+    def test_a_name_is_cut_to_what_can_be_shown_and_no_character_is_broken(self, text: str, longest: int) -> None:
+        short = cut(text, longest)
+
+        self.assertLessEqual(len(short), longest)
+        self.assertTrue(text.startswith(short))
+        rest = text[len(short) :].lstrip()
+        self.assertFalse(short and rest and unicodedata.combining(rest[0]))
+
+    def test_what_was_set_for_a_person_comes_before_the_rule(self) -> None:
+        rule = NameRule(DisplayRule.LAST_FIRST, 12)
+
+        self.assertEqual(rule.shown("Mara", "Lindqvist"), "Lindqvist, M")
+        self.assertEqual(rule.shown("Mara", "Lindqvist", " Skipper "), "Skipper")
 
     def test_every_rule_makes_a_name(self) -> None:
         made = {display_name("Mara", "Lindqvist", rule) for rule in DisplayRule}
