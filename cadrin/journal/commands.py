@@ -54,9 +54,12 @@ def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
 def redact(kind: str, object_id: int, kept: frozenset[str]) -> None:
     """Take everything but the fields ``kept`` out of the entries about one thing: whoever it was is erased.
 
-    The one change that is ever made to what was written, and it only takes away.
+    The one change that is ever made to what was written, and it only takes away. What is about others as well
+    was the same for all of them, and stays.
     """
     for entry in Entry.objects.filter(topics__kind=kind, topics__object_id=object_id).distinct():
+        if entry.topics.filter(kind=kind).exclude(object_id=object_id).exists():
+            continue
         entry.changes = {field: pair for field, pair in entry.changes.items() if field in kept}
         entry.raw = {field: pair for field, pair in entry.raw.items() if field in kept}
         entry.save(update_fields=["changes", "raw"])

@@ -7,5 +7,5 @@ def history_of(kind: str, object_id: int, *, after_version: int | None = None, m
     entries = Entry.objects.filter(topics__kind=kind, topics__object_id=object_id)
     if after_version is not None:
         entries = entries.filter(topics__version__gt=after_version)
-    found = list(entries.order_by("-id").values("id", "at", "operator_name", "action", "changes")[:most])
+    found = list(entries.distinct().order_by("-id").values("id", "at", "operator_name", "action", "changes")[:most])
     return found if after_version is None else found[::-1]

@@ -126,7 +126,7 @@ def likely_doubles(details: Details, cardholder_id: int | None) -> Rows:
     )
     candidates = Q(number_key=number_key(details.number))
     if details.email:
-        candidates |= Q(email__iexact=details.email)
+        candidates |= Q(pk__in=Term.objects.filter(text=fold(details.email)).values("cardholder_id"))
     has_name = bool(details.first_name.strip() and details.last_name.strip())
     if has_name and details.born_on:
         candidates |= Q(born_on=details.born_on)

@@ -13,6 +13,7 @@ from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card
+from cadrin.core.batches import BatchAct
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
 from cadrin.core.own_fields import FieldType
@@ -25,6 +26,10 @@ from cadrin.outbox.models import Mark
 from cadrin.people.commands.own_fields import OwnFieldDraft, save_own_field
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import find_ids, likely_doubles, rules
+from cadrin.register.batches.commands import begin_batch
+from cadrin.register.batches.drafts import BatchDraft
+from cadrin.register.batches.steps import work_on_batches
+from cadrin.register.selection import Selection
 from tests.house import DAY, NOON, House, an_operator
 
 
@@ -75,6 +80,17 @@ class TakingBack(OnePerson):
 
                 self.assertEqual(replace(self.file(id_), version=0), replace(before, version=0))
 
+    def test_an_own_field_that_is_called_like_one_of_ours_is_not_taken_for_it(self) -> None:
+        save_own_field(self.actor, None, OwnFieldDraft({"en": "title"}, {}, FieldType.TEXT), NOON)
+        own = next(one for one in rules().own_fields if one.label == "title")
+        id_ = self.house.enrol()
+        details = replace(self.file(id_).details, title="Diver", own={own.id: "Sir"})
+        self.house.save(id_, replace(self.file(id_), details=details))
+
+        take_back(self.actor, id_, history_of("cardholder", id_)[0]["id"], NOON)
+
+        self.assertEqual((self.file(id_).details.title, self.file(id_).details.own), ("", {}))
+
     def test_what_was_changed_since_stands_against_it(self) -> None:
         id_ = self.house.enrol()
         first = replace(self.file(id_).details, title="Diver")
@@ -123,6 +139,17 @@ class Erasing(OnePerson):
         self.assertEqual((Card.objects.get().status, Membership.objects.count()), (CardStatus.RETURNED, 0))
         self.assertEqual((find_ids("reve"), find_ids("s-1")), ([], [id_]))
         self.assertEqual(list(Mark.objects.values_list("subject_id", flat=True)), [id_])
+
+    def test_leaves_what_was_done_to_others_too(self) -> None:
+        one, other = self.house.enrol_many(2)
+        storm = BatchDraft(BatchAct.STANDING, Standing.SUSPENDED, "storm")
+        begin_batch(self.actor, storm, Selection(ids=(one, other)), NOON)
+        while work_on_batches(NOON):
+            pass
+
+        erase_cardholder(self.actor, one, 2, "asked for by letter", NOON)
+
+        self.assertEqual(history_of("cardholder", other)[0]["changes"]["standing_reason"], ["", "storm"])
 
     def test_is_refused_without_reason_or_permission_and_is_for_good(self) -> None:
         id_ = self.house.enrol()

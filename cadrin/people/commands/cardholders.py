@@ -139,7 +139,8 @@ def _set_own_keys(cardholder_id: int, details: Details, rules: RegisterRules) ->
 
 def _for_the_journal(changes: Changes, rules: RegisterRules) -> Changes:
     """Write names for ids: the journal outlives what they stand for."""
-    labels = {own.path: own.label for own in rules.own_fields}
+    # an own field that is called like one of ours keeps its path
+    labels = {own.path: own.label for own in rules.own_fields if own.label not in (*FIELDS, *CHOSEN)}
     named = {labels.get(name, name): pair for name, pair in changes.items()}
     for field, model in CHOSEN.items():
         if ids := named.pop(f"{field}_id", None):
