@@ -126,7 +126,7 @@ def _register(actor: Actor, now: datetime) -> None:
         for name, short in zip(scenario.COMPANIES, scenario.SHORT_NAMES, strict=True)
     }
     own = {draft.labels["en"]: save_own_field(actor, None, draft, now) for draft in scenario.OWN_FIELDS}
-    RegisterSettings.objects.create(image_names=["Signature"])
+    RegisterSettings.objects.create(pk=1, image_names=["Signature"])
     kinds = {name: Kind.objects.create(name=name).pk for name in scenario.KINDS}
     departments: dict[str | None, int] = {}
     names = {place.number: place.name for place in scenario.DEPARTMENTS}

@@ -45,6 +45,7 @@ class DeskWork(BrowserTest):
         page.keyboard.type("Sanna")
         page.evaluate("document.activeElement.blur()")
         self.show_at("Reception desk", card.card_number)
+        expect(self.strip()).to_contain_text(f"87-{card.card_number:05}")
         page.keyboard.press("u")
         expect(page.get_by_label("Card number")).to_have_value(str(card.card_number))
         page.keyboard.press("Control+Enter")

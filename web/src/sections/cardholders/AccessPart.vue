@@ -16,12 +16,13 @@ const memberships = defineModel<MembershipDraft[]>({ required: true })
 type Choice = House['groups'][number]
 const typed = ref<string | Choice>('')
 const asked = ref('')
-/** The groups one is not in, whose names hold what is typed. */
-const found = computed(() => {
+/** The groups one is not in, whose names hold a text. */
+function holding(text: string) {
   const taken = new Set(memberships.value.map((one) => one.group))
-  const words = asked.value.trim().toLowerCase()
+  const words = text.trim().toLowerCase()
   return props.groups.filter((one) => !taken.has(one.id) && one.name.toLowerCase().includes(words))
-})
+}
+const found = computed(() => holding(asked.value))
 const nameOf = (id: number) => props.groups.find((one) => one.id === id)?.name ?? '?'
 const at = (place: number, field: string) => props.problems.filter((one) => one.field === `${place}.${field}`)
 
@@ -29,6 +30,12 @@ function add(group: Choice) {
   memberships.value.push({ group: group.id, activation_at: null, expiry_at: null })
   typed.value = ''
   letGo()
+}
+/** Enter takes the only one that is meant, also when it comes before the list has opened. */
+function takeOnly() {
+  if (typeof typed.value !== 'string' || !typed.value.trim()) return
+  const [only, ...others] = holding(typed.value)
+  if (only && !others.length) add(only)
 }
 </script>
 
@@ -50,6 +57,7 @@ function add(group: Choice) {
         :pt="{ dropdown: { 'aria-label': t('file.allGroups') } }"
         @complete="asked = $event.query"
         @option-select="add($event.value)"
+        @keydown.enter="takeOnly"
       />
     </div>
     <p v-if="!memberships.length" class="quiet">{{ t('file.noGroups') }}</p>

@@ -168,6 +168,8 @@ export function useFileDraft(id: number | null) {
     if (!draft.value || isSaving.value) return null
     isSaving.value = true
     wasTried.value = true
+    // how far the last save came says nothing of this one
+    lastSaved.value = null
     try {
       const body = draft.value
       const now =
@@ -175,7 +177,6 @@ export function useFileDraft(id: number | null) {
           ? await unwrap(client.POST('/api/files/new/', { body }))
           : await unwrap(client.PUT('/api/files/{id}/', { params: { path: { id } }, body }))
       localStorage.removeItem(key)
-      lastSaved.value = now.id
       begin(now)
       await Promise.all([
         queries.invalidateQueries({ queryKey: ['cardholders', 'records'] }),
@@ -185,6 +186,7 @@ export function useFileDraft(id: number | null) {
         queries.invalidateQueries({ queryKey: ['groups'] }),
         reads.refresh(),
       ])
+      lastSaved.value = now.id
       return now
     } catch (error) {
       if (!(error instanceof Refusal))
