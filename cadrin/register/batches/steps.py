@@ -36,6 +36,10 @@ def _step(at: datetime) -> int:
     batch = Batch.objects.filter(state=BatchState.AT_WORK).select_related("takes_back").order_by("id").first()
     if batch is None:
         return 0
+    if not _is_still_there(batch):
+        batch.state = BatchState.STOPPED
+        batch.save(update_fields=["state"])
+        return 1
     targets = list(batch.targets.filter(is_done=False).order_by("id")[:STEP])
     if targets:
         _change(batch, targets, at)
@@ -48,18 +52,35 @@ def _step(at: datetime) -> int:
     return max(len(targets), 1)
 
 
+def _is_still_there(batch: Batch) -> bool:
+    """Say whether what people are put into, or taken out of, was not removed meanwhile."""
+    original = batch.takes_back or batch
+    model = CHOSEN_FROM.get(BatchAct(original.act))
+    goes_back = batch.takes_back is not None and original.act not in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP)
+    if model is None or original.value is None or goes_back:
+        return True
+    return bool(model.objects.filter(pk=original.value).exists())
+
+
 def _change(batch: Batch, targets: list[BatchTarget], at: datetime) -> None:
     original = batch.takes_back or batch
     order = BatchDraft(BatchAct(original.act), original.value, original.reason).order
     now = subjects(target.cardholder_id for target in targets)
     befores = _befores(batch.takes_back, now) if batch.takes_back else {}
     made: dict[int, tuple[Subject, Subject]] = {}
+    model = CHOSEN_FROM.get(order.act)
+    there = {None, *model.objects.values_list("id", flat=True)} if model else set()
+    chosen = FIELDS_OF[order.act] if model else ()
     for target in targets:
         id_ = target.cardholder_id
         subject = now.get(id_)
         after: Subject | LeftAlone = LeftAlone.GONE
         if subject is not None:
             after = taken_back(subject, befores[id_], order) if batch.takes_back else changed(subject, order)
+        if isinstance(after, Subject) and any(
+            getattr(after, name) not in there for name in FIELDS_OF[order.act] if model
+        ):
+            after = LeftAlone.GONE  # where they were was removed since
         target.is_done = True
         if isinstance(after, LeftAlone) or subject is None:
             target.left_alone = str(after)
@@ -143,10 +164,10 @@ def _act(order: BatchOrder, about: tuple[About, ...], before: Mapping[str, Any],
     group_id = order.group_id
     if group_id is not None:
         name = AccessGroup.objects.filter(pk=group_id).values_list("name", flat=True).first() or ""
-        start, end = after["span"] or (None, None)
         action = "membership.added" if after["span"] else "membership.removed"
-        spans = {"activation_at": (None, start), "expiry_at": (None, end)} if after["span"] else {}
-        changes = {"group": (name, name)} | {field: pair for field, pair in spans.items() if pair[1]}
+        pairs = zip(before["span"] or (None, None), after["span"] or (None, None), strict=True)
+        spans = dict(zip(("activation_at", "expiry_at"), pairs, strict=True))
+        changes = {"group": (name, name)} | {field: pair for field, pair in spans.items() if any(pair)}
         return Act(action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)})
     changes = {name: (before[name], after[name]) for name in after if before[name] != after[name]}
     model = CHOSEN_FROM.get(order.act)

@@ -6,6 +6,7 @@ from unittest import mock
 from django.test import TestCase
 
 from cadrin.access.commands.file import MembershipDraft
+from cadrin.access.commands.take_back import take_back
 from cadrin.access.models import Membership
 from cadrin.core.batches import BatchAct, LeftAlone
 from cadrin.core.errors import Invalid, NotPermitted
@@ -141,6 +142,37 @@ class Batches(TestCase):
         self.work()
 
         self.assertEqual(self.departments().count(self.lab.pk), 0)
+
+    def test_what_people_were_in_may_be_gone_by_then(self) -> None:
+        office, shed = self.house.department.pk, Department.objects.create(number="30", name="Shed")
+        self.do(BatchDraft(BatchAct.DEPARTMENT, office))
+        self.do(BatchDraft(BatchAct.DEPARTMENT, shed.pk), Selection(ids=(self.ids[0],)))
+        id_ = self.do(BatchDraft(BatchAct.DEPARTMENT, self.lab.pk))
+        shed.delete()
+
+        back = get_batch(take_back_batch(self.house.actor, id_, NOON))
+        self.work()
+
+        self.assertEqual(self.departments(), [self.lab.pk, *[office] * 6])
+        self.assertEqual(list(back.targets.exclude(left_alone="").values_list("left_alone", flat=True)), ["gone"])
+
+        to_nowhere = begin_batch(self.house.actor, BatchDraft(BatchAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON)
+        self.house.boats.delete()
+        self.work()
+        self.assertEqual((get_batch(to_nowhere).state, get_batch(to_nowhere).changed), (BatchState.STOPPED, 0))
+
+    def test_one_persons_part_of_it_is_taken_back_with_its_span(self) -> None:
+        group = self.house.day_group.pk
+        span = (MembershipDraft(group, None, NOON + DAY),)
+        file = replace(self.house.draft("M-0"), cards=(self.house.card(10_000),), memberships=span, version=1)
+        self.house.save(self.ids[0], file)
+        self.do(BatchDraft(BatchAct.REMOVE_GROUP, group))
+        act = history_of("cardholder", self.ids[0])[0]
+
+        take_back(self.house.actor, self.ids[0], act["id"], NOON)
+
+        self.assertEqual(Membership.objects.get(cardholder_id=self.ids[0]).expiry_at, NOON + DAY)
+        self.assertEqual(Membership.objects.filter(group_id=group).count(), 1)
 
     def test_what_cannot_be_is_refused_before_it_begins(self) -> None:
         Department.objects.filter(pk=self.lab.pk).update(is_retired=True)
