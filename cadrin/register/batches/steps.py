@@ -77,9 +77,7 @@ def _change(batch: Batch, targets: list[BatchTarget], at: datetime) -> None:
         after: Subject | LeftAlone = LeftAlone.GONE
         if subject is not None:
             after = taken_back(subject, befores[id_], order) if batch.takes_back else changed(subject, order)
-        if isinstance(after, Subject) and any(
-            getattr(after, name) not in there for name in FIELDS_OF[order.act] if model
-        ):
+        if isinstance(after, Subject) and any(getattr(after, name) not in there for name in chosen):
             after = LeftAlone.GONE  # where they were was removed since
         target.is_done = True
         if isinstance(after, LeftAlone) or subject is None:
