@@ -106,7 +106,7 @@ function scrolled(event: Event) {
     <div class="head">
       <div class="page-head">
         <h1>{{ t('list.title') }}</h1>
-        <span class="quiet" role="status">{{ t('list.count', { count: totalWords }) }}</span>
+        <span class="quiet" role="status">{{ t('list.count', { count: totalWords }, total) }}</span>
         <div class="row push tools">
           <BatchList />
           <ViewsMenu

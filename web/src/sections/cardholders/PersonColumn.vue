@@ -27,7 +27,7 @@ function metWords(item: Readiness): string {
   <aside class="person">
     <img v-if="portrait" class="portrait" :src="imageUrl(portrait, 'page')" alt="" />
     <div v-else class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
-    <h1 :class="{ quiet: !name }">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
+    <h1 :class="{ quiet: !name }" :title="name">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
     <p class="mono">{{ draft.number }}</p>
     <p><StateMark :shape="shapes[draft.standing]" :word="t(`standings.${draft.standing}`)" /></p>
 
@@ -62,6 +62,11 @@ function metWords(item: Readiness): string {
   color: var(--p-cadrin-lit);
 }
 h1 {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 4;
+  line-clamp: 4;
+  overflow: hidden;
   line-height: 1.2;
   overflow-wrap: anywhere;
 }

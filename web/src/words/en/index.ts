@@ -221,7 +221,7 @@ export const en = {
   },
   list: {
     title: 'Cardholders',
-    count: '{count} cardholders',
+    count: 'one cardholder | {count} cardholders',
     whoAre: 'who are',
     anyState: 'in any state',
     inDepartment: 'in',
