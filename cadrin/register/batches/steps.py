@@ -1,14 +1,15 @@
 """Do batches in short steps, so that nobody at a desk waits; safe to stop at any point."""
 
+import json
 from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import F
 
 from cadrin.access.commands.file import GROUP
-from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.models import Membership
 from cadrin.core.batches import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, record
@@ -79,14 +80,23 @@ def _change(batch: Batch, targets: list[BatchTarget], at: datetime) -> None:
             after = taken_back(subject, befores[id_], order) if batch.takes_back else changed(subject, order)
         if isinstance(after, Subject) and any(getattr(after, name) not in there for name in chosen):
             after = LeftAlone.GONE  # where they were was removed since
-        target.is_done = True
         if isinstance(after, LeftAlone) or subject is None:
             target.left_alone = str(after)
         else:
             made[id_] = (subject, after)
             target.before = _kept(subject, order)
-    BatchTarget.objects.bulk_update(targets, ["is_done", "left_alone", "before"])
+    _save(targets)
     _write(batch, order, made, at)
+
+
+def _save(targets: list[BatchTarget]) -> None:
+    """Save what became of targets: by hand, as it is most of what a step does while others wait for it."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            f"UPDATE {BatchTarget._meta.db_table}"  # noqa: S608
+            " SET is_done = TRUE, left_alone = %s, before = %s WHERE id = %s",
+            [(one.left_alone, json.dumps(one.before) if one.before else None, one.pk) for one in targets],
+        )
 
 
 def _kept(subject: Subject, order: BatchOrder) -> dict[str, Any]:
@@ -127,22 +137,24 @@ def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Su
     if not made:
         return
     alike: dict[str, list[int]] = {}
-    pairs: dict[str, tuple[Mapping[str, Any], Mapping[str, Any]]] = {}
+    same_after: dict[str, list[int]] = {}
     for id_, (before, after) in made.items():
-        pair = (_kept(before, order), _kept(after, order))
-        alike.setdefault(repr(pair), []).append(id_)
-        pairs[repr(pair)] = pair
-    acts = []
-    for key, ids in alike.items():
-        before_values, after_values = pairs[key]
+        alike.setdefault(repr((_kept(before, order), _kept(after, order))), []).append(id_)
+        same_after.setdefault(repr(_kept(after, order)), []).append(id_)
+    for ids in same_after.values():
         after = made[ids[0]][1]
         if order.group_id is not None:
             _write_memberships(order.group_id, ids, after)
         fields = {name: getattr(after, name) for name in FIELDS_OF[order.act]}
         Cardholder.objects.filter(pk__in=ids).update(**fields, version=F("version") + 1)
-        versions = Cardholder.objects.filter(pk__in=ids).values_list("id", "version")
-        about = (*(About(CARDHOLDER, id_, version) for id_, version in versions), About(BATCH, batch.pk))
-        acts.append(_act(order, about, before_values, after_values))
+    versions = dict(Cardholder.objects.filter(pk__in=made).values_list("id", "version"))
+    model = CHOSEN_FROM.get(order.act)
+    names = dict(model.objects.values_list("id", "name")) if model else {}
+    acts = []
+    for ids in alike.values():
+        before, after = made[ids[0]]
+        about = (*(About(CARDHOLDER, id_, versions[id_]) for id_ in ids), About(BATCH, batch.pk))
+        acts.append(_act(order, about, _kept(before, order), _kept(after, order), names))
     record(Actor(batch.operator_id, batch.operator_name, frozenset()), at, acts)
     if order.act in TOUCHES_DOORS:
         mark_for_delivery(Marked.CARDHOLDER, made)
@@ -158,21 +170,24 @@ def _write_memberships(group_id: int, ids: list[int], after: Subject) -> None:
     )
 
 
-def _act(order: BatchOrder, about: tuple[About, ...], before: Mapping[str, Any], after: Mapping[str, Any]) -> Act:
+def _act(
+    order: BatchOrder,
+    about: tuple[About, ...],
+    before: Mapping[str, Any],
+    after: Mapping[str, Any],
+    names: Mapping[int, str],
+) -> Act:
     group_id = order.group_id
     if group_id is not None:
-        name = AccessGroup.objects.filter(pk=group_id).values_list("name", flat=True).first() or ""
+        name = names.get(group_id, "")
         action = "membership.added" if after["span"] else "membership.removed"
         pairs = zip(before["span"] or (None, None), after["span"] or (None, None), strict=True)
         spans = dict(zip(("activation_at", "expiry_at"), pairs, strict=True))
         changes = {"group": (name, name)} | {field: pair for field, pair in spans.items() if any(pair)}
         return Act(action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)})
     changes = {name: (before[name], after[name]) for name in after if before[name] != after[name]}
-    model = CHOSEN_FROM.get(order.act)
-    if model is None:
+    if not names:
         return Act("cardholder.changed", about, changes)
     (field, ids), *_ = changes.items()
-    names = dict(model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name"))
-    return Act(
-        "cardholder.changed", about, {field.removesuffix("_id"): (names.get(ids[0]), names.get(ids[1]))}, changes
-    )
+    words = {field.removesuffix("_id"): (names.get(ids[0]), names.get(ids[1]))}
+    return Act("cardholder.changed", about, words, changes)
