@@ -65,6 +65,12 @@ const columns = useColumns(() => choices.value?.own_fields ?? [])
 const selection = useSelection(filters, total)
 // who is selected was selected among those that matched then
 watch(settled, () => selection.state.isAll && selection.clear())
+// nobody counts further than that; what an act would do is told exactly before it begins
+const selectedWords = computed(() =>
+  selection.state.isAll && total.value >= MOST_COUNTED
+    ? totalWords.value
+    : selection.count.value.toLocaleString('en-GB'),
+)
 function takeView(view: { filters: Record<string, unknown>; columns: string[]; sort: string }) {
   take(view.filters, view.sort)
   columns.keys.value = view.columns
@@ -125,6 +131,7 @@ function scrolled(event: Event) {
       v-if="choices && selection.count.value"
       :selection="selection.asked.value"
       :count="selection.count.value"
+      :count-words="selectedWords"
       :is-all="selection.state.isAll"
       :total="total"
       :total-words="totalWords"

@@ -17,6 +17,7 @@ type Act = components['schemas']['BatchShapeRequest']['act']
 defineProps<{
   selection: Selection
   count: number
+  countWords: string
   isAll: boolean
   total: number
   totalWords: string
@@ -39,8 +40,8 @@ const isExporting = ref(false)
 </script>
 
 <template>
-  <div class="bar" role="region" :aria-label="t('batches.selected', { count })">
-    <b>{{ t('batches.selected', { count: count.toLocaleString('en-GB') }) }}</b>
+  <div class="bar" role="region" :aria-label="t('batches.selected', { count: countWords })">
+    <b>{{ t('batches.selected', { count: countWords }) }}</b>
     <Button
       v-if="!isAll && total > count"
       size="small"
@@ -79,7 +80,7 @@ const isExporting = ref(false)
     <ExportDialog
       v-if="isExporting"
       :selection="selection"
-      :count="count"
+      :count-words="countWords"
       :columns="columns"
       :sort="sort"
       @done="isExporting = false"
