@@ -10,7 +10,7 @@ import { client, type House, type Problem, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
-import { t } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import type { Selection } from './selection'
 
@@ -64,7 +64,7 @@ const problems = computed<Problem[]>(() => [
   ...(error.value instanceof Refusal ? error.value.problems : (weighed.value?.problems ?? [])),
   ...refused.value,
 ])
-const at = (field: string) => problems.value.filter((one) => one.field === field)
+const at = (field: string | null) => problems.value.filter((one) => one.field === field)
 
 const isBusy = ref(false)
 async function begin() {
@@ -74,7 +74,8 @@ async function begin() {
     await queries.invalidateQueries({ queryKey: ['batches'] })
     emit('done')
   } catch (failure) {
-    refused.value = failure instanceof Refusal ? failure.problems : []
+    refused.value =
+      failure instanceof Refusal ? failure.problems : [{ code: 'request.failed', field: null, params: {} }]
   } finally {
     isBusy.value = false
   }
@@ -164,6 +165,7 @@ async function begin() {
       </ul>
       <p class="quiet">{{ t('batches.canBeTakenBack') }}</p>
     </div>
+    <p v-for="problem in at(null)" :key="problem.code" class="denied" role="alert">{{ wordsFor(problem) }}</p>
     <template #footer>
       <Button
         size="small"

@@ -207,7 +207,6 @@ const inForce = computed(() => ({
           v-if="shownDoubles.length"
           :id="id"
           :doubles="shownDoubles"
-          :version="draft.version ?? 0"
           @go-on="answered = doublesKey"
         />
         <ProposalNote

@@ -34,19 +34,24 @@ function take(view: View) {
   emit('take', view)
   popover.value?.hide()
 }
-async function keep() {
+async function guard(act: () => Promise<unknown>) {
+  problems.value = []
   try {
-    const body = { name: name.value, is_shared: isShared.value, ...props.now }
-    queries.setQueryData(key, await unwrap(client.POST('/api/views/', { body })))
-    name.value = ''
-    problems.value = []
+    await act()
   } catch (error) {
     problems.value =
       error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: 'name', params: {} }]
   }
 }
+async function keep() {
+  await guard(async () => {
+    const body = { name: name.value, is_shared: isShared.value, ...props.now }
+    queries.setQueryData(key, await unwrap(client.POST('/api/views/', { body })))
+    name.value = ''
+  })
+}
 async function forget(id: number) {
-  await unwrap(client.DELETE('/api/views/{id}/', { params: { path: { id } } }))
+  await guard(() => unwrap(client.DELETE('/api/views/{id}/', { params: { path: { id } } })))
   await queries.invalidateQueries({ queryKey: key })
 }
 </script>
