@@ -4,9 +4,6 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from django.contrib.auth.models import Permission as Granted
-from django.core.cache import cache
-
 from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Reader, Schedule, Site
@@ -15,8 +12,8 @@ from cadrin.cards.models import CardFormat
 from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.delivery import format_body
 from cadrin.core.details import Details
-from cadrin.operators.actor import Actor, actor_of
-from cadrin.operators.models import Operator
+from cadrin.operators.actor import Actor, actor_of, the_house
+from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Department
@@ -109,8 +106,13 @@ class House:
             Mark.objects.create(subject=Subject.CONTROLLER, subject_id=controller.pk)
 
 
-def an_operator(username: str, *permissions: Permission) -> Operator:
-    cache.clear()  # an operator of an earlier test may have had the same id
-    operator = Operator.objects.create_user(username, password=PASSWORD, first_name=username.title())
-    operator.user_permissions.set(Granted.objects.filter(codename__in=[p.value for p in permissions]))
-    return operator
+def an_operator(username: str, *permissions: Permission, kept_to: dict[str, list[int]] | None = None) -> Operator:
+    """Make an operator who may do this; ``kept_to`` is a kind of scope to ids."""
+    role = Role.objects.create(name=f"Role of {username}"[:40], permissions=sorted(permissions))
+    return Operator.objects.create_user(
+        username, password=PASSWORD, first_name=username.title(), role=role, kept_to=kept_to or {}
+    )
+
+
+ANYBODY = the_house("Test")
+"""Who may see and do everything, where a test is not about that."""

@@ -13,6 +13,7 @@ from cadrin.core.validity import Standing
 from cadrin.demo.loading import load_demo
 from cadrin.demo.people import people
 from cadrin.people.models import Cardholder
+from tests.house import ANYBODY
 
 NOW = datetime(2026, 9, 3, 10, tzinfo=UTC)
 
@@ -39,7 +40,7 @@ class TheDemo(TestCase):
     def test_tells_its_stories(self) -> None:
         standings = Counter(Cardholder.objects.values_list("standing", flat=True))
         statuses = Counter(Card.objects.values_list("status", flat=True))
-        waiting = desk(NOW)
+        waiting = desk(ANYBODY, NOW)
 
         self.assertEqual(
             (standings[Standing.BARRED], standings[Standing.SUSPENDED], standings[Standing.DEPARTED]), (1, 2, 4)

@@ -4,14 +4,17 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import Count, F
+from django.db.models import Count, F, Q
 
 from cadrin.access.models import AccessGroup, Controller, DefaultGroup, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.access.scoping import doors_seen, groups_seen, readers_seen
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Standing
+from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
+from cadrin.people.scoping import seen_by
 
 
 def home_site() -> Mapping[str, Any]:
@@ -24,10 +27,17 @@ def site_day(at: datetime) -> date:
     return at.astimezone(zone_named(home_site()["zone"])).date()
 
 
-def doors() -> Rows:
-    """Give every door with where it is, in the order of sites, areas and names."""
+def sites(actor: Actor) -> Rows:
+    within = Q() if actor.scope.sites is None else Q(pk__in=actor.scope.sites)
+    return list(Site.objects.filter(within).order_by("id").values("id", "name", "zone"))
+
+
+def doors(actor: Actor) -> Rows:
+    """Give every door within the actor's reach, in the order of sites, areas and names."""
     return list(
-        Door.objects.order_by("area__site_id", "area_id", "name").values(
+        Door.objects.filter(doors_seen(actor.scope))
+        .order_by("area__site_id", "area_id", "name")
+        .values(
             "id",
             "name",
             "controller_id",
@@ -39,10 +49,9 @@ def doors() -> Rows:
     )
 
 
-def readers() -> Rows:
-    return list(
-        Reader.objects.order_by("id").values("id", "name", "controller_id", "door_id", is_desk=F("controller__is_desk"))
-    )
+def readers(actor: Actor) -> Rows:
+    found = Reader.objects.filter(readers_seen(actor.scope)).order_by("id")
+    return list(found.values("id", "name", "controller_id", "door_id", is_desk=F("controller__is_desk")))
 
 
 def controllers() -> list[Controller]:
@@ -65,30 +74,39 @@ def get_schedule(schedule_id: int) -> Schedule:
     return schedule
 
 
-def groups() -> Rows:
-    """Give every access group with its grants and the number of its people."""
+def groups(actor: Actor) -> Rows:
+    """Give every access group within the actor's reach with its grants and the number of its people there."""
     grants: dict[int, list[dict[str, int]]] = {}
     for group_id, door, schedule in Grant.objects.order_by("door_id", "id").values_list("group", "door", "schedule"):
         grants.setdefault(group_id, []).append({"door": door, "schedule": schedule})
-    members = dict(Membership.objects.values_list("group_id").annotate(Count("id")).order_by())
+    counted = Membership.objects.filter(_members_seen(actor))
+    members = dict(counted.values_list("group_id").annotate(Count("id")).order_by())
     return [
         dict(row) | {"grants": grants.get(row["id"], []), "member_count": members.get(row["id"], 0)}
-        for row in AccessGroup.objects.order_by("name").values("id", "name", "remarks", "version")
+        for row in AccessGroup.objects.filter(groups_seen(actor.scope))
+        .order_by("name")
+        .values("id", "name", "remarks", "version")
     ]
 
 
-def get_group(group_id: int) -> AccessGroup:
-    """Raises NotFound."""
-    group = AccessGroup.objects.filter(pk=group_id).first()
+def _members_seen(actor: Actor) -> Q:
+    if actor.scope.is_whole:
+        return Q()
+    return Q(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
+
+
+def get_group(actor: Actor, group_id: int) -> AccessGroup:
+    """Raises NotFound, for one that is out of the actor's reach as well."""
+    group = AccessGroup.objects.filter(groups_seen(actor.scope), pk=group_id).first()
     if group is None:
         raise NotFound.of("group.not_found")
     return group
 
 
-def members_of(group_id: int, most: int = 200) -> Rows:
-    """Give the people of a group by name, at most so many."""
+def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
+    """Give the people of a group whom the actor may see, by name, at most so many."""
     return list(
-        Membership.objects.filter(group_id=group_id)
+        Membership.objects.filter(_members_seen(actor), group_id=group_id)
         .order_by("cardholder__sort_name")
         .values(
             "cardholder_id",
@@ -118,14 +136,14 @@ def default_groups() -> dict[int, list[int]]:
     return found
 
 
-def people_of_departments() -> dict[int, int]:
+def people_of_departments(actor: Actor) -> dict[int, int]:
     return dict(
-        Cardholder.objects.filter(department__isnull=False)
+        Cardholder.objects.filter(seen_by(actor), department__isnull=False)
         .values_list("department_id")
         .annotate(Count("id"))
         .order_by()
     )
 
 
-def group_choices() -> Rows:
-    return list(AccessGroup.objects.order_by("name").values("id", "name"))
+def group_choices(actor: Actor) -> Rows:
+    return list(AccessGroup.objects.filter(groups_seen(actor.scope)).order_by("name").values("id", "name"))

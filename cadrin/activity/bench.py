@@ -5,9 +5,40 @@ from typing import Any
 import httpx
 from django.conf import settings
 
+from cadrin.access.queries import readers as readers_of
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.delivery.queries import controllers
+from cadrin.operators.actor import Actor
 
 TIMEOUT_SECONDS = 10.0
+
+
+def seen_by(actor: Actor) -> dict[str, Any]:
+    """Give the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
+    told = ask("GET", "")
+    if actor.scope.sites is None:
+        return told
+    seen = {row["id"] for row in controllers(actor)}
+    readers = {row["id"] for row in readers_of(actor)}
+    return told | {
+        "controllers": [
+            one | {"readers": [reader for reader in one["readers"] if reader["id"] in readers]}
+            for one in told["controllers"]
+            if one["id"] in seen
+        ]
+    }
+
+
+def show(actor: Actor, reader_id: int, raw: str) -> dict[str, Any]:
+    """Show a card at a reader within the actor's reach; whom it is of is told to whoever may see everybody.
+
+    Raises NotFound or Invalid.
+    """
+    if reader_id not in {row["id"] for row in readers_of(actor)}:
+        raise NotFound.of("bench.no_such_device")
+    shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw})
+    name = shown.get("name", "") if actor.scope.is_whole else ""
+    return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name}
 
 
 def ask(method: str, path: str, body: dict[str, Any] | None = None) -> dict[str, Any]:

@@ -10,6 +10,7 @@ from django.db.models import Count, Exists, F, Max, OuterRef, Q
 
 from cadrin.access.models import Grant
 from cadrin.access.plan import holders, the_plan
+from cadrin.access.scoping import door_ids_seen, group_ids_hidden
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card
 from cadrin.core.access.reach import reason_at_door
@@ -19,8 +20,10 @@ from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.errors import NotFound
 from cadrin.delivery.models import DeliveryState
 from cadrin.delivery.queries import controllers
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import ending_within, starting_within
+from cadrin.people.scoping import only_seen, seen_by
 from cadrin.register.filters import Filters
 from cadrin.register.listing import page, rows_of
 
@@ -44,9 +47,14 @@ class ReadFilters(NamedTuple):
     is_denied: bool = False
 
 
-def reads(filters: ReadFilters = ReadFilters(), *, before: int | None = None, most: int = 100) -> list[dict[str, Any]]:  # noqa: B008
-    """Give reads, newest first; ``before`` is the id to go on from."""
-    match = Q()
+EVERY_READ = ReadFilters()
+
+
+def reads(
+    actor: Actor, filters: ReadFilters = EVERY_READ, *, before: int | None = None, most: int = 100
+) -> list[dict[str, Any]]:
+    """Give reads within the actor's reach, newest first; ``before`` is the id to go on from."""
+    match = reads_seen(actor)
     if filters.door_id is not None:
         match &= Q(door_id=filters.door_id)
     if filters.cardholder_id is not None:
@@ -57,11 +65,20 @@ def reads(filters: ReadFilters = ReadFilters(), *, before: int | None = None, mo
         match &= ~Q(reason__in=["", Reason.GRANTED])
     if before is not None:
         match &= Q(id__lt=before)
-    return _with_present_holders(list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most]))
+    return _with_present_holders(actor, list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most]))
 
 
-def _with_present_holders(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Say whose card it is now: an unknown card may have been issued since."""
+def reads_seen(actor: Actor) -> Q:
+    """Match reads at doors within the actor's reach and at desks, of people within it and of unknown cards."""
+    if actor.scope.is_whole:
+        return Q()
+    match = Q(cardholder__in=Cardholder.objects.filter(seen_by(actor))) | Q(cardholder=None, cardholder_name="")
+    doors = door_ids_seen(actor)
+    return match if doors is None else match & (Q(door_id__in=doors) | Q(door=None, reader__controller__is_desk=True))
+
+
+def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Say whose card it is now, if the actor may see them: an unknown card may have been issued since."""
     numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
     held = Card.objects.filter(card_number__in=numbers, holder__isnull=False) if numbers else Card.objects.none()
     holder = {
@@ -69,6 +86,8 @@ def _with_present_holders(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
         for card in held.select_related("holder")
         if card.holder
     }
+    seen = only_seen(actor, (id_ for id_, _ in holder.values() if id_))
+    holder = {key: whose for key, whose in holder.items() if whose[0] in seen}
     for row in rows:
         row["holder_id"], row["holder_name"] = holder.get(
             (row["format_id"], row["facility_code"], row["card_number"]), (None, "")
@@ -76,22 +95,24 @@ def _with_present_holders(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     return rows
 
 
-def news(after: int | None, wait_seconds: float, is_over: Callable[[], bool] = lambda: False) -> list[dict[str, Any]]:
+def news(
+    actor: Actor, after: int | None, wait_seconds: float, is_over: Callable[[], bool] = lambda: False
+) -> list[dict[str, Any]]:
     """Give the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
 
     While it waits it only asks whether anybody wrote to the database, which costs some microseconds.
     """
     if after is None:
-        return reads(most=30)[::-1]
-    deadline = time.monotonic() + wait_seconds
+        return reads(actor, most=30)[::-1]
+    match, deadline = reads_seen(actor), time.monotonic() + wait_seconds
     seen = None
     while True:
         version = _data_version()
         if version != seen:
             seen = version
-            rows = list(Read.objects.filter(id__gt=after).order_by("id").values(*_SHOWN)[:100])
+            rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*_SHOWN)[:100])
             if rows:
-                return _with_present_holders(rows)
+                return _with_present_holders(actor, rows)
         if time.monotonic() >= deadline or is_over():
             return []
         time.sleep(LOOKED_FOR_EVERY_SECONDS)
@@ -114,12 +135,12 @@ class Explanation(NamedTuple):
     groups_that_open: list[dict[str, Any]]
 
 
-def explanation(read_id: int, at: datetime) -> Explanation:
+def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
     """Explain a read. Raises NotFound."""
-    row = Read.objects.filter(pk=read_id).values(*_SHOWN).first()
+    row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*_SHOWN).first()
     if row is None:
         raise NotFound.of("read.not_found")
-    (row,) = _with_present_holders([row])
+    (row,) = _with_present_holders(actor, [row])
     if not row["reason"]:
         return Explanation(row, (), Mend.NOTHING if row["holder_id"] else Mend.USE_CARD, None, [])
     reason = Reason(row["reason"])
@@ -127,7 +148,10 @@ def explanation(read_id: int, at: datetime) -> Explanation:
     holder = holders([who]).get(who) if who else None
     now_reason = reason_at_door(holder, row["door_id"], the_plan(), at).reason if holder and row["door_id"] else None
     groups = (
-        Grant.objects.filter(door_id=row["door_id"]).order_by("group__name").values("group_id", name=F("group__name"))
+        Grant.objects.filter(door_id=row["door_id"])
+        .exclude(group_id__in=group_ids_hidden(actor))
+        .order_by("group__name")
+        .values("group_id", name=F("group__name"))
     )
     opening = [dict(group) for group in groups.distinct()]
     # a card that is somebody's is unknown to a controller at which none of their groups has a door
@@ -150,25 +174,25 @@ class Desk(NamedTuple):
     deliveries: WorkList
 
 
-def desk(at: datetime) -> Desk:
+def desk(actor: Actor, at: datetime) -> Desk:
     """Give what waits for a person today."""
-    waiting = page(Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
+    waiting = page(actor, Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
     return Desk(
         WorkList(waiting.rows, waiting.total or 0),
-        _people(starting_within(at, SOON_DAYS), "activation_at", at),
-        _people(ending_within(at, SOON_DAYS), "expiry_at", at),
-        unknown_cards(at),
-        deliveries_in_trouble(),
+        _people(actor, starting_within(at, SOON_DAYS), "activation_at", at),
+        _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
+        unknown_cards(actor, at),
+        deliveries_in_trouble(actor),
     )
 
 
-def _people(match: Q, order: str, at: datetime) -> WorkList:
-    found = Cardholder.objects.filter(match)
+def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
+    found = Cardholder.objects.filter(seen_by(actor), match)
     ids = list(found.order_by(order, "id").values_list("id", flat=True)[:MOST_IN_A_WORK_LIST])
-    return WorkList(rows_of(ids, at), found.count())
+    return WorkList(rows_of(actor, ids, at), found.count())
 
 
-def unknown_cards(at: datetime) -> WorkList:
+def unknown_cards(actor: Actor, at: datetime) -> WorkList:
     """Give cards shown in the last days that nobody holds, the latest first."""
     held = Card.objects.filter(
         format_id=OuterRef("format_id"),
@@ -177,7 +201,8 @@ def unknown_cards(at: datetime) -> WorkList:
         holder__isnull=False,
     )
     found = (
-        Read.objects.filter(reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False, at__gte=at - UNKNOWN_FOR)
+        Read.objects.filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
+        .filter(at__gte=at - UNKNOWN_FOR)
         .filter(~Exists(held))
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
         .annotate(times=Count("id"), last_id=Max("id"))
@@ -191,16 +216,16 @@ def unknown_cards(at: datetime) -> WorkList:
     return WorkList(rows, found.count())
 
 
-def deliveries_in_trouble() -> WorkList:
+def deliveries_in_trouble(actor: Actor) -> WorkList:
     """Give the controllers that do not answer, refuse records, or have a clock that is wrong."""
     rows = [
         one
-        for one in controllers()
+        for one in controllers(actor)
         if one["failed_at"] or one["counts"][DeliveryState.REFUSED] or abs(one["clock_off_seconds"]) > 60
     ]
     return WorkList(rows, len(rows))
 
 
-def waiting_counts(at: datetime) -> dict[str, int]:
+def waiting_counts(actor: Actor, at: datetime) -> dict[str, int]:
     """Give the counts that stand beside the sections; cheap, as every open page asks for them."""
-    return {"desk": unknown_cards(at).total, "delivery": deliveries_in_trouble().total}
+    return {"desk": unknown_cards(actor, at).total, "delivery": deliveries_in_trouble(actor).total}

@@ -1,8 +1,11 @@
 """Settings. What differs between machines comes from the environment; docs/running.md lists it."""
 
 import os
+import secrets
+from collections.abc import Callable
 from pathlib import Path
 
+from cryptography.fernet import Fernet
 from csp.constants import NONCE, SELF
 
 ROOT = Path(__file__).resolve().parent.parent.parent
@@ -13,20 +16,25 @@ WEB_DIST = ROOT / "web" / "dist"
 
 DEBUG = os.environ.get("CADRIN_DEBUG", "0") == "1"
 ALLOWED_HOSTS = os.environ.get("CADRIN_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
+HTTPS = os.environ.get("CADRIN_HTTPS", "0") == "1"
+"""Served over TLS, by a proxy in front: cookies and addresses then go nowhere else."""
+BEHIND_A_PROXY = HTTPS or os.environ.get("CADRIN_PROXY", "0") == "1"
 
 
-def _secret_key() -> str:
-    """Read the key beside the database, made on the first start."""
-    kept = VAR / "secret.key"
+def _key(name: str, make: Callable[[], str]) -> str:
+    """Read a key that is kept beside the database, made on the first start."""
+    kept = VAR / name
     if not kept.exists():
-        from django.core.management.utils import get_random_secret_key
-
         kept.touch(mode=0o600)
-        kept.write_text(get_random_secret_key())
+        kept.write_text(make())
     return kept.read_text()
 
 
-SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or _secret_key()
+SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or _key("secret.key", lambda: secrets.token_urlsafe(50))
+SEALING_KEYS = (
+    os.environ.get("CADRIN_SEALING_KEYS") or _key("sealing.key", lambda: Fernet.generate_key().decode())
+).split(",")
+"""What secrets in the database are encrypted with: the first seals, all of them open."""
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -46,6 +54,7 @@ INSTALLED_APPS = [
     "cadrin.delivery",
     "cadrin.register",
     "cadrin.activity",
+    "cadrin.accounts",
     "cadrin.demo",
 ]
 MIDDLEWARE = [
@@ -92,13 +101,26 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_USER_MODEL = "operators.Operator"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
 ]
+AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
+PASSWORD_RESET_TIMEOUT = 24 * 3600  # how long a link to set a password is good for
+
 # the session of a signed-in operator is read from memory, and from the database after a restart
 SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
 SESSION_COOKIE_AGE = 12 * 3600
 SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_NAME = "__Host-sessionid" if HTTPS else "sessionid"
+SESSION_IDLE_MINUTES = int(os.environ.get("CADRIN_IDLE_MINUTES", "30"))
+"""How long a session goes on with nobody at the page."""
+if HTTPS:
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 365 * 86400
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = True
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
@@ -111,13 +133,17 @@ STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\."
 
 REST_FRAMEWORK = {
-    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_SCHEMA_CLASS": "cadrin.config.openapi.Schema",
     "DEFAULT_RENDERER_CLASSES": ["cadrin.operators.rest.rendering.FastJSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
-    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "cadrin.operators.rest.authentication.Token",
+        "cadrin.operators.rest.authentication.Session",
+    ],
     # fail closed: a view that names no permission is for nobody
     "DEFAULT_PERMISSION_CLASSES": ["cadrin.operators.rest.permissions.NamesItsPermission"],
     "DEFAULT_THROTTLE_RATES": {"sign_in": "30/min"},
+    "NUM_PROXIES": 1 if BEHIND_A_PROXY else 0,
     "EXCEPTION_HANDLER": "cadrin.operators.rest.problems.problem_response",
     "TEST_REQUEST_DEFAULT_FORMAT": "json",
 }
@@ -128,6 +154,8 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
+        "Permission": "cadrin.operators.permissions.Permission",
+        "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
         "Standing": "cadrin.core.validity.Standing",
         "BatchAct": "cadrin.core.batches.BatchAct",
         "LeftAlone": "cadrin.core.batches.LeftAlone",

@@ -3,13 +3,13 @@ from django.urls import include, path, re_path
 from cadrin.config.page import page
 
 urlpatterns = [
-    path("api/", include("cadrin.operators.rest.urls")),
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.photos.rest.urls")),
     path("api/", include("cadrin.access.rest.urls")),
     path("api/", include("cadrin.delivery.rest.urls")),
     path("api/", include("cadrin.register.rest.urls")),
     path("api/", include("cadrin.activity.rest.urls")),
+    path("api/", include("cadrin.accounts.rest.urls")),
     # every other path is a page of the front end
     re_path(r"^(?!api/|static/).*$", page),
 ]

@@ -19,7 +19,7 @@ CONTROLLER = "controller"
 def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
     """Work out anew what a controller should hold, and try again what it refused. Raises NotFound or NotPermitted."""
     actor.require(Permission.DELIVER)
-    controller = get_controller(controller_id)
+    controller = get_controller(actor, controller_id)
     refused = Record.objects.filter(controller=controller, state=DeliveryState.REFUSED)
     count = refused.update(state=DeliveryState.WAITING, refusal="", changed_at=at)
     mark_for_delivery(Subject.CONTROLLER, [controller.pk])

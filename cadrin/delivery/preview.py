@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 from datetime import datetime, time, timedelta
 from typing import Literal, NamedTuple
 
-from cadrin.access.commands.file import FileDraft, problems_with_file
+from cadrin.access.commands.file import FileDraft, problems_with_file, with_what_is_hidden
 from cadrin.access.commands.groups import GroupDraft, problems_with_group
-from cadrin.access.models import Door
+from cadrin.access.models import Controller, Door
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.queries import home_site, member_ids, members_with_records
+from cadrin.access.scoping import controllers_seen, doors_seen
 from cadrin.core.access.difference import ReachDifference, compare, lit_doors, weeks_that_matter
 from cadrin.core.access.plan import AccessGroup, Holder
 from cadrin.core.access.reach import DoorReach, reach
@@ -21,8 +22,9 @@ from cadrin.core.validity import Span
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import plans_here
+from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
-from cadrin.people.queries import likely_doubles, rules
+from cadrin.people.queries import get_cardholder, likely_doubles, rules
 
 
 class ToSend(NamedTuple):
@@ -47,8 +49,12 @@ class Consequences:
     doubles: Rows
 
 
-def door_ids() -> list[int]:
-    return list(Door.objects.order_by("area__site_id", "area_id", "name").values_list("id", flat=True))
+def door_ids(actor: Actor) -> list[int]:
+    return list(
+        Door.objects.filter(doors_seen(actor.scope))
+        .order_by("area__site_id", "area_id", "name")
+        .values_list("id", flat=True)
+    )
 
 
 def week_from(at: datetime) -> Span:
@@ -59,24 +65,32 @@ def week_from(at: datetime) -> Span:
     return Span(first, last)
 
 
-def consequences(cardholder_id: int | None, draft: FileDraft, now: datetime, as_of: datetime) -> Consequences:
-    """Work out what saving the draft would change, and what the doors would do at ``as_of``."""
-    plan, doors = the_plan(), door_ids()
+def consequences(
+    actor: Actor, cardholder_id: int | None, draft: FileDraft, now: datetime, as_of: datetime
+) -> Consequences:
+    """Work out what saving the draft would change, and what the doors would do at ``as_of``.
+
+    What the actor may not see counts for readiness and hours, and is not shown. Raises NotFound.
+    """
+    if cardholder_id is not None:
+        get_cardholder(actor, cardholder_id)
+    plan, doors = the_plan(), door_ids(actor)
     before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
     before = before or Holder(0, "", "")
     the_rules = rules()
-    after = draft.holder(cardholder_id or 0, the_rules.names)
+    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, the_rules.names)
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
+    controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
     not_held = not_held_counts([cardholder_id]).get(cardholder_id, 0) if cardholder_id else 0
     return Consequences(
-        problems=problems_with_file(draft, cardholder_id, the_rules, now),
+        problems=problems_with_file(actor, draft, cardholder_id, the_rules, now),
         readiness=readiness(after, plan, now, not_held),
         week=week,
         reach=reach(after, doors, plan, as_of, week),
         difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
-        to_send=tuple(_to_send(before, after)),
-        doubles=likely_doubles(draft.details, cardholder_id),
+        to_send=tuple(one for one in _to_send(before, after) if one.controller_id in controllers),
+        doubles=likely_doubles(actor, draft.details, cardholder_id),
     )
 
 

@@ -3,15 +3,19 @@
 from collections.abc import Iterable
 from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef
+from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q
 
-from cadrin.access.models import AccessGroup, Controller, Reader, Schedule
+from cadrin.access.models import AccessGroup, Controller, Door, Reader, Schedule
+from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
 from cadrin.cards.models import CardFormat
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import NotFound
 from cadrin.delivery.models import DeliveryState, Record
+from cadrin.operators.actor import Actor
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import get_cardholder
+from cadrin.people.scoping import seen_by
 
 NAMED_BY: dict[str, Any] = {
     RecordKind.FORMAT: (CardFormat, "name"),
@@ -35,13 +39,15 @@ def has_record_not_held() -> Exists:
     return Exists(rows.exclude(state=DeliveryState.HELD))
 
 
-def delivery_of(cardholder_id: int) -> dict[str, Any]:
-    """Give where a cardholder's records are, controller by controller.
+def delivery_of(actor: Actor, cardholder_id: int) -> dict[str, Any]:
+    """Give where a cardholder's records are, controller by controller. Raises NotFound.
 
     ``is_pending`` while a mark waits for the worker: then the records may not yet be those of the last act.
     """
+    get_cardholder(actor, cardholder_id)
+    seen = Controller.objects.filter(controllers_seen(actor.scope))
     rows = (
-        Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=cardholder_id)
+        Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=cardholder_id, controller__in=seen)
         .order_by("controller_id")
         .values(
             "controller_id",
@@ -60,14 +66,38 @@ def delivery_of(cardholder_id: int) -> dict[str, Any]:
     }
 
 
-def controllers() -> list[dict[str, Any]]:
-    """Give every controller: what it should hold, what it holds, and how the line to it is."""
+def _records_seen(actor: Actor) -> Q:
+    """Match records that are not about people, groups or readers out of the actor's reach."""
+    if actor.scope.is_whole:
+        return Q()
+    people = Cardholder.objects.filter(seen_by(actor)).values("id")
+    readers = Reader.objects.filter(readers_seen(actor.scope)).values("id")
+    return (
+        (~Q(kind=RecordKind.CARDHOLDER) | Q(subject_id__in=people))
+        & (~Q(kind=RecordKind.READER) | Q(subject_id__in=readers))
+        & ~Q(kind=RecordKind.GROUP, subject_id__in=group_ids_hidden(actor))
+    )
+
+
+def controllers(actor: Actor) -> list[dict[str, Any]]:
+    """Give every controller within reach: what it should hold, what it holds, and how the line to it is."""
     counts: dict[int, dict[str, int]] = {}
-    rows = Record.objects.values_list("controller_id", "state").annotate(Count("id")).order_by()
+    rows = (
+        Record.objects.filter(_records_seen(actor))
+        .values_list("controller_id", "state")
+        .annotate(Count("id"))
+        .order_by()
+    )
     for controller_id, state, count in rows:
         counts.setdefault(controller_id, {})[state] = count
     found = []
-    for one in Controller.objects.select_related("link").order_by("id").prefetch_related("doors"):
+    doors = Prefetch("doors", Door.objects.filter(doors_seen(actor.scope)))
+    for one in (
+        Controller.objects.filter(controllers_seen(actor.scope))
+        .select_related("link")
+        .order_by("id")
+        .prefetch_related(doors)
+    ):
         link = getattr(one, "link", None)
         found.append(
             {
@@ -86,18 +116,18 @@ def controllers() -> list[dict[str, Any]]:
     return found
 
 
-def get_controller(controller_id: int) -> Controller:
-    """Raises NotFound."""
-    controller = Controller.objects.filter(pk=controller_id).first()
+def get_controller(actor: Actor, controller_id: int) -> Controller:
+    """Raises NotFound, for one that is out of the actor's reach as well."""
+    controller = Controller.objects.filter(controllers_seen(actor.scope), pk=controller_id).first()
     if controller is None:
         raise NotFound.of("controller.not_found")
     return controller
 
 
-def records_not_held(controller_id: int, most: int = 200) -> list[dict[str, Any]]:
+def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[dict[str, Any]]:
     """Give the records a controller does not hold as it should, oldest first, with the names of their subjects."""
     rows = list(
-        Record.objects.filter(controller_id=controller_id)
+        Record.objects.filter(_records_seen(actor), controller_id=controller_id)
         .exclude(state=DeliveryState.HELD)
         .order_by("changed_at", "id")
         .values("id", "kind", "subject_id", "wanted", "confirmed", "state", "refusal", "changed_at")[:most]

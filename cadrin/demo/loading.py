@@ -7,7 +7,6 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
-from django.contrib.auth.models import Permission as Granted
 from django.db import transaction
 
 from cadrin.access.commands import move_plan_version
@@ -16,6 +15,8 @@ from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site
 from cadrin.access.plan import holders, the_plan
+from cadrin.accounts.commands.operators import OperatorDraft, save_operator
+from cadrin.accounts.commands.roles import RoleDraft, ready_made_roles, save_role
 from cadrin.activity.commands.reads import reads_in
 from cadrin.activity.models import Read
 from cadrin.cards.models import CardFormat
@@ -32,7 +33,7 @@ from cadrin.demo import scenario
 from cadrin.demo.people import FACILITY_CODE, SEED, Person, people
 from cadrin.demo.portraits import portrait
 from cadrin.operators.actor import Actor, the_house
-from cadrin.operators.models import Operator
+from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
@@ -42,10 +43,15 @@ from cadrin.photos.commands import take_image
 
 PASSWORD = "skerrow-point"  # noqa: S105 - the demo's, printed by `make demo`
 OPERATORS = {
-    "ines": ("Ines", "Carnmore", frozenset(Permission)),
-    "tomas": ("Tomas", "Reve", frozenset(Permission)),
-    "guard": ("Kester", "Norquay", frozenset({Permission.SEE, Permission.BENCH})),
+    "ines": ("Ines", "Carnmore", "Administrator", "en", ""),
+    "tomas": ("Tomas", "Reve", "Administrator", "en", ""),
+    "jorun": ("Jorun", "Falk", "Badging desk", "de", "Tidal Array"),
+    "kester": ("Kester", "Norquay", "Reception", "en", scenario.ARDLE),
+    "maren": ("Maren", "Ulvik", "Auditor", "en", ""),
+    "guard": ("Una", "Brae", "Look only", "en", ""),
 }
+"""First and last name, role, language, and the department or site they are kept to."""
+LOOK_ONLY = frozenset({Permission.SEE, Permission.BENCH})
 READS_BEFORE = 260
 NUMBER_OF_AN_UNKNOWN_CARD = 9917
 
@@ -54,10 +60,10 @@ NUMBER_OF_AN_UNKNOWN_CARD = 9917
 def load_demo(now: datetime) -> None:
     """Load the whole scenario into an empty database, or nothing."""
     actor = the_house("Demo")
-    _operators()
     _places()
     _hours_and_groups(actor, now - timedelta(days=200))
     _register(actor, now)
+    _operators(actor, now)
     mark_for_delivery(Subject.CONTROLLER, Controller.objects.values_list("id", flat=True))
     _reads_before(now)
 
@@ -66,11 +72,18 @@ def is_loaded() -> bool:
     return Cardholder.objects.exists()
 
 
-def _operators() -> None:
-    granted = {one.codename: one for one in Granted.objects.filter(content_type__app_label="operators")}
-    for username, (first, last, permissions) in OPERATORS.items():
-        operator = Operator.objects.create_user(username, password=PASSWORD, first_name=first, last_name=last)
-        operator.user_permissions.set([granted[permission.value] for permission in permissions])
+def _operators(actor: Actor, now: datetime) -> None:
+    ready_made_roles()
+    save_role(actor, None, RoleDraft("Look only", LOOK_ONLY), now)
+    roles = dict(Role.objects.values_list("name", "id"))
+    for username, (first, last, role, language, kept_to) in OPERATORS.items():
+        departments = list(Department.objects.filter(name=kept_to).values_list("id", flat=True))
+        sites = list(Site.objects.filter(name=kept_to).values_list("id", flat=True))
+        scope = {"departments": departments} if departments else {"sites": sites} if sites else {}
+        draft = OperatorDraft(username, first, last, roles[role], scope, language=language)
+        operator = Operator.objects.get(pk=save_operator(actor, None, draft, now))
+        operator.set_password(PASSWORD)
+        operator.save()
 
 
 def _places() -> None:

@@ -1,14 +1,21 @@
 """Write the journal. Call it within the transaction of the act."""
 
+import secrets
 from collections.abc import Iterable, Mapping
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
+from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
 from cadrin.journal.models import Entry, Topic
 from cadrin.operators.actor import Actor
 
 Changes = Mapping[str, tuple[Any, Any]]
 """Field to (before, after), as JSON knows them."""
+
+
+HANDED_OVER = "handed_over"
+"""The field of an entry that merged two things: the id whose history went to the other."""
+NEVER_TAKEN_OUT = frozenset({ERASED, HANDED_OVER})
 
 
 class About(NamedTuple):
@@ -29,44 +36,71 @@ class Act(NamedTuple):
 
 
 def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
-    """Append acts to the journal, in order."""
+    """Append acts to the journal, in order, each chained to the one before.
+
+    The transaction holds the writer's turn, so nobody else appends meanwhile.
+    """
     written = list(acts)
-    entries = Entry.objects.bulk_create(
-        [
-            Entry(
-                at=at,
-                operator_id=actor.operator_id,
-                operator_name=actor.name,
-                action=act.action,
-                changes={field: list(pair) for field, pair in act.changes.items()},
-                raw={field: list(pair) for field, pair in act.raw.items()},
-            )
-            for act in written
-        ]
-    )
+    before = Entry.objects.order_by("-id").values_list("digest", flat=True).first() or BEGINNING
+    made = []
+    for act in written:
+        entry = _entry(actor, at, act, before)
+        before = entry.digest
+        made.append(entry)
     Topic.objects.bulk_create(
         Topic(entry=entry, kind=about.kind, object_id=about.object_id, version=about.version)
-        for entry, act in zip(entries, written, strict=True)
+        for entry, act in zip(Entry.objects.bulk_create(made), written, strict=True)
         for about in act.about
     )
 
 
-def redact(kind: str, object_id: int, kept: frozenset[str]) -> None:
+def _entry(actor: Actor, at: datetime, act: Act, before: str) -> Entry:
+    body = Body(
+        {field: list(pair) for field, pair in act.changes.items()},
+        {field: list(pair) for field, pair in act.raw.items()},
+    )
+    salt = secrets.token_hex(16)
+    body_digest = digest_of_body(body, salt)
+    operator = (actor.operator_id, actor.name, actor.address)
+    about = [(one.kind, one.object_id, one.version) for one in act.about]
+    return Entry(
+        at=at,
+        operator_id=actor.operator_id,
+        operator_name=actor.name,
+        address=actor.address,
+        action=act.action,
+        about=about,
+        changes=body.changes,
+        raw=body.raw,
+        salt=salt,
+        body_digest=body_digest,
+        digest=digest_of_entry(before, at, operator, act.action, about, body_digest),
+    )
+
+
+def redact(kind: str, object_id: int, kept: frozenset[str]) -> Changes:
     """Take everything but the fields ``kept`` out of the entries about one thing: whoever it was is erased.
 
     The one change that is ever made to what was written, and it only takes away. What is about others as well
-    was the same for all of them, and stays.
+    was the same for all of them, and stays. Gives what the entry of the erasing must say of it (its ``raw``).
     """
-    for entry in Entry.objects.filter(topics__kind=kind, topics__object_id=object_id).distinct():
+    left = []
+    for entry in Entry.objects.filter(topics__kind=kind, topics__object_id=object_id).distinct().order_by("id"):
         if entry.topics.filter(kind=kind).exclude(object_id=object_id).exists():
             continue
         entry.changes = {field: pair for field, pair in entry.changes.items() if field in kept}
-        entry.raw = {field: pair for field, pair in entry.raw.items() if field in kept}
-        entry.save(update_fields=["changes", "raw"])
+        entry.raw = {field: pair for field, pair in entry.raw.items() if field in kept or field in NEVER_TAKEN_OUT}
+        entry.salt = ""
+        entry.save(update_fields=["changes", "raw", "salt"])
+        left.append([entry.pk, digest_of_body(Body(entry.changes, entry.raw), "")])
+    return {ERASED: (None, left)}
 
 
 def hand_over(kind: str, object_id: int, to_id: int) -> None:
-    """Let the entries about one thing be about another, into which it was merged."""
+    """Let the entries about one thing be about another, into which it was merged.
+
+    The entry of the merging must say so in its ``raw``, as `HANDED_OVER`: from what, to what.
+    """
     Topic.objects.filter(kind=kind, object_id=object_id).update(object_id=to_id, version=0)
 
 

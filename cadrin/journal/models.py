@@ -3,21 +3,40 @@ from django.db import models
 
 
 class Entry(models.Model):
-    """One act of an operator: who, what, when, before and after. Never changed once written."""
+    """One act of an operator: who, from where, what, when, before and after.
+
+    Never changed once written, and never removed: triggers of the database see to it. Only what an entry says can
+    go when somebody is erased, and then its salt goes with it (`core.chain`).
+    """
 
     at = models.DateTimeField()
     operator = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
-    operator_name = models.CharField(max_length=150)
+    operator_name = models.CharField(max_length=310)
+    address = models.CharField(max_length=60, blank=True)  # where it came from; empty for Cadrin itself
     action = models.CharField(max_length=40)
+    about = models.JSONField(default=list)  # [kind, id, version] of each thing, as it was when it was written
     changes = models.JSONField(default=dict)  # field -> [before, after], in words
     raw = models.JSONField(default=dict)  # field -> [before, after], where it is kept as an id
+    salt = models.CharField(max_length=32, blank=True)
+    body_digest = models.CharField(max_length=64)
+    digest = models.CharField(max_length=64)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["action", "id"], name="journal_by_action"),
+            models.Index(fields=["operator", "id"], name="journal_by_operator"),
+            models.Index(fields=["at"], name="journal_by_time"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.operator_name}: {self.action}"
 
 
 class Topic(models.Model):
-    """Something an entry is about, and the version it had after the act."""
+    """Something an entry is about, and the version it had after the act.
+
+    The way from a thing to its history; what the chain covers is the entry's own `about`.
+    """
 
     entry = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="topics")
     kind = models.CharField(max_length=20)

@@ -2,9 +2,16 @@ from cadrin.journal.models import Entry
 from cadrin.outbox.rows import Rows
 
 
-def history_of(kind: str, object_id: int, *, after_version: int | None = None, most: int = 200) -> Rows:
-    """Give what was done to something, newest first; with ``after_version`` only what came later, oldest first."""
+def history_of(
+    kind: str, object_id: int, *, after_version: int | None = None, without: str = "", most: int = 200
+) -> Rows:
+    """Give what was done to something, newest first; with ``after_version`` only what came later, oldest first.
+
+    ``without`` is the beginning of the acts that are left out.
+    """
     entries = Entry.objects.filter(topics__kind=kind, topics__object_id=object_id)
+    if without:
+        entries = entries.exclude(action__startswith=without)
     if after_version is not None:
         entries = entries.filter(topics__version__gt=after_version)
     found = list(entries.distinct().order_by("-id").values("id", "at", "operator_name", "action", "changes")[:most])

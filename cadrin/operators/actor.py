@@ -1,26 +1,28 @@
-"""Who acts: what a command needs to know of an operator."""
+"""Who acts: what a command needs to know of an operator, or of a script."""
 
 from dataclasses import dataclass
 
 from django.contrib.auth.models import AnonymousUser
-from django.core.cache import cache
 
 from cadrin.core.errors import NotPermitted
-from cadrin.operators.models import Operator
-from cadrin.operators.permissions import Permission
-
-_APP = "operators."
-PERMISSIONS_ARE_KEPT_SECONDS = 5
-"""How long a permission taken away may still be used; it saves two queries on every request."""
+from cadrin.operators.models import ApiToken, Operator
+from cadrin.operators.permissions import HOUSE_WIDE, Permission, known
+from cadrin.operators.scope import WHOLE, Scope, scope_of
 
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """An operator, or a part of Cadrin that acts by itself and has no ``operator_id``."""
+    """An operator, a script with a token, or a part of Cadrin that acts by itself.
+
+    Only an operator has an ``operator_id``. ``address`` is where the act comes from, as the journal says it.
+    """
 
     operator_id: int | None
     name: str
     permissions: frozenset[Permission]
+    scope: Scope = WHOLE
+    address: str = ""
+    language: str = "en"
 
     def require(self, permission: Permission) -> None:
         """Raise NotPermitted unless the actor may do this."""
@@ -28,12 +30,17 @@ class Actor:
             raise NotPermitted.of("operator.not_permitted", permission=permission.value)
 
 
-def actor_of(user: Operator | AnonymousUser) -> Actor:
+def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> Actor:
     """Give the actor behind a request. Raises NotPermitted for nobody."""
-    if not isinstance(user, Operator):
+    if not isinstance(user, Operator | ApiToken):
         raise NotPermitted.of("operator.not_signed_in")
-    granted = cache.get_or_set(f"permissions:{user.pk}", user.get_all_permissions, PERMISSIONS_ARE_KEPT_SECONDS) or ()
-    return Actor(user.pk, str(user), frozenset(p for p in Permission if _APP + p.value in granted))
+    scope = scope_of(user.kept_to)
+    permissions = known(user.role.permissions) if user.role else frozenset()
+    if not scope.is_whole:
+        permissions -= HOUSE_WIDE
+    if isinstance(user, ApiToken):
+        return Actor(None, str(user), permissions, scope, address)
+    return Actor(user.pk, str(user), permissions, scope, address, user.language)
 
 
 def the_house(name: str) -> Actor:

@@ -1,13 +1,99 @@
-from django.contrib.auth.models import AbstractUser
+from typing import ClassVar
 
-from cadrin.operators.permissions import WORDS
+from django.contrib.auth.models import AbstractUser, UserManager
+from django.db import models
+from django.db.models import QuerySet
+from django.utils.crypto import salted_hmac
+
+
+class Role(models.Model):
+    """A set of plain permissions under a name."""
+
+    name = models.CharField(max_length=40, unique=True)
+    permissions = models.JSONField(default=list)
+    version = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Operators(UserManager["Operator"]):
+    def get_queryset(self) -> QuerySet["Operator"]:
+        # what an operator may do is asked for with every request
+        return super().get_queryset().select_related("role")
 
 
 class Operator(AbstractUser):
-    """Somebody who works with Cadrin."""
+    """Somebody who works with Cadrin. What they may do is their role's word; the framework's flags are not used."""
 
-    class Meta:
-        permissions = [(permission.value, words) for permission, words in WORDS.items()]
+    role = models.ForeignKey(Role, null=True, on_delete=models.PROTECT, related_name="operators")
+    kept_to = models.JSONField(default=dict)  # kind of scope -> ids; see operators.scope
+    language = models.CharField(max_length=2, default="en")
+    sessions = models.PositiveIntegerField(default=0)  # moved to end every session of the operator
+    version = models.PositiveIntegerField(default=1)
+
+    objects: ClassVar[Operators] = Operators()
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
+
+    def _get_session_auth_hash(self, secret: str | None = None) -> str:
+        """Give what a session must know to go on: a new password ends it, and so does a new count of sessions."""
+        key = f"cadrin.session.{self.sessions}"
+        return salted_hmac(key, self.password, secret=secret, algorithm="sha256").hexdigest()
+
+
+class ApiToken(models.Model):
+    """A key for a script: known by its digest alone, with a role, a scope and an end."""
+
+    is_authenticated = True
+    is_active = True
+
+    name = models.CharField(max_length=60)
+    digest = models.CharField(max_length=64, unique=True)
+    role = models.ForeignKey(Role, on_delete=models.PROTECT, related_name="tokens")
+    kept_to = models.JSONField(default=dict)
+    made_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+    withdrawn_at = models.DateTimeField(null=True)
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.name} (API)"
+
+
+class OneTimeSecret(models.Model):
+    """The secret from which an operator's one-time codes are made, sealed; in use once it was confirmed."""
+
+    operator = models.OneToOneField(Operator, on_delete=models.CASCADE, related_name="one_time_secret")
+    sealed = models.TextField()
+    confirmed_at = models.DateTimeField(null=True)
+    last_step = models.BigIntegerField(default=0)  # of the last code that was taken: none is taken twice
+
+    def __str__(self) -> str:
+        return f"one-time codes of {self.operator_id}"
+
+
+class RecoveryCode(models.Model):
+    """A code for whoever lost the device that makes one-time codes; known by its digest, and taken once."""
+
+    operator = models.ForeignKey(Operator, on_delete=models.CASCADE, related_name="recovery_codes")
+    digest = models.CharField(max_length=64)
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["operator", "digest"], name="recovery_code_is_one_code")]
+
+    def __str__(self) -> str:
+        return f"recovery code of {self.operator_id}"
+
+
+class SignInTries(models.Model):
+    """Wrong passwords in a row for a name, whether or not an operator has it; the name itself is not kept."""
+
+    name_digest = models.CharField(max_length=64, unique=True)
+    failures = models.PositiveIntegerField()
+    last_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.failures} tries"

@@ -1,5 +1,6 @@
-"""The plain permissions that every act and every endpoint names one of."""
+"""The plain permissions that every act and every endpoint names one of, and the roles that come with Cadrin."""
 
+from collections.abc import Iterable
 from enum import StrEnum
 
 
@@ -7,26 +8,46 @@ class Permission(StrEnum):
     SEE = "see"
     ENROL = "enrol"
     EDIT = "edit"
+    SUSPEND = "suspend"
     ISSUE = "issue"
     ACCESS = "access"
+    GROUPS = "groups"
     DELIVER = "deliver"
     BENCH = "bench"
     BIRTH_DATES = "birth_dates"
     EXPORT = "export"
     ERASE = "erase"
+    JOURNAL = "journal"
     SET_UP = "set_up"
+    OPERATORS = "operators"
 
 
-WORDS = {
-    Permission.SEE: "See cardholders, access, delivery and activity",
-    Permission.ENROL: "Enrol cardholders",
-    Permission.EDIT: "Edit cardholders",
-    Permission.ISSUE: "Issue, suspend and return cards",
-    Permission.ACCESS: "Change access groups, schedules and memberships",
-    Permission.DELIVER: "Check controllers and send records again",
-    Permission.BENCH: "Use the test bench",
-    Permission.BIRTH_DATES: "See dates of birth",
-    Permission.EXPORT: "Export cardholders to files",
-    Permission.ERASE: "Erase cardholders for good",
-    Permission.SET_UP: "Set up departments, companies, own fields and the rules of the register",
+HOUSE_WIDE = frozenset(
+    {Permission.GROUPS, Permission.DELIVER, Permission.ERASE, Permission.SET_UP, Permission.OPERATORS}
+)
+"""What reaches beyond any one site, department or company: whoever is kept to some never has it."""
+
+READY_MADE = {
+    "Administrator": frozenset(Permission),
+    "Badging desk": frozenset(
+        {
+            Permission.SEE,
+            Permission.ENROL,
+            Permission.EDIT,
+            Permission.SUSPEND,
+            Permission.ISSUE,
+            Permission.ACCESS,
+            Permission.BENCH,
+            Permission.BIRTH_DATES,
+            Permission.EXPORT,
+        }
+    ),
+    "Reception": frozenset({Permission.SEE, Permission.SUSPEND}),
+    "Auditor": frozenset({Permission.SEE, Permission.BIRTH_DATES, Permission.EXPORT, Permission.JOURNAL}),
 }
+"""The roles a new house has; a site can change them and make its own."""
+
+
+def known(names: Iterable[str]) -> frozenset[Permission]:
+    """Give the permissions with these names; one that is no longer known counts for nothing."""
+    return frozenset(permission for permission in Permission if permission.value in set(names))

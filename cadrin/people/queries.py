@@ -15,17 +15,19 @@ from cadrin.core.names import DisplayRule, NameRule, fold, number_key
 from cadrin.core.own_fields import FieldType
 from cadrin.core.own_fields import OwnField as CoreOwnField
 from cadrin.core.validity import Standing, State
+from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, RegisterSettings, Term
+from cadrin.people.scoping import departments_seen, seen_by
 
 AFTER_EVERY_LETTER = "\U0010ffff"
 _MOST_CANDIDATES = 200
 _MOST_COMPARED, _MOST_DOUBLES = 3000, 3
 
 
-def get_cardholder(cardholder_id: int) -> Cardholder:
-    """Raises NotFound."""
-    cardholder = Cardholder.objects.filter(pk=cardholder_id).first()
+def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
+    """Raises NotFound, for whoever is out of the actor's reach as well."""
+    cardholder = Cardholder.objects.filter(seen_by(actor), pk=cardholder_id).first()
     if cardholder is None:
         raise NotFound.of("cardholder.not_found")
     return cardholder
@@ -88,8 +90,8 @@ def having_terms(text: str) -> Q:
     return match
 
 
-def find_ids(text: str, most: int = 20) -> list[int]:
-    """Give who is meant by what is typed so far, best first: a whole word before the beginning of one.
+def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
+    """Give whom the actor means by what is typed so far, best first: a whole word before the beginning of one.
 
     The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on those.
     """
@@ -97,11 +99,10 @@ def find_ids(text: str, most: int = 20) -> list[int]:
     if not words:
         return []
     longest = max(words, key=len)
-    hits = (
-        Term.objects.filter(text__gte=longest, text__lt=longest + AFTER_EVERY_LETTER)
-        .order_by("text")
-        .values_list("cardholder_id", flat=True)
-    )
+    terms = Term.objects.filter(text__gte=longest, text__lt=longest + AFTER_EVERY_LETTER)
+    if not actor.scope.is_whole:
+        terms = terms.filter(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
+    hits = terms.order_by("text").values_list("cardholder_id", flat=True)
     candidates = list(dict.fromkeys(hits[:_MOST_CANDIDATES]))
     for word in words:
         if word != longest:
@@ -114,7 +115,7 @@ def find_ids(text: str, most: int = 20) -> list[int]:
     return candidates[:most]
 
 
-def likely_doubles(details: Details, cardholder_id: int | None) -> Rows:
+def likely_doubles(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
     """Give who may be the same human being, likeliest first, each with the signs that speak for it."""
     facts = PersonFacts(
         details.number,
@@ -133,7 +134,7 @@ def likely_doubles(details: Details, cardholder_id: int | None) -> Rows:
     if has_name and details.department_id:
         candidates |= Q(department_id=details.department_id)
     fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")
-    people = Cardholder.objects.filter(candidates, erased_at=None).exclude(pk=cardholder_id or 0)
+    people = Cardholder.objects.filter(seen_by(actor), candidates, erased_at=None).exclude(pk=cardholder_id or 0)
     found = []
     for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[:_MOST_COMPARED]:
         other = PersonFacts(**{name: row[name] for name in fields})
@@ -184,13 +185,16 @@ def departments_below(department_id: int) -> set[int]:
     return found
 
 
-def departments() -> Rows:
-    """Give the tree in reading order, each with its depth."""
+def departments(actor: Actor) -> Rows:
+    """Give the tree within the actor's reach in reading order, each with its depth."""
     below: dict[int | None, list[dict[str, Any]]] = {}
+    seen = departments_seen(actor)
     for row in Department.objects.order_by("number").values(
         "id", "number", "name", "parent_id", "is_retired", "version"
     ):
-        below.setdefault(row["parent_id"], []).append(dict(row))
+        if seen is None or row["id"] in seen:
+            parent_id = row["parent_id"] if seen is None or row["parent_id"] in seen else None
+            below.setdefault(parent_id, []).append(dict(row) | {"parent_id": parent_id})
     found = []
     todo = [row | {"depth": 0} for row in reversed(below.get(None, []))]
     while todo:
@@ -206,18 +210,27 @@ def own_fields_as_defined() -> Rows:
     return list(fields.values())
 
 
-def listed(model: type[Company] | type[Kind]) -> Rows:
+def listed(actor: Actor, model: type[Company] | type[Kind]) -> Rows:
     """Give the rows of a list by name, each with how many people are in it."""
-    rows = model.objects.annotate(people=Count("cardholders")).order_by("name").values()
-    return [{"short_name": ""} | dict(row) for row in rows]
+    field = "company" if model is Company else "kind"
+    people = Cardholder.objects.filter(seen_by(actor)).values_list(field).annotate(Count("id")).order_by()
+    counts = dict(people)
+    rows = model.objects.filter(_companies_seen(actor) if model is Company else Q()).order_by("name").values()
+    return [{"short_name": "", "people": counts.get(row["id"], 0)} | dict(row) for row in rows]
 
 
 def display_names(ids: Iterable[int]) -> dict[int, str]:
     return dict(Cardholder.objects.filter(pk__in=ids).values_list("id", "display_name"))
 
 
-def companies() -> Rows:
-    return list(Company.objects.order_by("name").values("id", "name", "short_name", "is_retired"))
+def _companies_seen(actor: Actor) -> Q:
+    return Q() if actor.scope.companies is None else Q(pk__in=actor.scope.companies)
+
+
+def companies(actor: Actor) -> Rows:
+    return list(
+        Company.objects.filter(_companies_seen(actor)).order_by("name").values("id", "name", "short_name", "is_retired")
+    )
 
 
 def kinds() -> Rows:

@@ -11,6 +11,7 @@ from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
+from cadrin.people.scoping import only_seen
 from cadrin.photos.files import new_token, path_of, remove_files, write_files
 from cadrin.photos.measuring import faces_in, measures_of
 from cadrin.photos.models import Image
@@ -33,7 +34,7 @@ def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
 def crop_image(actor: Actor, token: str, crop: Box, at: datetime) -> Image:
     """Make another image of the same original with another crop. Raises Invalid, NotFound or NotPermitted."""
     actor.require(Permission.EDIT)
-    image = get_image(token)
+    image = get_image(actor, token)
     is_within = crop.x >= 0 and crop.y >= 0 and crop.x + crop.width <= image.width + 1
     if not is_within or crop.y + crop.height > image.height + 1:
         raise Invalid.of("photo.crop_outside", "crop")
@@ -59,10 +60,10 @@ def _kept(picture: Pillow.Image, crop: Box, at: datetime) -> Image:
     )
 
 
-def get_image(token: str) -> Image:
-    """Raises NotFound."""
+def get_image(actor: Actor, token: str) -> Image:
+    """Raises NotFound, for the image of somebody out of the actor's reach as well."""
     image = Image.objects.filter(token=token).first()
-    if image is None:
+    if image is None or (image.cardholder_id and not only_seen(actor, [image.cardholder_id])):
         raise NotFound.of("photo.not_found")
     return image
 

@@ -1,10 +1,12 @@
 """Export what is listed, in the order it is listed in."""
 
 import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from datetime import datetime
 from typing import IO, Any, NamedTuple, cast
 from zoneinfo import ZoneInfo
+
+from django.db import transaction
 
 from cadrin.access.queries import home_site
 from cadrin.core.errors import Invalid
@@ -12,32 +14,37 @@ from cadrin.core.export.tables import Column, csv_chunks, json_chunks, write_xls
 from cadrin.core.export.vcard import Person, vcard
 from cadrin.core.own_fields import FieldType
 from cadrin.core.schedules import zone_named
+from cadrin.journal.commands import About, Act, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.people.commands.settings import REGISTER
 from cadrin.people.models import OwnField
 from cadrin.register.listing import ids_in_order, own_id_in, rows_of
 from cadrin.register.selection import Selection, in_steps
 
+KINDS = ("csv", "xlsx", "json", "vcard")
 COLUMNS = {
-    "number": "Number",
-    "last_name": "Last name",
-    "first_name": "First name",
-    "display_name": "Display name",
-    "title": "Title",
-    "department": "Department",
-    "company": "Company",
-    "kind": "Kind",
-    "email": "E-mail",
-    "phones": "Telephone",
-    "language": "Language",
-    "standing": "Standing",
-    "state": "State",
-    "readiness": "Readiness",
-    "cards": "Cards",
-    "groups": "Access groups",
-    "activation": "Activation",
-    "expiry": "Expiry",
-    "remarks": "Remarks",
+    "number": {"en": "Number", "de": "Nummer"},
+    "last_name": {"en": "Last name", "de": "Nachname"},
+    "first_name": {"en": "First name", "de": "Vorname"},
+    "display_name": {"en": "Display name", "de": "Anzeigename"},
+    "title": {"en": "Title", "de": "Funktion"},
+    "department": {"en": "Department", "de": "Abteilung"},
+    "company": {"en": "Company", "de": "Firma"},
+    "kind": {"en": "Kind", "de": "Art"},
+    "email": {"en": "E-mail", "de": "E-Mail"},
+    "phones": {"en": "Telephone", "de": "Telefon"},
+    "language": {"en": "Language", "de": "Sprache"},
+    "standing": {"en": "Standing", "de": "Stand"},
+    "state": {"en": "State", "de": "Zustand"},
+    "readiness": {"en": "Readiness", "de": "Bereitschaft"},
+    "cards": {"en": "Cards", "de": "Karten"},
+    "groups": {"en": "Access groups", "de": "Zutrittsgruppen"},
+    "activation": {"en": "Activation", "de": "Gültig ab"},
+    "expiry": {"en": "Expiry", "de": "Gültig bis"},
+    "remarks": {"en": "Remarks", "de": "Bemerkungen"},
 }
-"""Every column of the list, by its key; own fields come after them as ``own.<id>``."""
+"""Every column of the list, by its key, as each language heads it; own fields come after them as ``own.<id>``."""
 _NAMED_OTHERWISE = {
     "department": "department_name",
     "company": "company_name",
@@ -57,16 +64,34 @@ class Export(NamedTuple):
     ending: str
 
 
-def export(kind: str, keys: Sequence[str], selection: Selection, sort: str, at: datetime) -> Export:
-    """Write the selected cardholders with these columns. Raises Invalid for a column or a kind that is none."""
+class Wanted(NamedTuple):
+    """What an operator wants exported: whom, which columns, in what order, and as what."""
+
+    kind: str
+    columns: tuple[str, ...]
+    selection: Selection
+    sort: str
+
+
+def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
+    """Write the selected cardholders with these columns, headed in the actor's language, and say so in the journal.
+
+    Raises Invalid for a column, an order or a kind that is none, or NotPermitted.
+    """
+    actor.require(Permission.EXPORT)
+    kind, keys = wanted.kind, wanted.columns
     fields = {own.pk: own for own in OwnField.objects.filter(removed_at=None)}
     unknown = [key for key in keys if key not in COLUMNS and own_id_in(key) not in fields]
     if unknown or not keys:
         raise Invalid.of("export.unknown_column", "columns", name=unknown[0][:30] if unknown else "")
-    columns = [Column(key, COLUMNS.get(key) or str(fields[own_id_in(key) or 0])) for key in keys]
-    rows = _rows(selection, sort, at)
+    columns = [Column(key, _heading(key, fields, actor.language)) for key in keys]
+    if kind not in KINDS:
+        raise Invalid.of("input.invalid_choice", "kind")
+    ids = ids_in_order(actor, wanted.selection, wanted.sort, at)
+    _record(actor, wanted, len(ids), at)
+    rows = _rows(actor, ids, at)
     zone = zone_named(home_site()["zone"])
-    texts = ([_text(row, key, fields, zone) for key in keys] for row in rows)
+    texts = ([_text(row, key, fields, zone, actor.language) for key in keys] for row in rows)
     match kind:
         case "csv":
             return Export((chunk.encode() for chunk in csv_chunks(columns, texts)), "text/csv; charset=utf-8", "csv")
@@ -79,12 +104,26 @@ def export(kind: str, keys: Sequence[str], selection: Selection, sort: str, at: 
             return Export(_pieces(file), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx")
         case "vcard":
             return Export((vcard(_person(row)).encode() for row in rows), "text/vcard; charset=utf-8", "vcf")
-    raise Invalid.of("input.invalid_choice", "kind")
+    raise AssertionError(kind)  # every member of KINDS has its case
 
 
-def _rows(selection: Selection, sort: str, at: datetime) -> Iterator[dict[str, Any]]:
-    for some in in_steps(ids_in_order(selection, sort, at), _ROWS_AT_ONCE):
-        yield from rows_of(some, at)
+@transaction.atomic
+def _record(actor: Actor, wanted: Wanted, count: int, at: datetime) -> None:
+    changes = {"kind": (None, wanted.kind), "people": (None, count), "columns": (None, list(wanted.columns))}
+    record(actor, at, [Act("register.exported", (About(REGISTER, 1),), changes)])
+
+
+def _rows(actor: Actor, ids: list[int], at: datetime) -> Iterator[dict[str, Any]]:
+    for some in in_steps(ids, _ROWS_AT_ONCE):
+        yield from rows_of(actor, some, at)
+
+
+def _heading(key: str, fields: dict[int, OwnField], language: str) -> str:
+    own_id = own_id_in(key)
+    if own_id is None:
+        return COLUMNS[key][language]
+    labels = fields[own_id].labels
+    return str(labels.get(language) or fields[own_id])
 
 
 def _pieces(file: IO[bytes]) -> Iterator[bytes]:
@@ -93,9 +132,9 @@ def _pieces(file: IO[bytes]) -> Iterator[bytes]:
             yield piece
 
 
-def _text(row: dict[str, Any], key: str, fields: dict[int, OwnField], zone: ZoneInfo) -> str:
+def _text(row: dict[str, Any], key: str, fields: dict[int, OwnField], zone: ZoneInfo, language: str) -> str:
     if own_id := own_id_in(key):
-        return _own_text(fields[own_id], row["own"].get(str(own_id), ""))
+        return _own_text(fields[own_id], row["own"].get(str(own_id), ""), language)
     value = row[_NAMED_OTHERWISE.get(key, key)]
     if isinstance(value, datetime):
         return f"{value.astimezone(zone):%Y-%m-%d %H:%M}"
@@ -104,10 +143,13 @@ def _text(row: dict[str, Any], key: str, fields: dict[int, OwnField], zone: Zone
     return "" if value is None else str(value)
 
 
-def _own_text(field: OwnField, value: str) -> str:
+def _own_text(field: OwnField, value: str, language: str) -> str:
     if field.type != FieldType.CHOICE:
         return value
-    labels = {choice["key"]: choice["labels"].get("en", choice["key"]) for choice in field.choices}
+    labels = {
+        choice["key"]: choice["labels"].get(language) or choice["labels"].get("en", choice["key"])
+        for choice in field.choices
+    }
     return cast(str, labels.get(value, value))
 
 

@@ -7,12 +7,14 @@ from django.db.models import Exists, F, OuterRef, Q, Value
 from django.db.models.functions import Coalesce
 
 from cadrin.access.models import Grant, Membership
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.own_fields import FieldType, read_value, sort_key
 from cadrin.core.readiness import Gap
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.queries import has_record_not_held
+from cadrin.operators.actor import Actor
 from cadrin.people.models import OwnField, OwnKey
 from cadrin.people.queries import (
     AFTER_EVERY_LETTER,
@@ -43,14 +45,16 @@ class Filters(NamedTuple):
     """The beginning of the value of that own field, or all of a choice; empty for whoever has none."""
 
 
-def matching(filters: Filters, at: datetime) -> Q:
-    """Match the cardholders for whom every filter holds."""
+def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
+    """Match the cardholders for whom every filter holds; in a group that the actor may not see, there is nobody."""
     match = having_terms(filters.text)
     if filters.department_id is not None:
         match &= Q(department_id__in=departments_below(filters.department_id))
     if filters.state is not None:
         match &= in_state(filters.state, at)
-    if filters.group_id is not None:
+    if filters.group_id is not None and filters.group_id in group_ids_hidden(actor):
+        match &= Q(pk__in=[])
+    elif filters.group_id is not None:
         match &= Q(pk__in=Membership.objects.filter(group_id=filters.group_id).values("cardholder_id"))
     if filters.gap is not None:
         match &= having_gap(filters.gap, at)

@@ -9,12 +9,15 @@ from django.db.models.functions import Cast, Coalesce
 
 from cadrin.access.models import Door, Membership
 from cadrin.access.plan import holders, the_plan
+from cadrin.access.scoping import doors_seen, group_ids_hidden
 from cadrin.core.access.finder import Roster
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.readiness import readiness
 from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, OwnKey
+from cadrin.people.scoping import seen_by
 from cadrin.photos.queries import portraits_of
 from cadrin.register.filters import Filters, matching
 from cadrin.register.selection import Selection
@@ -46,11 +49,11 @@ class Page(NamedTuple):
     total: int | None
 
 
-def ids_in_order(selection: Selection, sort: str, at: datetime) -> list[int]:
+def ids_in_order(actor: Actor, selection: Selection, sort: str, at: datetime) -> list[int]:
     """Give everybody a selection is about, in an order of the list. Raises Invalid for an order that is none."""
     _check_sort(sort)
     without = set(selection.without)
-    keys = _keys(selection.match(at), sort, "", None)
+    keys = _keys(selection.match(actor, at), sort, "", None)
     return [id_ for id_, _ in keys if id_ not in without]
 
 
@@ -59,15 +62,15 @@ def _check_sort(sort: str) -> None:
         raise Invalid.of("list.unknown_sort", "sort", sort=sort[:20])
 
 
-def page(filters: Filters, at: datetime, *, sort: str = "name", after: str = "", most: int = 50) -> Page:
+def page(actor: Actor, filters: Filters, at: datetime, *, sort: str = "name", after: str = "", most: int = 50) -> Page:
     """Give one page of the list. Paging by key never repeats or skips a row while others work.
 
     Raises Invalid for a sort or key that is none.
     """
     _check_sort(sort)
-    match = matching(filters, at)
+    match = seen_by(actor) & matching(actor, filters, at)
     keys = _keys(match, sort, after, most + 1)
-    rows = rows_of([id_ for id_, _ in keys[:most]], at)
+    rows = rows_of(actor, [id_ for id_, _ in keys[:most]], at)
     id_, value = keys[most - 1] if len(keys) > most else (0, "")
     following = f"{value}|{id_}" if id_ else None
     return Page(rows, following, None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count())
@@ -105,9 +108,12 @@ def own_id_in(name: str) -> int | None:
     return int(id_) if head == "own" and id_.isdecimal() and len(id_) < 10 else None
 
 
-def rows_of(ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
-    """Give what the list shows of these cardholders, in their order; a bounded number of queries."""
-    wanted = list(ids)
+def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
+    """Give what the list shows of these cardholders, in their order; a bounded number of queries.
+
+    They must be within the actor's reach; of their groups only those that are too are named.
+    """
+    wanted, hidden = list(ids), group_ids_hidden(actor)
     plan, people, not_held, portraits = the_plan(), holders(wanted), not_held_counts(wanted), portraits_of(wanted)
     values = {
         row["id"]: row
@@ -144,18 +150,27 @@ def rows_of(ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
                 "expiry_at": holder.span.end,
                 "gaps": [item.gap for item in items if item.gap],
                 "cards": [f"{c.key.facility_code}-{c.key.card_number:05}" for c in holder.cards],
-                "groups": [plan.groups[m.group_id].name for m in holder.memberships if m.group_id in plan.groups],
+                "groups": [
+                    plan.groups[m.group_id].name
+                    for m in holder.memberships
+                    if m.group_id in plan.groups and m.group_id not in hidden
+                ],
             }
         )
     return rows
 
 
-def who_may_open(door_id: int, at: datetime) -> list[int]:
-    """Give the ids of everybody for whom the door opens at ``at``, by name. Raises NotFound."""
-    if not Door.objects.filter(pk=door_id).exists():
+def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
+    """Give the ids of everybody for whom the door opens at ``at``, and whom the actor may see, by name.
+
+    Raises NotFound, for a door out of reach as well.
+    """
+    if not Door.objects.filter(doors_seen(actor.scope), pk=door_id).exists():
         raise NotFound.of("door.not_found")
     plan = the_plan()
     opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
     members = Membership.objects.filter(group_id__in=opening).values_list("cardholder_id", flat=True).distinct()
     admitted = Roster(list(holders(members).values())).who_may_open(door_id, plan, at)
-    return list(Cardholder.objects.filter(pk__in=admitted).order_by("sort_name").values_list("id", flat=True))
+    return list(
+        Cardholder.objects.filter(seen_by(actor), pk__in=admitted).order_by("sort_name").values_list("id", flat=True)
+    )

@@ -14,7 +14,8 @@ class Batch(models.Model):
     """One act on many cardholders, done in steps by the worker."""
 
     operator = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
-    operator_name = models.CharField(max_length=150)
+    operator_name = models.CharField(max_length=310)
+    address = models.CharField(max_length=60, blank=True)  # where it was begun from
     at = models.DateTimeField()
     act = models.CharField(max_length=14, choices=[(a.value, a.value) for a in BatchAct])
     value = models.JSONField(null=True)  # an id, a standing or an instant, as the act takes it

@@ -2,9 +2,10 @@
 
 from typing import Any
 
-from django.db.models import Count, F
+from django.db.models import Count, F, Q
 
 from cadrin.core.batches import BatchAct
+from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.queries import display_names
 from cadrin.register.models import Batch, BatchState, BatchTarget
@@ -12,14 +13,18 @@ from cadrin.register.models import Batch, BatchState, BatchTarget
 _EXAMPLES = 5
 
 
-def batches(most: int = 20) -> Rows:
-    """Give the latest batches, newest first."""
-    return [_told(row) for row in _rows()[:most]]
+def batches(actor: Actor, most: int = 20) -> Rows:
+    """Give the latest batches, newest first; whoever is kept to a part of the house sees their own."""
+    return [_told(row) for row in _rows().filter(batches_seen(actor))[:most]]
 
 
 def batch(batch_id: int) -> Rows:
     """Give one batch, with whom it left alone and why; none if it is not there."""
     return [_told(row) | {"left_alone": _left_alone(batch_id)} for row in _rows().filter(pk=batch_id)]
+
+
+def batches_seen(actor: Actor) -> Q:
+    return Q() if actor.scope.is_whole else Q(operator_id=actor.operator_id, operator__isnull=False)
 
 
 def _rows() -> Any:

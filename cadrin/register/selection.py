@@ -6,7 +6,9 @@ from typing import NamedTuple
 
 from django.db.models import Q
 
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
+from cadrin.people.scoping import seen_by
 from cadrin.register.filters import Filters, matching
 
 
@@ -17,19 +19,21 @@ class Selection(NamedTuple):
     filters: Filters | None = None
     without: tuple[int, ...] = ()
 
-    def match(self, at: datetime) -> Q:
-        """Match those it is about; whoever was taken out is still among them."""
-        return Q(pk__in=self.ids) if self.filters is None else matching(self.filters, at)
+    def match(self, actor: Actor, at: datetime) -> Q:
+        """Match those it is about and whom the actor may see; whoever was taken out is still among them."""
+        return seen_by(actor) & (Q(pk__in=self.ids) if self.filters is None else matching(actor, self.filters, at))
 
 
-def chosen(selection: Selection, at: datetime) -> list[int]:
-    """Give the ids of whom a selection means, by id."""
-    people = Cardholder.objects.order_by("id")
+def chosen(actor: Actor, selection: Selection, at: datetime) -> list[int]:
+    """Give the ids of whom a selection means, as far as the actor may see them, by id."""
+    people = Cardholder.objects.filter(seen_by(actor)).order_by("id")
     if selection.filters is None:
         return list(people.filter(pk__in=selection.ids).values_list("id", flat=True))
     without = set(selection.without)
     return [
-        id_ for id_ in people.filter(matching(selection.filters, at)).values_list("id", flat=True) if id_ not in without
+        id_
+        for id_ in people.filter(matching(actor, selection.filters, at)).values_list("id", flat=True)
+        if id_ not in without
     ]
 
 

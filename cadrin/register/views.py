@@ -5,7 +5,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.db.models import Q
 
-from cadrin.core.errors import Invalid, NotFound, Problem
+from cadrin.core.errors import Invalid, NotFound, NotPermitted, Problem
 from cadrin.core.names import fold
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -38,6 +38,8 @@ def save_view(actor: Actor, draft: ViewDraft) -> None:
     Raises Invalid or NotPermitted.
     """
     actor.require(Permission.SET_UP if draft.is_shared else Permission.SEE)
+    if not draft.is_shared and actor.operator_id is None:
+        raise NotPermitted.of("operator.not_permitted")  # a script has nothing of its own
     name = draft.name.strip()
     problems = [Problem("input.blank", "name")] if not name else []
     if len(name) > LONGEST_NAME:

@@ -9,6 +9,7 @@ from django.db import transaction
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
 from cadrin.access.queries import site_day
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.commands import CardDraft, problems_with_cards, set_cards
 from cadrin.cards.models import Card
 from cadrin.core.access.plan import Card as CoreCard
@@ -34,6 +35,7 @@ from cadrin.people.commands.cardholders import (
 )
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
+from cadrin.people.scoping import only_seen, without_strangers
 from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
 GROUP = "group"
@@ -90,17 +92,37 @@ def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
     )
 
 
+def file_for(actor: Actor, cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
+    """Give a cardholder's file as far as the actor may see it."""
+    file = file_of(cardholder, the_rules)
+    if Permission.BIRTH_DATES not in actor.permissions:
+        file = replace(file, details=replace(file.details, born_on=None))
+    hidden = group_ids_hidden(actor)
+    return replace(file, memberships=tuple(one for one in file.memberships if one.group_id not in hidden))
+
+
+def with_what_is_hidden(actor: Actor, cardholder_id: int | None, draft: FileDraft) -> FileDraft:
+    """Give a draft together with what the actor could not see, and so cannot have meant to take away."""
+    hidden = group_ids_hidden(actor)
+    if not hidden or cardholder_id is None:
+        return draft
+    kept = Membership.objects.filter(cardholder_id=cardholder_id, group_id__in=hidden).order_by("id")
+    more = (MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in kept)
+    return replace(draft, memberships=(*draft.memberships, *more))
+
+
 def problems_with_file(
-    draft: FileDraft, cardholder_id: int | None, rules: RegisterRules, at: datetime
+    actor: Actor, draft: FileDraft, cardholder_id: int | None, rules: RegisterRules, at: datetime
 ) -> tuple[Problem, ...]:
     """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one."""
-    return (
-        *problems_with_cardholder(draft.details, cardholder_id, rules, site_day(at)),
+    problems = (
+        *problems_with_cardholder(actor, draft.details, cardholder_id, rules, site_day(at)),
         *problems_with_images(draft.images, cardholder_id),
         *_portrait_missing(draft, rules),
         *problems_with_cards(draft.cards, cardholder_id),
-        *_problems_with_memberships(draft.memberships),
+        *_problems_with_memberships(draft.memberships, group_ids_hidden(actor)),
     )
+    return without_strangers(actor, problems)
 
 
 def _portrait_missing(draft: FileDraft, rules: RegisterRules) -> tuple[Problem, ...]:
@@ -108,8 +130,9 @@ def _portrait_missing(draft: FileDraft, rules: RegisterRules) -> tuple[Problem, 
     return (Problem("cardholder.required", "images.0"),) if is_missing else ()
 
 
-def _problems_with_memberships(drafts: Sequence[MembershipDraft]) -> tuple[Problem, ...]:
-    known = set(AccessGroup.objects.filter(pk__in=[d.group_id for d in drafts]).values_list("id", flat=True))
+def _problems_with_memberships(drafts: Sequence[MembershipDraft], hidden: frozenset[int]) -> tuple[Problem, ...]:
+    wanted = [draft.group_id for draft in drafts if draft.group_id not in hidden]
+    known = set(AccessGroup.objects.filter(pk__in=wanted).values_list("id", flat=True))
     problems: list[Problem] = []
     for place, draft in enumerate(drafts):
         here = list(problems_with_span(draft.span))
@@ -128,12 +151,13 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     A file in which nothing differs is left alone: no new version, no entry, nothing to deliver.
     """
     actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
-    cardholder = Cardholder() if cardholder_id is None else lock_cardholder(cardholder_id, draft.version)
+    cardholder = Cardholder() if cardholder_id is None else lock_cardholder(actor, cardholder_id, draft.version)
     if cardholder.erased_at:
         raise Invalid.of("cardholder.erased")
     the_rules = rules()
-    if problems := problems_with_file(draft, cardholder_id, the_rules, at):
+    if problems := problems_with_file(actor, draft, cardholder_id, the_rules, at):
         raise Invalid(problems)
+    draft = with_what_is_hidden(actor, cardholder_id, draft)
     version = 1 if cardholder_id is None else draft.version + 1
     details = tidy(draft.details, the_rules)
     if Permission.BIRTH_DATES not in actor.permissions:
@@ -149,6 +173,8 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
         set_terms(cardholder.pk, "card", {str(card.card_number) for card in draft.cards})
         record(actor, at, acts)
         mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+    if not only_seen(actor, [cardholder.pk]):
+        raise Invalid.of("scope.would_be_gone", "memberships")
     return cardholder.pk
 
 

@@ -20,6 +20,7 @@ from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 from cadrin.people.commands.cardholders import CARDHOLDER
 from cadrin.people.models import Cardholder
+from cadrin.people.scoping import only_seen
 
 
 class GrantDraft(NamedTuple):
@@ -60,8 +61,8 @@ def problems_with_group(draft: GroupDraft, group_id: int | None) -> tuple[Proble
 @transaction.atomic
 def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: datetime) -> int:
     """Make an access group, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
-    actor.require(Permission.ACCESS)
-    group = AccessGroup(version=0) if group_id is None else get_group(group_id)
+    actor.require(Permission.GROUPS)
+    group = AccessGroup(version=0) if group_id is None else get_group(actor, group_id)
     if group.version != draft.version:
         raise Stale(group.version, history_of(GROUP, group.pk, after_version=draft.version))
     if problems := problems_with_group(draft, group_id):
@@ -102,8 +103,8 @@ def _grant_changes(before: Sequence[GrantDraft], after: Sequence[GrantDraft]) ->
 @transaction.atomic
 def remove_group(actor: Actor, group_id: int, at: datetime) -> None:
     """Remove an access group that has no people. Raises Invalid when it has some, NotFound or NotPermitted."""
-    actor.require(Permission.ACCESS)
-    group = get_group(group_id)
+    actor.require(Permission.GROUPS)
+    group = get_group(actor, group_id)
     if people := group.memberships.count():
         raise Invalid.of("group.has_people", None, count=people)
     name = group.name
@@ -120,8 +121,8 @@ def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: d
     One act, and so one entry of the journal, about all of them.
     """
     actor.require(Permission.ACCESS)
-    group = get_group(group_id)
-    new = sorted(set(cardholder_ids) - set(member_ids(group_id)))
+    group = get_group(actor, group_id)
+    new = sorted(only_seen(actor, cardholder_ids) - set(member_ids(group_id)))
     Membership.objects.bulk_create(Membership(cardholder_id=id_, group=group) for id_ in new)
     Cardholder.objects.filter(pk__in=new).update(version=F("version") + 1)
     versions = Cardholder.objects.filter(pk__in=new).values_list("id", "version")

@@ -47,7 +47,7 @@ def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tup
 @transaction.atomic
 def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, at: datetime) -> int:
     """Make a schedule, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
-    actor.require(Permission.ACCESS)
+    actor.require(Permission.GROUPS)
     schedule = Schedule(version=0) if schedule_id is None else get_schedule(schedule_id)
     if schedule.version != draft.version:
         raise Stale(schedule.version, history_of(SCHEDULE, schedule.pk, after_version=draft.version))
@@ -72,7 +72,7 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
 @transaction.atomic
 def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
     """Remove a schedule that no group uses. Raises Invalid when one does, NotFound or NotPermitted."""
-    actor.require(Permission.ACCESS)
+    actor.require(Permission.GROUPS)
     schedule = get_schedule(schedule_id)
     if groups := Grant.objects.filter(schedule=schedule).values("group").distinct().count():
         raise Invalid.of("schedule.in_use", None, count=groups)

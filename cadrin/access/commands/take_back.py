@@ -7,7 +7,7 @@ from typing import Any
 
 from django.db import transaction
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft, file_of, save_file
+from cadrin.access.commands.file import FileDraft, MembershipDraft, file_for, save_file
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus
@@ -17,6 +17,7 @@ from cadrin.core.taking_back import Changes, as_before
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
 from cadrin.people.commands.cardholders import CARDHOLDER, as_kept
 from cadrin.people.queries import get_cardholder, rules
 
@@ -29,12 +30,14 @@ def take_back(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> 
 
     Raises Invalid when it is not, or when the file cannot be saved so; NotFound, or NotPermitted.
     """
-    cardholder = get_cardholder(cardholder_id)
+    cardholder = get_cardholder(actor, cardholder_id)
     entry = Entry.objects.filter(pk=entry_id, topics__kind=CARDHOLDER, topics__object_id=cardholder_id).first()
     undo = _UNDOING.get(entry.action) if entry else None
     if entry is None or undo is None:
         raise NotFound.of("journal.cannot_be_taken_back")
-    file = file_of(cardholder, rules())
+    file = file_for(actor, cardholder, rules())
+    if Permission.BIRTH_DATES not in actor.permissions and "born_on" in entry.changes:
+        raise NotFound.of("journal.cannot_be_taken_back")
     save_file(actor, cardholder_id, undo(file, _pairs(entry.changes) | _pairs(entry.raw)), at)
 
 

@@ -63,6 +63,14 @@ class CardShape(Shape):
     expiry_at = instant()
 
 
+class CardIdentityShape(Shape):
+    """What makes a card one card."""
+
+    format = WholeField()
+    facility_code = WholeField()
+    card_number = WholeField()
+
+
 class MembershipShape(Shape):
     group = WholeField()
     activation_at = instant()
@@ -307,6 +315,7 @@ class House(Shape):
     """What every screen chooses from."""
 
     site = Site()
+    sites = Site(many=True)
     departments = DepartmentChoice(many=True)
     companies = CompanyChoice(many=True)
     kinds = RetirableChoice(many=True)

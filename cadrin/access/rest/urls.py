@@ -6,6 +6,7 @@ urlpatterns = [
     path("house/", views.HouseChoices.as_view()),
     path("files/new/", views.NewFile.as_view()),
     path("files/<int:id>/", views.OneFile.as_view()),
+    path("cardholders/<int:id>/cards/suspend/", views.CardSuspension.as_view()),
     path("departments/", views.Departments.as_view()),
     path("departments/<int:id>/", views.OneDepartment.as_view()),
     path("departments/<int:id>/merge/", views.DepartmentMerge.as_view()),

@@ -7,11 +7,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access import queries
+from cadrin.access.commands.cards import suspend_card
 from cadrin.access.commands.departments import save_department_with_groups
-from cadrin.access.commands.file import file_of, save_file
+from cadrin.access.commands.file import file_for, save_file
 from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.commands.schedules import remove_schedule, save_schedule
 from cadrin.access.rest import shapes
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.queries import card_formats
 from cadrin.core.details import LANGUAGES
 from cadrin.operators.actor import Actor
@@ -30,7 +32,7 @@ from cadrin.people.queries import (
 )
 from cadrin.photos.commands import SLOTS
 
-SEE, ACCESS = Permission.SEE, Permission.ACCESS
+SEE, GROUPS = Permission.SEE, Permission.GROUPS
 
 
 class HouseChoices(HouseView):
@@ -38,28 +40,32 @@ class HouseChoices(HouseView):
 
     @extend_schema(responses=shapes.House)
     def get(self, request: Request) -> Response:
-        kept = settings()
+        kept, actor = settings(), self.actor()
         return Response(
             {
                 "site": queries.home_site(),
-                "departments": _departments(),
-                "companies": companies(),
+                "sites": queries.sites(actor),
+                "departments": _departments(actor),
+                "companies": companies(actor),
                 "kinds": kinds(),
                 "own_fields": own_fields(),
                 "languages": [language for language in LANGUAGES if language],
                 "required_fields": sorted(kept.required),
                 "image_names": kept.image_names,
                 "formats": card_formats(),
-                "groups": queries.group_choices(),
-                "doors": queries.doors(),
-                "readers": queries.readers(),
+                "groups": queries.group_choices(actor),
+                "doors": queries.doors(actor),
+                "readers": queries.readers(actor),
             }
         )
 
 
-def _departments() -> list[dict[str, Any]]:
-    proposed = queries.default_groups()
-    return [dict(row) | {"default_groups": proposed.get(row["id"], [])} for row in departments()]
+def _departments(actor: Actor) -> list[dict[str, Any]]:
+    proposed, hidden = queries.default_groups(), group_ids_hidden(actor)
+    return [
+        dict(row) | {"default_groups": [id_ for id_ in proposed.get(row["id"], []) if id_ not in hidden]}
+        for row in departments(actor)
+    ]
 
 
 def _department_draft(given: dict[str, Any]) -> DepartmentDraft:
@@ -71,8 +77,9 @@ class Departments(HouseView):
 
     @extend_schema(responses=shapes.DepartmentWithPeople(many=True))
     def get(self, request: Request) -> Response:
-        people = queries.people_of_departments()
-        return Response([row | {"people": people.get(row["id"], 0)} for row in _departments()])
+        actor = self.actor()
+        people = queries.people_of_departments(actor)
+        return Response([row | {"people": people.get(row["id"], 0)} for row in _departments(actor)])
 
     @extend_schema(request=shapes.DepartmentShape, responses={201: shapes.Saved})
     def post(self, request: Request) -> Response:
@@ -105,10 +112,8 @@ class DepartmentMerge(HouseView):
 
 
 def _file(cardholder_id: int, actor: Actor) -> dict[str, Any]:
-    cardholder = get_cardholder(cardholder_id)
-    file = shapes.shown_file(file_of(cardholder, rules()))
-    if Permission.BIRTH_DATES not in actor.permissions:
-        file["born_on"] = None
+    cardholder = get_cardholder(actor, cardholder_id)
+    file = shapes.shown_file(file_for(actor, cardholder, rules()))
     return file | {
         "id": cardholder.pk,
         "display_name": cardholder.display_name,
@@ -146,12 +151,25 @@ class OneFile(HouseView):
         return Response(_file(id, self.actor()))
 
 
+class CardSuspension(HouseView):
+    """Suspend one card at once; nothing else of its holder changes."""
+
+    needs: ClassVar = {"POST": Permission.SUSPEND}
+
+    @extend_schema(request=shapes.CardIdentityShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(shapes.CardIdentityShape, request)
+        identity = given["format"], given["facility_code"], given["card_number"]
+        suspend_card(self.actor(), id, identity, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
 class Groups(HouseView):
-    needs: ClassVar = {"GET": SEE, "POST": ACCESS}
+    needs: ClassVar = {"GET": SEE, "POST": GROUPS}
 
     @extend_schema(responses=shapes.Group(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.groups())
+        return Response(queries.groups(self.actor()))
 
     @extend_schema(request=shapes.GroupShape, responses={201: shapes.Saved})
     def post(self, request: Request) -> Response:
@@ -160,7 +178,7 @@ class Groups(HouseView):
 
 
 class OneGroup(HouseView):
-    needs: ClassVar = {"PUT": ACCESS, "DELETE": ACCESS}
+    needs: ClassVar = {"PUT": GROUPS, "DELETE": GROUPS}
 
     @extend_schema(request=shapes.GroupShape, responses=shapes.Saved)
     def put(self, request: Request, id: int) -> Response:
@@ -178,12 +196,12 @@ class GroupPeople(HouseView):
 
     @extend_schema(responses=shapes.Member(many=True))
     def get(self, request: Request, id: int) -> Response:
-        queries.get_group(id)
-        return Response(queries.members_of(id))
+        queries.get_group(self.actor(), id)
+        return Response(queries.members_of(self.actor(), id))
 
 
 class Schedules(HouseView):
-    needs: ClassVar = {"GET": SEE, "POST": ACCESS}
+    needs: ClassVar = {"GET": SEE, "POST": GROUPS}
 
     @extend_schema(responses=shapes.Schedule(many=True))
     def get(self, request: Request) -> Response:
@@ -196,7 +214,7 @@ class Schedules(HouseView):
 
 
 class OneSchedule(HouseView):
-    needs: ClassVar = {"PUT": ACCESS, "DELETE": ACCESS}
+    needs: ClassVar = {"PUT": GROUPS, "DELETE": GROUPS}
 
     @extend_schema(request=shapes.ScheduleShape, responses=shapes.Saved)
     def put(self, request: Request, id: int) -> Response:

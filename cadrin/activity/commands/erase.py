@@ -54,7 +54,7 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     Raises Invalid without a reason or when they are erased already, Stale, NotFound or NotPermitted.
     """
     actor.require(Permission.ERASE)
-    cardholder = lock_cardholder(cardholder_id, version)
+    cardholder = lock_cardholder(actor, cardholder_id, version)
     if cardholder.erased_at:
         raise Invalid.of("cardholder.erased")
     if len(reason.strip()) < SHORTEST_REASON:
@@ -74,7 +74,7 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     for source in ("person", "card"):
         set_terms(cardholder_id, source, terms_of(number) if source == "person" else set())
     Read.objects.filter(cardholder_id=cardholder_id).update(cardholder_name=number)
-    redact(CARDHOLDER, cardholder_id, IMPERSONAL)
+    left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
     about = (About(CARDHOLDER, cardholder_id, version + 1),)
-    record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())})])
+    record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id])

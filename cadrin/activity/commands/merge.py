@@ -10,7 +10,7 @@ from cadrin.access.models import Membership
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card
 from cadrin.core.errors import Invalid
-from cadrin.journal.commands import About, Act, hand_over, record
+from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
@@ -31,8 +31,8 @@ def merge_cardholders(
     actor.require(Permission.EDIT)
     if other_id == cardholder_id:
         raise Invalid.of("merge.same")
-    lock_cardholder(cardholder_id, draft.version)
-    other = lock_cardholder(other_id, other_version)
+    lock_cardholder(actor, cardholder_id, draft.version)
+    other = lock_cardholder(actor, other_id, other_version)
     gone = {"number": (other.number, None), "name": (other.display_name, None)}
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
@@ -41,9 +41,10 @@ def merge_cardholders(
     OwnKey.objects.filter(cardholder_id=other_id).delete()
     Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
+    handed_over = {HANDED_OVER: (other_id, cardholder_id)}
     other.delete()
     version = draft.version + 1
-    record(actor, at, [Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone)])
+    record(actor, at, [Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)])
     Cardholder.objects.filter(pk=cardholder_id).update(version=version)
     save_file(actor, cardholder_id, replace(draft, version=version), at)
     numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)

@@ -2,7 +2,8 @@
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import FileShape
+from cadrin.access.rest.shapes import FileShape, SiteInstantField
+from cadrin.activity.journal import ACTS
 from cadrin.core.decision.decide import Check
 from cadrin.core.decision.mend import Mend
 from cadrin.delivery.rest.shapes import REASONS, ControllerShape
@@ -113,6 +114,44 @@ class HistoryEntry(Shape):
 
 class HistoryAct(HistoryEntry):
     can_be_taken_back = serializers.BooleanField()
+
+
+class TopicShape(Shape):
+    """What an entry is about; the name is empty when it is no longer there."""
+
+    kind = serializers.CharField()
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class JournalEntry(HistoryAct):
+    """An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all."""
+
+    address = serializers.CharField()
+    is_erased = serializers.BooleanField()
+    topics = TopicShape(many=True)
+    topic_count = serializers.IntegerField()
+
+
+class JournalQuery(Shape):
+    operator = WholeField(default=None)
+    act = serializers.ChoiceField(choices=ACTS, default=None)
+    cardholder = WholeField(default=None)
+    since = SiteInstantField(default=None)
+    until = SiteInstantField(default=None)
+    before = WholeField(default=None)
+
+
+class NamedShape(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class JournalPage(Shape):
+    """Entries, newest first; ``operators`` are those whose acts can be asked for."""
+
+    entries = JournalEntry(many=True)
+    operators = NamedShape(many=True)
 
 
 class EraseShape(Shape):

@@ -8,17 +8,17 @@ from rest_framework.response import Response
 
 from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
 from cadrin.access.rest.shapes import file_draft
-from cadrin.activity import bench, queries
+from cadrin.activity import bench, journal, queries
 from cadrin.activity.commands.erase import erase_cardholder
 from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.rest import shapes
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.rights import Reason
-from cadrin.journal.queries import history_of
+from cadrin.delivery.queries import get_controller
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.queries import get_cardholder
 
 SEE, BENCH = Permission.SEE, Permission.BENCH
 
@@ -44,7 +44,7 @@ class Reads(HouseView):
             Reason(asked["reason"]) if asked["reason"] else None,
             asked["denied"],
         )
-        return Response([_read(row) for row in queries.reads(filters, before=asked["before"])])
+        return Response([_read(row) for row in queries.reads(self.actor(), filters, before=asked["before"])])
 
 
 class OneRead(HouseView):
@@ -54,7 +54,7 @@ class OneRead(HouseView):
 
     @extend_schema(responses=shapes.ExplanationShape)
     def get(self, request: Request, id: int) -> Response:
-        found = queries.explanation(id, timezone.now())
+        found = queries.explanation(self.actor(), id, timezone.now())
         steps = [step._asdict() for step in found.steps]
         return Response(found._asdict() | {"read": _read(found.read), "steps": steps})
 
@@ -67,7 +67,7 @@ class News(HouseView):
     @extend_schema(parameters=[shapes.NewsQuery], responses=shapes.ReadShape(many=True))
     def get(self, request: Request) -> Response:
         asked = self.given(shapes.NewsQuery, request)
-        return Response([_read(row) for row in queries.news(asked["after"], asked["wait_seconds"])])
+        return Response([_read(row) for row in queries.news(self.actor(), asked["after"], asked["wait_seconds"])])
 
 
 class Desk(HouseView):
@@ -75,7 +75,7 @@ class Desk(HouseView):
 
     @extend_schema(responses=shapes.DeskShape)
     def get(self, request: Request) -> Response:
-        found = queries.desk(timezone.now())
+        found = queries.desk(self.actor(), timezone.now())
         return Response({name: work._asdict() for name, work in found._asdict().items()})
 
 
@@ -86,7 +86,7 @@ class Waiting(HouseView):
 
     @extend_schema(responses=shapes.CountsBySection)
     def get(self, request: Request) -> Response:
-        return Response(queries.waiting_counts(timezone.now()))
+        return Response(queries.waiting_counts(self.actor(), timezone.now()))
 
 
 class CardholderHistory(HouseView):
@@ -94,10 +94,28 @@ class CardholderHistory(HouseView):
 
     @extend_schema(responses=shapes.History)
     def get(self, request: Request, id: int) -> Response:
-        reads = queries.reads(queries.ReadFilters(cardholder_id=id), most=30)
-        may_see_birth_dates = Permission.BIRTH_DATES in self.actor().permissions
-        acts = [_act(dict(row), may_see_birth_dates) for row in history_of(CARDHOLDER, id)]
+        actor = self.actor()
+        get_cardholder(actor, id)
+        reads = queries.reads(actor, queries.ReadFilters(cardholder_id=id), most=30)
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        acts = [_act(dict(row), may_see_birth_dates) for row in journal.history_seen(actor, id)]
         return Response({"acts": acts, "reads": [_read(row) for row in reads]})
+
+
+class Journal(HouseView):
+    """What operators did, newest first."""
+
+    needs: ClassVar = {"GET": Permission.JOURNAL}
+
+    @extend_schema(parameters=[shapes.JournalQuery], responses=shapes.JournalPage)
+    def get(self, request: Request) -> Response:
+        actor, asked = self.actor(), self.given(shapes.JournalQuery, request)
+        before = asked.pop("before")
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        rows = journal.entries(actor, journal.JournalFilters(**asked), before=before)
+        return Response(
+            {"entries": [_act(row, may_see_birth_dates) for row in rows], "operators": journal.operators(actor)}
+        )
 
 
 class TakeBack(HouseView):
@@ -141,7 +159,7 @@ class TestBench(HouseView):
 
     @extend_schema(responses=shapes.Bench)
     def get(self, request: Request) -> Response:
-        return Response(bench.ask("GET", ""))
+        return Response(bench.seen_by(self.actor()))
 
 
 class BenchReads(HouseView):
@@ -153,8 +171,7 @@ class BenchReads(HouseView):
         raw = asked["raw"] or raw_of(
             CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"] or 0)
         )
-        shown = bench.ask("POST", "/reads", {"reader": asked["reader"], "raw": str(raw)})
-        return Response({"is_on": shown["is_on"], "reason": shown.get("reason"), "name": shown.get("name", "")})
+        return Response(bench.show(self.actor(), asked["reader"], str(raw)))
 
 
 class BenchSwitch(HouseView):
@@ -162,6 +179,7 @@ class BenchSwitch(HouseView):
 
     @extend_schema(request=shapes.Switch, responses=shapes.BenchController)
     def patch(self, request: Request, id: int) -> Response:
+        get_controller(self.actor(), id)
         return Response(bench.ask("PATCH", f"/controllers/{id}", self.given(shapes.Switch, request)))
 
 
@@ -172,4 +190,5 @@ class BenchStore(HouseView):
 
     @extend_schema(request=None, responses=shapes.BenchController)
     def delete(self, request: Request, id: int) -> Response:
+        get_controller(self.actor(), id)
         return Response(bench.ask("DELETE", f"/controllers/{id}/store"))

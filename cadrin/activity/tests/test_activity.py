@@ -12,7 +12,7 @@ from cadrin.activity.queries import ReadFilters, deliveries_in_trouble, desk, ne
 from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers
 from cadrin.delivery.models import DeliveryState, Link, Record
-from tests.house import DAY, NOON, House
+from tests.house import ANYBODY, DAY, NOON, House
 
 
 def raw(number: int, facility_code: int = 12) -> str:
@@ -82,7 +82,7 @@ class ReadingActivity(WithEvents, TestCase):
 
     def numbers(self, filters: ReadFilters, **more: Any) -> list[int]:
         events = dict(Read.objects.values_list("id", "event_number"))
-        return [events[row["id"]] for row in reads(filters, **more)]
+        return [events[row["id"]] for row in reads(ANYBODY, filters, **more)]
 
     def test_newest_first_by_each_filter_and_on_from_where_one_was(self) -> None:
         cases = {
@@ -100,26 +100,26 @@ class ReadingActivity(WithEvents, TestCase):
 
     def test_an_unknown_card_is_listed_until_somebody_has_it(self) -> None:
         self.take(self.denied(5, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5)))
-        found = unknown_cards(NOON + DAY)
+        found = unknown_cards(ANYBODY, NOON + DAY)
         self.assertEqual([(one["card_number"], one["times"]) for one in found.rows], [(5, 2), (6, 1)])
 
         self.house.enrol(replace(self.house.draft("S-2"), cards=(self.house.card(5),)))
 
-        self.assertEqual([one["card_number"] for one in unknown_cards(NOON + DAY).rows], [6])
-        self.assertEqual(unknown_cards(NOON + timedelta(days=15)).total, 0)
-        row = next(one for one in reads() if one["card_number"] == 5)
+        self.assertEqual([one["card_number"] for one in unknown_cards(ANYBODY, NOON + DAY).rows], [6])
+        self.assertEqual(unknown_cards(ANYBODY, NOON + timedelta(days=15)).total, 0)
+        row = next(one for one in reads(ANYBODY) if one["card_number"] == 5)
         self.assertEqual((row["holder_name"], row["cardholder_name"]), ("Tomas Reve", ""))
 
     def test_the_desk_names_controllers_in_trouble_and_why(self) -> None:
         north, south = self.house.north.pk, self.house.south.pk
-        self.assertEqual(deliveries_in_trouble().total, 0)
+        self.assertEqual(deliveries_in_trouble(ANYBODY).total, 0)
 
         Link.objects.create(controller_id=north, failed_at=NOON, failure="no connection")
         Link.objects.create(controller_id=south, clock_off_seconds=90)
         refused = {"wanted": "a", "state": DeliveryState.REFUSED, "changed_at": NOON}
         Record.objects.create(controller_id=south, kind="cardholder", subject_id=1, **refused)
 
-        found = {one["name"]: one for one in desk(NOON).deliveries.rows}
+        found = {one["name"]: one for one in desk(ANYBODY, NOON).deliveries.rows}
         self.assertEqual(set(found), {"North", "South"})
         self.assertEqual(found["South"]["counts"][DeliveryState.REFUSED], 1)
 
@@ -129,7 +129,7 @@ class ReadingActivity(WithEvents, TestCase):
         ):
             self.house.enrol(replace(self.house.draft(f"S-{number}", **details), cards=(self.house.card(number),)))
 
-        found = desk(NOON)
+        found = desk(ANYBODY, NOON)
 
         self.assertEqual([row["number"] for row in found.starting_soon.rows], ["S-10"])
         self.assertEqual([row["number"] for row in found.ending_soon.rows], ["S-11"])
@@ -143,11 +143,11 @@ class News(WithEvents, TransactionTestCase):
 
     def test_waits_until_there_is_some_and_no_longer(self) -> None:
         self.take(self.event(1))
-        first = news(None, 0)[0]["id"]
+        first = news(ANYBODY, None, 0)[0]["id"]
         found: list[Any] = []
 
         def wait() -> None:
-            found.extend(news(first, 20))
+            found.extend(news(ANYBODY, first, 20))
             connection.close()
 
         waiting = threading.Thread(target=wait)
@@ -161,4 +161,4 @@ class News(WithEvents, TransactionTestCase):
     def test_without_any_gives_nothing_after_the_time_asked_for(self) -> None:
         self.take(self.event(1))
 
-        self.assertEqual(news(Read.objects.get().pk, 0.1), [])
+        self.assertEqual(news(ANYBODY, Read.objects.get().pk, 0.1), [])

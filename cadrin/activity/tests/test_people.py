@@ -30,7 +30,7 @@ from cadrin.register.batches.commands import begin_batch
 from cadrin.register.batches.drafts import BatchDraft
 from cadrin.register.batches.steps import work_on_batches
 from cadrin.register.selection import Selection
-from tests.house import DAY, NOON, House, an_operator
+from tests.house import ANYBODY, DAY, NOON, House, an_operator
 
 
 class OnePerson(TestCase):
@@ -134,10 +134,10 @@ class Erasing(OnePerson):
         self.assertEqual((person.number, person.display_name, person.standing), ("S-1", "S-1", Standing.DEPARTED))
         kept = str(list(Entry.objects.values()))
         kept += str(Cardholder.objects.values().get()) + str(list(Read.objects.values()))
-        for word in ("Tomas", "Reve", "tomas@", "limps", "42", "Diver"):
+        for word in ("Tomas", "Reve", "tomas@", "limps", "'42'", "Diver"):
             self.assertNotIn(word, kept)
         self.assertEqual((Card.objects.get().status, Membership.objects.count()), (CardStatus.RETURNED, 0))
-        self.assertEqual((find_ids("reve"), find_ids("s-1")), ([], [id_]))
+        self.assertEqual((find_ids(ANYBODY, "reve"), find_ids(ANYBODY, "s-1")), ([], [id_]))
         self.assertEqual(list(Mark.objects.values_list("subject_id", flat=True)), [id_])
 
     def test_leaves_what_was_done_to_others_too(self) -> None:
@@ -190,7 +190,7 @@ class Merging(OnePerson):
         told = [act["action"] for act in history_of("cardholder", one)]
         self.assertEqual((told.count("cardholder.enrolled"), told.count("cardholder.merged")), (2, 1))
         self.assertEqual(Read.objects.get().cardholder_id, one)
-        self.assertEqual(find_ids("99"), [one])
+        self.assertEqual(find_ids(ANYBODY, "99"), [one])
         self.assertLessEqual({one, other}, set(Mark.objects.values_list("subject_id", flat=True)))
 
     def test_nothing_is_merged_when_the_file_cannot_be_saved(self) -> None:
@@ -207,5 +207,5 @@ class Merging(OnePerson):
         id_ = self.house.enrol(self.house.draft(department_id=self.house.department.pk))
         typed = replace(self.file(id_).details, number="S-7", first_name="Reeve", last_name="Tomas")
 
-        self.assertEqual([row["id"] for row in likely_doubles(typed, None)], [id_])
-        self.assertEqual(likely_doubles(typed, id_), [])
+        self.assertEqual([row["id"] for row in likely_doubles(ANYBODY, typed, None)], [id_])
+        self.assertEqual(likely_doubles(ANYBODY, typed, id_), [])

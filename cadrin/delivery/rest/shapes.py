@@ -8,20 +8,12 @@ from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
 from cadrin.delivery.models import DeliveryState
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 
 STATES = [s.value for s in State]
 GAPS = [g.value for g in Gap]
 REASONS = [r.value for r in Reason]
 DELIVERY_STATES = DeliveryState.values
-
-
-class ProblemShape(Shape):
-    """One thing that is wrong; the screen has words for its code."""
-
-    code = serializers.CharField()
-    field = serializers.CharField(allow_null=True)
-    params = serializers.DictField()
 
 
 class DraftToWeigh(FileShape):

@@ -56,7 +56,7 @@ class Weigh(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(shapes.DraftToWeigh, request)
         cardholder_id, as_of = given.pop("id"), given.pop("as_of") or timezone.now()
-        found = consequences(cardholder_id, file_draft(given), timezone.now(), as_of)
+        found = consequences(self.actor(), cardholder_id, file_draft(given), timezone.now(), as_of)
         return Response(
             {
                 "problems": [_problem(problem) for problem in found.problems],
@@ -76,7 +76,7 @@ class Weigh(HouseView):
 class WeighGroup(HouseView):
     """The consequences of a draft of an access group. Nothing is saved."""
 
-    needs: ClassVar = {"POST": SEE}
+    needs: ClassVar = {"POST": Permission.GROUPS}
 
     @extend_schema(request=shapes.GroupToWeigh, responses=shapes.GroupConsequencesShape)
     def post(self, request: Request) -> Response:
@@ -99,7 +99,7 @@ class CardholderRecords(HouseView):
 
     @extend_schema(responses=shapes.DeliveryOfCardholder)
     def get(self, request: Request, id: int) -> Response:
-        return Response(queries.delivery_of(id))
+        return Response(queries.delivery_of(self.actor(), id))
 
 
 class Controllers(HouseView):
@@ -107,7 +107,7 @@ class Controllers(HouseView):
 
     @extend_schema(responses=shapes.ControllerShape(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.controllers())
+        return Response(queries.controllers(self.actor()))
 
 
 class ControllerRecords(HouseView):
@@ -117,8 +117,8 @@ class ControllerRecords(HouseView):
 
     @extend_schema(responses=shapes.RecordShape(many=True))
     def get(self, request: Request, id: int) -> Response:
-        queries.get_controller(id)
-        return Response(queries.records_not_held(id))
+        queries.get_controller(self.actor(), id)
+        return Response(queries.records_not_held(self.actor(), id))
 
 
 class ControllerCheck(HouseView):

@@ -11,7 +11,7 @@ from cadrin.delivery.preview import consequences, consequences_for_group
 from cadrin.delivery.wanted import take_marks
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
-from tests.house import DAY, NOON, House
+from tests.house import ANYBODY, DAY, NOON, House
 
 
 class FromMarksToRecords(TestCase):
@@ -142,7 +142,9 @@ class FromMarksToRecords(TestCase):
 
         for name, draft in drafts.items():
             with self.subTest(name):
-                promised = {(s.controller_id, s.act == "put") for s in consequences(id_, draft, NOON, NOON).to_send}
+                promised = {
+                    (s.controller_id, s.act == "put") for s in consequences(ANYBODY, id_, draft, NOON, NOON).to_send
+                }
                 self.save(id_, draft)
                 sent = {(controller, wanted) for controller, _, _, wanted in self.waiting()}
                 self.assertEqual(promised, sent)
@@ -152,7 +154,7 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         draft = replace(self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),))
 
-        found = consequences(id_, draft, NOON, NOON)
+        found = consequences(ANYBODY, id_, draft, NOON, NOON)
 
         self.assertEqual(found.difference.gained, (self.house.slip.pk,))
         self.assertEqual(found.difference.lost, (self.house.gate.pk, self.house.lab.pk))

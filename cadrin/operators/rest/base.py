@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from typing import Any, ClassVar
 
+from django.conf import settings
+from django.http import HttpRequest
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -25,13 +27,40 @@ class WholeField(serializers.IntegerField):
         super().__init__(**{"min_value": -LARGEST_WHOLE, "max_value": LARGEST_WHOLE, **more})
 
 
+class ProblemShape(Shape):
+    """One thing that is wrong; the screen has words for its code."""
+
+    code = serializers.CharField()
+    field = serializers.CharField(allow_null=True)
+    params = serializers.DictField()
+
+
+class ProblemDetails(Shape):
+    """Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the screen's."""
+
+    ONLY_WHEN_STALE = ("current_version", "since")
+
+    type = serializers.CharField()
+    title = serializers.CharField()
+    status = serializers.IntegerField()
+    problems = ProblemShape(many=True)
+    current_version = serializers.IntegerField()
+    since = serializers.ListField(child=serializers.JSONField())
+
+
+def address_of(request: HttpRequest) -> str:
+    """Give the address a request comes from: the last that a proxy in front names, if there is one."""
+    told = request.META.get("HTTP_X_FORWARDED_FOR", "") if settings.BEHIND_A_PROXY else ""
+    return (told.rpartition(",")[2].strip() or request.META.get("REMOTE_ADDR", ""))[:60]
+
+
 class HouseView(APIView):
     """``needs`` names the permission for each method; one that is not named is for nobody."""
 
     needs: ClassVar[Mapping[str, Permission]] = {}
 
     def actor(self) -> Actor:
-        return actor_of(self.request.user)
+        return actor_of(self.request.user, address_of(self.request._request))
 
     def given(self, shape: type[Shape], request: Request) -> dict[str, Any]:
         """Read the body, or the query of a GET. Raises what the one error handler answers with 422."""

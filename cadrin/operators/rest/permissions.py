@@ -4,6 +4,7 @@ from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
 from cadrin.operators.actor import actor_of
+from cadrin.operators.models import Operator
 from cadrin.operators.permissions import Permission
 
 if TYPE_CHECKING:  # the framework reads its settings, and so this module, while its views are still loading
@@ -18,3 +19,10 @@ class NamesItsPermission(BasePermission):
             return False
         needed: Permission | None = getattr(view, "needs", {}).get(request.method)
         return needed is not None and needed in actor_of(request.user).permissions
+
+
+class IsAnOperator(BasePermission):
+    """Allow whoever is signed in what is their own account's; a script has none."""
+
+    def has_permission(self, request: Request, view: "APIView") -> bool:
+        return isinstance(request.user, Operator)

@@ -7,49 +7,63 @@ from typing import Any
 
 from cadrin.core.contacts import phone_key
 from cadrin.core.details import Details, RegisterRules, problems_with_details
-from cadrin.core.errors import NotFound, Problem, Stale
+from cadrin.core.errors import Param, Problem, Stale
 from cadrin.core.names import fold, number_key, terms_of
 from cadrin.core.own_fields import FieldType, read_value, sort_key
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.journal.queries import history_of
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnKey, Term
+from cadrin.people.queries import get_cardholder
+from cadrin.people.scoping import departments_seen
 
 CARDHOLDER = "cardholder"
 CHOSEN = {"department": Department, "company": Company, "kind": Kind}
 FIELDS = tuple(field.name for field in dataclasses.fields(Details))
 
 
-def lock_cardholder(cardholder_id: int, version: int) -> Cardholder:
+def lock_cardholder(actor: Actor, cardholder_id: int, version: int) -> Cardholder:
     """Read a cardholder to change it, within the writer's transaction.
 
-    Raises NotFound when it is gone and Stale, with what was changed since by whom, when ``version`` is old.
+    Raises NotFound when it is gone or out of the actor's reach.
+    Raises Stale, with what was changed since by whom, when ``version`` is old.
     """
-    cardholder = Cardholder.objects.filter(pk=cardholder_id).first()
-    if cardholder is None:
-        raise NotFound.of("cardholder.not_found")
+    cardholder = get_cardholder(actor, cardholder_id)
     if cardholder.version != version:
-        raise Stale(cardholder.version, history_of(CARDHOLDER, cardholder_id, after_version=version))
+        # which groups somebody came into at other sites is not told to whoever is kept to one
+        without = "membership." if actor.scope.sites is not None else ""
+        raise Stale(cardholder.version, history_of(CARDHOLDER, cardholder_id, after_version=version, without=without))
     return cardholder
 
 
 def problems_with_cardholder(
-    details: Details, cardholder_id: int | None, rules: RegisterRules, today: date
+    actor: Actor, details: Details, cardholder_id: int | None, rules: RegisterRules, today: date
 ) -> tuple[Problem, ...]:
-    """Give everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one."""
+    """Give everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one.
+
+    Whoever is kept to departments or companies can put nobody outside of them.
+    """
     problems = [*problems_with_details(details, rules, today), *_own_values_taken(details, cardholder_id, rules)]
+    within = {"department": departments_seen(actor), "company": actor.scope.companies, "kind": None}
     twin = Cardholder.objects.filter(number_key=number_key(details.number)).exclude(pk=cardholder_id or 0).first()
     if twin:
         problems.append(
-            Problem("cardholder.number_taken", "number", {"number": twin.number, "name": twin.display_name})
+            Problem(
+                "cardholder.number_taken",
+                "number",
+                {"number": twin.number, "name": twin.display_name, "holder_id": twin.pk},
+            )
         )
     before = Cardholder.objects.filter(pk=cardholder_id or 0).values(*(f"{name}_id" for name in CHOSEN)).first() or {}
     for field, model in CHOSEN.items():
         id_ = getattr(details, f"{field}_id")
+        reach = within[field]
         if id_ is None:
+            problems += [Problem("scope.needed", field)] if reach is not None else []
             continue
         chosen = model.objects.filter(pk=id_).first()  # type: ignore[attr-defined]
-        if chosen is None:
+        if chosen is None or (reach is not None and id_ not in reach):
             problems.append(Problem("input.no_longer_there", field))
         elif chosen.is_retired and before.get(f"{field}_id") != id_:
             problems.append(Problem("input.retired", field, {"name": chosen.name}))
@@ -65,7 +79,9 @@ def _own_values_taken(details: Details, cardholder_id: int | None, rules: Regist
             cardholder_id=cardholder_id or 0
         )
         if twin := taken.select_related("cardholder").first():
-            yield Problem("own.taken", own.path, {"name": twin.cardholder.display_name, "label": own.label})
+            holder = twin.cardholder
+            params: dict[str, Param] = {"label": own.label, "name": holder.display_name, "holder_id": holder.pk}
+            yield Problem("own.taken", own.path, params)
 
 
 def details_of(cardholder: Cardholder, rules: RegisterRules) -> Details:

@@ -15,7 +15,8 @@ from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.models import OwnField, OwnKey
+from cadrin.people.models import Cardholder, OwnField, OwnKey
+from cadrin.people.scoping import seen_by
 
 OWN_FIELD = "own_field"
 LANGUAGES = ("en", "de")
@@ -41,9 +42,12 @@ class OwnFieldDraft(NamedTuple):
     version: int = 0
 
 
-def value_counts() -> dict[int, int]:
-    """Give how many cardholders have a value, by own field."""
-    return dict(OwnKey.objects.values_list("field_id").annotate(Count("id")).order_by())
+def value_counts(actor: Actor) -> dict[int, int]:
+    """Give how many of the cardholders whom the actor may see have a value, by own field."""
+    keys = OwnKey.objects.all()
+    if not actor.scope.is_whole:
+        keys = keys.filter(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
+    return dict(keys.values_list("field_id").annotate(Count("id")).order_by())
 
 
 def get_own_field(field_id: int) -> OwnField:
@@ -166,7 +170,7 @@ def _set_removed(actor: Actor, field_id: int, removed_at: datetime | None, at: d
         raise NotFound.of("own_field.not_found")
     field.removed_at, field.version = removed_at, field.version + 1
     field.save()
-    changes = {"name": (str(field), str(field)), "values": (None, value_counts().get(field_id, 0))}
+    changes = {"name": (str(field), str(field)), "values": (None, value_counts(actor).get(field_id, 0))}
     record(actor, at, [Act(action, (About(OWN_FIELD, field.pk, field.version),), changes)])
 
 

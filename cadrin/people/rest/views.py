@@ -26,13 +26,13 @@ class _Lists(HouseView):
 
     @extend_schema(responses=shapes.Listed(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.listed(self.which.model))
+        return Response(queries.listed(self.actor(), self.which.model))
 
     @extend_schema(request=shapes.ListedShape, responses={201: shapes.Listed(many=True)})
     def post(self, request: Request) -> Response:
         draft = shapes.listed_draft(self.given(shapes.ListedShape, request))
         lists.save_listed(self.actor(), self.which, None, draft, timezone.now())
-        return Response(queries.listed(self.which.model), status.HTTP_201_CREATED)
+        return Response(queries.listed(self.actor(), self.which.model), status.HTTP_201_CREATED)
 
 
 class _OneListed(HouseView):
@@ -43,7 +43,7 @@ class _OneListed(HouseView):
     def put(self, request: Request, id: int) -> Response:
         draft = shapes.listed_draft(self.given(shapes.ListedShape, request))
         lists.save_listed(self.actor(), self.which, id, draft, timezone.now())
-        return Response(queries.listed(self.which.model))
+        return Response(queries.listed(self.actor(), self.which.model))
 
 
 class Companies(_Lists):
@@ -69,7 +69,7 @@ class OwnFields(HouseView):
 
     @extend_schema(responses=shapes.OwnFieldAsDefined(many=True))
     def get(self, request: Request) -> Response:
-        counts = own_fields.value_counts()
+        counts = own_fields.value_counts(self.actor())
         return Response([dict(row) | {"values": counts.get(row["id"], 0)} for row in queries.own_fields_as_defined()])
 
     @extend_schema(request=shapes.OwnFieldDraftShape, responses={201: None})
@@ -138,7 +138,7 @@ class Settings(HouseView):
 class SettingsWeighed(HouseView):
     """What other rules would rename. Nothing is saved."""
 
-    needs: ClassVar = {"POST": SEE}
+    needs: ClassVar = {"POST": SET_UP}
 
     @extend_schema(request=shapes.SettingsShape, responses=shapes.SettingsEffect)
     def post(self, request: Request) -> Response:
@@ -163,4 +163,5 @@ class Presence(HouseView):
     @extend_schema(request=shapes.OpenPage, responses=shapes.Others)
     def post(self, request: Request, id: int) -> Response:
         actor, page = self.actor(), self.given(shapes.OpenPage, request)["page"]
+        queries.get_cardholder(actor, id)
         return Response({"others": others_at(id, actor.operator_id, actor.name, page)})

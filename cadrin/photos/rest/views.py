@@ -80,7 +80,7 @@ class OneImage(HouseView):
 
     @extend_schema(responses=ImageShape)
     def get(self, request: Request, token: str) -> Response:
-        return Response(_shown(get_image(token)))
+        return Response(_shown(get_image(self.actor(), token)))
 
 
 class ImageCrop(HouseView):
@@ -101,7 +101,7 @@ class ImageFile(HouseView):
 
     @extend_schema(responses={(200, "image/jpeg"): bytes})
     def get(self, request: Request, token: str, size: str) -> HttpResponseBase:
-        get_image(token)
+        get_image(self.actor(), token)
         path = path_of(token, size)
         if size not in (*SIZES, "original") or not path.exists():
             raise NotFound.of("photo.not_found")

@@ -11,6 +11,7 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.register.batches.drafts import BATCH, CHOSEN_FROM, BatchDraft, problems_with_batch
 from cadrin.register.models import Batch, BatchState, BatchTarget
+from cadrin.register.queries import batches_seen
 from cadrin.register.selection import Selection, chosen
 
 
@@ -22,8 +23,8 @@ def _permission(act: BatchAct) -> Permission:
 def begin_batch(actor: Actor, draft: BatchDraft, selection: Selection, at: datetime) -> int:
     """Begin an act on many, which the worker then does, and give its id. Raises Invalid or NotPermitted."""
     actor.require(_permission(draft.act))
-    ids = chosen(selection, at)
-    if problems := problems_with_batch(draft, len(ids)):
+    ids = chosen(actor, selection, at)
+    if problems := problems_with_batch(actor, draft, len(ids)):
         raise Invalid(problems)
     return _begun(actor, Batch(act=draft.act, value=draft.value, value_name=_name(draft), reason=draft.reason), ids, at)
 
@@ -34,7 +35,7 @@ def take_back_batch(actor: Actor, batch_id: int, at: datetime) -> int:
 
     Raises Invalid when it is still at work or was taken back already, NotFound or NotPermitted.
     """
-    batch = get_batch(batch_id)
+    batch = get_batch(actor, batch_id)
     actor.require(_permission(BatchAct(batch.act)))
     if batch.state == BatchState.AT_WORK:
         raise Invalid.of("batch.at_work")
@@ -49,15 +50,15 @@ def take_back_batch(actor: Actor, batch_id: int, at: datetime) -> int:
 @transaction.atomic
 def stop_batch(actor: Actor, batch_id: int, at: datetime) -> None:
     """Leave a batch where it is: whom it has changed stays changed until it is taken back. Raises NotFound."""
-    batch = get_batch(batch_id)
+    batch = get_batch(actor, batch_id)
     actor.require(_permission(BatchAct(batch.act)))
     Batch.objects.filter(pk=batch.pk, state=BatchState.AT_WORK).update(state=BatchState.STOPPED)
     record(actor, at, [Act("batch.stopped", (About(BATCH, batch.pk),))])
 
 
-def get_batch(batch_id: int) -> Batch:
-    """Raises NotFound."""
-    batch = Batch.objects.filter(pk=batch_id).select_related("takes_back").first()
+def get_batch(actor: Actor, batch_id: int) -> Batch:
+    """Raises NotFound, for one that is not the actor's to see as well."""
+    batch = Batch.objects.filter(batches_seen(actor), pk=batch_id).select_related("takes_back").first()
     if batch is None:
         raise NotFound.of("batch.not_found")
     return batch
@@ -71,7 +72,8 @@ def _name(draft: BatchDraft) -> str:
 
 
 def _begun(actor: Actor, batch: Batch, ids: list[int], at: datetime) -> int:
-    batch.operator_id, batch.operator_name, batch.at, batch.total = actor.operator_id, actor.name, at, len(ids)
+    batch.operator_id, batch.operator_name, batch.address = actor.operator_id, actor.name, actor.address
+    batch.at, batch.total = at, len(ids)
     batch.save()
     # by hand, as 100,000 objects would keep the writers' turn for seconds
     with connection.cursor() as cursor:

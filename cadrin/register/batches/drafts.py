@@ -5,11 +5,14 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.batches import BatchAct, BatchOrder, Subject
 from cadrin.core.details import LONGEST
 from cadrin.core.errors import Problem
 from cadrin.core.validity import Standing
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, Company, Department, Kind
+from cadrin.people.scoping import departments_seen
 
 BATCH = "batch"
 CHOSEN_FROM: Mapping[BatchAct, Any] = {
@@ -39,8 +42,8 @@ class BatchDraft(NamedTuple):
         return BatchOrder(self.act, value, self.reason)
 
 
-def problems_with_batch(draft: BatchDraft, count: int) -> tuple[Problem, ...]:
-    """Give everything against beginning the batch."""
+def problems_with_batch(actor: Actor, draft: BatchDraft, count: int) -> tuple[Problem, ...]:
+    """Give everything against beginning the batch; it can put nobody out of the actor's reach."""
     problems = []
     if not count:
         problems.append(Problem("batch.nobody", None))
@@ -49,13 +52,29 @@ def problems_with_batch(draft: BatchDraft, count: int) -> tuple[Problem, ...]:
     model = CHOSEN_FROM.get(draft.act)
     if model and draft.value is not None:
         row = model.objects.filter(pk=draft.value).first()
-        if row is None:
+        if row is None or not _is_within(actor, draft):
             problems.append(Problem("input.no_longer_there", "value"))
         elif getattr(row, "is_retired", False):
             problems.append(Problem("input.retired", "value", {"name": row.name}))
+    if draft.value is None and not _is_within(actor, draft):
+        problems.append(Problem("scope.needed", "value"))
     if draft.act in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP, BatchAct.STANDING) and draft.value is None:
         problems.append(Problem("input.blank", "value"))
     return tuple(problems)
+
+
+def _is_within(actor: Actor, draft: BatchDraft) -> bool:
+    """Say whether what people are put into is within the actor's reach; nothing is out of it."""
+    match draft.act:
+        case BatchAct.DEPARTMENT:
+            within = departments_seen(actor)
+        case BatchAct.COMPANY:
+            within = actor.scope.companies
+        case BatchAct.ADD_GROUP | BatchAct.REMOVE_GROUP:
+            return draft.value not in group_ids_hidden(actor)
+        case _:
+            return True
+    return within is None or draft.value in within
 
 
 def subjects(ids: Iterable[int]) -> dict[int, Subject]:

@@ -155,7 +155,7 @@ def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Su
         before, after = made[ids[0]]
         about = (*(About(CARDHOLDER, id_, versions[id_]) for id_ in ids), About(BATCH, batch.pk))
         acts.append(_act(order, about, _kept(before, order), _kept(after, order), names))
-    record(Actor(batch.operator_id, batch.operator_name, frozenset()), at, acts)
+    record(Actor(batch.operator_id, batch.operator_name, frozenset(), address=batch.address), at, acts)
     if order.act in TOUCHES_DOORS:
         mark_for_delivery(Marked.CARDHOLDER, made)
 

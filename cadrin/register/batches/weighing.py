@@ -10,6 +10,7 @@ from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Problem
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
+from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import display_names
 from cadrin.register.batches.drafts import BatchDraft, problems_with_batch, subjects
@@ -31,10 +32,10 @@ class Weighed:
     doors: tuple[int, ...]
 
 
-def weigh(draft: BatchDraft, selection: Selection, at: datetime) -> Weighed:
+def weigh(actor: Actor, draft: BatchDraft, selection: Selection, at: datetime) -> Weighed:
     """Work out what the batch would do. Nothing is saved."""
-    ids = chosen(selection, at)
-    problems = problems_with_batch(draft, len(ids))
+    ids = chosen(actor, selection, at)
+    problems = problems_with_batch(actor, draft, len(ids))
     if problems:
         return Weighed(problems, len(ids), 0, {}, {}, 0, ())
     changing: list[int] = []

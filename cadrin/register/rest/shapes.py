@@ -8,8 +8,8 @@ from cadrin.access.rest.shapes import SiteInstantField
 from cadrin.core.batches import BatchAct, LeftAlone
 from cadrin.core.readiness import Gap
 from cadrin.core.validity import Standing, State
-from cadrin.delivery.rest.shapes import GAPS, STATES, ProblemShape
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.delivery.rest.shapes import GAPS, STATES
+from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 from cadrin.register.batches.drafts import BatchDraft
 from cadrin.register.filters import Filters
 from cadrin.register.models import BatchState

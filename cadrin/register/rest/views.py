@@ -15,7 +15,7 @@ from cadrin.people.queries import find_ids
 from cadrin.register import listing, queries, views
 from cadrin.register.batches.commands import begin_batch, get_batch, stop_batch, take_back_batch
 from cadrin.register.batches.weighing import weigh
-from cadrin.register.export import export
+from cadrin.register.export import Wanted, export
 from cadrin.register.rest import shapes
 
 SEE, EDIT = Permission.SEE, Permission.EDIT
@@ -27,7 +27,9 @@ class Cardholders(HouseView):
     @extend_schema(parameters=[shapes.ListQuery], responses=shapes.PageShape)
     def get(self, request: Request) -> Response:
         asked = self.given(shapes.ListQuery, request)
-        page = listing.page(shapes.filters_in(asked), timezone.now(), sort=asked["sort"], after=asked["after"])
+        page = listing.page(
+            self.actor(), shapes.filters_in(asked), timezone.now(), sort=asked["sort"], after=asked["after"]
+        )
         return Response(page._asdict())
 
 
@@ -38,8 +40,9 @@ class Find(HouseView):
 
     @extend_schema(parameters=[shapes.FindQuery], responses=shapes.Row(many=True))
     def get(self, request: Request) -> Response:
-        ids = find_ids(self.given(shapes.FindQuery, request)["text"])
-        return Response(listing.rows_of(ids, timezone.now()))
+        actor = self.actor()
+        ids = find_ids(actor, self.given(shapes.FindQuery, request)["text"])
+        return Response(listing.rows_of(actor, ids, timezone.now()))
 
 
 class DoorPeople(HouseView):
@@ -49,19 +52,20 @@ class DoorPeople(HouseView):
 
     @extend_schema(responses=shapes.WhoMayOpen)
     def get(self, request: Request, id: int) -> Response:
-        ids = listing.who_may_open(id, timezone.now())
-        return Response({"people": listing.rows_of(ids[:200], timezone.now()), "total": len(ids)})
+        actor, now = self.actor(), timezone.now()
+        ids = listing.who_may_open(actor, id, now)
+        return Response({"people": listing.rows_of(actor, ids[:200], now), "total": len(ids)})
 
 
 class WeighBatch(HouseView):
     """What an act on many would do. Nothing is saved."""
 
-    needs: ClassVar = {"POST": SEE}
+    needs: ClassVar = {"POST": EDIT}
 
     @extend_schema(request=shapes.BatchShape, responses=shapes.WeighedBatch)
     def post(self, request: Request) -> Response:
         given = self.given(shapes.BatchShape, request)
-        found = weigh(shapes.batch_draft(given), shapes.selection_in(given), timezone.now())
+        found = weigh(self.actor(), shapes.batch_draft(given), shapes.selection_in(given), timezone.now())
         return Response(
             {
                 "problems": [dataclasses.asdict(problem) for problem in found.problems],
@@ -84,7 +88,7 @@ class Batches(HouseView):
 
     @extend_schema(responses=shapes.BatchProgress(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.batches())
+        return Response(queries.batches(self.actor()))
 
     @extend_schema(request=shapes.BatchShape, responses={202: shapes.BegunBatch})
     def post(self, request: Request) -> Response:
@@ -100,7 +104,7 @@ class OneBatch(HouseView):
 
     @extend_schema(responses=shapes.BatchProgress)
     def get(self, request: Request, id: int) -> Response:
-        get_batch(id)
+        get_batch(self.actor(), id)
         return Response(queries.batch(id)[0])
 
     @extend_schema(request=None, responses={204: None})
@@ -153,7 +157,8 @@ class Exports(HouseView):
     def post(self, request: Request) -> HttpResponseBase:
         given = self.given(shapes.ExportShape, request)
         now = timezone.now()
-        made = export(given["kind"], given["columns"], shapes.selection_in(given), given["sort"], now)
+        wanted = Wanted(given["kind"], tuple(given["columns"]), shapes.selection_in(given), given["sort"])
+        made = export(self.actor(), wanted, now)
         answer = StreamingHttpResponse(made.chunks, content_type=made.content_type)
         answer["Content-Disposition"] = f'attachment; filename="cardholders-{now:%Y-%m-%d}.{made.ending}"'
         return answer

@@ -24,7 +24,7 @@ from cadrin.register.batches.weighing import weigh
 from cadrin.register.filters import Filters
 from cadrin.register.models import BatchState
 from cadrin.register.selection import Selection
-from tests.house import DAY, NOON, House, an_operator
+from tests.house import ANYBODY, DAY, NOON, House, an_operator
 
 EVERYBODY = Selection(filters=Filters())
 
@@ -53,7 +53,7 @@ class Batches(TestCase):
 
         id_ = self.do(BatchDraft(BatchAct.DEPARTMENT, self.lab.pk), chosen)
 
-        batch = get_batch(id_)
+        batch = get_batch(ANYBODY, id_)
         self.assertEqual(self.departments(), [None, *[self.lab.pk] * 6])
         self.assertEqual((batch.state, batch.total, batch.done, batch.changed), (BatchState.DONE, 6, 6, 6))
         told = history_of("cardholder", self.ids[3])[0]
@@ -67,8 +67,8 @@ class Batches(TestCase):
         )
         draft = BatchDraft(BatchAct.EXPIRY, (NOON + DAY).isoformat())
 
-        weighed = weigh(draft, EVERYBODY, NOON)
-        batch = get_batch(self.do(draft))
+        weighed = weigh(ANYBODY, draft, EVERYBODY, NOON)
+        batch = get_batch(ANYBODY, self.do(draft))
 
         self.assertEqual((weighed.total, weighed.changed), (7, 6))
         self.assertEqual(weighed.left_alone, {LeftAlone.ENDS_BEFORE_IT_BEGINS: 1})
@@ -81,7 +81,7 @@ class Batches(TestCase):
         later = replace(self.house.draft("M-0", standing=Standing.BARRED), cards=(self.house.card(10_000),), version=2)
         self.house.save(self.ids[0], later)
 
-        back = get_batch(take_back_batch(self.house.actor, id_, NOON))
+        back = get_batch(ANYBODY, take_back_batch(self.house.actor, id_, NOON))
         self.work()
 
         back.refresh_from_db()
@@ -150,7 +150,7 @@ class Batches(TestCase):
         id_ = self.do(BatchDraft(BatchAct.DEPARTMENT, self.lab.pk))
         shed.delete()
 
-        back = get_batch(take_back_batch(self.house.actor, id_, NOON))
+        back = get_batch(ANYBODY, take_back_batch(self.house.actor, id_, NOON))
         self.work()
 
         self.assertEqual(self.departments(), [self.lab.pk, *[office] * 6])
@@ -159,7 +159,9 @@ class Batches(TestCase):
         to_nowhere = begin_batch(self.house.actor, BatchDraft(BatchAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON)
         self.house.boats.delete()
         self.work()
-        self.assertEqual((get_batch(to_nowhere).state, get_batch(to_nowhere).changed), (BatchState.STOPPED, 0))
+        self.assertEqual(
+            (get_batch(ANYBODY, to_nowhere).state, get_batch(ANYBODY, to_nowhere).changed), (BatchState.STOPPED, 0)
+        )
 
     def test_one_persons_part_of_it_is_taken_back_with_its_span(self) -> None:
         group = self.house.day_group.pk

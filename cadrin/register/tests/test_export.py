@@ -9,11 +9,11 @@ from cadrin.core.own_fields import FieldType
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft, save_own_field
-from cadrin.register.export import COLUMNS, export
+from cadrin.register.export import COLUMNS, Wanted, export
 from cadrin.register.filters import Filters
 from cadrin.register.selection import Selection
 from cadrin.register.views import ViewDraft, remove_view, save_view, views_for
-from tests.house import NOON, House, an_operator
+from tests.house import ANYBODY, NOON, House, an_operator
 
 
 class Exports(TestCase):
@@ -30,7 +30,7 @@ class Exports(TestCase):
         self.everybody = Selection(filters=Filters())
 
     def read(self, kind: str, columns: list[str], selection: Selection | None = None) -> str:
-        made = export(kind, columns, selection or self.everybody, "number", NOON)
+        made = export(ANYBODY, Wanted(kind, tuple(columns), selection or self.everybody, "number"), NOON)
         return b"".join(made.chunks).decode("utf-8-sig")
 
     def test_has_everybody_in_the_order_of_the_list_and_the_words_of_the_screen(self) -> None:

@@ -18,7 +18,7 @@ from cadrin.people.models import Cardholder
 from cadrin.people.queries import in_state
 from cadrin.register.filters import Filters, having_gap
 from cadrin.register.listing import SORTS, page, who_may_open
-from tests.house import NOON, House
+from tests.house import ANYBODY, NOON, House
 
 EDGES = [None, None, *(NOON + timedelta(days=days) for days in (-3, -1, 0, 1, 3))]
 
@@ -86,26 +86,26 @@ class TheListAndTheCore(TestCase):
             with self.subTest(sort):
                 seen, after = [], ""
                 while True:
-                    one = page(Filters(), NOON, sort=sort, after=after, most=17)
+                    one = page(ANYBODY, Filters(), NOON, sort=sort, after=after, most=17)
                     seen += [row["id"] for row in one.rows]
                     if one.next is None:
                         break
                     after = one.next
                 self.assertEqual(sorted(seen), sorted(self.holders))
-                whole = [row["id"] for row in page(Filters(), NOON, sort=sort, most=500).rows]
+                whole = [row["id"] for row in page(ANYBODY, Filters(), NOON, sort=sort, most=500).rows]
                 self.assertEqual(seen, whole)
 
     def test_a_page_takes_the_same_few_queries_however_long_it_is(self) -> None:
-        page(Filters(), NOON)
+        page(ANYBODY, Filters(), NOON)
 
         for most in (5, 100):
             with self.assertNumQueries(9):
-                page(Filters(), NOON, most=most)
+                page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:
         filters = Filters(text="reve", state=State.IN_FORCE, group_id=self.house.boats.pk, gap=Gap.NO_CARD)
 
-        found = page(filters, NOON, most=500)
+        found = page(ANYBODY, filters, NOON, most=500)
 
         self.assertTrue(found.rows)
         for row in found.rows:
@@ -113,7 +113,7 @@ class TheListAndTheCore(TestCase):
             self.assertIn("Boats", row["groups"])
 
     def test_who_may_open_a_door_is_told_by_name(self) -> None:
-        found = who_may_open(self.house.slip.pk, NOON)
+        found = who_may_open(ANYBODY, self.house.slip.pk, NOON)
 
         members = {h.id for h in self.holders.values() if any(m.group_id == self.house.boats.pk for m in h.memberships)}
         self.assertTrue(found)

@@ -15,9 +15,10 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["sign_in"]:
-            for username, (first, last, permissions) in OPERATORS.items():
-                may = "may do everything" if len(permissions) > 2 else "may only look, and use the test bench"
-                self.stdout.write(f"  {username:6} {PASSWORD}   ({first} {last}, {may})")
+            for username, (first, last, role, language, kept_to) in OPERATORS.items():
+                more = f", kept to {kept_to}" if kept_to else ""
+                more += ", in German" if language == "de" else ""
+                self.stdout.write(f"  {username:7} {PASSWORD}   ({first} {last}, {role}{more})")
             return
         if not is_loaded():
             load_demo(timezone.now())

@@ -1,0 +1,11 @@
+from django.apps import AppConfig
+
+
+class AccessConfig(AppConfig):
+    name = "cadrin.access"
+
+    def ready(self) -> None:
+        from cadrin.access.scoping import people_at_sites
+        from cadrin.people.scoping import narrow_by
+
+        narrow_by(people_at_sites)

@@ -1,0 +1,48 @@
+"""Suspend one card at once: what a reception may do when somebody calls."""
+
+from dataclasses import replace
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import F
+
+from cadrin.access.commands.file import file_of
+from cadrin.cards.commands import set_cards
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.journal.commands import record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
+from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import get_cardholder, rules
+
+CardIdentity = tuple[int, int, int]
+"""Format, facility code and card number."""
+
+
+@transaction.atomic
+def suspend_card(actor: Actor, cardholder_id: int, identity: CardIdentity, at: datetime) -> None:
+    """Suspend a cardholder's card, whatever else is being changed about them meanwhile.
+
+    Raises Invalid when it is not issued just now, NotFound or NotPermitted.
+    """
+    actor.require(Permission.SUSPEND)
+    cardholder = get_cardholder(actor, cardholder_id)
+    cards = file_of(cardholder, rules()).cards
+    if identity not in [card.identity for card in cards]:
+        raise NotFound.of("card.not_found")
+    after = tuple(
+        replace(card, status=CardStatus.SUSPENDED)
+        if card.identity == identity and card.status is CardStatus.ISSUED
+        else card
+        for card in cards
+    )
+    if after == cards:
+        raise Invalid.of("card.not_issued")
+    acts = set_cards(cardholder.pk, after, cardholder.version + 1, CARDHOLDER)
+    Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
+    record(actor, at, acts)
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])

@@ -1,0 +1,159 @@
+"""Make and change operators: their role, what they are kept to, and whether they may come in."""
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from django.contrib.auth.validators import UnicodeUsernameValidator
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.db.models import Model
+
+from cadrin.access.models import Site
+from cadrin.core.errors import Invalid, NotFound, Problem, Stale
+from cadrin.journal.commands import About, Act, Changes, changes_between, record
+from cadrin.journal.queries import history_of
+from cadrin.operators.actor import Actor
+from cadrin.operators.models import Operator, Role
+from cadrin.operators.permissions import Permission, known
+from cadrin.operators.scope import scope_of
+from cadrin.people.models import Company, Department
+
+OPERATOR = "operator"
+LANGUAGES = ("en", "de")
+LONGEST = {"username": 150, "first_name": 150, "last_name": 150, "email": 254}
+_KEPT_TO: Mapping[str, type[Model]] = {"sites": Site, "departments": Department, "companies": Company}
+
+KeptTo = Mapping[str, Sequence[int]]
+"""Kind of scope to ids; one that is not named is not kept."""
+
+
+class OperatorDraft(NamedTuple):
+    """An operator as an administrator wants it. ``version`` is the one it was read at; 0 for a new one."""
+
+    username: str
+    first_name: str
+    last_name: str
+    role_id: int
+    kept_to: KeptTo = {}
+    email: str = ""
+    language: str = "en"
+    is_active: bool = True
+    version: int = 0
+
+
+def get_operator(operator_id: int) -> Operator:
+    """Raises NotFound."""
+    operator = Operator.objects.filter(pk=operator_id).first()
+    if operator is None:
+        raise NotFound.of("operator.not_found")
+    return operator
+
+
+def problems_with_operator(draft: OperatorDraft, operator_id: int | None) -> tuple[Problem, ...]:
+    """Give everything against saving the operator, each beside its field."""
+    problems = [
+        Problem("input.too_long", field, {"most": most})
+        for field, most in LONGEST.items()
+        if len(getattr(draft, field)) > most
+    ]
+    if not (draft.first_name.strip() or draft.last_name.strip()):
+        problems.append(Problem("input.blank", "first_name"))
+    try:
+        UnicodeUsernameValidator()(draft.username)
+    except ValidationError:
+        problems.append(Problem("operator.username_letters" if draft.username else "input.blank", "username"))
+    twins = Operator.objects.filter(username__iexact=draft.username).exclude(pk=operator_id or 0)
+    if twins.exists():
+        problems.append(Problem("operator.username_taken", "username"))
+    if not Role.objects.filter(pk=draft.role_id).exists():
+        problems.append(Problem("input.no_longer_there", "role"))
+    if draft.language not in LANGUAGES:
+        problems.append(Problem("input.invalid_choice", "language"))
+    return (*problems, *problems_with_scope(draft.kept_to))
+
+
+def problems_with_scope(kept_to: KeptTo) -> tuple[Problem, ...]:
+    """Give the kinds of scope that reach nothing, or something that is not there."""
+    problems = []
+    for kind, ids in kept_to.items():
+        model = _KEPT_TO[kind]
+        there = set(model._default_manager.filter(pk__in=ids).values_list("pk", flat=True))
+        if not ids:
+            problems.append(Problem("scope.nothing", f"kept_to.{kind}"))
+        elif there != set(ids):
+            problems.append(Problem("input.no_longer_there", f"kept_to.{kind}"))
+    return tuple(problems)
+
+
+def scope_words(kept_to: KeptTo) -> dict[str, list[str] | None]:
+    """Give names for the ids of a scope, for the journal."""
+    return {
+        kind: sorted(str(one) for one in model._default_manager.filter(pk__in=kept_to[kind]))
+        if kind in kept_to
+        else None
+        for kind, model in _KEPT_TO.items()
+    }
+
+
+@transaction.atomic
+def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, at: datetime) -> int:
+    """Make an operator, or save one, and give its id. One who may not come in any more has no session from then on.
+
+    A new operator has no password: it is set by a link. Raises Invalid, Stale, NotFound or NotPermitted.
+    """
+    actor.require(Permission.OPERATORS)
+    operator = Operator(version=0) if operator_id is None else get_operator(operator_id)
+    if operator.version != draft.version:
+        raise Stale(operator.version, history_of(OPERATOR, operator.pk, after_version=draft.version))
+    if problems := problems_with_operator(draft, operator_id):
+        raise Invalid(problems)
+    before = {} if operator_id is None else _as_shown(operator)
+    for name in ("username", "first_name", "last_name", "email", "language", "is_active"):
+        setattr(operator, name, getattr(draft, name))
+    operator.role, operator.kept_to = Role.objects.get(pk=draft.role_id), _kept(draft.kept_to)
+    operator.version += 1
+    if operator_id is None:
+        operator.set_unusable_password()
+    changes = changes_between(before, _as_shown(operator))
+    if not changes:
+        return operator.pk
+    if not operator.is_active:
+        operator.sessions += 1
+    operator.save()
+    if operator_id is not None:
+        require_an_administrator()
+    action = "operator.made" if operator_id is None else "operator.changed"
+    record(actor, at, [Act(action, (About(OPERATOR, operator.pk, operator.version),), changes)])
+    return operator.pk
+
+
+def _as_shown(operator: Operator) -> dict[str, Any]:
+    own = {name: getattr(operator, name) for name in ("username", "first_name", "last_name", "email", "language")}
+    return own | {"is_active": operator.is_active, "role": str(operator.role or "")} | scope_words(operator.kept_to)
+
+
+def _kept(kept_to: KeptTo) -> dict[str, list[int]]:
+    return {kind: sorted(set(ids)) for kind, ids in kept_to.items()}
+
+
+def require_an_administrator() -> None:
+    """Raise Invalid when nobody is left who may change operators: then nobody could ever again."""
+    for operator in Operator.objects.filter(is_active=True):
+        may = operator.role is not None and Permission.OPERATORS in known(operator.role.permissions)
+        if may and scope_of(operator.kept_to).is_whole:
+            return
+    raise Invalid.of("operator.last_administrator")
+
+
+@transaction.atomic
+def set_language(actor: Actor, operator: Operator, language: str, at: datetime) -> None:
+    """Choose one's own language. Raises Invalid."""
+    if language not in LANGUAGES:
+        raise Invalid.of("input.invalid_choice", "language")
+    changes: Changes = {"language": (operator.language, language)}
+    if operator.language == language:
+        return
+    operator.language, operator.version = language, operator.version + 1
+    operator.save(update_fields=["language", "version"])
+    record(actor, at, [Act("operator.changed", (About(OPERATOR, operator.pk, operator.version),), changes)])

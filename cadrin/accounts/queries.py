@@ -1,0 +1,85 @@
+"""Read operators, roles and tokens, for the screens that set them up."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Count
+
+from cadrin.accounts.commands.one_time import codes_left, has_codes
+from cadrin.operators.models import ApiToken, Operator, Role
+from cadrin.operators.permissions import known
+from cadrin.outbox.rows import Rows
+
+
+def operators() -> Rows:
+    """Give every operator, whoever may come in first, by name."""
+    found = Operator.objects.order_by("-is_active", "last_name", "first_name", "username")
+    with_codes = set(Operator.objects.filter(one_time_secret__confirmed_at__isnull=False).values_list("id", flat=True))
+    return [
+        {
+            "id": one.pk,
+            "username": one.username,
+            "first_name": one.first_name,
+            "last_name": one.last_name,
+            "email": one.email,
+            "language": one.language,
+            "role": one.role_id,
+            "kept_to": one.kept_to,
+            "is_active": one.is_active,
+            "has_password": one.has_usable_password(),
+            "has_codes": one.pk in with_codes,
+            "last_login": one.last_login,
+            "version": one.version,
+        }
+        for one in found
+    ]
+
+
+def roles() -> Rows:
+    """Give every role with how many operators and tokens have it."""
+    found = Role.objects.order_by("id").annotate(
+        people=Count("operators", distinct=True), scripts=Count("tokens", distinct=True)
+    )
+    return [
+        {
+            "id": role.pk,
+            "name": role.name,
+            "permissions": sorted(known(role.permissions)),
+            "operators": role.people,
+            "tokens": role.scripts,
+            "version": role.version,
+        }
+        for role in found
+    ]
+
+
+def tokens(at: datetime) -> Rows:
+    """Give every token, those that still count first, the newest first. Nothing of their keys is known."""
+    found = ApiToken.objects.select_related("role").order_by("-id")
+    rows = [
+        {
+            "id": token.pk,
+            "name": token.name,
+            "role": token.role_id,
+            "kept_to": token.kept_to,
+            "made_at": token.made_at,
+            "expires_at": token.expires_at,
+            "withdrawn_at": token.withdrawn_at,
+            "used_at": token.used_at,
+            "is_in_force": token.withdrawn_at is None and at < token.expires_at,
+        }
+        for token in found
+    ]
+    return sorted(rows, key=lambda row: not row["is_in_force"])
+
+
+def account(operator: Operator) -> dict[str, Any]:
+    """Give what operators see of themselves."""
+    return {
+        "username": operator.username,
+        "name": str(operator),
+        "role": str(operator.role or ""),
+        "language": operator.language,
+        "has_codes": has_codes(operator),
+        "recovery_codes_left": codes_left(operator),
+    }

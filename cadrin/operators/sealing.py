@@ -1,0 +1,28 @@
+"""Secrets that must be read again are sealed: encrypted and authenticated, with a key outside of the database."""
+
+from cryptography.fernet import Fernet, InvalidToken, MultiFernet
+from django.conf import settings
+
+from cadrin.core.errors import Invalid
+
+
+def seal(secret: str) -> str:
+    """Encrypt a secret with the newest key."""
+    return _keys().encrypt(secret.encode()).decode()
+
+
+def unseal(sealed: str) -> str:
+    """Give a secret back. Raises Invalid when it was changed, or its key is gone."""
+    try:
+        return _keys().decrypt(sealed.encode()).decode()
+    except InvalidToken as error:
+        raise Invalid.of("secret.cannot_be_read") from error
+
+
+def sealed_anew(sealed: str) -> str:
+    """Seal with the newest key what was sealed with any. Raises Invalid as `unseal` does."""
+    return seal(unseal(sealed))
+
+
+def _keys() -> MultiFernet:
+    return MultiFernet([Fernet(key) for key in settings.SEALING_KEYS])
