@@ -144,7 +144,8 @@ class OutOfReach(Kept):
         client = self.client_kept("departments")
         act = {"act": "standing", "value": "suspended"}
 
-        for selection in ({"ids": [self.outsider]}, {"filters": {}}):
+        selections: tuple[dict[str, Any], ...] = ({"ids": [self.outsider]}, {"filters": {}})
+        for selection in selections:
             with self.subTest(selection):
                 _, weighed = self.ask(client, "POST", "/api/weigh/batch/", act | selection)
                 self.assertEqual(json.loads(weighed)["total"], 0 if "ids" in selection else 1)

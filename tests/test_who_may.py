@@ -45,7 +45,7 @@ def every_route(resolver: URLResolver | None = None, before: str = "/") -> Itera
 class EveryRoute(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.house = House()
+        House()
         ready_made_roles()
 
     def ask(self, client: Client, method: str, path: str, **headers: str) -> tuple[int, str]:
