@@ -154,7 +154,6 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
-        "Permission": "cadrin.operators.permissions.Permission",
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
         "Standing": "cadrin.core.validity.Standing",
         "BatchAct": "cadrin.core.batches.BatchAct",

@@ -1,14 +1,26 @@
 <script setup lang="ts">
 import ConfirmDialog from 'primevue/confirmdialog'
 import Toast from 'primevue/toast'
-import { onMounted, watch } from 'vue'
+import { usePrimeVue } from 'primevue/config'
+import { computed, onMounted, watch } from 'vue'
+import { useRoute } from 'vue-router'
 
 import Frame from './frame/Frame.vue'
 import { useReads } from './kit/reads'
 import { useSession } from './kit/session'
+import SetPassword from './sections/signin/SetPassword.vue'
 import SignIn from './sections/signin/SignIn.vue'
+import { language } from './words'
+import { useLibraryWords } from './words/primevue'
 
 const session = useSession()
+const route = useRoute()
+/** A link with which an operator sets a password, before there is any session. */
+const link = computed(() =>
+  route.name === 'password' ? { who: String(route.params.who), token: String(route.params.token) } : null,
+)
+const page = computed(() => [language.value, ...(session.session?.permissions ?? [])].join())
+useLibraryWords(usePrimeVue())
 const reads = useReads()
 
 onMounted(() => session.load())
@@ -22,7 +34,11 @@ watch(
   <Toast position="top-right" />
   <ConfirmDialog :style="{ width: '440px' }" />
   <template v-if="session.session">
-    <Frame v-if="session.isSignedIn" />
-    <SignIn v-if="!session.isSignedIn || session.hasEnded" :is-again="session.hasEnded" />
+    <SetPassword v-if="link" :who="link.who" :token="link.token" />
+    <template v-else>
+      <!-- in another language, or with other permissions, it is another page; drafts are kept beside it -->
+      <Frame v-if="session.isSignedIn" :key="page" />
+      <SignIn v-if="!session.isSignedIn || session.hasEnded" :is-again="session.hasEnded" />
+    </template>
   </template>
 </template>

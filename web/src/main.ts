@@ -9,7 +9,7 @@ import ConfirmationService from 'primevue/confirmationservice'
 import ToastService from 'primevue/toastservice'
 import { createApp } from 'vue'
 
-import { Refusal } from './api/client'
+import { Refusal, whenShut } from './api/client'
 import App from './App.vue'
 import { useSession } from './kit/session'
 import { router } from './router'
@@ -36,8 +36,10 @@ const app = createApp(App)
   .use(ToastService)
   .use(ConfirmationService)
 
-queryClient.getQueryCache().subscribe(({ query }) => {
-  if (query.state.error instanceof Refusal && query.state.error.status === 401) useSession().ended()
+whenShut((status) => {
+  if (status === 401) useSession().ended()
+  // a permission went while its operator was at work: the page shows what is left
+  else void useSession().load()
 })
 
 app.mount('#app')

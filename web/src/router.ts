@@ -31,10 +31,18 @@ export const router = createRouter({
     { path: '/delivery', name: 'delivery', component: () => import('./sections/delivery/DeliveryPage.vue') },
     { path: '/activity', name: 'activity', component: () => import('./sections/activity/ActivityPage.vue') },
     {
-      path: '/setup/:part(departments|companies|kinds|own-fields|rules)?',
+      path: '/activity/journal',
+      name: 'journal',
+      component: () => import('./sections/activity/JournalPage.vue'),
+    },
+    {
+      path: '/setup/:part(departments|companies|kinds|own-fields|rules|operators|roles|tokens)?',
       name: 'setup',
       component: () => import('./sections/setup/SetupPage.vue'),
     },
+    { path: '/account', name: 'account', component: () => import('./sections/account/AccountPage.vue') },
+    // shown by the application itself, whoever is signed in
+    { path: '/password/:who/:token', name: 'password', component: { render: () => null } },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

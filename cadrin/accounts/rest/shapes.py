@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from cadrin.access.rest.shapes import SiteInstantField
 from cadrin.accounts.commands.operators import LANGUAGES, OperatorDraft
 from cadrin.accounts.commands.roles import RoleDraft
 from cadrin.accounts.commands.tokens import TokenDraft
@@ -148,7 +149,7 @@ class RoleRow(Shape):
 class TokenShape(Shape):
     name = serializers.CharField(allow_blank=True)
     role = WholeField()
-    expires_at = serializers.DateTimeField()
+    expires_at = SiteInstantField()
     kept_to = KeptToShape(default=dict)
 
 

@@ -1,6 +1,7 @@
 """Operators, roles and tokens as an administrator sets them up."""
 
 import json
+from collections.abc import Callable
 from datetime import timedelta
 from functools import partial
 from io import StringIO
@@ -96,11 +97,12 @@ class Operators(Administering):
         others = frozenset(Permission) - {Permission.OPERATORS}
         actor = actor_of(an_operator("clerk", *others))
         draft = OperatorDraft("friend", "Friend", "", self.roles["Administrator"])
-        for name, act in {
+        acts: dict[str, Callable[[], object]] = {
             "operator": lambda: save_operator(actor, None, draft, NOON),
             "role": lambda: save_role(actor, None, RoleDraft("All", frozenset(Permission)), NOON),
             "token": lambda: make_token(actor, TokenDraft("T", 1, NOON + timedelta(days=1)), NOON),
-        }.items():
+        }
+        for name, act in acts.items():
             with self.subTest(name), self.assertRaises(NotPermitted):
                 act()
 

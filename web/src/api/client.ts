@@ -26,7 +26,7 @@ export type Reason = Schemas['Reason']
 export type SavedFile = Schemas['SavedFile']
 export type Schedule = Schemas['Schedule']
 export type ScheduleDraft = Schemas['ScheduleShapeRequest']
-export type Session = Schemas['Session']
+export type Session = Schemas['SessionShape']
 export type State = Schemas['State']
 export type ToSend = Schemas['ToSendShape']
 export type UnknownCard = Schemas['UnknownCard']
@@ -64,8 +64,32 @@ const csrf: Middleware = {
   },
 }
 
+/** When somebody last touched the page: what it asks by itself keeps no session going. */
+let touchedAt = Date.now()
+for (const event of ['keydown', 'pointerdown', 'wheel'])
+  window.addEventListener(event, () => (touchedAt = Date.now()), { capture: true, passive: true })
+export const minutesUntouched = () => (Date.now() - touchedAt) / 60_000
+
+const presence: Middleware = {
+  onRequest({ request }) {
+    if (minutesUntouched() < 1) request.headers.set('X-Present', '1')
+    return request
+  },
+}
+
 export const client = createClient<paths>({ baseUrl: '', credentials: 'same-origin' })
-client.use(csrf)
+
+type Told = (status: number) => void
+const tellWhenShut: Told[] = []
+/** Be told when the API does not let the operator in, or not do something. */
+export const whenShut = (told: Told) => tellWhenShut.push(told)
+const shut: Middleware = {
+  onResponse({ response }) {
+    if ([401, 403].includes(response.status)) tellWhenShut.forEach((told) => told(response.status))
+    return undefined
+  },
+}
+client.use(csrf, presence, shut)
 
 /** Give the answer, or throw the Refusal. */
 export async function unwrap<T>(

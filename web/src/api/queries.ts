@@ -1,11 +1,18 @@
 import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
+import { byName } from '@/words'
+
 import { client, unwrap } from './client'
 
 export const house = queryOptions({
   queryKey: ['house'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/house/', { signal })),
+  select: (found) => ({
+    ...found,
+    companies: byName(found.companies, (one) => one.name),
+    groups: byName(found.groups, (one) => one.name),
+  }),
   staleTime: 60_000,
 })
 

@@ -9,6 +9,7 @@ import { house } from '@/api/queries'
 import { siteZone } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import { useReads } from '@/kit/reads'
+import { useSession } from '@/kit/session'
 import { newCardholder, readUser } from '@/kit/use-read'
 import { t } from '@/words'
 
@@ -18,6 +19,7 @@ import SectionNav from './SectionNav.vue'
 import TopBar from './TopBar.vue'
 
 const router = useRouter()
+const session = useSession()
 const toast = useToast()
 const reads = useReads()
 const queries = useQueryClient()
@@ -45,13 +47,13 @@ function useNewestRead() {
   else if (taker.value) taker.value(read)
   else if (read.holder_id) void router.push({ name: 'cardholder', params: { id: read.holder_id } })
   else if (read.card_number === null) toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
-  else void router.push(newCardholder(read))
+  else if (session.may('enrol')) void router.push(newCardholder(read))
 }
 
 const go = (name: string) => () => void router.push({ name })
 useKeys({
   '/': () => document.getElementById('find')?.focus(),
-  N: () => void router.push(newCardholder()),
+  N: () => session.may('enrol') && void router.push(newCardholder()),
   U: useNewestRead,
   B: () => (isBenchOpen.value = !isBenchOpen.value),
   '?': () => (areKeysShown.value = true),

@@ -43,7 +43,13 @@ watchEffect(() => document.documentElement.classList.toggle('dark', isDark.value
       <component :is="isDark ? Sun : Moon" :size="16" aria-hidden="true" />
       <span class="unseen">{{ isDark ? t('frame.light') : t('frame.dark') }}</span>
     </button>
-    <span class="operator one-line">{{ session.session?.name }}</span>
+    <RouterLink
+      :to="{ name: 'account' }"
+      class="operator one-line"
+      :title="session.session?.is_kept ? t('frame.onlyPart') : t('account.open')"
+    >
+      {{ session.session?.name }}
+    </RouterLink>
     <button type="button" class="plain" :title="t('signIn.out')" @click="session.signOut()">
       <LogOut :size="16" aria-hidden="true" /><span class="unseen">{{ t('signIn.out') }}</span>
     </button>
@@ -98,5 +104,6 @@ watchEffect(() => document.documentElement.classList.toggle('dark', isDark.value
 }
 .operator {
   max-width: 150px;
+  color: inherit;
 }
 </style>

@@ -1,6 +1,8 @@
 import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
+import { localeTag } from '@/words'
+
 /** The site whose clock the house goes by; set once the house is known. */
 export const siteZone = ref('UTC')
 
@@ -37,7 +39,7 @@ export function wallOf(instant: string | Date): Wall {
 }
 
 const format = (options: Intl.DateTimeFormatOptions) => (instant: string | Date) =>
-  new Intl.DateTimeFormat('en-GB', { timeZone: siteZone.value, ...options }).format(new Date(instant))
+  new Intl.DateTimeFormat(localeTag(), { timeZone: siteZone.value, ...options }).format(new Date(instant))
 
 export const dayWords = format({ day: 'numeric', month: 'short', year: 'numeric' })
 const shortDay = format({ weekday: 'short', day: 'numeric', month: 'short' })
@@ -61,7 +63,7 @@ export function momentWords(instant: string | Date): string {
 
 /** The name of a zone's time at an instant, such as GMT. */
 export function zoneWords(instant: string | Date): string {
-  const found = new Intl.DateTimeFormat('en-GB', { timeZone: siteZone.value, timeZoneName: 'short' })
+  const found = new Intl.DateTimeFormat(localeTag(), { timeZone: siteZone.value, timeZoneName: 'short' })
   return found.formatToParts(new Date(instant)).find((one) => one.type === 'timeZoneName')?.value ?? ''
 }
 

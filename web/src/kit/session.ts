@@ -1,7 +1,10 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
-import { client, type Permission, type Session, unwrap } from '@/api/client'
+import { client, minutesUntouched, type Permission, type Session, unwrap } from '@/api/client'
+import { language } from '@/words'
+
+const LOOKS_EVERY_MS = 10_000
 
 export const useSession = defineStore('session', () => {
   const session = ref<Session | null>(null)
@@ -9,23 +12,35 @@ export const useSession = defineStore('session', () => {
   const hasEnded = ref(false)
   const isSignedIn = computed(() => session.value?.is_signed_in ?? false)
 
-  async function load() {
-    session.value = await unwrap(client.GET('/api/session/'))
+  function take(found: Session) {
+    session.value = found
+    if (found.language) language.value = found.language
   }
-  async function signIn(username: string, password: string) {
+  async function load() {
+    take(await unwrap(client.GET('/api/session/')))
+  }
+  async function signIn(username: string, password: string, code: string) {
     // asking first brings the token that a write needs, should it be gone
     await unwrap(client.GET('/api/session/'))
-    session.value = await unwrap(client.POST('/api/session/', { body: { username, password } }))
+    take(await unwrap(client.POST('/api/session/', { body: { username, password, code } })))
     hasEnded.value = false
   }
   async function signOut() {
     await unwrap(client.DELETE('/api/session/'))
-    session.value = { is_signed_in: false, name: '', permissions: [] }
+    await load()
   }
   function ended() {
     if (isSignedIn.value) hasEnded.value = true
   }
   const may = (permission: Permission) => session.value?.permissions.includes(permission) ?? false
+
+  // nobody at the page for as long as the house allows: it is shut before somebody else sits down at it
+  setInterval(() => {
+    if (!isSignedIn.value || hasEnded.value) return
+    if (minutesUntouched() < (session.value?.idle_minutes ?? 0)) return
+    void client.DELETE('/api/session/')
+    ended()
+  }, LOOKS_EVERY_MS)
 
   return { session, isSignedIn, hasEnded, load, signIn, signOut, ended, may }
 })

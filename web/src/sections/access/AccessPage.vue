@@ -71,7 +71,7 @@ const done = (id: number | null) =>
           {{ t(`access.${one}`) }}
         </RouterLink>
       </nav>
-      <RouterLink v-if="part !== 'doors' && session.may('access')" :to="opened('new')" class="new">
+      <RouterLink v-if="part !== 'doors' && session.may('groups')" :to="opened('new')" class="new">
         <Plus :size="14" aria-hidden="true" />
         {{ t(part === 'groups' ? 'access.newGroup' : 'access.newSchedule') }}
       </RouterLink>

@@ -45,6 +45,7 @@ const { data: effects } = useQuery({
         signal,
       }),
     ),
+  enabled: session.may('groups'),
   placeholderData: keepPreviousData,
   gcTime: 0,
 })
@@ -80,7 +81,7 @@ function addDoor() {
   if (free && schedule !== undefined) draft.value.grants = [...grants.value, { door: free.id, schedule }]
 }
 const hoursOf = (id: number) => props.schedules.find((one) => one.id === id)?.hours ?? []
-const mayEdit = computed(() => session.may('access'))
+const mayEdit = computed(() => session.may('groups'))
 </script>
 
 <template>

@@ -9,8 +9,7 @@ import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
 import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
-import { t } from '@/words'
-import { en } from '@/words/en'
+import { t, weekdays } from '@/words'
 
 import { dayHours, dayText, litIn, plainWeek } from './hours'
 import { useSave } from '@/kit/save'
@@ -19,11 +18,11 @@ const props = defineProps<{ schedule: Schedule | undefined; zone: string }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
 
 const session = useSession()
-const mayEdit = computed(() => session.may('access'))
+const mayEdit = computed(() => session.may('groups'))
 const begin = () => ({
   name: props.schedule?.name ?? '',
   zone: props.schedule?.zone ?? props.zone,
-  days: en.days.map((_, weekday) => dayText(props.schedule?.hours ?? [], weekday)),
+  days: weekdays().map((_, weekday) => dayText(props.schedule?.hours ?? [], weekday)),
 })
 const typed = ref(begin())
 const base = JSON.stringify(begin())
@@ -98,7 +97,7 @@ useKeys({ 'Ctrl+S': () => void save() })
     <p class="quiet">{{ t('access.hoursHint') }}</p>
     <LitHours class="week" :week="plainWeek" :lit="litIn(hours)" :height="26" />
     <ul class="days">
-      <li v-for="(day, weekday) in en.days" :key="day">
+      <li v-for="(day, weekday) in weekdays()" :key="day">
         <label :for="`day-${weekday}`">{{ day }}</label>
         <InputText
           :id="`day-${weekday}`"

@@ -16,6 +16,7 @@ import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
 import { t } from '@/words'
 
+import ActivityParts from './ActivityParts.vue'
 import ReadExplanation from './ReadExplanation.vue'
 
 const route = useRoute()
@@ -60,6 +61,7 @@ function verdict(read: Read) {
     <div class="left">
       <div class="page-head head">
         <h1>{{ t('activity.title') }}</h1>
+        <ActivityParts />
         <SelectButton
           v-model="isDenied"
           class="push"

@@ -10,7 +10,7 @@ import { client, type House, type Problem, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
-import { t, wordsFor } from '@/words'
+import { numberWords, t, wordsFor } from '@/words'
 
 import type { Selection } from './selection'
 
@@ -146,12 +146,12 @@ async function begin() {
     </div>
     <div v-if="weighed && isReady && !weighed.problems.length" class="effect" role="status">
       <p>
-        <b>{{ t('batches.willChange', { count: weighed.changed.toLocaleString('en-GB') }) }}</b>
-        {{ t('batches.ofSelected', { count: weighed.total.toLocaleString('en-GB') }) }}
+        <b>{{ t('batches.willChange', { count: numberWords(weighed.changed) }) }}</b>
+        {{ t('batches.ofSelected', { count: numberWords(weighed.total) }) }}
       </p>
       <ul>
         <li v-for="one in weighed.left_alone" :key="one.why">
-          {{ t(`batches.leftAlone.${one.why}`, { count: one.count.toLocaleString('en-GB') }) }}
+          {{ t(`batches.leftAlone.${one.why}`, { count: numberWords(one.count) }) }}
           <span class="quiet"
             >{{ one.examples.join(', ') }}{{ one.count > one.examples.length ? '…' : '' }}</span
           >
@@ -160,7 +160,7 @@ async function begin() {
           {{ t(act === 'add_group' ? 'batches.opens' : 'batches.shuts', { doors: doors.join(', ') }) }}
         </li>
         <li v-if="weighed.records">
-          {{ t('batches.records', { count: weighed.records.toLocaleString('en-GB') }) }}
+          {{ t('batches.records', { count: numberWords(weighed.records) }) }}
         </li>
       </ul>
       <p class="quiet">{{ t('batches.canBeTakenBack') }}</p>
@@ -176,7 +176,7 @@ async function begin() {
       />
       <Button
         size="small"
-        :label="t('batches.begin', { count: (weighed?.changed ?? 0).toLocaleString('en-GB') })"
+        :label="t('batches.begin', { count: numberWords(weighed?.changed ?? 0) })"
         :loading="isBusy"
         :disabled="!isReady || !weighed?.changed"
         @click="begin"

@@ -10,7 +10,7 @@ import { client, type Problem, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
-import { t, wordsFor } from '@/words'
+import { numberWords, t, wordsFor } from '@/words'
 
 type Batch = components['schemas']['BatchProgress']
 
@@ -65,8 +65,8 @@ const value = (batch: Batch) => {
     <span class="quiet">
       {{
         t('batches.progress', {
-          done: one.done.toLocaleString('en-GB'),
-          total: one.total.toLocaleString('en-GB'),
+          done: numberWords(one.done),
+          total: numberWords(one.total),
         })
       }}
     </span>
@@ -85,8 +85,8 @@ const value = (batch: Batch) => {
           <span>
             {{
               t('batches.outcome', {
-                changed: one.changed.toLocaleString('en-GB'),
-                total: one.total.toLocaleString('en-GB'),
+                changed: numberWords(one.changed),
+                total: numberWords(one.total),
               })
             }}
             <template v-if="one.state === 'stopped'">{{ t('batches.stopped') }}</template>

@@ -9,11 +9,14 @@ import type { Gap, Problem, Read } from '@/api/client'
 import { house, records } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
+import MayChange from '@/kit/MayChange.vue'
+import { useSession } from '@/kit/session'
 import { cardOf, newCardholder, readUser } from '@/kit/use-read'
 import { t } from '@/words'
 
 import AccessPart from './AccessPart.vue'
 import CardsPart from './CardsPart.vue'
+import CardsSeen from './CardsSeen.vue'
 import { changesOf } from './changes'
 import DetailsPart from './DetailsPart.vue'
 import { lastSaved, useFileDraft } from './draft'
@@ -39,6 +42,8 @@ const confirm = useConfirm()
 const { data: choices } = useQuery(house)
 const file = useFileDraft(props.id)
 const { draft, consequences, isDirty, asOf, stale } = file
+const session = useSession()
+const mayChange = session.may(props.id === null ? 'enrol' : 'edit')
 const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.id !== null })
 
 /** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
@@ -50,6 +55,11 @@ const problemsUnder = (name: string): Problem[] =>
 // -- the newest read -------------------------------------------------------------------------
 
 function takeRead(read: Read) {
+  if (!mayChange || !session.may('issue')) {
+    // whoever may not issue it is shown whose it is
+    if (read.holder_id) void router.push({ name: 'cardholder', params: { id: read.holder_id } })
+    return
+  }
   const card = cardOf(read)
   if (!card) toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
   else if (read.holder_id === props.id && props.id !== null) goTo('cards')
@@ -123,6 +133,7 @@ function askAboutDoubles(isNext: boolean) {
 }
 
 async function save(isNext = false) {
+  if (!mayChange) return
   if (props.id === null && shownDoubles.value.length) {
     askAboutDoubles(isNext)
     return
@@ -217,19 +228,39 @@ const inForce = computed(() => ({
           :choices="choices"
           :consequences="consequences"
         />
-        <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
-        <PhotoPart v-model="draft.images" :choices="choices" :problems="problemsUnder('images')" />
-        <CardsPart v-model="draft.cards" :formats="choices.formats" :problems="problemsUnder('cards')" />
-        <AccessPart
-          v-model="draft.memberships"
-          :groups="choices.groups"
-          :problems="problemsUnder('memberships')"
+        <p v-if="!mayChange" class="kept" role="status">{{ t('file.onlyLook') }}</p>
+        <MayChange :may="mayChange">
+          <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
+          <PhotoPart v-model="draft.images" :choices="choices" :problems="problemsUnder('images')" />
+        </MayChange>
+        <CardsPart
+          v-if="mayChange && session.may('issue')"
+          v-model="draft.cards"
+          :formats="choices.formats"
+          :problems="problemsUnder('cards')"
         />
-        <ValidityPart v-model="draft" :problems="file.problems.value" />
+        <CardsSeen
+          v-else
+          :id="id"
+          :cards="draft.cards"
+          :formats="choices.formats"
+          @changed="file.discard()"
+        />
+        <MayChange :may="mayChange && session.may('access')">
+          <AccessPart
+            v-model="draft.memberships"
+            :groups="choices.groups"
+            :problems="problemsUnder('memberships')"
+          />
+        </MayChange>
+        <MayChange :may="mayChange">
+          <ValidityPart v-model="draft" :problems="file.problems.value" />
+        </MayChange>
         <HistoryPart v-if="id !== null" :id="id" :delivery="delivery" @changed="file.discard()" />
         <ErasePart v-if="id !== null && file.saved.value && !isErased" :id="id" :file="file.saved.value" />
       </div>
       <SaveBar
+        v-if="mayChange"
         :is-dirty="isDirty"
         :is-saving="file.isSaving.value"
         :problems="file.problems.value"

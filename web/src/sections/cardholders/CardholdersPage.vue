@@ -12,11 +12,12 @@ import { type CardholderRow, client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
+import { useSession } from '@/kit/session'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { newCardholder } from '@/kit/use-read'
 import { unboxed } from '@/kit/table'
-import { t } from '@/words'
+import { numberWords, t } from '@/words'
 
 import BatchList from './BatchList.vue'
 import { useColumns } from './columns'
@@ -29,6 +30,7 @@ import { useSelection } from './selection'
 import ViewsMenu from './ViewsMenu.vue'
 
 const router = useRouter()
+const session = useSession()
 const { data: choices } = useQuery(house)
 const { filters, sort, clear, take } = useFilters()
 const settled = refDebounced(
@@ -55,8 +57,8 @@ const total = computed(() => data.value?.pages[0]?.total ?? 0)
 const MOST_COUNTED = 10_000
 const totalWords = computed(() =>
   total.value >= MOST_COUNTED
-    ? t('common.moreThan', { count: MOST_COUNTED.toLocaleString('en-GB') })
-    : total.value.toLocaleString('en-GB'),
+    ? t('common.moreThan', { count: numberWords(MOST_COUNTED) })
+    : numberWords(total.value),
 )
 
 // -- columns, kept lists, and who is selected ---------------------------------------------------
@@ -69,7 +71,7 @@ watch(settled, () => selection.state.isAll && selection.clear())
 const selectedWords = computed(() =>
   selection.state.isAll && total.value >= MOST_COUNTED
     ? totalWords.value
-    : selection.count.value.toLocaleString('en-GB'),
+    : numberWords(selection.count.value),
 )
 function takeView(view: { filters: Record<string, unknown>; columns: string[]; sort: string }) {
   take(view.filters, view.sort)
@@ -121,7 +123,7 @@ function scrolled(event: Event) {
           />
           <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
         </div>
-        <Button size="small" @click="router.push(newCardholder())">
+        <Button v-if="session.may('enrol')" size="small" @click="router.push(newCardholder())">
           {{ t('desk.new') }} <kbd class="mono">N</kbd>
         </Button>
       </div>

@@ -10,7 +10,7 @@ import DayField from '@/kit/DayField.vue'
 import Field from '@/kit/Field.vue'
 import { letGo } from '@/kit/let-go'
 import { useSession } from '@/kit/session'
-import { t } from '@/words'
+import { localeTag, t } from '@/words'
 
 import OwnFields from './OwnFields.vue'
 import PhonesField from './PhonesField.vue'
@@ -24,7 +24,7 @@ const open = <T extends { id: number; is_retired: boolean }>(all: T[], chosen: n
   all.filter((one) => !one.is_retired || one.id === chosen)
 const maySeeBirthDates = useSession().may('birth_dates')
 const languages = computed(() => {
-  const names = new Intl.DisplayNames(['en'], { type: 'language' })
+  const names = new Intl.DisplayNames([localeTag()], { type: 'language' })
   return props.choices.languages.map((value) => ({ value, word: names.of(value) ?? value }))
 })
 

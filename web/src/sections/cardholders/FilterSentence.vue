@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 
 import type { Gap, House, State } from '@/api/client'
 import { letGo } from '@/kit/let-go'
+import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 import { type Filters, filtersIn } from './filters'
@@ -46,13 +47,13 @@ const named = (all: { id: number; name: string }[]) => all.map(({ id, name }) =>
 const companies = computed(() => named(props.choices.companies))
 const kinds = computed(() => named(props.choices.kinds))
 const ownFields = computed(() =>
-  props.choices.own_fields.map(({ id, labels }) => ({ value: id, word: labels.en ?? '' })),
+  props.choices.own_fields.map(({ id, labels }) => ({ value: id, word: labelOf(labels) })),
 )
 const own = computed(() => props.choices.own_fields.find((one) => one.id === filters.value.own_field))
 const ownChoices = computed(() =>
   own.value?.type === 'yes_no'
     ? (['yes', 'no'] as const).map((value) => ({ value, word: t(`answers.${value}`) }))
-    : (own.value?.choices.map((one) => ({ value: one.key, word: one.labels.en ?? one.key })) ?? []),
+    : (own.value?.choices.map((one) => ({ value: one.key, word: labelOf(one.labels) || one.key })) ?? []),
 )
 const isUnfolded = ref(false)
 const isMoreShown = computed(
@@ -159,7 +160,7 @@ const shared = {
             v-bind="shared"
             :options="ownChoices"
             :placeholder="t('list.ownNone')"
-            :aria-label="own.labels.en"
+            :aria-label="labelOf(own.labels)"
           />
           <InputText
             v-else
@@ -167,7 +168,7 @@ const shared = {
             size="small"
             class="text"
             :placeholder="t('list.ownNone')"
-            :aria-label="own.labels.en"
+            :aria-label="labelOf(own.labels)"
           />
         </template>
       </template>

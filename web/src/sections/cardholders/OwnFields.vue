@@ -6,6 +6,7 @@ import Textarea from 'primevue/textarea'
 import type { House, Problem } from '@/api/client'
 import DayField from '@/kit/DayField.vue'
 import Field from '@/kit/Field.vue'
+import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 /** The fields that the site defined itself, each by its type. */
@@ -14,11 +15,11 @@ const values = defineModel<Record<string, string>>({ required: true })
 type OwnField = House['own_fields'][number]
 
 const at = (field: OwnField) => props.problems.filter((one) => one.field === `own.${field.id}`)
-const label = (field: OwnField) => `${field.labels.en ?? ''}${field.is_required ? ' *' : ''}`
+const label = (field: OwnField) => `${labelOf(field.labels)}${field.is_required ? ' *' : ''}`
 const choicesOf = (field: OwnField) =>
   field.type === 'yes_no'
     ? ['yes', 'no'].map((value) => ({ value, word: t(value === 'yes' ? 'answers.yes' : 'answers.no') }))
-    : field.choices.map((one) => ({ value: one.key, word: one.labels.en ?? one.key }))
+    : field.choices.map((one) => ({ value: one.key, word: labelOf(one.labels) || one.key }))
 
 /** Nothing kept means no value, so that a field nobody touched makes no difference. */
 function set(field: OwnField, value: string | null | undefined) {

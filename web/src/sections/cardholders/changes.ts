@@ -1,5 +1,6 @@
 import type { FileDraft, HistoryEntry, House } from '@/api/client'
 import { whenWords } from '@/kit/clock'
+import { labelOf } from '@/kit/labels'
 import { t, wordsForField } from '@/words'
 
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
@@ -33,7 +34,7 @@ export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House
     case 'own':
       return choices.own_fields
         .filter((one) => of.own[one.id])
-        .map((one) => `${one.labels.en}: ${of.own[one.id]}`)
+        .map((one) => `${labelOf(one.labels)}: ${of.own[one.id]}`)
         .join('; ')
     case 'extended_time':
       return t(of.extended_time ? 'answers.yes' : 'answers.no')

@@ -4,6 +4,7 @@ import { computed, type MaybeRefOrGetter, toValue } from 'vue'
 import type { CardholderRow, House } from '@/api/client'
 import { dayWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
+import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 export interface ListColumn {
@@ -38,10 +39,10 @@ const KNOWN: Record<string, Omit<ListColumn, 'key' | 'word'>> = {
 export const USUAL = ['number', 'department', 'readiness', 'cards', 'groups', 'expiry']
 
 function ownColumn(field: House['own_fields'][number]): ListColumn {
-  const words = new Map(field.choices.map((one) => [one.key, one.labels.en ?? one.key]))
+  const words = new Map(field.choices.map((one) => [one.key, labelOf(one.labels) || one.key]))
   return {
     key: `own.${field.id}`,
-    word: field.labels.en ?? '',
+    word: labelOf(field.labels),
     sort: `own.${field.id}`,
     text: (row) => {
       const value = row.own[String(field.id)] ?? ''

@@ -19,6 +19,7 @@ import WorkList from './WorkList.vue'
 
 const router = useRouter()
 const session = useSession()
+const mayEnrol = session.may('enrol')
 const { data, isError, refetch } = useQuery(desk)
 const drafts = computed(() => keptDrafts(session.session?.name ?? ''))
 
@@ -48,7 +49,7 @@ function trouble(one: Controller): string {
   <div class="page">
     <div class="page-head">
       <h1>{{ t('desk.title') }}</h1>
-      <Button size="small" class="push" @click="router.push(newCardholder())">
+      <Button v-if="mayEnrol" size="small" class="push" @click="router.push(newCardholder())">
         {{ t('desk.new') }} <kbd class="mono">N</kbd>
       </Button>
     </div>
@@ -81,7 +82,7 @@ function trouble(one: Controller): string {
           <span class="quiet one-line">
             {{ card.reader_name }}, {{ whenWords(card.at) }}, {{ t('desk.times', card.times) }}
           </span>
-          <RouterLink class="push act" :to="newCardholder(card)">
+          <RouterLink v-if="mayEnrol" class="push act" :to="newCardholder(card)">
             {{ t('desk.enrolWith') }}
             <span class="unseen">: {{ cardWords(card) }}</span>
           </RouterLink>

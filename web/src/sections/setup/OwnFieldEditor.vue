@@ -10,6 +10,7 @@ import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import { useSave } from '@/kit/save'
+import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 type OwnField = components['schemas']['OwnFieldAsDefined']
@@ -58,13 +59,13 @@ async function save() {
 
 <template>
   <form class="editor" @submit.prevent="save">
-    <h2>{{ field?.labels.en ?? t('setup.newField') }}</h2>
+    <h2>{{ field ? labelOf(field.labels) : t('setup.newField') }}</h2>
     <div class="pair">
       <Field
         v-for="language in LANGUAGES"
         :key="language"
         v-slot="{ id, invalid, describedBy }"
-        :label="t('setup.label', { language: t(`setup.languages.${language}`) })"
+        :label="t('setup.label', { language: t(`languages.${language}`) })"
         :problems="at(`labels.${language}`)"
       >
         <InputText
@@ -79,7 +80,7 @@ async function save() {
         v-for="language in LANGUAGES"
         :key="`help-${language}`"
         v-slot="{ id, invalid, describedBy }"
-        :label="t('setup.help', { language: t(`setup.languages.${language}`) })"
+        :label="t('setup.help', { language: t(`languages.${language}`) })"
         :problems="at(`help.${language}`)"
       >
         <InputText
@@ -109,7 +110,7 @@ async function save() {
             v-for="language in LANGUAGES"
             :key="language"
             v-slot="{ id, invalid, describedBy }"
-            :label="t(`setup.languages.${language}`)"
+            :label="t(`languages.${language}`)"
             :problems="language === 'en' ? at(`choices.${place}`) : []"
           >
             <InputText
@@ -125,7 +126,7 @@ async function save() {
             severity="secondary"
             variant="text"
             class="drop"
-            :aria-label="`${t('setup.remove')}: ${one.labels.en}`"
+            :aria-label="`${t('setup.remove')}: ${labelOf(one.labels)}`"
             @click="draft.choices.splice(place, 1)"
           >
             <X :size="14" aria-hidden="true" />

@@ -7,6 +7,7 @@ import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { useSave } from '@/kit/save'
+import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 import OwnFieldEditor from './OwnFieldEditor.vue'
@@ -63,7 +64,7 @@ function move(place: number, by: number) {
       <ul>
         <li v-for="(one, place) in live" :key="one.id" class="line" :class="{ here: one.id === chosen }">
           <button type="button" class="one" @click="chosen = one.id">
-            <b class="one-line">{{ one.labels.en }}</b>
+            <b class="one-line">{{ labelOf(one.labels) }}</b>
             <span class="quiet">
               {{ t(`setup.types.${one.type}`)
               }}<template v-if="one.is_required">, {{ t('setup.required') }}</template
@@ -77,7 +78,7 @@ function move(place: number, by: number) {
               severity="secondary"
               variant="text"
               :disabled="place === 0"
-              :aria-label="t('setup.up', { name: one.labels.en })"
+              :aria-label="t('setup.up', { name: labelOf(one.labels) })"
               @click="move(place, -1)"
             >
               <ArrowUp :size="14" aria-hidden="true" />
@@ -87,7 +88,7 @@ function move(place: number, by: number) {
               severity="secondary"
               variant="text"
               :disabled="place === live.length - 1"
-              :aria-label="t('setup.down', { name: one.labels.en })"
+              :aria-label="t('setup.down', { name: labelOf(one.labels) })"
               @click="move(place, 1)"
             >
               <ArrowDown :size="14" aria-hidden="true" />
@@ -97,8 +98,8 @@ function move(place: number, by: number) {
               severity="danger"
               variant="text"
               :label="t('setup.remove')"
-              :aria-label="`${t('setup.remove')}: ${one.labels.en}`"
-              @click="remove(one.id, one.labels.en ?? '', one.values)"
+              :aria-label="`${t('setup.remove')}: ${labelOf(one.labels)}`"
+              @click="remove(one.id, labelOf(one.labels) ?? '', one.values)"
             />
           </template>
         </li>
@@ -107,14 +108,14 @@ function move(place: number, by: number) {
         <h3>{{ t('setup.removedFields') }}</h3>
         <ul>
           <li v-for="one in removed" :key="one.id" class="line">
-            <span class="one quiet">{{ one.labels.en }}, {{ t('setup.values', one.values) }}</span>
+            <span class="one quiet">{{ labelOf(one.labels) }}, {{ t('setup.values', one.values) }}</span>
             <Button
               v-if="mayChange"
               size="small"
               severity="secondary"
               variant="text"
               :label="t('setup.takeBack')"
-              :aria-label="`${t('setup.takeBack')}: ${one.labels.en}`"
+              :aria-label="`${t('setup.takeBack')}: ${labelOf(one.labels)}`"
               @click="takeBack(one.id)"
             />
           </li>

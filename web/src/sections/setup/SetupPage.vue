@@ -7,15 +7,21 @@ import { t } from '@/words'
 
 import DepartmentsPart from './DepartmentsPart.vue'
 import ListPart from './ListPart.vue'
+import OperatorsPart from './operators/OperatorsPart.vue'
+import RolesPart from './operators/RolesPart.vue'
+import TokensPart from './operators/TokensPart.vue'
 import OwnFieldsPart from './OwnFieldsPart.vue'
 import RulesPart from './RulesPart.vue'
 
 const PARTS = ['departments', 'companies', 'kinds', 'own-fields', 'rules'] as const
-type Part = (typeof PARTS)[number]
+const ADMINISTRATORS_PARTS = ['operators', 'roles', 'tokens'] as const
+type Part = (typeof PARTS)[number] | (typeof ADMINISTRATORS_PARTS)[number]
 
 const route = useRoute()
 const part = computed(() => (route.params.part as Part) || 'departments')
-const mayChange = useSession().may('set_up')
+const session = useSession()
+const mayChange = session.may('set_up')
+const parts: readonly Part[] = session.may('operators') ? [...PARTS, ...ADMINISTRATORS_PARTS] : PARTS
 </script>
 
 <template>
@@ -24,7 +30,7 @@ const mayChange = useSession().may('set_up')
       <h1>{{ t('setup.title') }}</h1>
       <nav :aria-label="t('setup.title')">
         <RouterLink
-          v-for="one in PARTS"
+          v-for="one in parts"
           :key="one"
           :to="{ name: 'setup', params: { part: one } }"
           :class="{ here: one === part }"
@@ -40,6 +46,9 @@ const mayChange = useSession().may('set_up')
       <DepartmentsPart v-if="part === 'departments'" :may-change="mayChange" />
       <OwnFieldsPart v-else-if="part === 'own-fields'" :may-change="mayChange" />
       <RulesPart v-else-if="part === 'rules'" :may-change="mayChange" />
+      <OperatorsPart v-else-if="part === 'operators'" />
+      <RolesPart v-else-if="part === 'roles'" />
+      <TokensPart v-else-if="part === 'tokens'" />
       <ListPart v-else :key="part" :which="part" :may-change="mayChange" />
     </div>
   </div>

@@ -1,3 +1,4 @@
+import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
@@ -8,14 +9,11 @@ import { setup } from './setup'
 /** The English catalogue. Codes of the API are keys here; a screen never shows a code. */
 export const en = {
   name: 'Cadrin',
-  signIn: {
-    title: 'Sign in to Cadrin',
-    username: 'Operator',
-    password: 'Password',
-    act: 'Sign in',
-    again: 'Your session has ended. Sign in again: what you typed is kept.',
-    out: 'Sign out',
-  },
+  signIn,
+  account,
+  admin,
+  permissions,
+  journal,
   sections: {
     desk: 'Desk',
     cardholders: 'Cardholders',
@@ -34,6 +32,7 @@ export const en = {
     dark: 'Dark',
     light: 'Light',
     keys: 'Keys',
+    onlyPart: 'You see a part of the house.',
     silent: 'Cadrin does not answer. What you typed is kept; it will be tried again.',
   },
   strip: {
@@ -323,6 +322,11 @@ export const en = {
     reads: 'Where the cards were shown',
     notSaved: 'Not saved yet.',
     unsaved: 'Changes not saved',
+    onlyLook: 'You may look at this, not change it.',
+    suspendCard: 'Suspend',
+    suspendCardOf: 'Suspend card {card}',
+    suspendAsk: 'Card {card} opens no door from now on. The badging desk can let it work again.',
+    suspended: 'Card {card} is suspended.',
     kept: 'What you typed {when} was kept and is shown here, not saved yet.',
     heldAll: 'Saved. Held at {names}.',
     heldNone: 'Saved. No controller needs to know them yet.',
@@ -400,6 +404,7 @@ export const en = {
     nobodyNow: 'Nobody may open it now.',
     until: 'ends {when}',
   },
+  languages: { en: 'English', de: 'German' },
   days: ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'],
   delivery: {
     title: 'Delivery',

@@ -1,3 +1,4 @@
+import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
@@ -52,8 +53,16 @@ export const problems = {
   'request.not_readable': 'Cadrin could not read this. Nothing was changed.',
   'bench.not_there': 'No stand-ins are running.',
   'bench.does_not_answer': 'The stand-ins do not answer.',
+  'bench.no_such_device': 'There is no such reader or controller at the test bench.',
+  'bench.refused': 'The stand-ins did not take this.',
+  'controller.not_found': 'This controller is no longer there.',
+  'door.not_found': 'This door is no longer there.',
+  'read.not_found': 'This read is no longer there.',
+  'read.not_readable': 'These are no bits such as 26:2F764DD.',
+  'list.unknown_key': 'The list cannot go on from here. Look at it again.',
   'save.stale': 'Somebody else saved in between.',
   other: 'This was refused: {code}.',
+  ...accountProblems,
   ...batchProblems,
   ...doubleProblems,
   ...photoProblems,

@@ -7,6 +7,9 @@ export const setup = {
     kinds: 'Kinds',
     'own-fields': 'Own fields',
     rules: 'Numbers and names',
+    operators: 'Operators',
+    roles: 'Roles',
+    tokens: 'API tokens',
   },
   about: {
     departments: 'the tree, and what each proposes',
@@ -14,6 +17,9 @@ export const setup = {
     kinds: 'employee, contractor, visitor…',
     'own-fields': 'what only this site asks',
     rules: 'how cardholders are numbered, named, asked',
+    operators: 'who works here, and with what',
+    roles: 'what each kind of operator may do',
+    tokens: 'keys for scripts',
   },
   newDepartment: 'New department',
   noDepartments: 'No department yet.',
@@ -60,7 +66,6 @@ export const setup = {
   takeBack: 'Take back',
   label: 'Label, {language}',
   help: 'Help, {language}',
-  languages: { en: 'English', de: 'German' },
   type: 'Type',
   choices: 'Choices',
   addChoice: 'Add a choice',
@@ -146,4 +151,5 @@ export const setupActions = {
   'own_field.taken_back': 'took back an own field',
   'own_field.ordered': 'put own fields in order',
   'register.set_up': 'changed the rules of the register',
+  'register.exported': 'exported cardholders',
 }

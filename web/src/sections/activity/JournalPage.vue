@@ -1,0 +1,187 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import { useConfirm } from 'primevue/useconfirm'
+import { useToast } from 'primevue/usetoast'
+import { computed } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import { useAct } from '@/kit/act'
+import InstantField from '@/kit/InstantField.vue'
+import { useSession } from '@/kit/session'
+import { byName, t, wordsForAction } from '@/words'
+
+import ActivityParts from './ActivityParts.vue'
+import { type JournalEntry, useJournal } from './journal'
+import JournalLine from './JournalLine.vue'
+
+const ACTS = [
+  'cardholder', 'card', 'membership', 'photo', 'group', 'schedule', 'department', 'company', 'kind', 'own_field',
+  'register', 'batch', 'controller', 'session', 'operator', 'role', 'token',
+] as const // prettier-ignore
+
+const { filters, entries, operators, isPending, isError, hasMore, showMore, isFetchingMore } = useJournal()
+const queries = useQueryClient()
+const confirm = useConfirm()
+const toast = useToast()
+const { act, elsewhere } = useAct()
+const mayEdit = useSession().may('edit')
+
+const acts = computed(() =>
+  byName(
+    ACTS.map((value) => ({ value, word: t(`journal.acts.${value}`) })),
+    (one) => one.word,
+  ),
+)
+const since = computed({
+  get: () => filters.since ?? null,
+  set: (instant) => (filters.since = instant ?? undefined),
+})
+const until = computed({
+  get: () => filters.until ?? null,
+  set: (instant) => (filters.until = instant ?? undefined),
+})
+
+/** The one cardholder whose history this act can be taken back from. */
+const holderOf = (entry: JournalEntry) => {
+  const holders = entry.topics.filter((one) => one.kind === 'cardholder')
+  return holders.length === 1 && entry.can_be_taken_back && !entry.is_erased ? holders[0] : undefined
+}
+function takeBack(entry: JournalEntry) {
+  const holder = holderOf(entry)
+  if (!holder) return
+  confirm.require({
+    header: t('people.takeBack'),
+    message: t('journal.takeBackAsk', { what: `${wordsForAction(entry.action)}, ${holder.name}` }),
+    acceptLabel: t('people.takeBack'),
+    rejectLabel: t('common.cancel'),
+    acceptProps: { size: 'small' },
+    rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
+    accept: () => void takenBack(holder.id, entry.id),
+  })
+}
+async function takenBack(id: number, entry: number) {
+  const done = await act(async () => {
+    await unwrap(
+      client.POST('/api/cardholders/{id}/history/{entry}/back/', { params: { path: { id, entry } } }),
+    )
+    return true
+  }, t('people.takenBack'))
+  if (done) await queries.invalidateQueries()
+  else if (elsewhere.value) toast.add({ severity: 'warn', summary: elsewhere.value, life: 8000 })
+}
+</script>
+
+<template>
+  <div class="all">
+    <div class="page-head head">
+      <h1>{{ t('journal.title') }}</h1>
+      <ActivityParts />
+    </div>
+    <div class="filters" role="search" :aria-label="t('journal.title')">
+      <Select
+        v-model="filters.operator"
+        :options="operators"
+        option-label="name"
+        option-value="id"
+        size="small"
+        filter
+        show-clear
+        :placeholder="t('journal.anyOperator')"
+        :aria-label="t('journal.operator')"
+      />
+      <Select
+        v-model="filters.act"
+        :options="acts"
+        option-label="word"
+        option-value="value"
+        size="small"
+        show-clear
+        :placeholder="t('journal.anyAct')"
+        :aria-label="t('journal.act')"
+      />
+      <InstantField v-model="since" class="from" :label="t('journal.since')" :empty="t('common.day')" />
+      <InstantField v-model="until" class="from" :label="t('journal.until')" :empty="t('common.day')" />
+    </div>
+    <p v-if="isError" class="denied page">{{ t('common.failed') }}</p>
+    <p v-else-if="isPending" class="quiet page">{{ t('common.loading') }}</p>
+    <div v-else class="table">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">{{ t('journal.when') }}</th>
+            <th scope="col">{{ t('journal.who') }}</th>
+            <th scope="col">{{ t('journal.what') }}</th>
+            <th scope="col">{{ t('journal.changes') }}</th>
+            <th>
+              <span class="unseen">{{ t('people.takeBack') }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <JournalLine
+            v-for="entry in entries"
+            :key="entry.id"
+            :entry="entry"
+            :can-be-taken-back="mayEdit && !!holderOf(entry)"
+            @take-back="takeBack(entry)"
+          />
+        </tbody>
+      </table>
+      <p v-if="!entries.length" class="quiet none">{{ t('journal.empty') }}</p>
+      <Button
+        v-if="hasMore"
+        size="small"
+        severity="secondary"
+        :label="t('journal.more')"
+        :loading="isFetchingMore"
+        @click="showMore"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.all {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.head {
+  padding: 14px 20px 0;
+}
+.filters {
+  display: flex;
+  align-items: flex-end;
+  gap: 10px;
+  padding: 0 20px 10px;
+}
+.filters :deep(.p-select) {
+  width: 190px;
+}
+.table {
+  flex: 1;
+  min-height: 0;
+  padding: 0 20px 20px;
+  overflow: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  padding: 4px 10px 4px 0;
+  background: var(--p-cadrin-paper);
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--p-cadrin-quiet);
+  text-align: left;
+}
+.none {
+  padding: 10px 0;
+}
+</style>

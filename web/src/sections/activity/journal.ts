@@ -1,0 +1,51 @@
+import { useInfiniteQuery } from '@tanstack/vue-query'
+import { computed, reactive } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import type { components, operations } from '@/api/schema'
+
+export type JournalEntry = components['schemas']['JournalEntry']
+type Query = NonNullable<operations['journal_retrieve']['parameters']['query']>
+
+const PAGE = 100
+
+/** The journal by what is asked of it, a hundred acts at a time. */
+export function useJournal() {
+  const filters = reactive<Query>({})
+  const { data, isPending, isError, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
+    queryKey: ['journal', filters],
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam, signal }) =>
+      unwrap(client.GET('/api/journal/', { params: { query: { ...filters, before: pageParam } }, signal })),
+    getNextPageParam: (last) => (last.entries.length < PAGE ? undefined : last.entries.at(-1)?.id),
+  })
+  const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? [])
+  const operators = computed(() => data.value?.pages[0]?.operators ?? [])
+  return {
+    filters,
+    entries,
+    operators,
+    isPending,
+    isError,
+    hasMore: hasNextPage,
+    showMore: () => fetchNextPage(),
+    isFetchingMore: isFetchingNextPage,
+  }
+}
+
+/** Where one sees what an entry is about, if there is such a page. */
+export function placeOf(topic: JournalEntry['topics'][number]) {
+  switch (topic.kind) {
+    case 'cardholder':
+      return topic.name ? { name: 'cardholder', params: { id: topic.id } } : null
+    case 'group':
+    case 'schedule':
+      return topic.name ? { name: 'access', params: { part: `${topic.kind}s`, id: topic.id } } : null
+    case 'operator':
+      return { name: 'setup', params: { part: 'operators' }, query: { id: topic.id } }
+    case 'controller':
+      return { name: 'delivery', query: { controller: topic.id } }
+    default:
+      return null
+  }
+}

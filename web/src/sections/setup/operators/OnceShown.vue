@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { ref } from 'vue'
+
+import { t } from '@/words'
+
+/** A secret that is shown this once, to be copied. */
+const props = defineProps<{ hint: string; text: string }>()
+const isCopied = ref(false)
+async function copy() {
+  await navigator.clipboard.writeText(props.text)
+  isCopied.value = true
+}
+</script>
+
+<template>
+  <div class="once" role="status">
+    <p>{{ hint }}</p>
+    <p class="mono text">{{ text }}</p>
+    <Button
+      size="small"
+      severity="secondary"
+      :label="isCopied ? t('admin.copied') : t('admin.copy')"
+      @click="copy"
+    />
+  </div>
+</template>
+
+<style scoped>
+.once {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 6px;
+  padding: 8px 10px;
+  border-left: 3px solid var(--p-cadrin-lit);
+  background: var(--p-cadrin-amber-paper);
+}
+.text {
+  overflow-wrap: anywhere;
+  user-select: all;
+}
+</style>

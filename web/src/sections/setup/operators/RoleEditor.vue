@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import { reactive, ref, useId } from 'vue'
+
+import { client, type Permission, unwrap } from '@/api/client'
+import FieldProblem from '@/kit/FieldProblem.vue'
+import { useSave } from '@/kit/save'
+import { useSession } from '@/kit/session'
+import TextField from '@/kit/TextField.vue'
+import { t } from '@/words'
+
+import type { Role } from './queries'
+
+const PERMISSIONS: Permission[] = [
+  'see', 'enrol', 'edit', 'suspend', 'issue', 'access', 'birth_dates', 'export', 'journal', 'bench',
+  'groups', 'deliver', 'erase', 'set_up', 'operators',
+] // prettier-ignore
+const HOUSE_WIDE: Permission[] = ['groups', 'deliver', 'erase', 'set_up', 'operators']
+
+const props = defineProps<{ role: Role | undefined }>()
+const emit = defineEmits<{ done: [id: number | null] }>()
+const { act, isBusy, at, elsewhere } = useSave(ref([]))
+const session = useSession()
+const id = useId()
+
+const draft = reactive({
+  version: props.role?.version ?? 0,
+  name: props.role?.name ?? '',
+  permissions: [...(props.role?.permissions ?? (['see'] as Permission[]))],
+})
+
+async function save() {
+  const which = props.role?.id
+  const saved = await act(() =>
+    unwrap(
+      which === undefined
+        ? client.POST('/api/roles/', { body: draft })
+        : client.PUT('/api/roles/{id}/', { params: { path: { id: which } }, body: draft }),
+    ),
+  )
+  if (!saved) return
+  // it may have been one's own
+  await session.load()
+  emit('done', saved.id)
+}
+async function remove() {
+  const which = props.role?.id
+  if (which === undefined) return
+  const removed = await act(async () => {
+    await unwrap(client.DELETE('/api/roles/{id}/', { params: { path: { id: which } } }))
+    return true
+  })
+  if (removed) emit('done', null)
+}
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
+    <fieldset :aria-describedby="`${id}-problem`">
+      <legend>{{ t('admin.permissions') }}</legend>
+      <div v-for="one in PERMISSIONS" :key="one" class="check">
+        <Checkbox v-model="draft.permissions" :input-id="`${id}-${one}`" :value="one" size="small" />
+        <label :for="`${id}-${one}`">
+          {{ t(`permissions.${one}`) }}
+          <span v-if="HOUSE_WIDE.includes(one)" class="quiet wide">{{ t('admin.houseWide') }}</span>
+        </label>
+      </div>
+      <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
+    </fieldset>
+    <div class="row">
+      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
+      <Button
+        v-if="role"
+        size="small"
+        severity="danger"
+        variant="text"
+        :label="t('admin.removeRole')"
+        @click="remove"
+      />
+      <span class="denied" role="alert">{{ elsewhere }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+fieldset {
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+legend {
+  padding: 0 0 4px;
+  font-size: 12px;
+  color: var(--p-cadrin-quiet);
+}
+.check {
+  display: flex;
+  align-items: flex-start;
+  gap: 8px;
+}
+.wide {
+  display: block;
+  font-size: 12px;
+}
+</style>

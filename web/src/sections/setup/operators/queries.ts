@@ -1,0 +1,23 @@
+import { queryOptions } from '@tanstack/vue-query'
+
+import { client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+
+export type Operator = components['schemas']['OperatorRow']
+export type Role = components['schemas']['RoleRow']
+export type Token = components['schemas']['TokenRow']
+
+export const operators = queryOptions({
+  queryKey: ['setup', 'operators'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/operators/', { signal })),
+})
+
+export const roles = queryOptions({
+  queryKey: ['setup', 'roles'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/roles/', { signal })),
+})
+
+export const tokens = queryOptions({
+  queryKey: ['setup', 'tokens'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/tokens/', { signal })),
+})
