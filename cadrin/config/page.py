@@ -1,7 +1,9 @@
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseNotFound, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
+
+PROBLEM = "application/problem+json"
 
 
 @require_safe
@@ -9,3 +11,21 @@ from django.views.decorators.http import require_safe
 def page(request: HttpRequest) -> HttpResponse:
     """Serve the front end, which finds its own way from the path."""
     return render(request, "index.html")
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Answer for a path that nothing serves; under the API in the one shape of every refusal."""
+    if request.path.startswith("/api/"):
+        return _refusal(404, "request.not_found")
+    return HttpResponseNotFound()
+
+
+def no_token(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Answer a write without the token that only a page of Cadrin has."""
+    return _refusal(403, "request.no_token")
+
+
+def _refusal(status: int, code: str) -> JsonResponse:
+    problem: dict[str, object] = {"code": code, "field": None, "params": {}}
+    body = {"type": "about:blank", "title": code, "status": status, "problems": [problem]}
+    return JsonResponse(body, status=status, content_type=PROBLEM)

@@ -188,6 +188,7 @@ CONTENT_SECURITY_POLICY = {
 }
 SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"
+CSRF_FAILURE_VIEW = "cadrin.config.page.no_token"
 
 # where the stand-ins listen; without it there is no test bench
 STANDINS_URL = os.environ.get("CADRIN_STANDINS", "")

@@ -2,6 +2,7 @@ from django.urls import include, path, re_path
 
 from cadrin.config.page import page
 
+handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.photos.rest.urls")),

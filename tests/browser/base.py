@@ -112,12 +112,13 @@ class BrowserTest(StaticLiveServerTestCase):
         page.on("console", self._console)
         return page
 
-    def sign_in(self, page: Page, username: str) -> None:
+    def sign_in(self, page: Page, username: str, sections: str = "Sections", password: str = PASSWORD) -> None:
+        """Sign in; ``sections`` is what the sections are called in the operator's language."""
         page.goto("/")
         page.get_by_label("Operator").fill(username)
-        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_label("Password").fill(password)
         page.keyboard.press("Enter")
-        expect(page.get_by_role("navigation", name="Sections")).to_be_visible()
+        expect(page.get_by_role("navigation", name=sections)).to_be_visible()
 
     def _console(self, message: ConsoleMessage) -> None:
         # the browser itself calls each refused request an error; those are what some tests are about

@@ -15,6 +15,11 @@ SCREENS = {
     "/access/doors/1": "Main Gate",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",
+    "/activity/journal": "Journal",
+    "/account": "Ines Carnmore",
+    "/setup/operators?id=3": "Setup",
+    "/setup/roles": "Setup",
+    "/setup/tokens": "Setup",
     "/setup/departments": "Setup",
     "/setup/own-fields": "Setup",
     "/setup/rules": "Setup",
@@ -75,12 +80,34 @@ class EveryScreen(BrowserTest):
 
         expect(page.get_by_role("heading", name=person.display_name)).to_be_visible()
 
-    def test_an_operator_who_may_only_look_is_told_so(self) -> None:
+    def test_an_operator_who_may_only_look_reads_everything_and_changes_nothing(self) -> None:
         guard = self.a_page()
         self.sign_in(guard, "guard")
         guard.goto("/cardholders/12")
-        guard.get_by_label("Title").fill("Skipper")
-        guard.keyboard.press("Control+s")
 
-        expect(guard.get_by_text("You may not do this.")).to_be_visible()
-        self.assertEqual(Cardholder.objects.get(pk=12).title, "")
+        expect(guard.get_by_text("You may look at this, not change it.")).to_be_visible()
+        expect(guard.get_by_label("Title")).to_be_disabled()
+        expect(guard.get_by_label("Shown as")).to_be_visible()
+        expect(guard.get_by_role("button", name="Save", exact=True)).to_have_count(0)
+        expect(guard.get_by_role("button", name="Suspend card")).to_have_count(0)
+        self.assert_accessible(guard)
+
+    def test_in_german_every_screen_speaks_german(self) -> None:
+        page = self.a_page()
+        self.sign_in(page, "jorun", "Bereiche")
+        for path, heading in {
+            "/": "Schalter",
+            "/cardholders": "Karteninhaber",
+            "/cardholders/33": "Astrid Abernook",
+            "/access/groups/5": "Zutritt",
+            "/delivery": "Übertragung",
+            "/activity": "Ereignisse",
+            "/setup/departments": "Einrichtung",
+            "/account": "Jorun Falk",
+        }.items():
+            with self.subTest(path):
+                page.goto(path)
+                expect(page.get_by_role("heading", name=heading).first).to_be_visible()
+                expect(page.get_by_text("Wird geladen…")).to_have_count(0)
+                self.assertEqual(page.evaluate("document.documentElement.lang"), "de")
+                self.assert_accessible(page)

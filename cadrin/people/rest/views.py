@@ -8,12 +8,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.core.details import NumberRule
+from cadrin.core.errors import Invalid
 from cadrin.core.names import NameRule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 from cadrin.people import queries
 from cadrin.people.commands import lists, own_fields
-from cadrin.people.commands.settings import renamed_by, save_settings
+from cadrin.people.commands.settings import problems_with_settings, renamed_by, save_settings
 from cadrin.people.presence import others_at
 from cadrin.people.rest import shapes
 
@@ -143,6 +144,8 @@ class SettingsWeighed(HouseView):
     @extend_schema(request=shapes.SettingsShape, responses=shapes.SettingsEffect)
     def post(self, request: Request) -> Response:
         draft = shapes.settings_draft(self.given(shapes.SettingsShape, request))
+        if problems := problems_with_settings(draft):
+            raise Invalid(problems)
         renamed = list(renamed_by(NameRule(draft.display_rule, draft.longest_name)))
         names = queries.display_names([id_ for _, id_ in renamed[:3]])
         number = NumberRule(draft.number_prefix, draft.number_width, draft.number_start)

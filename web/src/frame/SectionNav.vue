@@ -2,10 +2,12 @@
 import { useQuery } from '@tanstack/vue-query'
 import { Activity, DoorOpen, Lamp, Send, Settings2, Users } from '@lucide/vue'
 import { computed } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { waiting } from '@/api/queries'
 import { t } from '@/words'
 
+const route = useRoute()
 const { data } = useQuery(waiting)
 
 const sections = computed(() => [
@@ -20,7 +22,12 @@ const sections = computed(() => [
 
 <template>
   <nav class="sections" :aria-label="t('sections.label')">
-    <RouterLink v-for="one in sections" :key="one.to.name" :to="one.to">
+    <RouterLink
+      v-for="one in sections"
+      :key="one.to.name"
+      :to="one.to"
+      :class="{ here: one.to.name !== 'desk' && route.path.startsWith(`/${one.to.name}`) }"
+    >
       <component :is="one.icon" :size="16" aria-hidden="true" />
       <span>{{ one.word }}</span>
       <span v-if="one.count" class="count push" :aria-label="t('sections.waits', { count: one.count })">
@@ -48,7 +55,7 @@ a {
 a:hover {
   background: var(--p-cadrin-teal-paper);
 }
-a.router-link-active:not([href='/']),
+a.here,
 a.router-link-exact-active {
   background: var(--p-cadrin-teal-paper);
   font-weight: 650;

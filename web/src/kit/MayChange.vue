@@ -1,6 +1,11 @@
 <script setup lang="ts">
+import { provide } from 'vue'
+
+import { isOnlySeen } from './only-seen'
+
 /** Fields that only some may change: others read them, and nothing in them can be pressed or typed into. */
-defineProps<{ may: boolean }>()
+const props = defineProps<{ may: boolean }>()
+provide(isOnlySeen, !props.may)
 </script>
 
 <template>
@@ -15,12 +20,19 @@ defineProps<{ may: boolean }>()
   padding: 0;
   border: 0;
 }
+.only-seen :deep(:is(input, textarea):disabled) {
+  background: transparent;
+  border-color: var(--p-cadrin-hairline);
+  color: var(--p-cadrin-ink);
+  opacity: 1;
+}
 /* choices of the component library are no form elements, which alone a fieldset shuts */
-.only-seen :deep(.p-select),
-.only-seen :deep(.p-multiselect),
-.only-seen :deep(.p-autocomplete),
-.only-seen :deep(.p-togglebutton) {
+.only-seen :deep(:has(> [role='combobox'])) {
   pointer-events: none;
-  opacity: 0.75;
+  background: transparent;
+  border-color: var(--p-cadrin-hairline);
+}
+.only-seen :deep([role='combobox'] ~ :is(svg, [aria-hidden], [data-p])) {
+  visibility: hidden;
 }
 </style>

@@ -1,7 +1,7 @@
 from typing import Any
 
 from django.conf import settings
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from cadrin.demo.loading import OPERATORS, PASSWORD, is_loaded, load_demo, write_standins
@@ -20,6 +20,8 @@ class Command(BaseCommand):
                 more += ", in German" if language == "de" else ""
                 self.stdout.write(f"  {username:7} {PASSWORD}   ({first} {last}, {role}{more})")
             return
+        if settings.HTTPS:
+            raise CommandError("The passwords of the demo are known to everybody: it does not load in production.")
         if not is_loaded():
             load_demo(timezone.now())
         if not (file := settings.VAR / "standins.json").exists():

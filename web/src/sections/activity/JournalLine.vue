@@ -12,17 +12,18 @@ import { type JournalEntry, placeOf } from './journal'
 const props = defineProps<{ entry: JournalEntry; canBeTakenBack: boolean }>()
 const emit = defineEmits<{ takeBack: [] }>()
 
-const MOST_LINES = 5
+const MOST_CHANGES = 10
 /** What it is about, without what only says how: a card of a cardholder, a batch of many. */
 const topics = computed(() => {
-  const named = props.entry.topics.filter((one) => one.name)
+  // whoever signs in, or changes their own password, is named already
+  const named = props.entry.topics.filter((one) => one.name && one.name !== props.entry.operator_name)
   const holders = named.filter((one) => one.kind === 'cardholder')
   return holders.length ? holders : named
 })
 const more = computed(() => props.entry.topic_count - props.entry.topics.length)
-const lines = computed(() => {
+const changes = computed(() => {
   const all = changesOf(props.entry)
-  return all.length > MOST_LINES ? [...all.slice(0, MOST_LINES), '…'] : all
+  return (all.length > MOST_CHANGES ? [...all.slice(0, MOST_CHANGES), '…'] : all).join('; ')
 })
 </script>
 
@@ -31,7 +32,7 @@ const lines = computed(() => {
     <td class="mono when">{{ momentWords(entry.at) }}</td>
     <td class="who">
       {{ entry.operator_name }}
-      <span class="quiet mono from">{{ entry.address || t('journal.itself') }}</span>
+      <span class="quiet from">{{ entry.address || t('journal.itself') }}</span>
     </td>
     <td class="what">
       <b>{{ wordsForAction(entry.action) }}</b>
@@ -44,7 +45,7 @@ const lines = computed(() => {
     </td>
     <td class="changes">
       <span v-if="entry.is_erased" class="quiet">{{ t('journal.erased') }}</span>
-      <span v-for="(line, place) in lines" :key="place" class="line">{{ line }}</span>
+      {{ changes }}
     </td>
     <td class="back">
       <Button
@@ -67,6 +68,7 @@ td {
   vertical-align: top;
 }
 .when {
+  width: 150px;
   white-space: nowrap;
 }
 .who {
@@ -86,9 +88,6 @@ td {
 .changes {
   font-size: 13px;
   overflow-wrap: anywhere;
-}
-.line {
-  display: block;
 }
 .back {
   text-align: right;

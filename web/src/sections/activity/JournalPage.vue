@@ -86,6 +86,7 @@ async function takenBack(id: number, entry: number) {
         option-label="name"
         option-value="id"
         size="small"
+        class="choice"
         filter
         show-clear
         :placeholder="t('journal.anyOperator')"
@@ -97,12 +98,13 @@ async function takenBack(id: number, entry: number) {
         option-label="word"
         option-value="value"
         size="small"
+        class="choice"
         show-clear
         :placeholder="t('journal.anyAct')"
         :aria-label="t('journal.act')"
       />
-      <InstantField v-model="since" class="from" :label="t('journal.since')" :empty="t('common.day')" />
-      <InstantField v-model="until" class="from" :label="t('journal.until')" :empty="t('common.day')" />
+      <InstantField v-model="since" class="from" :label="t('journal.since')" :empty="t('journal.anyDay')" />
+      <InstantField v-model="until" class="from" :label="t('journal.until')" :empty="t('journal.anyDay')" />
     </div>
     <p v-if="isError" class="denied page">{{ t('common.failed') }}</p>
     <p v-else-if="isPending" class="quiet page">{{ t('common.loading') }}</p>
@@ -157,7 +159,7 @@ async function takenBack(id: number, entry: number) {
   gap: 10px;
   padding: 0 20px 10px;
 }
-.filters :deep(.p-select) {
+.choice {
   width: 190px;
 }
 .table {

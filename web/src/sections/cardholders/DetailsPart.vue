@@ -3,12 +3,13 @@ import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
-import { computed, ref, useId } from 'vue'
+import { computed, inject, ref, useId } from 'vue'
 
 import type { FileDraft, House, Problem } from '@/api/client'
 import DayField from '@/kit/DayField.vue'
 import Field from '@/kit/Field.vue'
 import { letGo } from '@/kit/let-go'
+import { isOnlySeen } from '@/kit/only-seen'
 import { useSession } from '@/kit/session'
 import { localeTag, t } from '@/words'
 
@@ -31,7 +32,7 @@ const languages = computed(() => {
 const extendedId = useId()
 
 const MORE = ['display_override', 'language', 'born_on', 'extended_time'] as const
-const isUnfolded = ref(false)
+const isUnfolded = ref(inject(isOnlySeen, false))
 /** Folded away until wanted; never when there is something in it, or something wrong with it. */
 const isMoreShown = computed(
   () =>

@@ -40,6 +40,7 @@ const { data: effect } = useQuery({
   queryKey: ['setup', 'rules', 'weighed', settled],
   queryFn: ({ signal }) =>
     unwrap(client.POST('/api/weigh/register/', { body: JSON.parse(settled.value) as Rules, signal })),
+  enabled: props.mayChange,
   placeholderData: keepPreviousData,
   retry: false,
 })

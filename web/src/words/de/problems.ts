@@ -49,6 +49,8 @@ export const problems = {
   'operator.not_signed_in': 'Sie sind nicht angemeldet.',
   'operator.wrong_password': 'Dieser Bediener und dieses Passwort passen nicht zusammen.',
   'request.too_many': 'Zu viele Versuche. Warten Sie eine Minute.',
+  'request.no_token': 'Diese Seite ist zu alt. Laden Sie sie neu; Ihre Eingaben bleiben.',
+  'request.not_found': 'Das gibt es nicht.',
   'request.failed': 'Cadrin konnte das nicht tun. Nichts wurde geändert.',
   'request.not_readable': 'Cadrin konnte das nicht lesen. Nichts wurde geändert.',
   'bench.not_there': 'Keine Simulatoren laufen.',

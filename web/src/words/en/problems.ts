@@ -49,6 +49,8 @@ export const problems = {
   'operator.not_signed_in': 'You are not signed in.',
   'operator.wrong_password': 'This operator and password do not fit together.',
   'request.too_many': 'Too many tries. Wait a minute.',
+  'request.no_token': 'This page is too old. Load it again; what you typed is kept.',
+  'request.not_found': 'This is not there.',
   'request.failed': 'Cadrin could not do this. Nothing was changed.',
   'request.not_readable': 'Cadrin could not read this. Nothing was changed.',
   'bench.not_there': 'No stand-ins are running.',

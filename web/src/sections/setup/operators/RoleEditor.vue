@@ -12,11 +12,14 @@ import { t } from '@/words'
 
 import type { Role } from './queries'
 
-const PERMISSIONS: Permission[] = [
-  'see', 'enrol', 'edit', 'suspend', 'issue', 'access', 'birth_dates', 'export', 'journal', 'bench',
-  'groups', 'deliver', 'erase', 'set_up', 'operators',
-] // prettier-ignore
-const HOUSE_WIDE: Permission[] = ['groups', 'deliver', 'erase', 'set_up', 'operators']
+/** What can be kept to a part of the house, and what reaches over all of it. */
+const GROUPS: { legend: 'permissions' | 'houseWide'; of: Permission[] }[] = [
+  {
+    legend: 'permissions',
+    of: ['see', 'enrol', 'edit', 'suspend', 'issue', 'access', 'birth_dates', 'export', 'journal', 'bench'],
+  },
+  { legend: 'houseWide', of: ['groups', 'deliver', 'erase', 'set_up', 'operators'] },
+]
 
 const props = defineProps<{ role: Role | undefined }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
@@ -58,17 +61,21 @@ async function remove() {
 <template>
   <form class="editor" @submit.prevent="save">
     <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
-    <fieldset :aria-describedby="`${id}-problem`">
-      <legend>{{ t('admin.permissions') }}</legend>
-      <div v-for="one in PERMISSIONS" :key="one" class="check">
-        <Checkbox v-model="draft.permissions" :input-id="`${id}-${one}`" :value="one" size="small" />
-        <label :for="`${id}-${one}`">
-          {{ t(`permissions.${one}`) }}
-          <span v-if="HOUSE_WIDE.includes(one)" class="quiet wide">{{ t('admin.houseWide') }}</span>
-        </label>
+    <fieldset v-for="group in GROUPS" :key="group.legend" :aria-describedby="`${id}-problem`">
+      <legend>{{ t(`admin.${group.legend}`) }}</legend>
+      <div v-for="one in group.of" :key="one" class="check">
+        <Checkbox
+          v-model="draft.permissions"
+          class="box"
+          :input-id="`${id}-${one}`"
+          :value="one"
+          size="small"
+        />
+        <label :for="`${id}-${one}`">{{ t(`permissions.${one}`) }}</label>
       </div>
-      <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
+      <p v-if="group.legend === 'houseWide'" class="quiet hint">{{ t('admin.houseWideHint') }}</p>
     </fieldset>
+    <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
     <div class="row">
       <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
       <Button
@@ -108,8 +115,10 @@ legend {
   align-items: flex-start;
   gap: 8px;
 }
-.wide {
-  display: block;
+.box {
+  margin-top: 3px;
+}
+.hint {
   font-size: 12px;
 }
 </style>
