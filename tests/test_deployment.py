@@ -30,7 +30,8 @@ class Production(TestCase):
             asked = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
             found = subprocess.run(asked, cwd=settings.ROOT, env=environment, capture_output=True, text=True)
 
-        self.assertEqual((found.returncode, found.stdout), (0, "System check identified no issues (0 silenced).\n"))
+        told = found.stdout + found.stderr
+        self.assertEqual((found.returncode, told), (0, "System check identified no issues (0 silenced).\n"))
 
     def test_begins_with_nobody_who_could_come_in(self) -> None:
         self.assertFalse(Operator.objects.exists())

@@ -3,17 +3,19 @@
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Q
 
 from cadrin.accounts.commands.one_time import codes_left, has_codes
+from cadrin.operators.actor import Actor
 from cadrin.operators.models import ApiToken, Operator, Role
 from cadrin.operators.permissions import known
 from cadrin.outbox.rows import Rows
 
 
-def operators() -> Rows:
-    """Give every operator, whoever may come in first, by name."""
-    found = Operator.objects.order_by("-is_active", "last_name", "first_name", "username")
+def operators(actor: Actor) -> Rows:
+    """Give every operator, whoever may come in first, by name; whoever is kept to a part sees none but themselves."""
+    seen = Q() if actor.scope.is_whole else Q(pk=actor.operator_id or 0)
+    found = Operator.objects.filter(seen).order_by("-is_active", "last_name", "first_name", "username")
     with_codes = set(Operator.objects.filter(one_time_secret__confirmed_at__isnull=False).values_list("id", flat=True))
     return [
         {
@@ -53,8 +55,13 @@ def roles() -> Rows:
     ]
 
 
-def tokens(at: datetime) -> Rows:
-    """Give every token, those that still count first, the newest first. Nothing of their keys is known."""
+def tokens(actor: Actor, at: datetime) -> Rows:
+    """Give every token, those that still count first, the newest first. Nothing of their keys is known.
+
+    Whoever is kept to a part of the house sees none.
+    """
+    if not actor.scope.is_whole:
+        return []
     found = ApiToken.objects.select_related("role").order_by("-id")
     rows = [
         {

@@ -45,6 +45,8 @@ def problems_with_role(draft: RoleDraft, role_id: int | None) -> tuple[Problem, 
         problems.append(Problem("listed.taken", "name", {"name": name}))
     if draft.permissions and Permission.SEE not in draft.permissions:
         problems.append(Problem("role.must_see", "permissions"))
+    if Permission.OPERATORS in draft.permissions and Permission.JOURNAL not in draft.permissions:
+        problems.append(Problem("role.must_read", "permissions"))
     return tuple(problems)
 
 

@@ -13,15 +13,15 @@ from cadrin.accounts.rest import shapes
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 
-OPERATORS = Permission.OPERATORS
+JOURNAL, OPERATORS = Permission.JOURNAL, Permission.OPERATORS
 
 
 class Operators(HouseView):
-    needs: ClassVar = {"GET": OPERATORS, "POST": OPERATORS}
+    needs: ClassVar = {"GET": JOURNAL, "POST": OPERATORS}
 
     @extend_schema(responses=shapes.OperatorRow(many=True))
     def get(self, request: Request) -> Response:
-        return Response(shapes.OperatorRow(queries.operators(), many=True).data)
+        return Response(shapes.OperatorRow(queries.operators(self.actor()), many=True).data)
 
     @extend_schema(request=shapes.OperatorShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
@@ -73,7 +73,7 @@ class OperatorCodes(HouseView):
 
 
 class Roles(HouseView):
-    needs: ClassVar = {"GET": OPERATORS, "POST": OPERATORS}
+    needs: ClassVar = {"GET": JOURNAL, "POST": OPERATORS}
 
     @extend_schema(responses=shapes.RoleRow(many=True))
     def get(self, request: Request) -> Response:
@@ -102,11 +102,11 @@ class OneRole(HouseView):
 class Tokens(HouseView):
     """Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere else."""
 
-    needs: ClassVar = {"GET": OPERATORS, "POST": OPERATORS}
+    needs: ClassVar = {"GET": JOURNAL, "POST": OPERATORS}
 
     @extend_schema(responses=shapes.TokenRow(many=True))
     def get(self, request: Request) -> Response:
-        return Response(shapes.TokenRow(queries.tokens(timezone.now()), many=True).data)
+        return Response(shapes.TokenRow(queries.tokens(self.actor(), timezone.now()), many=True).data)
 
     @extend_schema(request=shapes.TokenShape, responses={201: shapes.NewToken})
     def post(self, request: Request) -> Response:

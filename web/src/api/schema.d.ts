@@ -885,7 +885,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Needs the permission `operators`. */
+        /** @description Needs the permission `journal`. */
         get: operations["operators_list"];
         put?: never;
         /** @description Needs the permission `operators`. */
@@ -1146,7 +1146,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Needs the permission `operators`. */
+        /** @description Needs the permission `journal`. */
         get: operations["roles_list"];
         put?: never;
         /** @description Needs the permission `operators`. */
@@ -1240,7 +1240,7 @@ export interface paths {
         /**
          * @description Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere else.
          *
-         *     Needs the permission `operators`.
+         *     Needs the permission `journal`.
          */
         get: operations["tokens_list"];
         put?: never;

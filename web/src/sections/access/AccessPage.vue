@@ -7,7 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { groups, house, schedules } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
-import { t } from '@/words'
+import { byName, t } from '@/words'
 
 import DoorPanel from './DoorPanel.vue'
 import GroupEditor from './GroupEditor.vue'
@@ -31,14 +31,14 @@ const door = computed(() => choices.value?.doors.find((one) => one.id === Number
 
 const items = computed(() => {
   if (part.value === 'groups')
-    return (allGroups.value ?? []).map((one) => ({
+    return byName(allGroups.value ?? [], (one) => one.name).map((one) => ({
       id: one.id,
       name: one.name,
       about: `${t('access.doorsOf', new Set(one.grants.map((grant) => grant.door)).size)}, ${t('access.members', one.member_count)}`,
       lit: null,
     }))
   if (part.value === 'schedules')
-    return (allSchedules.value ?? []).map((one) => ({
+    return byName(allSchedules.value ?? [], (one) => one.name).map((one) => ({
       id: one.id,
       name: one.name,
       about: t('access.usedBy', one.group_count),

@@ -5,6 +5,7 @@ import Select from 'primevue/select'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
 import { computed } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
@@ -21,7 +22,11 @@ const ACTS = [
   'register', 'batch', 'controller', 'session', 'operator', 'role', 'token',
 ] as const // prettier-ignore
 
-const { filters, entries, operators, isPending, isError, hasMore, showMore, isFetchingMore } = useJournal()
+const route = useRoute()
+const about = computed(() => Number(route.query.cardholder) || undefined)
+const { filters, entries, operators, isPending, isError, hasMore, showMore, isFetchingMore } = useJournal(
+  () => about.value,
+)
 const queries = useQueryClient()
 const confirm = useConfirm()
 const toast = useToast()
@@ -43,6 +48,17 @@ const until = computed({
   set: (instant) => (filters.until = instant ?? undefined),
 })
 
+/** The person all of it is about, when only that was asked for. */
+const aboutName = computed(
+  () =>
+    entries.value
+      .flatMap((one) => one.topics)
+      .find((one) => one.kind === 'cardholder' && one.id === about.value)?.name ?? '',
+)
+
+/** The act on many that this entry began. */
+const batchOf = (entry: JournalEntry) =>
+  entry.action === 'batch.begun' ? entry.topics.find((one) => one.kind === 'batch') : undefined
 /** The one cardholder whose history this act can be taken back from. */
 const holderOf = (entry: JournalEntry) => {
   const holders = entry.topics.filter((one) => one.kind === 'cardholder')
@@ -50,22 +66,28 @@ const holderOf = (entry: JournalEntry) => {
 }
 function takeBack(entry: JournalEntry) {
   const holder = holderOf(entry)
-  if (!holder) return
+  const batch = batchOf(entry)
+  const what = holder ? `${wordsForAction(entry.action)}, ${holder.name}` : wordsForAction(entry.action)
   confirm.require({
     header: t('people.takeBack'),
-    message: t('journal.takeBackAsk', { what: `${wordsForAction(entry.action)}, ${holder.name}` }),
+    message: t('journal.takeBackAsk', { what }),
     acceptLabel: t('people.takeBack'),
     rejectLabel: t('common.cancel'),
     acceptProps: { size: 'small' },
     rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
-    accept: () => void takenBack(holder.id, entry.id),
+    accept: () => {
+      if (holder) void takenBack(() => ofOne(holder.id, entry.id))
+      else if (batch) void takenBack(() => ofMany(batch.id))
+    },
   })
 }
-async function takenBack(id: number, entry: number) {
+const ofOne = (id: number, entry: number) =>
+  unwrap(client.POST('/api/cardholders/{id}/history/{entry}/back/', { params: { path: { id, entry } } }))
+const ofMany = (id: number) => unwrap(client.POST('/api/batches/{id}/back/', { params: { path: { id } } }))
+
+async function takenBack(asked: () => Promise<unknown>) {
   const done = await act(async () => {
-    await unwrap(
-      client.POST('/api/cardholders/{id}/history/{entry}/back/', { params: { path: { id, entry } } }),
-    )
+    await asked()
     return true
   }, t('people.takenBack'))
   if (done) await queries.invalidateQueries()
@@ -78,6 +100,10 @@ async function takenBack(id: number, entry: number) {
     <div class="page-head head">
       <h1>{{ t('journal.title') }}</h1>
       <ActivityParts />
+      <p v-if="about" class="push">
+        {{ t('journal.about', { name: aboutName }) }}
+        <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
+      </p>
     </div>
     <div class="filters" role="search" :aria-label="t('journal.title')">
       <Select
@@ -126,7 +152,7 @@ async function takenBack(id: number, entry: number) {
             v-for="entry in entries"
             :key="entry.id"
             :entry="entry"
-            :can-be-taken-back="mayEdit && !!holderOf(entry)"
+            :can-be-taken-back="mayEdit && !!(holderOf(entry) ?? batchOf(entry))"
             @take-back="takeBack(entry)"
           />
         </tbody>

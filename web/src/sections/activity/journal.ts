@@ -1,5 +1,5 @@
 import { useInfiniteQuery } from '@tanstack/vue-query'
-import { computed, reactive } from 'vue'
+import { computed, reactive, watchEffect } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components, operations } from '@/api/schema'
@@ -10,8 +10,9 @@ type Query = NonNullable<operations['journal_retrieve']['parameters']['query']>
 const PAGE = 100
 
 /** The journal by what is asked of it, a hundred acts at a time. */
-export function useJournal() {
+export function useJournal(cardholder: () => number | undefined) {
   const filters = reactive<Query>({})
+  watchEffect(() => (filters.cardholder = cardholder()))
   const { data, isPending, isError, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ['journal', filters],
     initialPageParam: undefined as number | undefined,

@@ -20,7 +20,9 @@ const props = defineProps<{
 const emit = defineEmits<{ changed: [] }>()
 const queries = useQueryClient()
 const toast = useToast()
-const mayEdit = useSession().may('edit')
+const session = useSession()
+const mayEdit = session.may('edit')
+const mayReadJournal = session.may('journal')
 const { data, isError } = useQuery(history(() => props.id))
 const FEW = 6
 const few = (changes: string[]) => (changes.length > FEW ? [...changes.slice(0, FEW), '…'] : changes)
@@ -62,7 +64,12 @@ async function takeBack(entry: HistoryEntry) {
           </li>
         </ul>
       </template>
-      <h3>{{ t('file.acts') }}</h3>
+      <h3>
+        {{ t('file.acts') }}
+        <RouterLink v-if="mayReadJournal" :to="{ name: 'journal', query: { cardholder: id } }">
+          {{ t('journal.inJournal') }}
+        </RouterLink>
+      </h3>
       <ol>
         <li v-for="entry in data.acts" :key="entry.id" class="act">
           <span class="quiet when">{{ whenWords(entry.at) }}</span>

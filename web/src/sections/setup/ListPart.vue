@@ -3,13 +3,13 @@ import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import { useSave } from '@/kit/save'
-import { t } from '@/words'
+import { byName, t } from '@/words'
 
 import { listed } from './queries'
 
@@ -18,6 +18,7 @@ const props = defineProps<{ which: 'companies' | 'kinds'; mayChange: boolean }>(
 type Listed = components['schemas']['Listed']
 
 const { data, isError } = useQuery(listed(props.which))
+const rows = computed(() => byName(data.value ?? [], (one) => one.name))
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const edited = ref<number | 'new' | null>(null)
@@ -109,7 +110,7 @@ async function save() {
         </form>
         <p class="denied">{{ elsewhere }}</p>
       </li>
-      <li v-for="one in data" :key="one.id" class="line">
+      <li v-for="one in rows" :key="one.id" class="line">
         <span class="one-line name" :class="{ quiet: one.is_retired }">{{ one.name }}</span>
         <span v-if="which === 'companies'" class="mono quiet short">{{ one.short_name }}</span>
         <span class="quiet people">{{ t('access.members', one.people) }}</span>

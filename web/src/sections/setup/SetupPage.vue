@@ -21,7 +21,7 @@ const route = useRoute()
 const part = computed(() => (route.params.part as Part) || 'departments')
 const session = useSession()
 const mayChange = session.may('set_up')
-const parts: readonly Part[] = session.may('operators') ? [...PARTS, ...ADMINISTRATORS_PARTS] : PARTS
+const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRATORS_PARTS] : PARTS
 </script>
 
 <template>

@@ -126,7 +126,7 @@ export const permissions = {
   birth_dates: 'Geburtsdaten sehen',
   export: 'Karteninhaber in Dateien exportieren',
   erase: 'Karteninhaber endgültig löschen',
-  journal: 'Das Journal lesen',
+  journal: 'Das Journal lesen, und wer was darf',
   set_up: 'Abteilungen, Firmen, eigene Felder und die Regeln des Registers einrichten',
   operators: 'Bediener, Rollen und Token verwalten',
 }
@@ -149,6 +149,7 @@ export const accountProblems = {
   'secret.cannot_be_read': 'Ein Geheimnis ist nicht mehr lesbar: sein Schlüssel fehlt.',
   'role.not_found': 'Diese Rolle gibt es nicht mehr.',
   'role.must_see': 'Wer etwas darf, muss es auch sehen.',
+  'role.must_read': 'Wer Bediener verwaltet, muss lesen können, wer was darf.',
   'role.in_use': '{count} Bediener oder Token haben diese Rolle. Geben Sie ihnen zuerst eine andere.',
   'token.not_found': 'Dieses Token gibt es nicht mehr.',
   'token.expiry_past': 'Das muss in der Zukunft liegen.',
@@ -199,6 +200,9 @@ export const journal = {
   itself: 'Cadrin selbst',
   erased: 'Was hier stand, wurde gelöscht.',
   more: 'Frühere Handlungen zeigen',
+  about: 'Über {name}',
+  aboutEverybody: 'Über alle',
+  inJournal: 'Im Journal',
   empty: 'So etwas wurde nicht getan.',
   takeBackAsk: 'Dies zurücknehmen: {what}?',
   acts: {

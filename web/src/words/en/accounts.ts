@@ -127,7 +127,7 @@ export const permissions = {
   birth_dates: 'See dates of birth',
   export: 'Export cardholders to files',
   erase: 'Erase cardholders for good',
-  journal: 'Read the journal',
+  journal: 'Read the journal, and who may do what',
   set_up: 'Set up departments, companies, own fields and the rules of the register',
   operators: 'See to operators, roles and tokens',
 }
@@ -150,6 +150,7 @@ export const accountProblems = {
   'secret.cannot_be_read': 'A secret cannot be read any more: its key is gone.',
   'role.not_found': 'This role is no longer there.',
   'role.must_see': 'Whoever may do something must see it too.',
+  'role.must_read': 'Whoever sees to operators must read who may do what.',
   'role.in_use': '{count} operators or tokens have this role. Give them another first.',
   'token.not_found': 'This token is no longer there.',
   'token.expiry_past': 'This must lie in the future.',
@@ -200,6 +201,9 @@ export const journal = {
   itself: 'Cadrin itself',
   erased: 'What it said was erased.',
   more: 'Show earlier acts',
+  about: 'About {name}',
+  aboutEverybody: 'About everybody',
+  inJournal: 'In the journal',
   empty: 'Nothing like this was done.',
   takeBackAsk: 'Take this back: {what}?',
   acts: {

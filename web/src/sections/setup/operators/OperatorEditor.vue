@@ -6,7 +6,9 @@ import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import Field from '@/kit/Field.vue'
+import MayChange from '@/kit/MayChange.vue'
 import { useSave } from '@/kit/save'
+import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { LANGUAGES, t, wordsForRole } from '@/words'
 
@@ -17,6 +19,7 @@ import ScopeFields from './ScopeFields.vue'
 
 const props = defineProps<{ operator: Operator | undefined; roles: Role[] }>()
 const emit = defineEmits<{ done: [id: number] }>()
+const mayChange = useSession().may('operators')
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const draft = reactive({
@@ -51,43 +54,50 @@ async function save() {
   <div>
     <form class="editor" @submit.prevent="save">
       <h2>{{ operator ? `${operator.first_name} ${operator.last_name}` : t('admin.newOperator') }}</h2>
-      <div class="pair">
-        <TextField v-model="draft.first_name" :label="t('admin.first_name')" :problems="at('first_name')" />
-        <TextField v-model="draft.last_name" :label="t('admin.last_name')" :problems="at('last_name')" />
-        <TextField v-model="draft.username" is-mono :label="t('admin.username')" :problems="at('username')" />
-        <TextField v-model="draft.email" type="email" :label="t('admin.email')" :problems="at('email')" />
-        <Field v-slot="{ labelId, invalid }" :label="t('admin.role')" :problems="at('role')">
-          <Select
-            v-model="draft.role"
-            :options="roleChoices"
-            option-label="name"
-            option-value="id"
-            size="small"
-            :invalid="invalid"
-            :aria-labelledby="labelId"
+      <MayChange :may="mayChange">
+        <div class="pair">
+          <TextField v-model="draft.first_name" :label="t('admin.first_name')" :problems="at('first_name')" />
+          <TextField v-model="draft.last_name" :label="t('admin.last_name')" :problems="at('last_name')" />
+          <TextField
+            v-model="draft.username"
+            is-mono
+            :label="t('admin.username')"
+            :problems="at('username')"
           />
+          <TextField v-model="draft.email" type="email" :label="t('admin.email')" :problems="at('email')" />
+          <Field v-slot="{ labelId, invalid }" :label="t('admin.role')" :problems="at('role')">
+            <Select
+              v-model="draft.role"
+              :options="roleChoices"
+              option-label="name"
+              option-value="id"
+              size="small"
+              :invalid="invalid"
+              :aria-labelledby="labelId"
+            />
+          </Field>
+          <Field v-slot="{ labelId }" :label="t('admin.language')" :problems="at('language')">
+            <Select
+              v-model="draft.language"
+              :options="languages"
+              option-label="word"
+              option-value="value"
+              size="small"
+              :aria-labelledby="labelId"
+            />
+          </Field>
+        </div>
+        <ScopeFields v-model="scope" :at="at" />
+        <Field v-if="operator" v-slot="{ labelId }" :label="t('admin.isActive')" :problems="at('is_active')">
+          <ToggleSwitch v-model="draft.is_active" :aria-labelledby="labelId" />
         </Field>
-        <Field v-slot="{ labelId }" :label="t('admin.language')" :problems="at('language')">
-          <Select
-            v-model="draft.language"
-            :options="languages"
-            option-label="word"
-            option-value="value"
-            size="small"
-            :aria-labelledby="labelId"
-          />
-        </Field>
-      </div>
-      <ScopeFields v-model="scope" :at="at" />
-      <Field v-if="operator" v-slot="{ labelId }" :label="t('admin.isActive')" :problems="at('is_active')">
-        <ToggleSwitch v-model="draft.is_active" :aria-labelledby="labelId" />
-      </Field>
-      <div class="row">
+      </MayChange>
+      <div v-if="mayChange" class="row">
         <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
         <span class="denied" role="alert">{{ elsewhere }}</span>
       </div>
     </form>
-    <OperatorAccess v-if="operator" :operator="operator" />
+    <OperatorAccess v-if="operator && mayChange" :operator="operator" />
   </div>
 </template>
 

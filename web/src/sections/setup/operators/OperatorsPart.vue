@@ -4,6 +4,7 @@ import { Plus } from '@lucide/vue'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import { useSession } from '@/kit/session'
 import { byName, t, wordsForRole } from '@/words'
 
 import ChoiceList from './ChoiceList.vue'
@@ -13,6 +14,7 @@ import { operators, roles } from './queries'
 /** Who works here: the list, and one of them to edit. */
 const route = useRoute()
 const router = useRouter()
+const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(operators)
 const { data: allRoles } = useQuery(roles)
 
@@ -39,7 +41,7 @@ const rows = computed(() =>
     <div>
       <h2>{{ t('setup.parts.operators') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
-      <button type="button" class="new" @click="choose('new')">
+      <button v-if="mayChange" type="button" class="new" @click="choose('new')">
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newOperator') }}
       </button>
       <ChoiceList :rows="rows" :chosen="chosen" @choose="choose" />

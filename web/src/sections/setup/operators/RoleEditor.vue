@@ -5,6 +5,7 @@ import { reactive, ref, useId } from 'vue'
 
 import { client, type Permission, unwrap } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
+import MayChange from '@/kit/MayChange.vue'
 import { useSave } from '@/kit/save'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
@@ -25,6 +26,7 @@ const props = defineProps<{ role: Role | undefined }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 const session = useSession()
+const mayChange = session.may('operators')
 const id = useId()
 
 const draft = reactive({
@@ -60,23 +62,25 @@ async function remove() {
 
 <template>
   <form class="editor" @submit.prevent="save">
-    <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
-    <fieldset v-for="group in GROUPS" :key="group.legend" :aria-describedby="`${id}-problem`">
-      <legend>{{ t(`admin.${group.legend}`) }}</legend>
-      <div v-for="one in group.of" :key="one" class="check">
-        <Checkbox
-          v-model="draft.permissions"
-          class="box"
-          :input-id="`${id}-${one}`"
-          :value="one"
-          size="small"
-        />
-        <label :for="`${id}-${one}`">{{ t(`permissions.${one}`) }}</label>
-      </div>
-      <p v-if="group.legend === 'houseWide'" class="quiet hint">{{ t('admin.houseWideHint') }}</p>
-    </fieldset>
-    <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
-    <div class="row">
+    <MayChange :may="mayChange">
+      <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
+      <fieldset v-for="group in GROUPS" :key="group.legend" :aria-describedby="`${id}-problem`">
+        <legend>{{ t(`admin.${group.legend}`) }}</legend>
+        <div v-for="one in group.of" :key="one" class="check">
+          <Checkbox
+            v-model="draft.permissions"
+            class="box"
+            :input-id="`${id}-${one}`"
+            :value="one"
+            size="small"
+          />
+          <label :for="`${id}-${one}`">{{ t(`permissions.${one}`) }}</label>
+        </div>
+        <p v-if="group.legend === 'houseWide'" class="quiet hint">{{ t('admin.houseWideHint') }}</p>
+      </fieldset>
+      <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
+    </MayChange>
+    <div v-if="mayChange" class="row">
       <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
       <Button
         v-if="role"

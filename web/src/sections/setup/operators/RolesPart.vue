@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import { computed, ref } from 'vue'
 
+import { useSession } from '@/kit/session'
 import { t, wordsForRole } from '@/words'
 
 import ChoiceList from './ChoiceList.vue'
@@ -10,6 +11,7 @@ import { roles } from './queries'
 import RoleEditor from './RoleEditor.vue'
 
 /** What each kind of operator may do: the list, and one of them to edit. */
+const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(roles)
 const chosen = ref<number | 'new' | null>(null)
 const role = computed(() => data.value?.find((one) => one.id === chosen.value))
@@ -29,7 +31,7 @@ const rows = computed(() =>
     <div>
       <h2>{{ t('setup.parts.roles') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
-      <button type="button" class="new" @click="chosen = 'new'">
+      <button v-if="mayChange" type="button" class="new" @click="chosen = 'new'">
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newRole') }}
       </button>
       <ChoiceList :rows="rows" :chosen="chosen" @choose="chosen = $event" />

@@ -8,6 +8,7 @@ import { ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import { dayWords, whenWords } from '@/kit/clock'
+import { useSession } from '@/kit/session'
 import { t, wordsForRole } from '@/words'
 
 import { roles, type Token, tokens } from './queries'
@@ -16,6 +17,7 @@ import TokenEditor from './TokenEditor.vue'
 /** Keys for scripts: those that count, those that are over, and a new one. */
 const queries = useQueryClient()
 const confirm = useConfirm()
+const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(tokens)
 const { data: allRoles } = useQuery(roles)
 const { act, elsewhere } = useAct()
@@ -50,7 +52,7 @@ async function withdraw(id: number) {
     <div class="list">
       <h2>{{ t('setup.parts.tokens') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
-      <button type="button" class="new" @click="isMaking = true">
+      <button v-if="mayChange" type="button" class="new" @click="isMaking = true">
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newToken') }}
       </button>
       <p v-if="data && !data.length" class="quiet">{{ t('admin.noTokens') }}</p>
@@ -64,7 +66,7 @@ async function withdraw(id: number) {
             </span>
           </span>
           <Button
-            v-if="one.is_in_force"
+            v-if="mayChange && one.is_in_force"
             size="small"
             severity="secondary"
             variant="text"
