@@ -26,7 +26,8 @@ class Production(TestCase):
         assert block is not None
         given = dict(line.split("=", 1) for line in block[1].split())
         with TemporaryDirectory() as folder:
-            environment = {**os.environ, **given, "CADRIN_VAR": folder}
+            # nothing of the tests' own environment, which production has not
+            environment = {"PATH": os.environ["PATH"], **given, "CADRIN_VAR": folder}
             asked = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
             found = subprocess.run(asked, cwd=settings.ROOT, env=environment, capture_output=True, text=True)
 
