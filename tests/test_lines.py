@@ -101,7 +101,7 @@ class OneLine(TestCase):
         self.assertFalse(self.rounds())
         told = controllers(ANYBODY)[0]
         self.assertIsNotNone(told["failed_at"])
-        self.assertEqual(told["failure"], "it answered with status 503")
+        self.assertEqual(told["failure"], "status:503")
         self.assertGreater(told["counts"]["waiting"], 0)
 
         self.standins.switch(self.house.north.pk, is_on=True)

@@ -45,7 +45,7 @@ def url_of(address: str) -> str:
     if kind != "standin":
         return address
     if not settings.STANDINS_URL:
-        raise NoAnswer("no stand-ins are running")
+        raise NoAnswer("no_standins")
     return f"{settings.STANDINS_URL}/controllers/{number}"
 
 
@@ -102,13 +102,13 @@ class Wire:
             response.raise_for_status()
             return read(response.json())
         except httpx.TimeoutException as error:
-            raise NoAnswer(f"no answer within {TIMEOUT_SECONDS:.0f} s") from error
+            raise NoAnswer(f"too_slow:{TIMEOUT_SECONDS:.0f}") from error
         except httpx.HTTPStatusError as error:
-            raise NoAnswer(f"it answered with status {error.response.status_code}") from error
+            raise NoAnswer(f"status:{error.response.status_code}") from error
         except httpx.HTTPError as error:
-            raise NoAnswer("no connection") from error
+            raise NoAnswer("no_connection") from error
         except (ValueError, KeyError, TypeError, AttributeError) as error:
-            raise NoAnswer("what it answered cannot be read") from error
+            raise NoAnswer("not_readable") from error
 
 
 def _answer(body: dict[str, Any]) -> Answer:

@@ -31,7 +31,7 @@ class OperatorsAtWork(BrowserTest):
         expect(line).to_contain_text(enrolled.display_name)
         expect(line).to_contain_text("127.0.0.1")
         suspending = story.filter(has_text="Kester Norquay").filter(has_text="Card changed")
-        expect(suspending).to_contain_text("status: issued → suspended")
+        expect(suspending).to_contain_text("status: Issued → Suspended")
         expect(suspending).to_contain_text(suspended.display_name)
         expect(auditor.get_by_role("button", name="Take back")).to_have_count(0)
 

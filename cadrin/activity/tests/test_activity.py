@@ -114,7 +114,7 @@ class ReadingActivity(WithEvents, TestCase):
         north, south = self.house.north.pk, self.house.south.pk
         self.assertEqual(deliveries_in_trouble(ANYBODY).total, 0)
 
-        Link.objects.create(controller_id=north, failed_at=NOON, failure="no connection")
+        Link.objects.create(controller_id=north, failed_at=NOON, failure="no_connection")
         Link.objects.create(controller_id=south, clock_off_seconds=90)
         refused = {"wanted": "a", "state": DeliveryState.REFUSED, "changed_at": NOON}
         Record.objects.create(controller_id=south, kind="cardholder", subject_id=1, **refused)

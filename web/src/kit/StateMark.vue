@@ -32,6 +32,13 @@ defineProps<{ shape: Shape; word: string; isWordHidden?: boolean }>()
   white-space: nowrap;
   color: var(--p-cadrin-ink);
 }
+svg {
+  flex: none;
+}
+.word {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
 .fill {
   fill: currentcolor;
 }

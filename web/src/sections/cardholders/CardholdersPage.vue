@@ -209,7 +209,13 @@ function scrolled(event: Event) {
           <template #body="{ data: row }: { data: CardholderRow }">
             <template v-if="column.key === 'readiness'">
               <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
-              <StateMark v-else shape="ring" :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')" />
+              <StateMark
+                v-else
+                class="gaps"
+                shape="ring"
+                :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
+                :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
+              />
             </template>
             <span
               v-else
@@ -303,5 +309,8 @@ kbd {
 .end {
   padding: 10px 0 20px;
   text-align: center;
+}
+.gaps {
+  max-width: 230px;
 }
 </style>

@@ -1,7 +1,8 @@
 import type { FileDraft, HistoryEntry, House } from '@/api/client'
 import { whenWords } from '@/kit/clock'
 import { labelOf } from '@/kit/labels'
-import { t, wordsForField } from '@/words'
+import { writtenDay } from '@/kit/days'
+import { i18n, t, wordsFor, wordsForField } from '@/words'
 
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
 
@@ -15,6 +16,24 @@ function plain(value: unknown): string {
 
 const isEmpty = (value: unknown) =>
   value === null || value === undefined || value === '' || value === false || JSON.stringify(value) === '[]'
+
+/** Where the words for a value are, by the field that the journal has. */
+const WORDS_OF: Record<string, string> = {
+  status: 'statuses',
+  standing: 'standings',
+  permissions: 'permissions',
+  act: 'batches.acts',
+}
+
+/** A value of the journal in words: a code in the operator's language, everything else as it is. */
+function valueWords(field: string, value: unknown): string {
+  if (Array.isArray(value)) return value.map((one) => valueWords(field, one)).join(', ') || t('common.none')
+  if (typeof value !== 'string' || !value) return plain(value)
+  if (field === 'why') return wordsFor({ code: value, field: null, params: {} })
+  if (/^\d{4}-\d\d-\d\d$/.test(value)) return writtenDay(value)
+  const key = `${WORDS_OF[field]}.${value}`
+  return field in WORDS_OF && i18n.global.te(key) ? i18n.global.t(key) : plain(value)
+}
 
 /** A field of a file in words, for putting two beside each other. */
 export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House): string {
@@ -49,7 +68,11 @@ export function changesOf(entry: HistoryEntry): string[] {
     .filter(([, [before, after]]) => !(isEmpty(before) && isEmpty(after)))
     .map(([field, [before, after]]) =>
       isEmpty(before) || before === after
-        ? t('set', { field: wordsForField(field), after: plain(after) })
-        : t('changed', { field: wordsForField(field), before: plain(before), after: plain(after) }),
+        ? t('set', { field: wordsForField(field), after: valueWords(field, after) })
+        : t('changed', {
+            field: wordsForField(field),
+            before: valueWords(field, before),
+            after: valueWords(field, after),
+          }),
     )
 }

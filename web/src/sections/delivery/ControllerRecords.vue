@@ -11,7 +11,7 @@ import type { components } from '@/api/schema'
 import { controllerRecords } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
-import { t } from '@/words'
+import { i18n, t } from '@/words'
 
 type RecordRow = components['schemas']['RecordShape']
 
@@ -43,12 +43,21 @@ function state(row: RecordRow): string {
   const why = row.refusal === 'full' ? t('refusals.full') : t('refusals.not_readable')
   return t(`deliveryStates.${row.state}`, { why })
 }
+
+/** Why it did not answer, as the worker noted it: a code, and for some a figure. */
+function failureWords(failure: string): string {
+  const [code, figure] = failure.split(':')
+  const key = `failures.${code}`
+  return i18n.global.te(key) ? i18n.global.t(key, { figure }) : failure
+}
 </script>
 
 <template>
   <div class="records">
     <div class="row">
-      <p v-if="controller.failed_at" class="denied">{{ t('delivery.why', { why: controller.failure }) }}</p>
+      <p v-if="controller.failed_at" class="denied">
+        {{ t('delivery.why', { why: failureWords(controller.failure) }) }}
+      </p>
       <p v-else-if="isEmpty" class="quiet">{{ t('delivery.allHeld') }}</p>
       <Button
         v-if="session.may('deliver') && !controller.is_desk"

@@ -10,12 +10,12 @@ export const columns = {
   state: 'Zustand',
   readiness: 'Bereitschaft',
   cards: 'Karten',
-  groups: 'Zutrittsgruppen',
+  groups: 'Gruppen',
   email: 'E-Mail',
   phones: 'Telefon',
   language: 'Sprache',
-  activation: 'Gültig ab',
-  expiry: 'Gültig bis',
+  activation: 'Ab',
+  expiry: 'Bis',
   remarks: 'Bemerkungen',
 }
 

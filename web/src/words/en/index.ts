@@ -429,6 +429,13 @@ export const en = {
     desk: 'only passes on reads',
     doors: '{count} door | {count} doors',
   },
+  failures: {
+    no_standins: 'no stand-ins are running',
+    too_slow: 'no answer within {figure} s',
+    status: 'it answered with status {figure}',
+    no_connection: 'no connection',
+    not_readable: 'what it answered cannot be read',
+  },
   deliveryStates: {
     waiting: 'waiting',
     sent: 'sent, not yet confirmed',
