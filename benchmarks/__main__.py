@@ -40,7 +40,7 @@ def _children(pid: int) -> list[str]:
 
 def main() -> None:
     VAR.mkdir(parents=True, exist_ok=True)
-    database = VAR / "world-with-own-fields.sqlite3"
+    database = VAR / "world-with-roles.sqlite3"
     for old in VAR.glob("run.sqlite3*"):
         old.unlink()
     os.environ |= {

@@ -1,5 +1,6 @@
 """The core in memory: decisions, raw reads, reach, and who may open a door."""
 
+import hashlib
 import sqlite3
 import time
 from bisect import bisect_right
@@ -11,11 +12,13 @@ from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import reach
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.chain import BEGINNING, Body, Link, digest_of_body, digest_of_entry, first_broken
 from cadrin.core.decision.decide import decide, opens_next
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
 from cadrin.core.validity import Span
 
 READS = 20_000
+ENTRIES = 20_000
 
 
 def bench_core(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
@@ -28,8 +31,37 @@ def bench_core(table: Table, holders: dict[int, Holder], plan: Plan, database: s
             records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record)
     _decisions(table, records, list(holders.values()), plan, random, now)
     _raw_reads(table, random)
+    _chain(table, now)
     _reach(table, holders, plan, random, now)
     _who_may_open(table, holders, plan, database, now)
+
+
+def _chain(table: Table, now: datetime) -> None:
+    """Check a journal of 20,000 entries, beside bare hashes over as many bytes."""
+    links, before = [], BEGINNING
+    for number in range(1, ENTRIES + 1):
+        body = Body({"title": ["", f"Diver {number}"], "department": ["Dive Team", "Estates"]}, {})
+        body_digest = digest_of_body(body, "00")
+        who, about = (1, "Mara", "192.0.2.7"), (("cardholder", number, 1),)
+        before = digest_of_entry(before, now, who, "cardholder.changed", about, body_digest)
+        links.append(Link(number, now, *who, "cardholder.changed", about, body, "00", body_digest, before))
+    texts = [b"x" * 300] * ENTRIES
+
+    def checking() -> None:
+        assert first_broken(links) is None
+
+    def hashing() -> None:
+        for text in texts:
+            hashlib.sha256(text).hexdigest()
+
+    ours, limit = in_turn(checking, hashing)
+    table.add(
+        "checking a journal",
+        f"{ENTRIES / ours:,.0f} entries/s",
+        f"bare hashes {ENTRIES / limit:,.0f}/s",
+        ours / limit,
+        "none set",
+    )
 
 
 def _decisions(

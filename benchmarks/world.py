@@ -5,12 +5,12 @@ from datetime import timedelta
 from pathlib import Path
 from random import Random
 
-from django.contrib.auth.models import Permission as Granted
 from django.db import transaction
 from django.utils import timezone
 
 from cadrin.access.commands import move_plan_version
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.accounts.commands.roles import ready_made_roles
 from cadrin.cards.models import Card, CardFormat
 from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.cards.status import CardStatus
@@ -18,7 +18,7 @@ from cadrin.core.delivery import format_body
 from cadrin.core.names import fold, number_key, terms_of
 from cadrin.core.own_fields import FieldType
 from cadrin.demo.scenario import FIRST_NAMES, LAST_NAMES, SCHEDULES, ZONE
-from cadrin.operators.models import Operator
+from cadrin.operators.models import Operator, Role
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, OwnKey, Term
 from cadrin.photos.models import Image
@@ -33,8 +33,11 @@ PASSWORD = "much-too-large"
 def make_world() -> None:
     """Fill an empty database; the same world every time."""
     random = Random(100)
-    operator = Operator.objects.create_user("bench", password=PASSWORD)
-    operator.user_permissions.set(Granted.objects.filter(content_type__app_label="operators"))
+    ready_made_roles()
+    role = Role.objects.get(name="Administrator")
+    Operator.objects.create_user("bench", password=PASSWORD, role=role)
+    # one who is kept to a department, about a twentieth of everybody
+    Operator.objects.create_user("kept", password=PASSWORD, role=role, kept_to={"departments": [1]})
     card_format = CardFormat.objects.create(name="26-bit", layout=format_body(STANDARD_26_BIT))
     schedules = [Schedule.objects.create(name=name, zone=ZONE, hours=hours) for name, hours in SCHEDULES.items()]
     controllers = [
