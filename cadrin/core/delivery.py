@@ -1,7 +1,7 @@
 """What a controller should hold, how that is written, and the difference to what it holds."""
 
 import hashlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any, NamedTuple
@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import orjson
 
 from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Plan
-from cadrin.core.cards.formats import BitField, CardFormat, ParityKind, ParityRule
+from cadrin.core.cards.formats import BitField, CardFormat, Coding, ParityKind, ParityRule
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.schedules import Hours, Schedule
 from cadrin.core.validity import Span, Standing
@@ -147,13 +147,27 @@ def plan_bodies(here: Plan) -> dict[RecordKey, Body]:
 
 
 def format_body(card_format: CardFormat) -> Body:
-    """Write a card format; the database keeps it in the same form."""
+    """Write a card format; the database keeps it in the same form. What it has not is not written."""
+    more = {
+        "issue_level": card_format.issue_level and _field_body(card_format.issue_level),
+        "others": [[name, _field_body(where)] for name, where in card_format.others],
+        "fixed": [list(one) for one in card_format.fixed],
+        "reversed": card_format.is_reversed,
+        "inverted": card_format.is_inverted,
+    }
     return {
         "length": card_format.length_bits,
-        "facility_code": [card_format.facility_code.first, card_format.facility_code.last],
-        "card_number": [card_format.card_number.first, card_format.card_number.last],
+        "facility_code": card_format.facility_code and _field_body(card_format.facility_code),
+        "card_number": _field_body(card_format.card_number),
         "parity": [[rule.bit, rule.kind.value, list(rule.over)] for rule in card_format.parity],
-    }
+    } | {name: value for name, value in more.items() if value}
+
+
+def _field_body(where: BitField) -> list[Any]:
+    """Write a field: first and last bit, and what a plain one has not, further pieces and a coding."""
+    if where.is_plain():
+        return [where.first, where.last]
+    return [where.first, where.last, [list(piece) for piece in where.more], where.coding.value]
 
 
 # -- reading ---------------------------------------------------------------------------------
@@ -163,10 +177,23 @@ def format_from(body: Body) -> CardFormat:
     """Read a card format as `plan_bodies` writes it."""
     return CardFormat(
         body["length"],
-        BitField(*body["facility_code"]),
-        BitField(*body["card_number"]),
+        _field_from(body["facility_code"]) if body["facility_code"] else None,
+        _field_from(body["card_number"]),
         tuple(ParityRule(bit, ParityKind(kind), tuple(over)) for bit, kind, over in body["parity"]),
+        _field_from(body["issue_level"]) if body.get("issue_level") else None,
+        tuple((name, _field_from(where)) for name, where in body.get("others", ())),
+        tuple((bit, value) for bit, value in body.get("fixed", ())),
+        bool(body.get("reversed")),
+        bool(body.get("inverted")),
     )
+
+
+def _field_from(body: Sequence[Any]) -> BitField:
+    first, last, *more = body
+    if not more:
+        return BitField(first, last)
+    pieces, coding = more
+    return BitField(first, last, tuple((a, b) for a, b in pieces), Coding(coding))
 
 
 def _span(start: int | None, end: int | None) -> Span:

@@ -4,14 +4,15 @@ Bits are counted from 1 at the first bit a reader sends, as the interface standa
 read is held as an integer whose most significant bit is bit 1.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import NamedTuple
 
 from cadrin.core.errors import Invalid, Problem
 
-SHORTEST_BITS, LONGEST_BITS = 26, 256
+SHORTEST_BITS, LONGEST_BITS = 24, 256
+"""24 bits are a UID cut to three bytes; cards made for access control begin at 26."""
 
 
 class RawRead(NamedTuple):
@@ -41,28 +42,71 @@ class RawRead(NamedTuple):
             raise Invalid.of("read.not_readable", "raw", text=text[:80])
         return read
 
+    def reversed(self) -> "RawRead":
+        """Give the same bits from the last to the first."""
+        return RawRead(self.length_bits, int(f"{self.bits:0{self.length_bits}b}"[::-1], 2))
+
+    def inverted(self) -> "RawRead":
+        return RawRead(self.length_bits, self.bits ^ (1 << self.length_bits) - 1)
+
 
 class CardNumbers(NamedTuple):
-    """The two numbers a card carries."""
+    """The two numbers a card carries; a format without a facility code has 0 there."""
 
     facility_code: int
     card_number: int
 
 
+class Coding(StrEnum):
+    """How the bits of a field make a number.
+
+    ``DECIMAL`` has a digit in each piece of four bits. ``DECIMAL_LEAST_FIRST`` has one in each piece of five: four
+    bits, the least significant first, and odd parity, as the FASC-N has them.
+    """
+
+    BINARY = "binary"
+    BINARY_LEAST_FIRST = "binary_least_first"
+    DECIMAL = "decimal"
+    DECIMAL_LEAST_FIRST = "decimal_least_first"
+
+
+BITS_OF_A_DIGIT = {Coding.DECIMAL: 4, Coding.DECIMAL_LEAST_FIRST: 5}
+
+
 @dataclass(frozen=True, slots=True)
 class BitField:
-    """An unsigned number, most significant bit first, in bits ``first`` to ``last``, both included."""
+    """An unsigned number in bits ``first`` to ``last``, both included, and in ``more`` such pieces after it.
+
+    The first piece is the most significant, wherever it lies: so bytes in the other order are a field, too.
+    """
 
     first: int
     last: int
+    more: tuple[tuple[int, int], ...] = ()
+    coding: Coding = Coding.BINARY
+
+    @property
+    def pieces(self) -> tuple[tuple[int, int], ...]:
+        return ((self.first, self.last), *self.more)
+
+    @property
+    def bits(self) -> tuple[int, ...]:
+        """Every bit of the field, the first sent first within each piece."""
+        return tuple(bit for first, last in self.pieces for bit in range(first, last + 1))
 
     @property
     def length_bits(self) -> int:
-        return self.last - self.first + 1
+        return sum(last - first + 1 for first, last in self.pieces)
 
     @property
     def highest(self) -> int:
+        if self.coding in BITS_OF_A_DIGIT:
+            return int(10 ** len(self.pieces)) - 1
         return (1 << self.length_bits) - 1
+
+    def is_plain(self) -> bool:
+        """Say whether it is one piece that is read as it stands."""
+        return not self.more and self.coding is Coding.BINARY
 
 
 class ParityKind(StrEnum):
@@ -84,6 +128,8 @@ class DecodeFault(StrEnum):
 
     WRONG_LENGTH = "wrong_length"
     WRONG_PARITY = "wrong_parity"
+    WRONG_FIXED_BITS = "wrong_fixed_bits"
+    NO_DIGIT = "no_digit"
 
 
 def _mask(length_bits: int, bits: Iterable[int]) -> int:
@@ -92,64 +138,159 @@ def _mask(length_bits: int, bits: Iterable[int]) -> int:
 
 @dataclass(frozen=True, slots=True)
 class CardFormat:
-    """A layout of bits: length, where facility code and card number lie, and the parity rules.
+    """A layout of bits: length, where the numbers lie, bits that never differ, and the parity rules.
+
+    ``others`` are further numbers on the card, by name; they are read and explained, and are 0 when a card is
+    made from its two numbers. ``fixed`` has the value of each bit that never differs. ``is_reversed`` and
+    ``is_inverted`` say how the reader sends what is described here.
 
     Raises Invalid with every fault of the description at once.
     """
 
     length_bits: int
-    facility_code: BitField
+    facility_code: BitField | None
     card_number: BitField
     parity: tuple[ParityRule, ...] = ()
-    # what decode needs, worked out once: (shift, mask) of each number, (mask, expected ones modulo 2)
-    _facility: tuple[int, int] = field(init=False, repr=False, compare=False)
-    _number: tuple[int, int] = field(init=False, repr=False, compare=False)
+    issue_level: BitField | None = None
+    others: tuple[tuple[str, BitField], ...] = ()
+    fixed: tuple[tuple[int, int], ...] = ()
+    is_reversed: bool = False
+    is_inverted: bool = False
+    # what decode needs, worked out once: (shift, mask) of each number where both are plain, fixed bits and their
+    # values, (mask, expected ones modulo 2) of each rule
+    _plain: tuple[int, int, int, int] | None = field(init=False, repr=False, compare=False)
+    _fixed: tuple[int, int] = field(init=False, repr=False, compare=False)
     _parity: tuple[tuple[int, int], ...] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
         if problems := tuple(_problems_with_layout(self)):
             raise Invalid(problems)
-        put = object.__setattr__
-        put(self, "_facility", (self.length_bits - self.facility_code.last, self.facility_code.highest))
-        put(self, "_number", (self.length_bits - self.card_number.last, self.card_number.highest))
-        put(
-            self,
-            "_parity",
-            tuple((_mask(self.length_bits, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity),
-        )
+        put, length = object.__setattr__, self.length_bits
+        put(self, "_plain", self._shifts_and_masks())
+        put(self, "_fixed", (_mask(length, (b for b, _ in self.fixed)), _mask(length, (b for b, v in self.fixed if v))))
+        rules = tuple((_mask(length, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity)
+        put(self, "_parity", rules)
+
+    def _shifts_and_masks(self) -> tuple[int, int, int, int] | None:
+        facility, number = self.facility_code, self.card_number
+        is_plain = number.is_plain() and (facility is None or facility.is_plain())
+        if not is_plain or self.is_reversed or self.is_inverted or self.fixed:
+            return None
+        shift, mask = (self.length_bits - facility.last, facility.highest) if facility else (0, 0)
+        return shift, mask, self.length_bits - number.last, number.highest
+
+    @property
+    def fields(self) -> dict[str, BitField]:
+        """Every number on the card, by name."""
+        usual = {"facility_code": self.facility_code, "card_number": self.card_number, "issue_level": self.issue_level}
+        return {name: where for name, where in usual.items() if where} | dict(self.others)
 
     def problems_with(self, numbers: CardNumbers) -> tuple[Problem, ...]:
         """Give every reason why these numbers cannot be on a card of this format."""
+        highest_facility = self.facility_code.highest if self.facility_code else 0
         return tuple(
-            Problem("card.out_of_range", name, {"lowest": 0, "highest": where.highest, "given": value})
-            for name, where, value in (
-                ("facility_code", self.facility_code, numbers.facility_code),
-                ("card_number", self.card_number, numbers.card_number),
+            Problem("card.out_of_range", name, {"lowest": 0, "highest": highest, "given": value})
+            for name, highest, value in (
+                ("facility_code", highest_facility, numbers.facility_code),
+                ("card_number", self.card_number.highest, numbers.card_number),
             )
-            if not 0 <= value <= where.highest
+            if not 0 <= value <= highest
         )
 
-    def encode(self, numbers: CardNumbers) -> RawRead:
-        """Give the bits of a card that carries these numbers. Raises Invalid when one is out of range."""
+    def encode(self, numbers: CardNumbers, others: Mapping[str, int] | None = None) -> RawRead:
+        """Give the bits of a card that carries these numbers, and others by name.
+
+        Raises Invalid when one is out of range.
+        """
         if problems := self.problems_with(numbers):
             raise Invalid(problems)
-        bits = numbers.facility_code << self._facility[0] | numbers.card_number << self._number[0]
+        values = {"facility_code": numbers.facility_code, "card_number": numbers.card_number} | dict(others or {})
+        bits = self._fixed[1]
+        for name, where in self.fields.items():
+            value = values.get(name, 0)
+            if not 0 <= value <= where.highest:
+                raise Invalid.of("card.out_of_range", name, lowest=0, highest=where.highest, given=value)
+            bits |= self._placed(where, value)
         for rule, (mask, odd) in zip(self.parity, self._parity, strict=True):
             if (bits & mask).bit_count() & 1 != odd:
                 bits |= 1 << (self.length_bits - rule.bit)
-        return RawRead(self.length_bits, bits)
+        return self._turned(RawRead(self.length_bits, bits))
 
     def decode(self, read: RawRead) -> CardNumbers | DecodeFault:
         """Give the numbers a raw read carries in this format, or why it carries none."""
         length_bits, bits = read
         if length_bits != self.length_bits:
             return DecodeFault.WRONG_LENGTH
+        plain = self._plain
+        if plain is not None:
+            for mask, odd in self._parity:
+                if (bits & mask).bit_count() & 1 != odd:
+                    return DecodeFault.WRONG_PARITY
+            return CardNumbers(bits >> plain[0] & plain[1], bits >> plain[2] & plain[3])
+        found = self.read_fields(read)
+        if isinstance(found, DecodeFault):
+            return found
+        return CardNumbers(found.get("facility_code", 0), found["card_number"])
+
+    def read_fields(self, read: RawRead) -> dict[str, int] | DecodeFault:
+        """Give every number that a raw read carries, by name, or why it carries none."""
+        if read.length_bits != self.length_bits:
+            return DecodeFault.WRONG_LENGTH
+        bits = self._turned(read).bits
+        if bits & self._fixed[0] != self._fixed[1]:
+            return DecodeFault.WRONG_FIXED_BITS
         for mask, odd in self._parity:
             if (bits & mask).bit_count() & 1 != odd:
                 return DecodeFault.WRONG_PARITY
-        facility_shift, facility_mask = self._facility
-        number_shift, number_mask = self._number
-        return CardNumbers(bits >> facility_shift & facility_mask, bits >> number_shift & number_mask)
+        values = {}
+        for name, where in self.fields.items():
+            value = self._value(where, bits)
+            if value is None:
+                return DecodeFault.NO_DIGIT
+            values[name] = value
+        return values
+
+    def _turned(self, read: RawRead) -> RawRead:
+        """Turn what a reader sends into what is described here, and the other way: both are the same."""
+        if self.is_reversed:
+            read = read.reversed()
+        return read.inverted() if self.is_inverted else read
+
+    def _value(self, where: BitField, bits: int) -> int | None:
+        """Read a field; None when a piece of it is no decimal digit."""
+        width = BITS_OF_A_DIGIT.get(where.coding)
+        value = 0
+        for first, last in where.pieces:
+            length = last - first + 1
+            piece = bits >> (self.length_bits - last) & (1 << length) - 1
+            if where.coding in (Coding.BINARY_LEAST_FIRST, Coding.DECIMAL_LEAST_FIRST):
+                piece = int(f"{piece:0{length}b}"[::-1], 2)
+            if width is None:
+                value = value << length | piece
+            else:
+                digit = piece & 0b1111
+                is_odd = piece.bit_count() & 1
+                if digit > 9 or (where.coding is Coding.DECIMAL_LEAST_FIRST and not is_odd):
+                    return None
+                value = value * 10 + digit
+        return value
+
+    def _placed(self, where: BitField, value: int) -> int:
+        """Give the bits of a field that carries a value."""
+        bits = 0
+        width = BITS_OF_A_DIGIT.get(where.coding)
+        for first, last in reversed(where.pieces):
+            length = last - first + 1
+            if width is None:
+                piece, value = value & (1 << length) - 1, value >> length
+            else:
+                value, piece = divmod(value, 10)
+            if where.coding is Coding.DECIMAL_LEAST_FIRST:
+                piece |= (piece.bit_count() + 1 & 1) << 4
+            if where.coding in (Coding.BINARY_LEAST_FIRST, Coding.DECIMAL_LEAST_FIRST):
+                piece = int(f"{piece:0{length}b}"[::-1], 2)
+            bits |= piece << (self.length_bits - last)
+        return bits
 
 
 def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:
@@ -157,14 +298,20 @@ def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:
     if not SHORTEST_BITS <= length <= LONGEST_BITS:
         yield Problem("format.length", "length_bits", {"lowest": SHORTEST_BITS, "highest": LONGEST_BITS})
     taken: set[int] = set()
-    for name in ("facility_code", "card_number"):
-        where: BitField = getattr(card_format, name)
-        bits = set(range(where.first, where.last + 1))
-        if not bits or min(bits) < 1 or max(bits) > length:
+    for name, where in card_format.fields.items():
+        bits = set(where.bits)
+        if not bits or len(bits) < where.length_bits or min(bits) < 1 or max(bits) > length:
             yield Problem("format.field_outside", name, {"length_bits": length})
+        width = BITS_OF_A_DIGIT.get(where.coding)
+        if width and any(last - first + 1 != width for first, last in where.pieces):
+            yield Problem("format.no_digit", name, {"width": width})
         if bits & taken:
             yield Problem("format.fields_overlap", name)
         taken |= bits
+    fixed = {bit for bit, _ in card_format.fixed}
+    if fixed & taken or not all(1 <= bit <= length and value in (0, 1) for bit, value in card_format.fixed):
+        yield Problem("format.fixed_bits", "fixed")
+    taken |= fixed
     settled = set(taken)
     for place, rule in enumerate(card_format.parity):
         name = f"parity.{place}"

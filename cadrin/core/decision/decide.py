@@ -110,8 +110,9 @@ def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey
         if isinstance(found, tuple):
             facility_code, card_number = found
             keys.append(CardKey(format_id, facility_code, card_number))
-        elif found is DecodeFault.WRONG_PARITY:
-            fault = found
+        elif found is not DecodeFault.WRONG_LENGTH:
+            # whatever does not add up, an operator is told the same of it: a bad read, or another format
+            fault = DecodeFault.WRONG_PARITY
     return tuple(keys) or fault
 
 
