@@ -132,6 +132,7 @@ class OutOfReach(Kept):
             texts["export"] = self.ask(
                 client, "POST", "/api/export/", {"kind": "csv", "columns": ["number", "last_name"], "filters": {}}
             )[1]
+            texts["detective"] = self.ask(client, "POST", "/api/weigh/number/", {"printed": str(THEIR_CARD)})[1]
             for where, text in texts.items():
                 with self.subTest(f"{kind}: {where}"):
                     self.assertNotIn(OUTSIDER, text)

@@ -8,7 +8,7 @@ from django.db.models import Exists, OuterRef, Q
 
 from cadrin.access.models import AccessGroup, Controller, Schedule
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Card
+from cadrin.cards.models import Card, CardFormat
 from cadrin.journal.models import Entry, Topic
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -19,8 +19,8 @@ from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField
 from cadrin.people.scoping import only_seen, seen_by
 
 ACTS = (
-    "cardholder", "card", "membership", "photo", "group", "schedule", "department", "company", "kind", "own_field",
-    "register", "batch", "controller", "session", "operator", "role", "token",
+    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "department", "company", "kind",
+    "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5
@@ -28,6 +28,7 @@ _NAMES: dict[str, tuple[Any, ...]] = {
     CARDHOLDER: (Cardholder, "display_name"),
     "group": (AccessGroup, "name"),
     "schedule": (Schedule, "name"),
+    "format": (CardFormat, "name"),
     "controller": (Controller, "name"),
     "department": (Department, "name"),
     "company": (Company, "name"),

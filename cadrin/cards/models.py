@@ -10,6 +10,7 @@ class CardFormat(models.Model):
     name = models.CharField(max_length=60, unique=True)
     source = models.CharField(max_length=200, blank=True)
     layout = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name

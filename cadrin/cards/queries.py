@@ -1,17 +1,22 @@
 """Read cards and their formats."""
 
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import F
+from django.db.models import Count, F, Q
 
 from cadrin.cards.models import Card, CardFormat
 from cadrin.core.access.plan import CardKey
+from cadrin.core.cards.detective import NEAR, Clue, Explanation, KnownHere, investigate
 from cadrin.core.cards.formats import CardFormat as Layout
 from cadrin.core.cards.formats import CardNumbers, RawRead
 from cadrin.core.delivery import format_from
 from cadrin.core.errors import Invalid
 from cadrin.outbox.rows import Rows
+
+MOST_WEIGHED = 60
+"""Cards that may explain a number; so many are looked up before the likeliest are chosen."""
 
 
 def formats() -> dict[int, Layout]:
@@ -33,6 +38,46 @@ def _layout(id_: int, layout: Any) -> Layout:
 
 def card_formats() -> Rows:
     return list(CardFormat.objects.order_by("id").values("id", "name", about=F("source")))
+
+
+def formats_in_full() -> Rows:
+    """Give every format as it is described, with how many cards there are of it."""
+    found = CardFormat.objects.order_by("id").annotate(card_count=Count("cards"))
+    return list(found.values("id", "name", "source", "layout", "version", "card_count"))
+
+
+def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
+    """Give what the site knows that bears on these cards: themselves, those near them, and its facility codes."""
+    near = Q(pk__in=[])
+    for format_id, (facility_code, number) in candidates:
+        span = (number - NEAR, number + NEAR)
+        near |= Q(format_id=format_id, facility_code=facility_code, card_number__range=span)
+    cards = set(Card.objects.filter(near).values_list("format_id", "facility_code", "card_number"))
+    return KnownHere(cards, facility_codes())
+
+
+def facility_codes() -> dict[int, frozenset[int]]:
+    """Give the facility codes that cards here have, by format."""
+    found: dict[int, set[int]] = {}
+    for format_id, code in Card.objects.values_list("format_id", "facility_code").distinct():
+        found.setdefault(format_id, set()).add(code)
+    return {format_id: frozenset(codes) for format_id, codes in found.items()}
+
+
+def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
+    """Give the cards that explain every clue, by what is known here; the likeliest first."""
+    layouts = formats()
+    wide = investigate(clues, layouts, KnownHere(facility_codes=facility_codes()), MOST_WEIGHED)
+    return investigate(clues, layouts, what_is_known((one.format_id, one.numbers) for one in wide))
+
+
+def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:
+    """Give those of these cards that there are, with their holders."""
+    wanted = list(cards)
+    numbers = [numbers.card_number for _, numbers in wanted]
+    found = Card.objects.filter(card_number__in=numbers).select_related("holder")
+    by_key = {(one.format_id, CardNumbers(one.facility_code, one.card_number)): one for one in found}
+    return {key: by_key[key] for key in wanted if key in by_key}
 
 
 def find_card(key: CardKey) -> Card | None:

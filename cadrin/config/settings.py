@@ -203,6 +203,7 @@ LOGGING = {
         "django": {"handlers": ["console"], "level": "WARNING", "propagate": False},
         # a refused request is the screen's matter, not the log's
         "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "django.security.csrf": {"handlers": ["console"], "level": "ERROR", "propagate": False},
         "cadrin": {"handlers": ["console"], "level": "INFO", "propagate": False},
     },
 }

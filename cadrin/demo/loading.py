@@ -22,7 +22,7 @@ from cadrin.activity.models import Read
 from cadrin.cards.models import CardFormat
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey, Holder, Plan
-from cadrin.core.cards.formats import STANDARD_26_BIT
+from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.decision.decide import decide, opens_next, told
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
@@ -87,7 +87,9 @@ def _operators(actor: Actor, now: datetime) -> None:
 
 
 def _places() -> None:
-    CardFormat.objects.create(name="26-bit", source="SIA AC-01-1996.10", layout=format_body(STANDARD_26_BIT))
+    for one in READY_MADE:
+        if one.name in scenario.FORMATS:
+            CardFormat.objects.create(name=one.name, source=one.source, layout=format_body(one.layout))
     sites = {name: Site.objects.create(name=name, zone=scenario.ZONE) for name in (scenario.SKERROW, scenario.ARDLE)}
     for number, place in enumerate(scenario.CONTROLLERS, start=1):
         is_desk = bool(place.desk_readers)
@@ -153,7 +155,7 @@ def _register(actor: Actor, now: datetime) -> None:
         for place in scenario.DEPARTMENTS
         for name in place.groups
     )
-    card_format = CardFormat.objects.get()
+    card_format = CardFormat.objects.get(name="26-bit")
     number = None
     for place_in_list, person in enumerate(people(now)):
         number = next_number(number)
@@ -225,7 +227,7 @@ def _reads_before(now: datetime) -> None:
         if record_body := holder_body(holder, plan):
             records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record_body)
     carriers = [holder for holder in everybody.values() if holder.cards]
-    (format_id,) = plan.formats
+    format_id = min(plan.formats)  # the first that was made: the 26-bit one
     unknown = CardKey(format_id, FACILITY_CODE, NUMBER_OF_AN_UNKNOWN_CARD)
     readers = {reader.pk: reader for reader in Reader.objects.filter(door__isnull=False).exclude(controller_id=3)}
     instants = sorted(now - timedelta(seconds=random.randrange(600, 2 * 86400)) for _ in range(READS_BEFORE))

@@ -20,6 +20,8 @@ def _clock(hour: int, minute: int = 0) -> int:
     return hour * 60 + minute
 
 
+FORMATS = ("26-bit", "34-bit", "37-bit", "UID, 7 bytes")
+"""Those of the formats that come with Cadrin that are in use here."""
 SCHEDULES = {
     "Round the clock": _hours(EVERY_DAY, (0, _clock(24))),
     "Office hours": _hours(WEEKDAYS, (_clock(7, 30), _clock(18, 30))),

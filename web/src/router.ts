@@ -24,6 +24,11 @@ export const router = createRouter({
       meta: { isKeyed: true },
     },
     {
+      path: '/cards/:part(number|formats)?',
+      name: 'cards',
+      component: () => import('./sections/cards/CardsPage.vue'),
+    },
+    {
       path: '/access/:part(groups|schedules|doors)?/:id(\\d+|new)?',
       name: 'access',
       component: () => import('./sections/access/AccessPage.vue'),

@@ -1,8 +1,12 @@
 from django.urls import path
 
-from cadrin.access.rest import views
+from cadrin.access.rest import formats, views
 
 urlpatterns = [
+    path("formats/", formats.Formats.as_view()),
+    path("formats/<int:id>/", formats.OneFormat.as_view()),
+    path("weigh/format/", formats.WeighFormat.as_view()),
+    path("weigh/number/", formats.NumberDetective.as_view()),
     path("house/", views.HouseChoices.as_view()),
     path("files/new/", views.NewFile.as_view()),
     path("files/<int:id>/", views.OneFile.as_view()),

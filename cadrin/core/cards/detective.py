@@ -39,6 +39,7 @@ class Sign(StrEnum):
     TURNED = "turned"
     RANDOM_UID = "random_uid"
     FACILITY_NOT_SAID = "facility_not_said"
+    FACILITY_ZERO = "facility_zero"
 
 
 WEIGHTS = {
@@ -51,6 +52,7 @@ WEIGHTS = {
     Sign.TURNED: -4,
     Sign.RANDOM_UID: -6,
     Sign.FACILITY_NOT_SAID: -2,
+    Sign.FACILITY_ZERO: -3,
 }
 _COMMONEST_FIRST = list(Writing)
 NEAR = 50
@@ -256,6 +258,8 @@ def _signs(
         yield Sign.CHECKED if card_format.parity else Sign.UNCHECKED
     elif card_format.facility_code and set(writings) <= {Writing.NUMBER, Writing.NUMBER_HEX}:
         yield Sign.FACILITY_NOT_SAID
+    if card_format.facility_code and not facility:
+        yield Sign.FACILITY_ZERO
     if turned:
         yield Sign.TURNED
     if card_format.length_bits == 32 and not card_format.parity and is_random(_bytes_of(card_format, numbers)):

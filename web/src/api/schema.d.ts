@@ -651,6 +651,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Needs the permission `see`. */
+        get: operations["formats_retrieve"];
+        put?: never;
+        /** @description Needs the permission `set_up`. */
+        post: operations["formats_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formats/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Needs the permission `set_up`. */
+        put: operations["formats_update"];
+        post?: never;
+        /** @description Needs the permission `set_up`. */
+        delete: operations["formats_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups/": {
         parameters: {
             query?: never;
@@ -1379,6 +1415,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh/format/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description What is wrong with a draft of a format, and what each bit is, tried on a read. Nothing is saved.
+         *
+         *     Needs the permission `see`.
+         */
+        post: operations["weigh_format_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weigh/group/": {
         parameters: {
             query?: never;
@@ -1394,6 +1451,27 @@ export interface paths {
          *     Needs the permission `groups`.
          */
         post: operations["weigh_group_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weigh/number/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description The cards that explain every number in hand, the likeliest first. Nothing is saved.
+         *
+         *     Needs the permission `see`.
+         */
+        post: operations["weigh_number_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1522,6 +1600,13 @@ export interface components {
             id: number;
             name: string;
         };
+        /** @description One bit: its value in the sample read (null without one), what it belongs to, and whether it is wrong. */
+        BitShape: {
+            bit: number;
+            value: number | null;
+            part: string;
+            is_wrong: boolean;
+        };
         /** @description What makes a card one card. */
         CardIdentityShapeRequest: {
             /** Format: int64 */
@@ -1615,6 +1700,17 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description What is in hand: a raw read, what is printed on the card, on its box, and what another system shows. */
+        CluesShapeRequest: {
+            /** @default  */
+            raw: string;
+            /** @default  */
+            printed: string;
+            /** @default  */
+            box: string;
+            /** @default  */
+            other: string;
+        };
         /** @description The shape of something that comes in or goes out. */
         CodeShapeRequest: {
             code: string;
@@ -1625,6 +1721,14 @@ export interface components {
             uri: string;
             picture: string;
         };
+        /**
+         * @description * `binary` - binary
+         *     * `binary_least_first` - binary_least_first
+         *     * `decimal` - decimal
+         *     * `decimal_least_first` - decimal_least_first
+         * @enum {string}
+         */
+        CodingEnum: "binary" | "binary_least_first" | "decimal" | "decimal_least_first";
         /** @description The shape of something that comes in or goes out. */
         CompanyChoice: {
             id: number;
@@ -1797,8 +1901,16 @@ export interface components {
             number: string;
             display_name: string;
             department_name: string | null;
-            signs: components["schemas"]["SignsEnum"][];
+            signs: components["schemas"]["DoubleShapeSignsEnum"][];
         };
+        /**
+         * @description * `number` - number
+         *     * `email` - email
+         *     * `name_and_birth_date` - name_and_birth_date
+         *     * `name_and_department` - name_and_department
+         * @enum {string}
+         */
+        DoubleShapeSignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /** @description A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one. */
         DraftToWeighRequest: {
             /**
@@ -1860,6 +1972,34 @@ export interface components {
             version: number;
             reason: string;
         };
+        /** @description A card that explains it all; ``holder`` is whose it is, if the operator may see them. */
+        ExplanationOfNumber: {
+            format: number;
+            format_name: string;
+            has_facility_code: boolean;
+            facility_code: string;
+            card_number: string;
+            writings: components["schemas"]["WritingsEnum"][];
+            turned: string;
+            signs: components["schemas"]["ExplanationOfNumberSignsEnum"][];
+            status: string;
+            holder_id: number | null;
+            holder_name: string;
+        };
+        /**
+         * @description * `known_card` - known_card
+         *     * `in_stock` - in_stock
+         *     * `facility_known` - facility_known
+         *     * `neighbour` - neighbour
+         *     * `checked` - checked
+         *     * `unchecked` - unchecked
+         *     * `turned` - turned
+         *     * `random_uid` - random_uid
+         *     * `facility_not_said` - facility_not_said
+         *     * `facility_zero` - facility_zero
+         * @enum {string}
+         */
+        ExplanationOfNumberSignsEnum: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "facility_not_said" | "facility_zero";
         /** @description The shape of something that comes in or goes out. */
         ExplanationShape: {
             read: components["schemas"]["ReadShape"];
@@ -1868,15 +2008,45 @@ export interface components {
             now_reason: components["schemas"]["Reason"] | null;
             groups_that_open: components["schemas"]["GroupThatOpens"][];
         };
+        /**
+         * @description * `csv` - csv
+         *     * `xlsx` - xlsx
+         *     * `json` - json
+         *     * `vcard` - vcard
+         * @enum {string}
+         */
+        ExportShapeKindEnum: "csv" | "xlsx" | "json" | "vcard";
         /** @description Whom it is about: ``ids``, or with ``filters`` all that match them without those in ``without``. */
         ExportShapeRequest: {
             ids?: number[];
             filters?: components["schemas"]["FiltersShapeRequest"] | null;
             without?: number[];
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["ExportShapeKindEnum"];
             columns: string[];
             /** @default name */
             sort: string;
+        };
+        /**
+         * @description * `wrong_length` - wrong_length
+         *     * `wrong_parity` - wrong_parity
+         *     * `wrong_fixed_bits` - wrong_fixed_bits
+         *     * `no_digit` - no_digit
+         * @enum {string}
+         */
+        FaultEnum: "wrong_length" | "wrong_parity" | "wrong_fixed_bits" | "no_digit";
+        /** @description A number on the card: its pieces, the most significant first, and how their bits make it. */
+        FieldShape: {
+            name: string;
+            pieces: components["schemas"]["PieceShape"][];
+            /** @default binary */
+            coding: components["schemas"]["CodingEnum"];
+        };
+        /** @description A number on the card: its pieces, the most significant first, and how their bits make it. */
+        FieldShapeRequest: {
+            name: string;
+            pieces: components["schemas"]["PieceShapeRequest"][];
+            /** @default binary */
+            coding: components["schemas"]["CodingEnum"];
         };
         /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
         FileShape: {
@@ -2023,10 +2193,62 @@ export interface components {
          */
         FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
         /** @description The shape of something that comes in or goes out. */
+        FixedShape: {
+            bit: number;
+            value: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        FixedShapeRequest: {
+            bit: number;
+            value: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
         FormatChoice: {
             id: number;
             name: string;
             about: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        FormatRow: {
+            id: number;
+            name: string;
+            about: string;
+            layout: components["schemas"]["LayoutShape"];
+            version: number;
+            card_count: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        FormatShapeRequest: {
+            name: string;
+            /** @default  */
+            about: string;
+            layout: components["schemas"]["LayoutShapeRequest"];
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+        };
+        /** @description A draft of a format, and a read to try it on. */
+        FormatToWeighRequest: {
+            name: string;
+            /** @default  */
+            about: string;
+            layout: components["schemas"]["LayoutShapeRequest"];
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            /** Format: int64 */
+            id?: number | null;
+            /** @default  */
+            raw: string;
+        };
+        /** @description The formats in use here, and those that come with Cadrin, each with where it is published. */
+        FormatsShape: {
+            formats: components["schemas"]["FormatRow"][];
+            ready_made: components["schemas"]["ReadyMadeShape"][];
         };
         /** @description The shape of something that comes in or goes out. */
         FoundShape: {
@@ -2201,17 +2423,31 @@ export interface components {
             departments?: number[];
             companies?: number[];
         };
-        /**
-         * @description * `csv` - csv
-         *     * `xlsx` - xlsx
-         *     * `json` - json
-         *     * `vcard` - vcard
-         * @enum {string}
-         */
-        KindEnum: "csv" | "xlsx" | "json" | "vcard";
         /** @description The shape of something that comes in or goes out. */
         LanguageShapeRequest: {
             language: components["schemas"]["InterfaceLanguage"];
+        };
+        /** @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others. */
+        LayoutShape: {
+            length_bits: number;
+            fields_of_it: components["schemas"]["FieldShape"][];
+            parity: components["schemas"]["ParityShape"][];
+            fixed: components["schemas"]["FixedShape"][];
+            /** @default false */
+            is_reversed: boolean;
+            /** @default false */
+            is_inverted: boolean;
+        };
+        /** @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others. */
+        LayoutShapeRequest: {
+            length_bits: number;
+            fields_of_it: components["schemas"]["FieldShapeRequest"][];
+            parity?: components["schemas"]["ParityShapeRequest"][];
+            fixed?: components["schemas"]["FixedShapeRequest"][];
+            /** @default false */
+            is_reversed: boolean;
+            /** @default false */
+            is_inverted: boolean;
         };
         /** @description The shape of something that comes in or goes out. */
         LeftAloneShape: {
@@ -2401,6 +2637,11 @@ export interface components {
         NewToken: {
             key: string;
         };
+        /** @description The shape of something that comes in or goes out. */
+        NumberShape: {
+            name: string;
+            value: string;
+        };
         /** @description A page that is open: a name it made up for itself. */
         OpenPageRequest: {
             page: string;
@@ -2523,6 +2764,24 @@ export interface components {
             total: number | null;
         };
         /** @description The shape of something that comes in or goes out. */
+        ParityShape: {
+            bit: number;
+            kind: components["schemas"]["ParityShapeKindEnum"];
+            over: number[];
+        };
+        /**
+         * @description * `even` - even
+         *     * `odd` - odd
+         * @enum {string}
+         */
+        ParityShapeKindEnum: "even" | "odd";
+        /** @description The shape of something that comes in or goes out. */
+        ParityShapeRequest: {
+            bit: number;
+            kind: components["schemas"]["ParityShapeKindEnum"];
+            over: number[];
+        };
+        /** @description The shape of something that comes in or goes out. */
         PasswordShapeRequest: {
             password: string;
         };
@@ -2557,6 +2816,16 @@ export interface components {
          * @enum {string}
          */
         PermissionsEnum: "see" | "enrol" | "edit" | "suspend" | "issue" | "access" | "groups" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "journal" | "set_up" | "operators";
+        /** @description Bits from the first to the last, both included, counted from 1. */
+        PieceShape: {
+            first: number;
+            last: number;
+        };
+        /** @description Bits from the first to the last, both included, counted from 1. */
+        PieceShapeRequest: {
+            first: number;
+            last: number;
+        };
         /** @description Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the screen's. */
         ProblemDetails: {
             type: string;
@@ -2608,6 +2877,12 @@ export interface components {
         ReadinessShape: {
             need: components["schemas"]["NeedEnum"];
             gap: components["schemas"]["Gap"] | null;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        ReadyMadeShape: {
+            name: string;
+            about: string;
+            layout: components["schemas"]["LayoutShape"];
         };
         /**
          * @description * `granted` - granted
@@ -2862,14 +3137,6 @@ export interface components {
             /** @default  */
             code: string;
         };
-        /**
-         * @description * `number` - number
-         *     * `email` - email
-         *     * `name_and_birth_date` - name_and_birth_date
-         *     * `name_and_department` - name_and_department
-         * @enum {string}
-         */
-        SignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /** @description The shape of something that comes in or goes out. */
         Site: {
             id: number;
@@ -3005,6 +3272,13 @@ export interface components {
             doors: number[];
         };
         /** @description The shape of something that comes in or goes out. */
+        WeighedFormat: {
+            problems: components["schemas"]["ProblemShape"][];
+            bits: components["schemas"]["BitShape"][];
+            numbers: components["schemas"]["NumberShape"][];
+            fault: components["schemas"]["FaultEnum"] | null;
+        };
+        /** @description The shape of something that comes in or goes out. */
         WhoMayOpen: {
             people: components["schemas"]["Row"][];
             total: number;
@@ -3018,6 +3292,18 @@ export interface components {
          * @enum {string}
          */
         WhyEnum: "same" | "ends_before_it_begins" | "erased" | "changed_since" | "gone";
+        /**
+         * @description * `number` - number
+         *     * `number_hex` - number_hex
+         *     * `parted` - parted
+         *     * `joined_digits` - joined_digits
+         *     * `joined_bits` - joined_bits
+         *     * `joined_bits_hex` - joined_bits_hex
+         *     * `raw` - raw
+         *     * `raw_hex` - raw_hex
+         * @enum {string}
+         */
+        WritingsEnum: "number" | "number_hex" | "parted" | "joined_digits" | "joined_bits" | "joined_bits_hex" | "raw" | "raw_hex";
     };
     responses: never;
     parameters: never;
@@ -6183,6 +6469,318 @@ export interface operations {
             };
         };
     };
+    formats_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatsShape"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    formats_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormatShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    formats_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormatShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    formats_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     groups_list: {
         parameters: {
             query?: never;
@@ -6906,6 +7504,7 @@ export interface operations {
                  *     * `photo` - photo
                  *     * `group` - group
                  *     * `schedule` - schedule
+                 *     * `format` - format
                  *     * `department` - department
                  *     * `company` - company
                  *     * `kind` - kind
@@ -6918,7 +7517,7 @@ export interface operations {
                  *     * `role` - role
                  *     * `token` - token
                  */
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
                 before?: number;
                 cardholder?: number;
                 operator?: number;
@@ -10127,6 +10726,92 @@ export interface operations {
             };
         };
     };
+    weigh_format_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormatToWeighRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedFormat"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     weigh_group_create: {
         parameters: {
             query?: never;
@@ -10146,6 +10831,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupConsequencesShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    weigh_number_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CluesShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExplanationOfNumber"][];
                 };
             };
             /** @description The request is not readable. */

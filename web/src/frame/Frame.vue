@@ -60,6 +60,7 @@ useKeys({
   G: () => undefined,
   'G D': go('desk'),
   'G C': go('cardholders'),
+  'G K': go('cards'),
   'G A': go('access'),
   'G L': go('delivery'),
   'G V': go('activity'),

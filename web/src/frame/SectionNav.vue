@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { Activity, DoorOpen, Lamp, Send, Settings2, Users } from '@lucide/vue'
+import { Activity, DoorOpen, IdCard, Lamp, Send, Settings2, Users } from '@lucide/vue'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
@@ -13,6 +13,7 @@ const { data } = useQuery(waiting)
 const sections = computed(() => [
   { to: { name: 'desk' }, word: t('sections.desk'), icon: Lamp, count: data.value?.desk },
   { to: { name: 'cardholders' }, word: t('sections.cardholders'), icon: Users },
+  { to: { name: 'cards' }, word: t('sections.cards'), icon: IdCard },
   { to: { name: 'access' }, word: t('sections.access'), icon: DoorOpen },
   { to: { name: 'delivery' }, word: t('sections.delivery'), icon: Send, count: data.value?.delivery },
   { to: { name: 'activity' }, word: t('sections.activity'), icon: Activity },
@@ -26,7 +27,11 @@ const sections = computed(() => [
       v-for="one in sections"
       :key="one.to.name"
       :to="one.to"
-      :class="{ here: one.to.name !== 'desk' && route.path.startsWith(`/${one.to.name}`) }"
+      :class="{
+        here:
+          one.to.name !== 'desk' &&
+          (route.path === `/${one.to.name}` || route.path.startsWith(`/${one.to.name}/`)),
+      }"
     >
       <component :is="one.icon" :size="16" aria-hidden="true" />
       <span>{{ one.word }}</span>

@@ -19,8 +19,8 @@ export function useSave(live: Ref<Problem[]>) {
     try {
       const answer = await asked()
       await Promise.all(
-        [['groups'], ['schedules'], ['house'], ['setup'], ['cardholders', 'list']].map((queryKey) =>
-          queries.invalidateQueries({ queryKey }),
+        [['groups'], ['schedules'], ['formats'], ['house'], ['setup'], ['cardholders', 'list']].map(
+          (queryKey) => queries.invalidateQueries({ queryKey }),
         ),
       )
       toast.add({ severity: 'success', summary: t('common.saved'), life: 2500 })

@@ -212,6 +212,7 @@ export const journal = {
     photo: 'Bilder',
     group: 'Zutrittsgruppen',
     schedule: 'Zeitpläne',
+    format: 'Kartenformate',
     department: 'Abteilungen',
     company: 'Firmen',
     kind: 'Arten',

@@ -2,6 +2,7 @@ import type { SameKeys } from '../catalogue'
 import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { cards } from './cards'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -19,6 +20,7 @@ export const de: SameKeys<typeof en> = {
   sections: {
     desk: 'Schalter',
     cardholders: 'Karteninhaber',
+    cards: 'Karten',
     access: 'Zutritt',
     delivery: 'Übertragung',
     activity: 'Ereignisse',
@@ -81,7 +83,7 @@ export const de: SameKeys<typeof en> = {
     bench: 'Prüfstand',
     save: 'Speichern',
     saveNext: 'Speichern und weiter',
-    go: 'Zu einem Bereich: D Schalter, C Karteninhaber, A Zutritt, L Übertragung, V Ereignisse, S Einrichtung',
+    go: 'Zu einem Bereich: D Schalter, C Karteninhaber, K Karten, A Zutritt, L Übertragung, V Ereignisse, S Einrichtung',
     list: 'Nächster und voriger in einer Liste, Enter öffnet',
     select: 'Jemanden in der Liste auswählen',
     all: 'Alle Tasten',
@@ -490,6 +492,7 @@ export const de: SameKeys<typeof en> = {
   },
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
+  cards,
   photos,
   setup,
   doubles,

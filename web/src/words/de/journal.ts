@@ -1,5 +1,6 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
+import { cardActions } from './cards'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
 import { setupActions } from './setup'
@@ -22,6 +23,7 @@ export const actions = {
   'controller.checked': 'hat einen Controller prüfen lassen',
   ...accountActions,
   ...batchActions,
+  ...cardActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
@@ -93,4 +95,6 @@ export const fields = {
   region: 'Land der Telefonnummern',
   required: 'Pflicht',
   image_names: 'Namen der Bilder',
+  layout: 'Aufbau',
+  source: 'veröffentlicht in',
 }

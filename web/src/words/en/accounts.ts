@@ -213,6 +213,7 @@ export const journal = {
     photo: 'images',
     group: 'access groups',
     schedule: 'schedules',
+    format: 'card formats',
     department: 'departments',
     company: 'companies',
     kind: 'kinds',

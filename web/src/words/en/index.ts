@@ -1,5 +1,6 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { cards } from './cards'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -17,6 +18,7 @@ export const en = {
   sections: {
     desk: 'Desk',
     cardholders: 'Cardholders',
+    cards: 'Cards',
     access: 'Access',
     delivery: 'Delivery',
     activity: 'Activity',
@@ -79,7 +81,7 @@ export const en = {
     bench: 'Test bench',
     save: 'Save',
     saveNext: 'Save and next',
-    go: 'Go to a section: D desk, C cardholders, A access, L delivery, V activity, S setup',
+    go: 'Go to a section: D desk, C cardholders, K cards, A access, L delivery, V activity, S setup',
     list: 'Next and previous in a list, Enter opens',
     select: 'Select somebody in the list',
     all: 'All keys',
@@ -487,6 +489,7 @@ export const en = {
   },
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
+  cards,
   photos,
   setup,
   doubles,

@@ -1,5 +1,6 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
+import { cardActions } from './cards'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
 import { setupActions } from './setup'
@@ -23,6 +24,7 @@ export const actions = {
   'controller.checked': 'had a controller checked',
   ...accountActions,
   ...batchActions,
+  ...cardActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
@@ -95,4 +97,6 @@ export const fields = {
   region: 'country of numbers',
   required: 'required',
   image_names: 'names of images',
+  layout: 'layout',
+  source: 'published in',
 }

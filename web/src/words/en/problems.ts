@@ -1,5 +1,6 @@
 import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
+import { cardProblems } from './cards'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
 import { setupProblems } from './setup'
@@ -66,6 +67,7 @@ export const problems = {
   other: 'This was refused: {code}.',
   ...accountProblems,
   ...batchProblems,
+  ...cardProblems,
   ...doubleProblems,
   ...photoProblems,
   ...setupProblems,

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { t } from '@/words'
+
+import DetectivePart from './DetectivePart.vue'
+import FormatsPart from './FormatsPart.vue'
+
+const PARTS = ['number', 'formats'] as const
+const route = useRoute()
+const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'number')
+</script>
+
+<template>
+  <div class="page">
+    <div class="page-head">
+      <h1>{{ t('cards.title') }}</h1>
+      <nav class="parts" :aria-label="t('cards.title')">
+        <RouterLink
+          v-for="one in PARTS"
+          :key="one"
+          :to="{ name: 'cards', params: { part: one } }"
+          :class="{ here: one === part }"
+          :aria-current="one === part ? 'page' : undefined"
+        >
+          {{ t(`cards.partsOf.${one}`) }}
+        </RouterLink>
+      </nav>
+    </div>
+    <DetectivePart v-if="part === 'number'" />
+    <FormatsPart v-else />
+  </div>
+</template>
+
+<style scoped>
+.parts {
+  display: flex;
+  gap: 4px;
+}
+a {
+  padding: 2px 8px;
+  border-radius: 4px;
+  color: var(--p-cadrin-ink);
+  text-decoration: none;
+}
+a:hover,
+.here {
+  background: var(--p-cadrin-teal-paper);
+}
+.here {
+  font-weight: 650;
+}
+</style>

@@ -1,0 +1,301 @@
+<script setup lang="ts">
+import { Plus, X } from '@lucide/vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import Select from 'primevue/select'
+import { computed, reactive, ref, useId } from 'vue'
+
+import { client, type Problem, unwrap } from '@/api/client'
+import Field from '@/kit/Field.vue'
+import MayChange from '@/kit/MayChange.vue'
+import { useReads } from '@/kit/reads'
+import { useSave } from '@/kit/save'
+import { useSession } from '@/kit/session'
+import TextField from '@/kit/TextField.vue'
+import { i18n, t, wordsFor } from '@/words'
+
+import BitDiagram from './BitDiagram.vue'
+import { readLayout, typed } from './layout'
+import type { CardFormat, ReadyMade } from './queries'
+
+/** A format bit by bit, live on a sample read. */
+const props = defineProps<{ format: CardFormat | undefined; from: CardFormat | ReadyMade }>()
+const emit = defineEmits<{ done: [id: number | null] }>()
+
+const reads = useReads()
+const mayChange = useSession().may('set_up')
+const id = useId()
+const draft = reactive({ name: props.from.name, about: props.from.about })
+const layout = reactive(typed(props.from.layout))
+const sample = ref('')
+const codings = (['binary', 'binary_least_first', 'decimal', 'decimal_least_first'] as const).map(
+  (value) => ({
+    value,
+    word: t(`cards.codings.${value}`),
+  }),
+)
+const kinds = (['even', 'odd'] as const).map((value) => ({ value, word: t(`cards.${value}`) }))
+
+const read = computed(() => readLayout(layout))
+const body = computed(() =>
+  'layout' in read.value
+    ? { ...draft, version: props.format?.version ?? 0, layout: read.value.layout }
+    : null,
+)
+const asked = computed(() =>
+  body.value ? JSON.stringify({ ...body.value, id: props.format?.id ?? null, raw: sample.value }) : '',
+)
+const settled = refDebounced(asked, 200)
+const { data: weighed } = useQuery({
+  queryKey: ['cards', 'format', settled],
+  queryFn: ({ signal }) =>
+    unwrap(
+      client.POST('/api/weigh/format/', {
+        body: JSON.parse(settled.value) as NonNullable<typeof body.value> & {
+          id: number | null
+          raw: string
+        },
+        signal,
+      }),
+    ),
+  enabled: computed(() => settled.value !== ''),
+  placeholderData: keepPreviousData,
+  retry: false,
+})
+const live = computed(() => weighed.value?.problems ?? [])
+const { act, isBusy, problems, at, elsewhere } = useSave(live)
+
+/** The problems of the layout at a place, and there what cannot be read. */
+function atLayout(place: string): Problem[] {
+  if ('unreadable' in read.value)
+    return read.value.unreadable.includes(place)
+      ? [{ code: 'format.bits_unreadable', field: null, params: {} }]
+      : []
+  return at(`layout.${place}`)
+}
+const unplaced = computed(() =>
+  problems.value.filter((one) => ['layout', 'layout.fields_of_it'].includes(one.field ?? '')),
+)
+function wordOf(name: string) {
+  const key = `cards.parts.${name}`
+  return i18n.global.te(key) ? i18n.global.t(key) : name
+}
+const fault = computed(() => (weighed.value?.fault ? t(`cards.faults.${weighed.value.fault}`) : ''))
+
+async function save() {
+  const which = props.format?.id
+  const sent = body.value
+  if (!sent) return
+  const saved = await act(() =>
+    unwrap(
+      which === undefined
+        ? client.POST('/api/formats/', { body: sent })
+        : client.PUT('/api/formats/{id}/', { params: { path: { id: which } }, body: sent }),
+    ),
+  )
+  if (saved) emit('done', saved.id)
+}
+async function remove() {
+  const which = props.format?.id
+  if (which === undefined) return
+  const gone = await act(async () => {
+    await unwrap(client.DELETE('/api/formats/{id}/', { params: { path: { id: which } } }))
+    return true
+  })
+  if (gone) emit('done', null)
+}
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <div class="row sample">
+      <TextField v-model="sample" class="raw" is-mono :label="t('cards.sample')" :problems="at('raw')" />
+      <Button
+        size="small"
+        severity="secondary"
+        class="use"
+        :label="t('strip.use')"
+        :disabled="!reads.newest"
+        @click="sample = reads.newest?.raw ?? ''"
+      />
+      <p v-if="fault" class="denied use" role="status">{{ fault }}</p>
+      <p v-else class="use mono" role="status">
+        <span v-for="one in weighed?.numbers" :key="one.name" class="value">
+          {{ wordOf(one.name) }} <b>{{ one.value }}</b>
+        </span>
+      </p>
+    </div>
+    <BitDiagram :bits="weighed?.bits ?? []" />
+    <MayChange :may="mayChange">
+      <div class="names">
+        <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
+        <TextField v-model="draft.about" :label="t('cards.source')" :problems="at('source')" />
+        <TextField
+          v-model="layout.length"
+          is-mono
+          :label="t('cards.length')"
+          :problems="atLayout('length_bits')"
+        />
+      </div>
+      <h3>{{ t('cards.numbers') }}</h3>
+      <p class="quiet hint">{{ t('cards.bitsHint') }}</p>
+      <div v-for="(one, place) in layout.fields" :key="place" class="line">
+        <TextField v-model="one.name" :label="t('setup.name')" />
+        <TextField v-model="one.bits" is-mono :label="t('cards.bits')" :problems="atLayout(one.name)" />
+        <Field v-slot="{ labelId }" :label="t('cards.coding')">
+          <Select
+            v-model="one.coding"
+            :options="codings"
+            option-label="word"
+            option-value="value"
+            size="small"
+            :aria-labelledby="labelId"
+          />
+        </Field>
+        <Button
+          size="small"
+          severity="secondary"
+          variant="text"
+          class="drop"
+          :aria-label="`${t('common.remove')}: ${wordOf(one.name)}`"
+          @click="layout.fields.splice(place, 1)"
+        >
+          <X :size="14" aria-hidden="true" />
+        </Button>
+      </div>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        class="add"
+        @click="layout.fields.push({ name: '', bits: '', coding: 'binary' })"
+      >
+        <Plus :size="14" aria-hidden="true" /> {{ t('cards.addNumber') }}
+      </Button>
+      <h3>{{ t('cards.parity') }}</h3>
+      <div v-for="(one, place) in layout.parity" :key="`p${place}`" class="line">
+        <TextField
+          v-model="one.bit"
+          is-mono
+          :label="t('cards.parityBit')"
+          :problems="atLayout(`parity.${place}`)"
+        />
+        <TextField v-model="one.over" is-mono :label="t('cards.over')" />
+        <Field v-slot="{ labelId }" :label="t('cards.kind')">
+          <Select
+            v-model="one.kind"
+            :options="kinds"
+            option-label="word"
+            option-value="value"
+            size="small"
+            :aria-labelledby="labelId"
+          />
+        </Field>
+        <Button
+          size="small"
+          severity="secondary"
+          variant="text"
+          class="drop"
+          :aria-label="`${t('common.remove')}: ${t('cards.parityBit')} ${one.bit}`"
+          @click="layout.parity.splice(place, 1)"
+        >
+          <X :size="14" aria-hidden="true" />
+        </Button>
+      </div>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        class="add"
+        @click="layout.parity.push({ bit: '', kind: 'even', over: '' })"
+      >
+        <Plus :size="14" aria-hidden="true" /> {{ t('cards.addParity') }}
+      </Button>
+      <div class="names">
+        <TextField
+          v-model="layout.fixed"
+          is-mono
+          :label="t('cards.parts.fixed')"
+          :hint="t('cards.fixedHint')"
+          :problems="atLayout('fixed')"
+        />
+        <div class="checks">
+          <div>
+            <Checkbox v-model="layout.is_reversed" :input-id="`${id}-r`" binary size="small" />
+            <label :for="`${id}-r`">{{ t('cards.isReversed') }}</label>
+          </div>
+          <div>
+            <Checkbox v-model="layout.is_inverted" :input-id="`${id}-i`" binary size="small" />
+            <label :for="`${id}-i`">{{ t('cards.isInverted') }}</label>
+          </div>
+        </div>
+      </div>
+    </MayChange>
+    <p v-for="one in unplaced" :key="one.code" class="denied" role="alert">{{ wordsFor(one) }}</p>
+    <div v-if="mayChange" class="row">
+      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!body" />
+      <Button
+        v-if="format && !format.card_count"
+        size="small"
+        severity="danger"
+        variant="text"
+        :label="t('cards.removeFormat')"
+        @click="remove"
+      />
+      <span class="denied" role="alert">{{ elsewhere }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  max-width: 860px;
+}
+.sample {
+  align-items: flex-start;
+}
+.raw {
+  width: 240px;
+}
+.use {
+  margin-top: 19px;
+}
+.value {
+  margin-right: 14px;
+}
+.names {
+  display: grid;
+  grid-template-columns: 1fr 1.4fr 90px;
+  gap: 12px;
+}
+.line {
+  display: grid;
+  grid-template-columns: 180px 1fr 210px auto;
+  gap: 8px;
+}
+.add {
+  align-self: flex-start;
+}
+.drop {
+  margin-top: 18px;
+}
+.hint {
+  margin-top: -6px;
+  font-size: 12px;
+}
+.checks {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  margin-top: 18px;
+}
+.checks div {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,15 @@
+import { queryOptions } from '@tanstack/vue-query'
+
+import { client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+
+type Schemas = components['schemas']
+export type CardFormat = Schemas['FormatRow']
+export type ReadyMade = Schemas['ReadyMadeShape']
+export type Layout = Schemas['LayoutShape']
+export type Explained = Schemas['ExplanationOfNumber']
+
+export const formats = queryOptions({
+  queryKey: ['formats'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/formats/', { signal })),
+})
