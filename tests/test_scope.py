@@ -2,24 +2,28 @@
 
 import json
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 from django.test import Client, TestCase
+from django.utils import timezone
 
 from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import MembershipDraft
 from cadrin.access.models import AccessGroup, Area, Door, Grant, Membership, Reader, Site
+from cadrin.accounts.commands.tokens import TokenDraft, make_token
 from cadrin.activity.models import Read
 from cadrin.core.batches import BatchAct
 from cadrin.core.biometrics.portrait import Box
 from cadrin.journal.models import Entry
+from cadrin.operators.models import Role
 from cadrin.operators.permissions import HOUSE_WIDE, Permission
 from cadrin.people.models import Cardholder, Company, Department
 from cadrin.photos.models import Image
 from cadrin.register.batches.commands import begin_batch
 from cadrin.register.batches.drafts import BatchDraft
 from cadrin.register.selection import Selection
-from tests.house import NOON, ZONE, House, an_operator
+from tests.house import ANYBODY, NOON, ZONE, House, an_operator
 from tests.test_who_may import METHODS, every_route
 
 EVERYTHING = tuple(Permission)
@@ -167,6 +171,16 @@ class OutOfReach(Kept):
                 ("cards.0.card_number", "card.already_issued_elsewhere", 0),
             },
         )
+
+    def test_a_script_is_kept_as_an_operator_is(self) -> None:
+        role = Role.objects.get(name="Role of mara")
+        draft = TokenDraft("Kept", role.pk, timezone.now() + timedelta(days=1), self.scopes["departments"])
+        bearer = {"Authorization": f"Bearer {make_token(ANYBODY, draft, timezone.now())}"}
+
+        listed = Client().get("/api/cardholders/", headers=bearer).json()
+        guessed = Client().get(f"/api/files/{self.outsider}/", headers=bearer)
+
+        self.assertEqual(([row["id"] for row in listed["rows"]], guessed.status_code), ([self.insider], 404))
 
 
 class WithinReach(Kept):

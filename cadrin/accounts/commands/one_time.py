@@ -56,7 +56,7 @@ def confirm_codes(actor: Actor, operator: Operator, code: str, at: datetime) -> 
     proposed.confirmed_at, proposed.last_step = at, step
     proposed.save()
     codes = [
-        "-".join("".join(secrets.choice(_LETTERS) for _ in range(5)) for _ in range(4)) for _ in range(RECOVERY_CODES)
+        "-".join("".join(secrets.choice(_LETTERS) for _ in range(5)) for _ in range(5)) for _ in range(RECOVERY_CODES)
     ]
     RecoveryCode.objects.filter(operator=operator).delete()
     RecoveryCode.objects.bulk_create(RecoveryCode(operator=operator, digest=_digest(code)) for code in codes)
@@ -97,7 +97,7 @@ def take_code(operator: Operator, code: str, at: datetime) -> bool:
 
 
 def _new_recovery_code() -> str:
-    return "-".join("".join(secrets.choice(_LETTERS) for _ in range(5)) for _ in range(4))
+    return "-".join("".join(secrets.choice(_LETTERS) for _ in range(5)) for _ in range(5))
 
 
 def codes_left(operator: Operator) -> int:
@@ -109,7 +109,7 @@ def _plain(code: str) -> str:
 
 
 def _digest(code: str) -> str:
-    # 20 letters of 31 carry 99 bits: there is nothing to guess, so a plain hash is enough
+    # 25 letters of 31 carry 123 bits: there is nothing to guess, so a plain hash is enough
     return hashlib.sha256(code.strip().lower().encode()).hexdigest()
 
 

@@ -13,7 +13,7 @@ from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.operators.scope import KEPT_TO
 
 PERMISSIONS = [p.value for p in Permission]
-LONGEST_PASSWORD = 200
+LONGEST_PASSWORD = 128
 
 
 class PasswordField(serializers.CharField):
