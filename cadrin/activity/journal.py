@@ -8,7 +8,7 @@ from django.db.models import Exists, OuterRef, Q
 
 from cadrin.access.models import AccessGroup, Controller, Schedule
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Card, CardFormat
+from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.journal.models import Entry, Topic
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -19,7 +19,7 @@ from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField
 from cadrin.people.scoping import only_seen, seen_by
 
 ACTS = (
-    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "department", "company", "kind",
+    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department", "company", "kind",
     "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
@@ -36,7 +36,7 @@ _NAMES: dict[str, tuple[Any, ...]] = {
     "role": (Role, "name"),
     "token": (ApiToken, "name"),
 }
-_AS_TEXT: dict[str, Any] = {"card": Card, "own_field": OwnField, "operator": Operator}
+_AS_TEXT: dict[str, Any] = {"card": Card, "own_field": OwnField, "operator": Operator, "box": Box}
 
 
 class JournalFilters(NamedTuple):

@@ -43,3 +43,21 @@ class Card(models.Model):
 
     def __str__(self) -> str:
         return f"{self.facility_code}-{self.card_number:05}"
+
+
+class Box(models.Model):
+    """A range of cards that came together: numbers from the first to the last, both included."""
+
+    format = models.ForeignKey(CardFormat, on_delete=models.PROTECT, related_name="boxes")
+    facility_code = models.PositiveBigIntegerField()
+    first = models.PositiveBigIntegerField()
+    last = models.PositiveBigIntegerField()
+    kept_where = models.CharField(max_length=60, blank=True)
+    remarks = models.CharField(max_length=200, blank=True)
+    entered_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.CheckConstraint(name="box_ends_after_it_begins", condition=Q(last__gte=F("first")))]
+
+    def __str__(self) -> str:
+        return f"{self.facility_code}: {self.first}-{self.last}"

@@ -6,9 +6,10 @@ from typing import Any
 
 from django.db.models import Count, F, Q
 
-from cadrin.cards.models import Card, CardFormat
+from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.detective import NEAR, Clue, Explanation, KnownHere, investigate
+from cadrin.core.cards.detective import Box as KnownBox
 from cadrin.core.cards.formats import CardFormat as Layout
 from cadrin.core.cards.formats import CardNumbers, RawRead
 from cadrin.core.delivery import format_from
@@ -53,7 +54,12 @@ def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
         span = (number - NEAR, number + NEAR)
         near |= Q(format_id=format_id, facility_code=facility_code, card_number__range=span)
     cards = set(Card.objects.filter(near).values_list("format_id", "facility_code", "card_number"))
-    return KnownHere(cards, facility_codes())
+    return KnownHere(cards, facility_codes(), boxes_known())
+
+
+def boxes_known() -> tuple[KnownBox, ...]:
+    rows = Box.objects.values_list("format_id", "facility_code", "first", "last")
+    return tuple(KnownBox(*row) for row in rows)
 
 
 def facility_codes() -> dict[int, frozenset[int]]:

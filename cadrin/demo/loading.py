@@ -21,8 +21,10 @@ from cadrin.activity.commands.reads import reads_in
 from cadrin.activity.models import Read
 from cadrin.cards.models import CardFormat
 from cadrin.cards.queries import raw_of
+from cadrin.cards.stock import BoxDraft, enter_box
 from cadrin.core.access.plan import CardKey, Holder, Plan
 from cadrin.core.cards.ready_made import READY_MADE
+from cadrin.core.cards.stock import CardRange
 from cadrin.core.decision.decide import decide, opens_next, told
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
@@ -63,6 +65,7 @@ def load_demo(now: datetime) -> None:
     _places()
     _hours_and_groups(actor, now - timedelta(days=200))
     _register(actor, now)
+    _boxes(actor, now - timedelta(days=150))
     _operators(actor, now)
     mark_for_delivery(Subject.CONTROLLER, Controller.objects.values_list("id", flat=True))
     _reads_before(now)
@@ -70,6 +73,13 @@ def load_demo(now: datetime) -> None:
 
 def is_loaded() -> bool:
     return Cardholder.objects.exists()
+
+
+def _boxes(actor: Actor, at: datetime) -> None:
+    """Enter the boxes that the cards came in; those that were issued stay as they are."""
+    ids = dict(CardFormat.objects.values_list("name", "id"))
+    for name, numbers, kept_where, remarks in scenario.BOXES:
+        enter_box(actor, BoxDraft(ids[name], CardRange(*numbers), kept_where, remarks, leaves_out=True), at)
 
 
 def _operators(actor: Actor, now: datetime) -> None:

@@ -22,6 +22,12 @@ def _clock(hour: int, minute: int = 0) -> int:
 
 FORMATS = ("26-bit", "34-bit", "37-bit", "UID, 7 bytes")
 """Those of the formats that come with Cadrin that are in use here."""
+BOXES = (
+    ("26-bit", (87, 4600, 4799), "Station Office, drawer 2", "white cards"),
+    ("26-bit", (87, 5500, 5599), "Slip Office", "for contractors"),
+    ("34-bit", (3, 1, 200), "Station Office, safe", "new readers at the Cold Room"),
+)
+"""Format; facility code, first and last number; where it is kept; remarks."""
 SCHEDULES = {
     "Round the clock": _hours(EVERY_DAY, (0, _clock(24))),
     "Office hours": _hours(WEEKDAYS, (_clock(7, 30), _clock(18, 30))),

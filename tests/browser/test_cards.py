@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from cadrin.cards.models import CardFormat
+from cadrin.cards.models import Card, CardFormat
 from cadrin.people.models import Cardholder
 from tests.browser.base import BrowserTest
 
@@ -38,6 +38,31 @@ class Cards(BrowserTest):
         first.get_by_role("link", name="New cardholder with it").click()
 
         expect(page.get_by_label("Card number")).to_have_value("9001")
+
+    def test_a_box_is_entered_around_what_is_there_and_a_card_issued_from_it(self) -> None:
+        page = self.page
+        page.goto("/cards/stock")
+        expect(page.get_by_text("Station Office, drawer 2")).to_be_visible()
+        page.get_by_role("button", name="Enter a box").click()
+        page.get_by_role("combobox", name="Format").click()
+        page.get_by_role("option", name="26-bit").click()
+        page.get_by_label("Facility code").fill("87")
+        page.get_by_label("First number").fill("5590")
+        page.get_by_label("Last number").fill("5689")
+        expect(page.get_by_text("10 cards of this range are here already, and stay as they are:")).to_be_visible()
+        expect(page.get_by_text("10 cards of this range are here already. Make only the others")).to_be_visible()
+        self.assert_accessible()
+        page.get_by_label("Make only the others").check()
+        page.get_by_role("button", name="Make 90 cards").click()
+        expect(page.get_by_text("87-05590")).to_be_visible()
+        person = Cardholder.objects.get(cards__isnull=True, last_name="Night watch")
+        page.goto(f"/cardholders/{person.pk}")
+        page.get_by_role("combobox", name="From stock").fill("5688")
+        page.get_by_role("option", name="87-05688 26-bit").click()
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_text("Saved.").first).to_be_visible()
+
+        self.assertEqual(Card.objects.get(card_number=5688).holder_id, person.pk)
 
     def test_a_format_is_described_tried_on_a_read_and_saved(self) -> None:
         page = self.page

@@ -12,6 +12,7 @@ SCREENS = {
     "/cardholders/new": "New cardholder",
     "/cards/number": "Cards",
     "/cards/formats": "Cards",
+    "/cards/stock": "Cards",
     "/access/groups/5": "Access",
     "/access/schedules/5": "Access",
     "/access/doors/1": "Main Gate",

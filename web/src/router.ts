@@ -24,7 +24,7 @@ export const router = createRouter({
       meta: { isKeyed: true },
     },
     {
-      path: '/cards/:part(number|formats)?',
+      path: '/cards/:part(number|stock|formats)?',
       name: 'cards',
       component: () => import('./sections/cards/CardsPage.vue'),
     },

@@ -1,8 +1,11 @@
 from django.urls import path
 
-from cadrin.access.rest import formats, views
+from cadrin.access.rest import formats, stock, views
 
 urlpatterns = [
+    path("boxes/", stock.Boxes.as_view()),
+    path("stock/", stock.FreeCards.as_view()),
+    path("weigh/box/", stock.WeighBox.as_view()),
     path("formats/", formats.Formats.as_view()),
     path("formats/<int:id>/", formats.OneFormat.as_view()),
     path("weigh/format/", formats.WeighFormat.as_view()),

@@ -233,6 +233,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boxes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Needs the permission `see`. */
+        get: operations["boxes_list"];
+        put?: never;
+        /** @description Needs the permission `issue`. */
+        post: operations["boxes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/": {
         parameters: {
             query?: never;
@@ -1266,6 +1284,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Cards in stock that can be issued, by any part of the number.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["stock_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens/": {
         parameters: {
             query?: never;
@@ -1409,6 +1448,27 @@ export interface paths {
          *     Needs the permission `edit`.
          */
         post: operations["weigh_batch_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weigh/box/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description What entering a box would do. Nothing is saved.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["weigh_box_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1607,6 +1667,42 @@ export interface components {
             part: string;
             is_wrong: boolean;
         };
+        /** @description A box, and how many of its cards are with somebody, free, gone for good, or missing in the sequence. */
+        BoxRow: {
+            id: number;
+            format: number;
+            format_name: string;
+            facility_code: number;
+            first: number;
+            last: number;
+            kept_where: string;
+            remarks: string;
+            /** Format: date-time */
+            entered_at: string;
+            size: number;
+            held: number;
+            free: number;
+            gone: number;
+            missing: number;
+            is_running_out: boolean;
+        };
+        /** @description A box as it is entered; ``leaves_out`` to make only the cards of the range that there are not yet. */
+        BoxShapeRequest: {
+            /** Format: int64 */
+            format: number;
+            /** Format: int64 */
+            facility_code: number;
+            /** Format: int64 */
+            first: number;
+            /** Format: int64 */
+            last: number;
+            /** @default  */
+            kept_where: string;
+            /** @default  */
+            remarks: string;
+            /** @default false */
+            leaves_out: boolean;
+        };
         /** @description What makes a card one card. */
         CardIdentityShapeRequest: {
             /** Format: int64 */
@@ -1645,6 +1741,13 @@ export interface components {
             activation_at?: string | null;
             /** Format: date-time */
             expiry_at?: string | null;
+        };
+        /** @description A card of the range that there is already; whose it is, if the operator may see them. */
+        CardThere: {
+            card: string;
+            status: components["schemas"]["StatusEnum"];
+            holder_id: number | null;
+            holder_name: string;
         };
         /** @description A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``. */
         CardToShowRequest: {
@@ -2255,6 +2358,14 @@ export interface components {
             finding: components["schemas"]["FindingEnum"];
             /** Format: double */
             figure: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        FreeCard: {
+            format_id: number;
+            format_name: string;
+            facility_code: number;
+            card_number: number;
+            status: components["schemas"]["StatusEnum"];
         };
         /**
          * @description * `no_card` - no_card
@@ -3270,6 +3381,13 @@ export interface components {
             left_alone: components["schemas"]["LeftAloneShape"][];
             records: number;
             doors: number[];
+        };
+        /** @description What entering a box would do: how many cards it makes, and those of the range that there are, some of them. */
+        WeighedBox: {
+            problems: components["schemas"]["ProblemShape"][];
+            makes: number;
+            there: components["schemas"]["CardThere"][];
+            there_count: number;
         };
         /** @description The shape of something that comes in or goes out. */
         WeighedFormat: {
@@ -4483,6 +4601,147 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    boxes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxRow"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    boxes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoxShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description The request is not readable. */
@@ -7505,6 +7764,7 @@ export interface operations {
                  *     * `group` - group
                  *     * `schedule` - schedule
                  *     * `format` - format
+                 *     * `box` - box
                  *     * `department` - department
                  *     * `company` - company
                  *     * `kind` - kind
@@ -7517,7 +7777,7 @@ export interface operations {
                  *     * `role` - role
                  *     * `token` - token
                  */
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
                 before?: number;
                 cardholder?: number;
                 operator?: number;
@@ -10051,6 +10311,63 @@ export interface operations {
             };
         };
     };
+    stock_list: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreeCard"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     tokens_list: {
         parameters: {
             query?: never;
@@ -10659,6 +10976,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeighedBatch"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    weigh_box_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoxShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedBox"];
                 };
             };
             /** @description The request is not readable. */

@@ -18,7 +18,7 @@ import { type JournalEntry, useJournal } from './journal'
 import JournalLine from './JournalLine.vue'
 
 const ACTS = [
-  'cardholder', 'card', 'membership', 'photo', 'group', 'schedule', 'format', 'department', 'company', 'kind', 'own_field',
+  'cardholder', 'card', 'membership', 'photo', 'group', 'schedule', 'format', 'box', 'department', 'company', 'kind', 'own_field',
   'register', 'batch', 'controller', 'session', 'operator', 'role', 'token',
 ] as const // prettier-ignore
 

@@ -13,6 +13,8 @@ import { useReads } from '@/kit/reads'
 import { readUser } from '@/kit/use-read'
 import { t } from '@/words'
 
+import FromStock from './FromStock.vue'
+
 const props = defineProps<{ formats: House['formats']; problems: Problem[] }>()
 const cards = defineModel<CardDraft[]>({ required: true })
 
@@ -59,6 +61,7 @@ function giveBack(place: number) {
       <Button class="push" size="small" data-first :disabled="!reads.newest" @click="useRead">
         {{ t('file.useRead') }} <kbd class="mono">U</kbd>
       </Button>
+      <FromStock class="stock" @chosen="cards.push($event)" />
       <Button size="small" severity="secondary" @click="add">
         <Plus :size="14" aria-hidden="true" /> {{ t('file.addCard') }}
       </Button>
@@ -135,6 +138,12 @@ function giveBack(place: number) {
   margin-top: 18px;
   padding-top: 12px;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.stock {
+  width: 120px;
+}
+.stock :deep(input) {
+  width: 100%;
 }
 .head {
   margin-bottom: 6px;

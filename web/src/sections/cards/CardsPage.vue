@@ -6,8 +6,9 @@ import { t } from '@/words'
 
 import DetectivePart from './DetectivePart.vue'
 import FormatsPart from './FormatsPart.vue'
+import StockPart from './StockPart.vue'
 
-const PARTS = ['number', 'formats'] as const
+const PARTS = ['number', 'stock', 'formats'] as const
 const route = useRoute()
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'number')
 </script>
@@ -29,6 +30,7 @@ const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'nu
       </nav>
     </div>
     <DetectivePart v-if="part === 'number'" />
+    <StockPart v-else-if="part === 'stock'" />
     <FormatsPart v-else />
   </div>
 </template>

@@ -9,6 +9,13 @@ export type ReadyMade = Schemas['ReadyMadeShape']
 export type Layout = Schemas['LayoutShape']
 export type Explained = Schemas['ExplanationOfNumber']
 
+export type Box = Schemas['BoxRow']
+
+export const boxes = queryOptions({
+  queryKey: ['boxes'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/boxes/', { signal })),
+})
+
 export const formats = queryOptions({
   queryKey: ['formats'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/formats/', { signal })),

@@ -213,6 +213,7 @@ export const journal = {
     group: 'Zutrittsgruppen',
     schedule: 'Zeitpläne',
     format: 'Kartenformate',
+    box: 'Schachteln',
     department: 'Abteilungen',
     company: 'Firmen',
     kind: 'Arten',

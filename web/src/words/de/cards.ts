@@ -1,6 +1,6 @@
 export const cards = {
   title: 'Karten',
-  partsOf: { number: 'Nummerndetektiv', formats: 'Formate' },
+  partsOf: { number: 'Nummerndetektiv', stock: 'Bestand', formats: 'Formate' },
   aboutNumber:
     'Sagen Sie, was Sie haben: was auf der Karte steht, was auf ihrer Schachtel, was ein anderes System zeigt, oder halten Sie sie an einen Leser. Jede Karte, die alles erklärt, steht unten, die wahrscheinlichste zuerst.',
   printed: 'Auf der Karte',
@@ -81,7 +81,30 @@ export const cards = {
   },
 }
 
+export const stock = {
+  enter: 'Schachtel eintragen',
+  none: 'Noch keine Schachtel eingetragen. Karten lassen sich auch ohne ausgeben.',
+  first: 'Erste Nummer',
+  last: 'Letzte Nummer',
+  lastHint: 'Leer für eine einzelne Karte.',
+  keptWhere: 'Aufbewahrt wo',
+  there: '{count} Karten aus diesem Bereich sind schon da und bleiben, wie sie sind:',
+  leaveOut: 'Nur die anderen anlegen',
+  make: '{count} Karten anlegen',
+  held: '{count} bei jemandem',
+  free: '{count} frei',
+  gone: '{count} fort',
+  missing: '{count} fehlen in der Folge',
+  few: 'wenige übrig',
+  from: 'Aus Bestand',
+}
+
 export const cardProblems = {
+  'box.ends_before_it_begins': 'Die letzte Nummer darf nicht vor der ersten liegen.',
+  'box.too_large': 'Höchstens {most} Karten in einer Schachtel.',
+  'box.overlaps':
+    '{count} Karten aus diesem Bereich sind schon da. Legen Sie nur die anderen an, oder ändern Sie den Bereich.',
+  'box.all_there': 'Alle {count} Karten aus diesem Bereich sind schon da.',
   'format.not_found': 'Dieses Format gibt es nicht mehr.',
   'format.same': '{name} ist derselbe Aufbau.',
   'format.in_use': '{count} Karten haben dieses Format: was ihre Bits bedeuten, kann sich nicht ändern.',
@@ -98,6 +121,7 @@ export const cardProblems = {
 }
 
 export const cardActions = {
+  'box.entered': 'hat eine Schachtel Karten eingetragen',
   'format.made': 'hat ein Kartenformat eingerichtet',
   'format.changed': 'hat ein Kartenformat geändert',
   'format.removed': 'hat ein Kartenformat entfernt',

@@ -2,7 +2,7 @@ import type { SameKeys } from '../catalogue'
 import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
-import { cards } from './cards'
+import { cards, stock } from './cards'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -493,6 +493,7 @@ export const de: SameKeys<typeof en> = {
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
   cards,
+  stock,
   photos,
   setup,
   doubles,

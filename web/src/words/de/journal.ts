@@ -97,4 +97,7 @@ export const fields = {
   image_names: 'Namen der Bilder',
   layout: 'Aufbau',
   source: 'veröffentlicht in',
+  format: 'Format',
+  facility_code: 'Anlagencode',
+  numbers: 'Nummern',
 }

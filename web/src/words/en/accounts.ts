@@ -214,6 +214,7 @@ export const journal = {
     group: 'access groups',
     schedule: 'schedules',
     format: 'card formats',
+    box: 'boxes of cards',
     department: 'departments',
     company: 'companies',
     kind: 'kinds',

@@ -1,6 +1,6 @@
 export const cards = {
   title: 'Cards',
-  partsOf: { number: 'Number detective', formats: 'Formats' },
+  partsOf: { number: 'Number detective', stock: 'Stock', formats: 'Formats' },
   aboutNumber:
     'Say what you have: what is printed on the card, what its box says, what another system shows, or show it at a reader. Every card that explains it all stands below, the likeliest first.',
   printed: 'Printed on the card',
@@ -81,7 +81,29 @@ export const cards = {
   },
 }
 
+export const stock = {
+  enter: 'Enter a box',
+  none: 'No box was entered yet. Cards can be issued without one, too.',
+  first: 'First number',
+  last: 'Last number',
+  lastHint: 'Empty for a single card.',
+  keptWhere: 'Kept where',
+  there: '{count} cards of this range are here already, and stay as they are:',
+  leaveOut: 'Make only the others',
+  make: 'Make {count} cards',
+  held: '{count} with somebody',
+  free: '{count} free',
+  gone: '{count} gone',
+  missing: '{count} missing in the sequence',
+  few: 'few left',
+  from: 'From stock',
+}
+
 export const cardProblems = {
+  'box.ends_before_it_begins': 'The last number must not lie before the first.',
+  'box.too_large': 'At most {most} cards in one box.',
+  'box.overlaps': '{count} cards of this range are here already. Make only the others, or change the range.',
+  'box.all_there': 'All {count} cards of this range are here already.',
   'format.not_found': 'This format is no longer there.',
   'format.same': '{name} is the same layout.',
   'format.in_use': '{count} cards have this format: what their bits mean cannot change.',
@@ -98,6 +120,7 @@ export const cardProblems = {
 }
 
 export const cardActions = {
+  'box.entered': 'entered a box of cards',
   'format.made': 'set up a card format',
   'format.changed': 'changed a card format',
   'format.removed': 'removed a card format',

@@ -1,6 +1,6 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
-import { cards } from './cards'
+import { cards, stock } from './cards'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -490,6 +490,7 @@ export const en = {
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
   cards,
+  stock,
   photos,
   setup,
   doubles,

@@ -99,4 +99,7 @@ export const fields = {
   image_names: 'names of images',
   layout: 'layout',
   source: 'published in',
+  format: 'format',
+  facility_code: 'facility code',
+  numbers: 'numbers',
 }

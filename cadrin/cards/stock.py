@@ -1,0 +1,149 @@
+"""The stock of cards: boxes, what became of them, and the cards that can be issued."""
+
+from datetime import datetime
+from typing import NamedTuple
+
+from django.db import connection, transaction
+from django.db.models import Count, F, Q, TextField
+from django.db.models.functions import Cast
+
+from cadrin.cards.models import Box, Card, CardFormat
+from cadrin.cards.queries import formats
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
+from cadrin.core.errors import Invalid, Problem
+from cadrin.journal.commands import About, Act, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.rows import Rows
+
+BOX = "box"
+LONGEST = {"kept_where": 60, "remarks": 200}
+MOST_SHOWN = 50
+FREE = (CardStatus.IN_STOCK, CardStatus.RETURNED)
+
+
+class BoxDraft(NamedTuple):
+    """A box as an operator wants to enter it; a single card is a box of one.
+
+    ``leaves_out`` says that cards of the range that there are already stay as they are, and only the others are made.
+    """
+
+    format_id: int
+    numbers: CardRange
+    kept_where: str = ""
+    remarks: str = ""
+    leaves_out: bool = False
+
+
+def in_range(format_id: int, numbers: CardRange) -> Q:
+    span = (numbers.first, numbers.last)
+    return Q(format_id=format_id, facility_code=numbers.facility_code, card_number__range=span)
+
+
+def problems_with_box(draft: BoxDraft) -> tuple[Problem, ...]:
+    """Give everything against entering the box, each beside its field."""
+    layout = formats().get(draft.format_id)
+    problems = [
+        Problem("input.too_long", field, {"most": most})
+        for field, most in LONGEST.items()
+        if len(getattr(draft, field)) > most
+    ]
+    if layout is None:
+        return (*problems, Problem("input.no_longer_there", "format"))
+    if found := problems_with_range(draft.numbers, layout):
+        return (*problems, *found)
+    overlapping = Card.objects.filter(in_range(draft.format_id, draft.numbers)).count()
+    if overlapping == draft.numbers.size:
+        problems.append(Problem("box.all_there", "first", {"count": overlapping}))
+    elif overlapping and not draft.leaves_out:
+        problems.append(Problem("box.overlaps", "first", {"count": overlapping}))
+    return tuple(problems)
+
+
+def there_already(draft: BoxDraft) -> tuple[list[Card], int]:
+    """Give the cards of the range that there are, at most fifty of them, and how many in all."""
+    found = Card.objects.filter(in_range(draft.format_id, draft.numbers)).order_by("card_number")
+    return list(found.select_related("holder")[:MOST_SHOWN]), found.count()
+
+
+@transaction.atomic
+def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
+    """Enter a box and make its cards, and give its id. Raises Invalid or NotPermitted."""
+    actor.require(Permission.ISSUE)
+    if problems := problems_with_box(draft):
+        raise Invalid(problems)
+    facility_code, first, last = draft.numbers
+    known = Card.objects.filter(in_range(draft.format_id, draft.numbers))
+    there = set(known.values_list("card_number", flat=True))
+    new = [number for number in range(first, last + 1) if number not in there]
+    box = Box.objects.create(
+        format_id=draft.format_id,
+        facility_code=facility_code,
+        first=first,
+        last=last,
+        kept_where=draft.kept_where.strip(),
+        remarks=draft.remarks.strip(),
+        entered_at=at,
+    )
+    # by hand, as 65,536 objects would keep the writers' turn for seconds
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            f"INSERT INTO {Card._meta.db_table} (format_id, facility_code, card_number, status)"  # noqa: S608
+            " VALUES (%s, %s, %s, %s)",
+            [(draft.format_id, facility_code, number, CardStatus.IN_STOCK.value) for number in new],
+        )
+    changes = {
+        "format": (None, CardFormat.objects.get(pk=draft.format_id).name),
+        "facility_code": (None, facility_code),
+        "numbers": (None, f"{first}-{last}"),
+        "cards": (None, len(new)),
+    }
+    record(actor, at, [Act("box.entered", (About(BOX, box.pk),), changes)])
+    return box.pk
+
+
+def boxes() -> Rows:
+    """Give every box with what became of its cards, the latest first."""
+    rows = []
+    for box in Box.objects.select_related("format").order_by("-id"):
+        numbers = CardRange(box.facility_code, box.first, box.last)
+        cards = Card.objects.filter(in_range(box.format_id, numbers)).values_list("status").annotate(Count("id"))
+        count = count_of(numbers.size, {CardStatus(status): number for status, number in cards.order_by()})
+        rows.append(
+            {
+                "id": box.pk,
+                "format": box.format_id,
+                "format_name": box.format.name,
+                "facility_code": box.facility_code,
+                "first": box.first,
+                "last": box.last,
+                "kept_where": box.kept_where,
+                "remarks": box.remarks,
+                "entered_at": box.entered_at,
+                "size": count.size,
+                "held": count.held,
+                "free": count.free,
+                "gone": count.gone,
+                "missing": count.missing,
+                "is_running_out": count.is_running_out,
+            }
+        )
+    return rows
+
+
+def free_cards(text: str, most: int = 20) -> Rows:
+    """Give cards that can be issued, by any part of their number, the lowest first."""
+    found = Card.objects.filter(status__in=FREE, holder=None)
+    for part in text.replace("-", " ").split()[:2]:
+        digits = part.lstrip("0") or part
+        found = found.annotate(written=Cast("card_number", TextField())).filter(
+            Q(written__contains=digits) | Q(facility_code=_whole(part))
+        )
+    ordered = found.order_by("format_id", "facility_code", "card_number")
+    shown = ("format_id", "facility_code", "card_number", "status")
+    return list(ordered.values(*shown, format_name=F("format__name"))[:most])
+
+
+def _whole(text: str) -> int:
+    return int(text) if text.isdecimal() and len(text) < 10 else -1

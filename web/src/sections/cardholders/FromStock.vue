@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import AutoComplete from 'primevue/autocomplete'
+import { ref } from 'vue'
+
+import { type CardDraft, client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+import { cardWords } from '@/kit/card'
+import { letGo } from '@/kit/let-go'
+import { t } from '@/words'
+
+/** Choose a card from stock, by any part of its number. */
+const emit = defineEmits<{ chosen: [card: CardDraft] }>()
+type FreeCard = components['schemas']['FreeCard']
+
+const typed = ref<string | { card: FreeCard }>('')
+const found = ref<{ card: FreeCard; word: string }[]>([])
+async function find(text: string) {
+  const cards = await unwrap(client.GET('/api/stock/', { params: { query: { text } } }))
+  found.value = cards.map((card) => ({
+    card,
+    word: `${cardWords({ raw: '', ...card })} ${card.format_name}`,
+  }))
+}
+function choose({ format_id, facility_code, card_number }: FreeCard) {
+  emit('chosen', {
+    format: format_id,
+    facility_code,
+    card_number,
+    status: 'issued',
+    activation_at: null,
+    expiry_at: null,
+  })
+  typed.value = ''
+  letGo()
+}
+</script>
+
+<template>
+  <AutoComplete
+    v-model="typed"
+    :suggestions="found"
+    option-label="word"
+    size="small"
+    auto-option-focus
+    :delay="150"
+    :placeholder="t('stock.from')"
+    :aria-label="t('stock.from')"
+    @complete="find($event.query)"
+    @option-select="choose($event.value.card)"
+  />
+</template>
