@@ -4,7 +4,7 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
 import { useSession } from '@/kit/session'
-import ChoiceList from '@/sections/setup/operators/ChoiceList.vue'
+import ChoiceList from '@/kit/ChoiceList.vue'
 import { t } from '@/words'
 
 import FormatEditor from './FormatEditor.vue'

@@ -7,7 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '@/kit/session'
 import { byName, t, wordsForRole } from '@/words'
 
-import ChoiceList from './ChoiceList.vue'
+import ChoiceList from '@/kit/ChoiceList.vue'
 import OperatorEditor from './OperatorEditor.vue'
 import { operators, roles } from './queries'
 

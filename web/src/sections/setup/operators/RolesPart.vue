@@ -6,7 +6,7 @@ import { computed, ref } from 'vue'
 import { useSession } from '@/kit/session'
 import { t, wordsForRole } from '@/words'
 
-import ChoiceList from './ChoiceList.vue'
+import ChoiceList from '@/kit/ChoiceList.vue'
 import { roles } from './queries'
 import RoleEditor from './RoleEditor.vue'
 
