@@ -257,11 +257,9 @@ async function remove() {
   max-width: 860px;
 }
 .sample {
-  flex-wrap: wrap;
   align-items: flex-start;
 }
 .raw {
-  flex: none;
   width: 240px;
 }
 .use {
