@@ -17,19 +17,25 @@ import ActivityParts from './ActivityParts.vue'
 import { type JournalEntry, useJournal } from './journal'
 import JournalLine from './JournalLine.vue'
 
+const ACTS = [
+  'cardholder', 'card', 'membership', 'photo', 'group', 'schedule', 'format', 'box', 'department', 'company', 'kind', 'own_field',
+  'register', 'batch', 'controller', 'session', 'operator', 'role', 'token',
+] as const // prettier-ignore
+
 const route = useRoute()
 const about = computed(() => Number(route.query.cardholder) || undefined)
-const { filters, entries, operators, acts, isPending, isError, hasMore, showMore, isFetchingMore } =
-  useJournal(() => about.value)
+const { filters, entries, operators, isPending, isError, hasMore, showMore, isFetchingMore } = useJournal(
+  () => about.value,
+)
 const queries = useQueryClient()
 const confirm = useConfirm()
 const toast = useToast()
 const { act, elsewhere } = useAct()
 const mayEdit = useSession().may('edit')
 
-const actChoices = computed(() =>
+const acts = computed(() =>
   byName(
-    acts.value.map((value) => ({ value, word: t(`journal.acts.${value}`) })),
+    ACTS.map((value) => ({ value, word: t(`journal.acts.${value}`) })),
     (one) => one.word,
   ),
 )
@@ -114,7 +120,7 @@ async function takenBack(asked: () => Promise<unknown>) {
       />
       <Select
         v-model="filters.act"
-        :options="actChoices"
+        :options="acts"
         option-label="word"
         option-value="value"
         size="small"

@@ -12,13 +12,10 @@ export const operators = queryOptions({
   queryFn: ({ signal }) => unwrap(client.GET('/api/operators/', { signal })),
 })
 
-const rolesAndPermissions = {
+export const roles = queryOptions({
   queryKey: ['setup', 'roles'],
-  queryFn: ({ signal }: { signal: AbortSignal }) => unwrap(client.GET('/api/roles/', { signal })),
-}
-export const roles = queryOptions({ ...rolesAndPermissions, select: (found) => found.roles })
-/** Every permission there is, in the order of the work. */
-export const permissions = queryOptions({ ...rolesAndPermissions, select: (found) => found.permissions })
+  queryFn: ({ signal }) => unwrap(client.GET('/api/roles/', { signal })),
+})
 
 export const tokens = queryOptions({
   queryKey: ['setup', 'tokens'],
