@@ -15,10 +15,8 @@ provide(isOnlySeen, !props.may)
 
 <style scoped>
 .only-seen {
-  min-width: 0;
-  margin: 0;
-  padding: 0;
-  border: 0;
+  /* what is around it lays out what is in it, as it does where it can be changed */
+  display: contents;
 }
 .only-seen :deep(:is(input, textarea):disabled) {
   background: transparent;

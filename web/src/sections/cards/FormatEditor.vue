@@ -257,9 +257,11 @@ async function remove() {
   max-width: 860px;
 }
 .sample {
+  flex-wrap: wrap;
   align-items: flex-start;
 }
 .raw {
+  flex: none;
   width: 240px;
 }
 .use {
