@@ -4,8 +4,8 @@ from datetime import datetime
 from typing import NamedTuple
 
 from django.db import connection, transaction
-from django.db.models import Count, F, Q, TextField
-from django.db.models.functions import Cast
+from django.db.models import Count, F, OuterRef, Q, Subquery, TextField
+from django.db.models.functions import Cast, Coalesce
 
 from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.cards.queries import formats
@@ -104,12 +104,19 @@ def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
 
 
 def boxes() -> Rows:
-    """Give every box with what became of its cards, the latest first."""
+    """Give every box with what became of its cards, the latest first; one query."""
+    cards = Card.objects.filter(
+        format_id=OuterRef("format_id"),
+        facility_code=OuterRef("facility_code"),
+        card_number__gte=OuterRef("first"),
+        card_number__lte=OuterRef("last"),
+    )
+    counted = cards.order_by().values("format_id").annotate(count=Count("id")).values("count")
+    counts = {f"count_{status}": Coalesce(Subquery(counted.filter(status=status)), 0) for status in CardStatus}
     rows = []
-    for box in Box.objects.select_related("format").order_by("-id"):
-        numbers = CardRange(box.facility_code, box.first, box.last)
-        cards = Card.objects.filter(in_range(box.format_id, numbers)).values_list("status").annotate(Count("id"))
-        count = count_of(numbers.size, {CardStatus(status): number for status, number in cards.order_by()})
+    for box in Box.objects.select_related("format").annotate(**counts).order_by("-id"):
+        size = CardRange(box.facility_code, box.first, box.last).size
+        count = count_of(size, {status: getattr(box, f"count_{status}") for status in CardStatus})
         rows.append(
             {
                 "id": box.pk,

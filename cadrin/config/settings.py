@@ -155,6 +155,9 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
+        "NumberSign": "cadrin.access.rest.formats.SIGNS",
+        "JournalAct": "cadrin.activity.journal.ACTS",
+        "PermissionsEnum": "cadrin.accounts.rest.shapes.PERMISSIONS",
         "Standing": "cadrin.core.validity.Standing",
         "BatchAct": "cadrin.core.batches.BatchAct",
         "LeftAlone": "cadrin.core.batches.LeftAlone",

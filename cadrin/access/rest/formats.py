@@ -14,7 +14,7 @@ from cadrin.cards.queries import formats, formats_in_full, holders_of, investiga
 from cadrin.core.cards.detective import Clue, Sign, Writing
 from cadrin.core.cards.explain import explain
 from cadrin.core.cards.formats import CardFormat as Layout
-from cadrin.core.cards.formats import CardNumbers, Coding, DecodeFault, ParityKind, RawRead
+from cadrin.core.cards.formats import CardNumbers, Coding, DecodeFault, ParityKind, RawRead, problems_with_names
 from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.delivery import format_from
 from cadrin.core.errors import Invalid, Problem
@@ -24,6 +24,7 @@ from cadrin.people.scoping import only_seen
 
 SEE, SET_UP = Permission.SEE, Permission.SET_UP
 MOST_BITS = 256
+SIGNS = [s.value for s in Sign]
 
 
 class BitNumber(WholeField):
@@ -144,7 +145,8 @@ class ExplanationOfNumber(Shape):
     card_number = serializers.CharField()
     writings = serializers.ListField(child=serializers.ChoiceField(choices=[w.value for w in Writing]))
     turned = serializers.CharField()
-    signs = serializers.ListField(child=serializers.ChoiceField(choices=[s.value for s in Sign]))
+    speaks_for = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
+    speaks_against = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
     status = serializers.CharField()
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField()
@@ -154,15 +156,14 @@ USUAL = ("facility_code", "card_number", "issue_level")
 
 
 def _body(layout: dict[str, Any]) -> dict[str, Any]:
-    """Write what came in as the core keeps it. Raises Invalid without a card number, or with a name twice."""
+    """Write what came in as the core keeps it. Raises Invalid where the core has something against the names."""
+    names = [one["name"] for one in layout["fields_of_it"]]
+    if problems := problems_with_names(names):
+        raise Invalid(problem.under("layout") for problem in problems)
     fields: dict[str, list[Any]] = {}
-    for place, one in enumerate(layout["fields_of_it"]):
-        if one["name"] in fields:
-            raise Invalid.of("format.field_twice", f"layout.fields_of_it.{place}.name")
+    for one in layout["fields_of_it"]:
         first, *more = ([piece["first"], piece["last"]] for piece in one["pieces"])
         fields[one["name"]] = [*first, more, one["coding"]]
-    if "card_number" not in fields:
-        raise Invalid.of("format.no_card_number", "layout.fields_of_it")
     return {
         "length": layout["length_bits"],
         "facility_code": fields.get("facility_code"),
@@ -296,7 +297,8 @@ class NumberDetective(HouseView):
                     "card_number": str(one.numbers.card_number),
                     "writings": one.writings,
                     "turned": one.turned,
-                    "signs": one.signs,
+                    "speaks_for": one.speaks_for,
+                    "speaks_against": one.speaks_against,
                     "status": card.status if card else "",
                     "holder_id": holder.pk if holder else None,
                     "holder_name": holder.display_name if holder else "",

@@ -85,6 +85,13 @@ class Stock(TestCase):
 
         self.assertIn(Sign.IN_STOCK, first.signs)
 
+    def test_many_boxes_are_counted_with_one_question(self) -> None:
+        for first in range(5000, 5500, 100):
+            self.enter(self.draft(first, first + 9))
+
+        with self.assertNumQueries(1):
+            self.assertEqual([box["free"] for box in boxes()], [10] * 5)
+
     def test_boxes_are_for_whoever_may_issue_cards(self) -> None:
         with self.assertRaises(NotPermitted):
             enter_box(actor_of(an_operator("guard", Permission.SEE)), self.draft(), NOON)

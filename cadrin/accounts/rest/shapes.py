@@ -146,6 +146,18 @@ class RoleRow(Shape):
     version = serializers.IntegerField()
 
 
+class PermissionShape(Shape):
+    """A permission; one that is house-wide is never had by whoever is kept to a part of the house."""
+
+    name = serializers.ChoiceField(choices=PERMISSIONS)
+    is_house_wide = serializers.BooleanField()
+
+
+class RolesShape(Shape):
+    roles = RoleRow(many=True)
+    permissions = PermissionShape(many=True)
+
+
 class TokenShape(Shape):
     name = serializers.CharField(allow_blank=True)
     role = WholeField()

@@ -10,7 +10,7 @@ from cadrin.access.rest.shapes import Saved
 from cadrin.accounts import queries
 from cadrin.accounts.commands import one_time, operators, passwords, roles, sessions, tokens
 from cadrin.accounts.rest import shapes
-from cadrin.operators.permissions import Permission
+from cadrin.operators.permissions import HOUSE_WIDE, Permission
 from cadrin.operators.rest.base import HouseView
 
 JOURNAL, OPERATORS = Permission.JOURNAL, Permission.OPERATORS
@@ -75,9 +75,10 @@ class OperatorCodes(HouseView):
 class Roles(HouseView):
     needs: ClassVar = {"GET": JOURNAL, "POST": OPERATORS}
 
-    @extend_schema(responses=shapes.RoleRow(many=True))
+    @extend_schema(responses=shapes.RolesShape)
     def get(self, request: Request) -> Response:
-        return Response(queries.roles())
+        permissions = [{"name": one, "is_house_wide": one in HOUSE_WIDE} for one in Permission]
+        return Response({"roles": queries.roles(), "permissions": permissions})
 
     @extend_schema(request=shapes.RoleShape, responses={201: Saved})
     def post(self, request: Request) -> Response:

@@ -7,6 +7,7 @@ from typing import Any
 from unittest import mock
 
 import pyotp
+from django.contrib.sessions.backends.cached_db import SessionStore
 from django.core.cache import cache
 from django.test import Client, TestCase
 from django.utils import timezone
@@ -195,7 +196,14 @@ class Codes(ComingIn):
         self.assertEqual((wrong, self.sign_in(Client())), (422, "operator.code_needed"))
         self.ask(self.client_in, "POST", "/api/account/codes/off/", {"password": PASSWORD})
         self.assertEqual(self.sign_in(Client()), "")
-        self.assertEqual(self.acts().count("operator.codes_off"), 1)
+
+        _, proposed = self.ask(self.client_in, "POST", "/api/account/codes/")
+        self.secret = proposed["secret"]
+        self.turn_on()
+        self.assertEqual(self.sign_in(Client()), "operator.code_needed")
+        self.ask(self.client_in, "DELETE", f"/api/operators/{self.mara.pk}/codes/")
+        self.assertEqual(self.sign_in(Client()), "")
+        self.assertEqual(self.acts().count("operator.codes_off"), 2)
 
 
 class Sessions(ComingIn):
@@ -243,8 +251,14 @@ class Sessions(ComingIn):
         self.assertEqual(told, [(act, "Mara", "192.0.2.7") for act in acts])
 
     def test_get_a_new_key_when_they_begin(self) -> None:
-        client = Client()
-        client.cookies["sessionid"] = "chosen-by-somebody-else"
+        session = SessionStore()
+        session["planted"] = True
+        session.save()
+        planted, client = str(session.session_key), Client()
+        client.cookies["sessionid"] = planted
         self.sign_in(client)
+        thief = Client()
+        thief.cookies["sessionid"] = planted
 
-        self.assertNotEqual(client.cookies["sessionid"].value, "chosen-by-somebody-else")
+        self.assertNotEqual(client.cookies["sessionid"].value, planted)
+        self.assertEqual((self.is_in(client), self.is_in(thief)), (True, False))

@@ -148,10 +148,11 @@ class NamedShape(Shape):
 
 
 class JournalPage(Shape):
-    """Entries, newest first; ``operators`` are those whose acts can be asked for."""
+    """Entries, newest first; ``operators`` and ``acts`` are what can be asked for."""
 
     entries = JournalEntry(many=True)
     operators = NamedShape(many=True)
+    acts = serializers.ListField(child=serializers.ChoiceField(choices=ACTS))
 
 
 class EraseShape(Shape):

@@ -114,7 +114,11 @@ class Journal(HouseView):
         may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
         rows = journal.entries(actor, journal.JournalFilters(**asked), before=before)
         return Response(
-            {"entries": [_act(row, may_see_birth_dates) for row in rows], "operators": journal.operators(actor)}
+            {
+                "entries": [_act(row, may_see_birth_dates) for row in rows],
+                "operators": journal.operators(actor),
+                "acts": journal.ACTS,
+            }
         )
 
 

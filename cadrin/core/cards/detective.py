@@ -101,6 +101,14 @@ class Explanation(NamedTuple):
     def weight(self) -> int:
         return sum(WEIGHTS[sign] for sign in self.signs)
 
+    @property
+    def speaks_for(self) -> tuple[Sign, ...]:
+        return tuple(sign for sign in self.signs if WEIGHTS[sign] > 0)
+
+    @property
+    def speaks_against(self) -> tuple[Sign, ...]:
+        return tuple(sign for sign in self.signs if WEIGHTS[sign] < 0)
+
 
 def written(card_format: CardFormat, numbers: CardNumbers, way: Writing) -> str:
     """Write a card's numbers in one of the usual ways, without leading zeros where they mean nothing."""

@@ -4,7 +4,7 @@ Bits are counted from 1 at the first bit a reader sends, as the interface standa
 read is held as an integer whose most significant bit is bit 1.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import NamedTuple
@@ -291,6 +291,15 @@ class CardFormat:
                 piece = int(f"{piece:0{length}b}"[::-1], 2)
             bits |= piece << (self.length_bits - last)
         return bits
+
+
+def problems_with_names(names: Sequence[str]) -> tuple[Problem, ...]:
+    """Give what is wrong with what the numbers of a card are called: each once, and one is the card number."""
+    twice = [place for place, name in enumerate(names) if name in names[:place]]
+    problems = [Problem("format.field_twice", f"fields_of_it.{place}.name") for place in twice]
+    if "card_number" not in names:
+        problems.append(Problem("format.no_card_number", "fields_of_it"))
+    return tuple(problems)
 
 
 def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:

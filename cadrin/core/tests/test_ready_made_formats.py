@@ -18,6 +18,7 @@ from cadrin.core.cards.formats import (
     DecodeFault,
     ParityKind,
     RawRead,
+    problems_with_names,
 )
 from cadrin.core.cards.ready_made import READY_MADE, uid_format
 from cadrin.core.cards.uids import LENGTHS_BYTES
@@ -122,6 +123,13 @@ class Formats(TestCase):
                 ("card_number", "format.no_digit"),
                 ("fixed", "format.fixed_bits"),
             },
+        )
+
+    def test_need_a_card_number_and_each_name_once(self) -> None:
+        found = {(one.field, one.code) for one in problems_with_names(["series", "issue_level", "series"])}
+
+        self.assertEqual(
+            found, {("fields_of_it.2.name", "format.field_twice"), ("fields_of_it", "format.no_card_number")}
         )
 
 

@@ -1201,7 +1201,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description Needs the permission `journal`. */
-        get: operations["roles_list"];
+        get: operations["roles_retrieve"];
         put?: never;
         /** @description Needs the permission `operators`. */
         post: operations["roles_create"];
@@ -2004,16 +2004,8 @@ export interface components {
             number: string;
             display_name: string;
             department_name: string | null;
-            signs: components["schemas"]["DoubleShapeSignsEnum"][];
+            signs: components["schemas"]["SignsEnum"][];
         };
-        /**
-         * @description * `number` - number
-         *     * `email` - email
-         *     * `name_and_birth_date` - name_and_birth_date
-         *     * `name_and_department` - name_and_department
-         * @enum {string}
-         */
-        DoubleShapeSignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /** @description A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one. */
         DraftToWeighRequest: {
             /**
@@ -2084,25 +2076,12 @@ export interface components {
             card_number: string;
             writings: components["schemas"]["WritingsEnum"][];
             turned: string;
-            signs: components["schemas"]["ExplanationOfNumberSignsEnum"][];
+            speaks_for: components["schemas"]["NumberSign"][];
+            speaks_against: components["schemas"]["NumberSign"][];
             status: string;
             holder_id: number | null;
             holder_name: string;
         };
-        /**
-         * @description * `known_card` - known_card
-         *     * `in_stock` - in_stock
-         *     * `facility_known` - facility_known
-         *     * `neighbour` - neighbour
-         *     * `checked` - checked
-         *     * `unchecked` - unchecked
-         *     * `turned` - turned
-         *     * `random_uid` - random_uid
-         *     * `facility_not_said` - facility_not_said
-         *     * `facility_zero` - facility_zero
-         * @enum {string}
-         */
-        ExplanationOfNumberSignsEnum: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "facility_not_said" | "facility_zero";
         /** @description The shape of something that comes in or goes out. */
         ExplanationShape: {
             read: components["schemas"]["ReadShape"];
@@ -2501,6 +2480,29 @@ export interface components {
          * @enum {string}
          */
         InterfaceLanguage: "en" | "de";
+        /**
+         * @description * `cardholder` - cardholder
+         *     * `card` - card
+         *     * `membership` - membership
+         *     * `photo` - photo
+         *     * `group` - group
+         *     * `schedule` - schedule
+         *     * `format` - format
+         *     * `box` - box
+         *     * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `own_field` - own_field
+         *     * `register` - register
+         *     * `batch` - batch
+         *     * `controller` - controller
+         *     * `session` - session
+         *     * `operator` - operator
+         *     * `role` - role
+         *     * `token` - token
+         * @enum {string}
+         */
+        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
         /** @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all. */
         JournalEntry: {
             id: number;
@@ -2517,10 +2519,11 @@ export interface components {
             topics: components["schemas"]["TopicShape"][];
             topic_count: number;
         };
-        /** @description Entries, newest first; ``operators`` are those whose acts can be asked for. */
+        /** @description Entries, newest first; ``operators`` and ``acts`` are what can be asked for. */
         JournalPage: {
             entries: components["schemas"]["JournalEntry"][];
             operators: components["schemas"]["NamedShape"][];
+            acts: components["schemas"]["JournalAct"][];
         };
         /** @description The shape of something that comes in or goes out. */
         KeptTo: {
@@ -2753,6 +2756,20 @@ export interface components {
             name: string;
             value: string;
         };
+        /**
+         * @description * `known_card` - known_card
+         *     * `in_stock` - in_stock
+         *     * `facility_known` - facility_known
+         *     * `neighbour` - neighbour
+         *     * `checked` - checked
+         *     * `unchecked` - unchecked
+         *     * `turned` - turned
+         *     * `random_uid` - random_uid
+         *     * `facility_not_said` - facility_not_said
+         *     * `facility_zero` - facility_zero
+         * @enum {string}
+         */
+        NumberSign: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "facility_not_said" | "facility_zero";
         /** @description A page that is open: a name it made up for itself. */
         OpenPageRequest: {
             page: string;
@@ -2908,6 +2925,11 @@ export interface components {
             rows: components["schemas"]["Row"][];
             total: number;
         };
+        /** @description A permission; one that is house-wide is never had by whoever is kept to a part of the house. */
+        PermissionShape: {
+            name: components["schemas"]["PermissionsEnum"];
+            is_house_wide: boolean;
+        };
         /**
          * @description * `see` - see
          *     * `enrol` - enrol
@@ -3061,6 +3083,11 @@ export interface components {
              * @default 0
              */
             version: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        RolesShape: {
+            roles: components["schemas"]["RoleRow"][];
+            permissions: components["schemas"]["PermissionShape"][];
         };
         /** @description One cardholder in a list. */
         Row: {
@@ -3248,6 +3275,14 @@ export interface components {
             /** @default  */
             code: string;
         };
+        /**
+         * @description * `number` - number
+         *     * `email` - email
+         *     * `name_and_birth_date` - name_and_birth_date
+         *     * `name_and_department` - name_and_department
+         * @enum {string}
+         */
+        SignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /** @description The shape of something that comes in or goes out. */
         Site: {
             id: number;
@@ -9456,7 +9491,7 @@ export interface operations {
             };
         };
     };
-    roles_list: {
+    roles_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -9470,7 +9505,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoleRow"][];
+                    "application/json": components["schemas"]["RolesShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */

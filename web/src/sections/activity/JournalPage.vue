@@ -17,25 +17,19 @@ import ActivityParts from './ActivityParts.vue'
 import { type JournalEntry, useJournal } from './journal'
 import JournalLine from './JournalLine.vue'
 
-const ACTS = [
-  'cardholder', 'card', 'membership', 'photo', 'group', 'schedule', 'format', 'box', 'department', 'company', 'kind', 'own_field',
-  'register', 'batch', 'controller', 'session', 'operator', 'role', 'token',
-] as const // prettier-ignore
-
 const route = useRoute()
 const about = computed(() => Number(route.query.cardholder) || undefined)
-const { filters, entries, operators, isPending, isError, hasMore, showMore, isFetchingMore } = useJournal(
-  () => about.value,
-)
+const { filters, entries, operators, acts, isPending, isError, hasMore, showMore, isFetchingMore } =
+  useJournal(() => about.value)
 const queries = useQueryClient()
 const confirm = useConfirm()
 const toast = useToast()
 const { act, elsewhere } = useAct()
 const mayEdit = useSession().may('edit')
 
-const acts = computed(() =>
+const actChoices = computed(() =>
   byName(
-    ACTS.map((value) => ({ value, word: t(`journal.acts.${value}`) })),
+    acts.value.map((value) => ({ value, word: t(`journal.acts.${value}`) })),
     (one) => one.word,
   ),
 )
@@ -120,7 +114,7 @@ async function takenBack(asked: () => Promise<unknown>) {
       />
       <Select
         v-model="filters.act"
-        :options="acts"
+        :options="actChoices"
         option-label="word"
         option-value="value"
         size="small"

@@ -22,10 +22,12 @@ export function useJournal(cardholder: () => number | undefined) {
   })
   const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? [])
   const operators = computed(() => data.value?.pages[0]?.operators ?? [])
+  const acts = computed(() => data.value?.pages[0]?.acts ?? [])
   return {
     filters,
     entries,
     operators,
+    acts,
     isPending,
     isError,
     hasMore: hasNextPage,

@@ -11,9 +11,6 @@ import type { Explained } from './queries'
 const props = defineProps<{ explained: Explained; isFirst: boolean }>()
 const mayEnrol = useSession().may('enrol')
 
-const AGAINST = ['unchecked', 'turned', 'random_uid', 'facility_not_said', 'facility_zero']
-const speaks = computed(() => props.explained.signs.filter((one) => !AGAINST.includes(one)))
-const against = computed(() => props.explained.signs.filter((one) => AGAINST.includes(one)))
 const draft = computed(() => ({
   format_id: props.explained.format,
   facility_code: Number(props.explained.facility_code),
@@ -37,8 +34,12 @@ const draft = computed(() => ({
       </span>
     </span>
     <span class="signs">
-      <span v-for="sign in speaks" :key="sign" class="for">+ {{ t(`cards.signs.${sign}`) }}</span>
-      <span v-for="sign in against" :key="sign" class="quiet">− {{ t(`cards.signs.${sign}`) }}</span>
+      <span v-for="sign in explained.speaks_for" :key="sign" class="for"
+        >+ {{ t(`cards.signs.${sign}`) }}</span
+      >
+      <span v-for="sign in explained.speaks_against" :key="sign" class="quiet"
+        >− {{ t(`cards.signs.${sign}`) }}</span
+      >
     </span>
     <span class="act">
       <RouterLink

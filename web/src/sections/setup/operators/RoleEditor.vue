@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { reactive, ref, useId } from 'vue'
+import { computed, reactive, ref, useId } from 'vue'
 
 import { client, type Permission, unwrap } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
@@ -11,16 +12,7 @@ import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
-import type { Role } from './queries'
-
-/** What can be kept to a part of the house, and what reaches over all of it. */
-const GROUPS: { legend: 'permissions' | 'houseWide'; of: Permission[] }[] = [
-  {
-    legend: 'permissions',
-    of: ['see', 'enrol', 'edit', 'suspend', 'issue', 'access', 'birth_dates', 'export', 'journal', 'bench'],
-  },
-  { legend: 'houseWide', of: ['groups', 'deliver', 'erase', 'set_up', 'operators'] },
-]
+import { permissions, type Role } from './queries'
 
 const props = defineProps<{ role: Role | undefined }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
@@ -29,6 +21,14 @@ const session = useSession()
 const mayChange = session.may('operators')
 const id = useId()
 
+const { data: known } = useQuery(permissions)
+/** What can be kept to a part of the house, and what reaches over all of it. */
+const groups = computed(() =>
+  ([false, true] as const).map((isHouseWide) => ({
+    legend: isHouseWide ? ('houseWide' as const) : ('permissions' as const),
+    of: (known.value ?? []).filter((one) => one.is_house_wide === isHouseWide).map((one) => one.name),
+  })),
+)
 const draft = reactive({
   version: props.role?.version ?? 0,
   name: props.role?.name ?? '',
@@ -64,7 +64,7 @@ async function remove() {
   <form class="editor" @submit.prevent="save">
     <MayChange :may="mayChange">
       <TextField v-model="draft.name" :label="t('setup.name')" :problems="at('name')" />
-      <fieldset v-for="group in GROUPS" :key="group.legend" :aria-describedby="`${id}-problem`">
+      <fieldset v-for="group in groups" :key="group.legend" :aria-describedby="`${id}-problem`">
         <legend>{{ t(`admin.${group.legend}`) }}</legend>
         <div v-for="one in group.of" :key="one" class="check">
           <Checkbox

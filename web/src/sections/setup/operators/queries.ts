@@ -12,10 +12,13 @@ export const operators = queryOptions({
   queryFn: ({ signal }) => unwrap(client.GET('/api/operators/', { signal })),
 })
 
-export const roles = queryOptions({
+const rolesAndPermissions = {
   queryKey: ['setup', 'roles'],
-  queryFn: ({ signal }) => unwrap(client.GET('/api/roles/', { signal })),
-})
+  queryFn: ({ signal }: { signal: AbortSignal }) => unwrap(client.GET('/api/roles/', { signal })),
+}
+export const roles = queryOptions({ ...rolesAndPermissions, select: (found) => found.roles })
+/** Every permission there is, in the order of the work. */
+export const permissions = queryOptions({ ...rolesAndPermissions, select: (found) => found.permissions })
 
 export const tokens = queryOptions({
   queryKey: ['setup', 'tokens'],
