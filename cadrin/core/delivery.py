@@ -8,9 +8,22 @@ from typing import Any, NamedTuple
 
 import orjson
 
-from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Plan
+from cadrin.core.access.plan import (
+    ANY_CARD,
+    AccessGroup,
+    Card,
+    CardKey,
+    Holder,
+    Membership,
+    Pin,
+    Plan,
+    ReaderMode,
+    Way,
+)
 from cadrin.core.cards.formats import BitField, CardFormat, Coding, ParityKind, ParityRule
 from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.use_limit import UseLimit
+from cadrin.core.pins import DuressRule, PinAtDoors
 from cadrin.core.schedules import Hours, Schedule
 from cadrin.core.validity import Span, Standing
 
@@ -92,30 +105,50 @@ def _instant(seconds: int | None) -> datetime | None:
     return None if seconds is None else datetime.fromtimestamp(seconds, UTC)
 
 
-def holder_body(holder: Holder, at_controller: Plan) -> Body | None:
-    """Write a cardholder for a controller with this plan; None when it should not hold them.
+def holder_body(holder: Holder, at_controller: Plan, memory: str = "") -> Body | None:
+    """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
 
-    It holds whoever has a card and a group with a door here, in force or not: so it can say why it
-    denies. Who has departed is taken away.
+    It holds whoever has a card or a PIN and a group with a door here, in force or not: so it can say why it
+    denies. Who has departed is taken away. PINs go only where a reader takes them.
     """
     here = ((m.group_id, _seconds(m.span.start), _seconds(m.span.end)) for m in holder.memberships)
     # any order will do as long as it is always the same; ends may be None, so their text is compared
     memberships = sorted((one for one in here if one[0] in at_controller.groups), key=str)
-    if not memberships or not holder.cards or holder.standing is Standing.DEPARTED:
+    pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes_pins else []
+    if not memberships or not (holder.cards or pins) or holder.standing is Standing.DEPARTED:
         return None
-    return {
+    body: Body = {
         "number": holder.number,
         "name": holder.display_name,
         "standing": holder.standing.value,
         "from": _seconds(holder.span.start),
         "to": _seconds(holder.span.end),
         "suspended_until": _seconds(holder.suspended_until),
-        "cards": [
-            [*card.key, card.status.value, _seconds(card.span.start), _seconds(card.span.end)]
-            for card in sorted(holder.cards, key=lambda card: card.key)
-        ],
+        "cards": [_card_body(card, memory) for card in sorted(holder.cards, key=lambda card: card.key)],
         "memberships": [list(membership) for membership in memberships],
     }
+    if pins:
+        body["pins"] = [[p.id, p.hash, p.opens_alone, _seconds(p.span.start), _seconds(p.span.end)] for p in pins]
+    return body
+
+
+def _card_body(card: Card, memory: str) -> list[Any]:
+    """Write a card: what a plain one has not, stands in one more place."""
+    limit, hours = card.limit, card.hours
+    more = {
+        "until": _seconds(card.suspended_until),
+        "hours": hours and [hours.zone, _hours_body(hours)],
+        "limit": limit and [limit.most, _seconds(limit.since), limit.used_elsewhere(memory)],
+        "watched": card.is_watched or None,
+        "level": card.issue_level,
+    }
+    more = {name: value for name, value in more.items() if value is not None}
+    plain = [*card.key, card.status.value, _seconds(card.span.start), _seconds(card.span.end)]
+    return [*plain, more] if more else plain
+
+
+def _hours_body(schedule: Schedule) -> list[list[int]]:
+    return [[h.weekday, h.start_minute, h.end_minute] for h in sorted(schedule.hours)]
 
 
 def plan_here(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
@@ -127,7 +160,8 @@ def plan_here(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
             groups[group.id] = AccessGroup(group.id, group.name, schedules_of_door)
     wanted = {id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids}
     schedules = {id_: schedule for id_, schedule in plan.schedules.items() if id_ in wanted}
-    return Plan(schedules, groups, plan.formats, doors_here)
+    ways = {reader_id: way for reader_id, way in plan.way_of_reader.items() if reader_id in doors_here}
+    return Plan(schedules, groups, plan.formats, doors_here, ways, plan.pins)
 
 
 def plan_bodies(here: Plan) -> dict[RecordKey, Body]:
@@ -136,14 +170,24 @@ def plan_bodies(here: Plan) -> dict[RecordKey, Body]:
     for id_, card_format in here.formats.items():
         bodies[RecordKey(RecordKind.FORMAT, id_)] = format_body(card_format)
     for id_, schedule in here.schedules.items():
-        hours = [[h.weekday, h.start_minute, h.end_minute] for h in sorted(schedule.hours)]
-        bodies[RecordKey(RecordKind.SCHEDULE, id_)] = {"zone": schedule.zone, "hours": hours}
+        bodies[RecordKey(RecordKind.SCHEDULE, id_)] = {"zone": schedule.zone, "hours": _hours_body(schedule)}
     for reader_id, door_id in here.door_of_reader.items():
-        bodies[RecordKey(RecordKind.READER, reader_id)] = {"door": door_id}
+        way = here.way_of_reader.get(reader_id, ANY_CARD)
+        bodies[RecordKey(RecordKind.READER, reader_id)] = {"door": door_id} | _way_body(way, here.pins)
     for id_, group in here.groups.items():
         grants = sorted([door_id, sorted(ids)] for door_id, ids in group.schedules_of_door.items())
         bodies[RecordKey(RecordKind.GROUP, id_)] = {"name": group.name, "grants": grants}
     return bodies
+
+
+def _way_body(way: Way, pins: PinAtDoors) -> Body:
+    """Write what a reader takes; one that takes any card has nothing to say."""
+    more: Body = {} if way.mode is ReaderMode.CARD else {"mode": way.mode.value}
+    if way.formats is not None:
+        more["formats"] = sorted(way.formats)
+    if way.mode.takes_pins:
+        more["pins"] = [pins.key, pins.tries, pins.rest_seconds, pins.duress.value]
+    return more
 
 
 def format_body(card_format: CardFormat) -> Body:
@@ -208,12 +252,49 @@ def _holder_from(id_: int, body: Body) -> Holder:
         Standing(body["standing"]),
         _span(body["from"], body["to"]),
         _instant(body["suspended_until"]),
-        tuple(
-            Card(CardKey(format_id, facility, number), CardStatus(status), _span(start, end))
-            for format_id, facility, number, status, start, end in body["cards"]
-        ),
+        tuple(_card_from(*card) for card in body["cards"]),
         tuple(Membership(group_id, _span(start, end)) for group_id, start, end in body["memberships"]),
+        tuple(
+            Pin(id_, hash_, bool(alone), _span(start, end)) for id_, hash_, alone, start, end in body.get("pins", ())
+        ),
     )
+
+
+def _card_from(
+    format_id: int,
+    facility: int,
+    number: int,
+    status: str,
+    start: int | None,
+    end: int | None,
+    more: Body | None = None,
+) -> Card:
+    key, span = CardKey(format_id, facility, number), _span(start, end)
+    if not more:
+        return Card(key, CardStatus(status), span)
+    limit = hours = None
+    if "limit" in more:
+        most, since, elsewhere = more["limit"]
+        limit = UseLimit(most, datetime.fromtimestamp(since, UTC), (("elsewhere", elsewhere),))
+    if "hours" in more:
+        zone, windows = more["hours"]
+        hours = Schedule(zone, tuple(Hours(*window) for window in windows))
+    return Card(
+        key,
+        CardStatus(status),
+        span,
+        _instant(more.get("until")),
+        hours,
+        limit,
+        bool(more.get("watched")),
+        more.get("level"),
+    )
+
+
+def _way_from(body: Body) -> Way | None:
+    """Read what a reader takes; None for one that takes any card."""
+    way = Way(ReaderMode(body.get("mode", "card")), frozenset(body["formats"]) if "formats" in body else None)
+    return None if way == ANY_CARD else way
 
 
 class HeldRecords:
@@ -228,11 +309,18 @@ class HeldRecords:
         self._groups: dict[int, AccessGroup] = {}
         self._formats: dict[int, CardFormat] = {}
         self._doors: dict[int, int] = {}
+        self._ways: dict[int, Way] = {}
+        self._pins = PinAtDoors()
         self._holders: dict[int, Holder] = {}
+        self.holder_of_pin: dict[str, tuple[Pin, Holder]] = {}
+        self._uses: dict[tuple[CardKey, int], int] = {}
         self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
         # whose the card also is, by records that came before; only for cards that stand in two
         self._superseded: dict[CardKey, list[int]] = {}
-        self.plan = Plan(self._schedules, self._groups, self._formats, self._doors)
+        self.plan = self._plan()
+
+    def _plan(self) -> Plan:
+        return Plan(self._schedules, self._groups, self._formats, self._doors, self._ways, self._pins)
 
     def put(self, key: RecordKey, body: Body) -> None:
         """Take a record, in place of an older one of the same key.
@@ -246,7 +334,15 @@ class HeldRecords:
             case RecordKind.SCHEDULE:
                 self._schedules[key.id] = Schedule(body["zone"], tuple(Hours(*hours) for hours in body["hours"]))
             case RecordKind.READER:
-                self._doors[key.id] = int(body["door"])
+                door_id, way = int(body["door"]), _way_from(body)
+                if "pins" in body:
+                    hash_key, tries, rest_seconds, duress = body["pins"]
+                    self._pins = PinAtDoors(hash_key, tries, rest_seconds, DuressRule(duress))
+                    self.plan = self._plan()
+                self._doors[key.id] = door_id
+                self._ways.pop(key.id, None)
+                if way:
+                    self._ways[key.id] = way
             case RecordKind.GROUP:
                 grants = {door_id: tuple(ids) for door_id, ids in body["grants"]}
                 self._groups[key.id] = AccessGroup(key.id, body["name"], grants)
@@ -258,6 +354,7 @@ class HeldRecords:
                     if (known := self.holder_of_card.get(card.key)) and known[1].id != holder.id:
                         self._superseded.setdefault(card.key, []).append(known[1].id)
                     self.holder_of_card[card.key] = (card, holder)
+                self.holder_of_pin.update({pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone})
 
     def remove(self, key: RecordKey) -> None:
         """Drop a record; one that is not held is no error."""
@@ -268,12 +365,16 @@ class HeldRecords:
                 self._schedules.pop(key.id, None)
             case RecordKind.READER:
                 self._doors.pop(key.id, None)
+                self._ways.pop(key.id, None)
             case RecordKind.GROUP:
                 self._groups.pop(key.id, None)
             case RecordKind.CARDHOLDER:
                 if holder := self._holders.pop(key.id, None):
                     for card_key in {card.key for card in holder.cards}:
                         self._let_go(card_key, holder.id)
+                    for pin in holder.pins:
+                        if (known := self.holder_of_pin.get(pin.hash)) and known[1].id == holder.id:
+                            del self.holder_of_pin[pin.hash]
 
     def _let_go(self, card: CardKey, holder_id: int) -> None:
         """Take a card from a holder, and give it back to whoever had it in a record that is still here."""
@@ -286,9 +387,30 @@ class HeldRecords:
         if others:
             self._superseded[card] = others
 
+    def uses_of(self, card: Card) -> int:
+        """Give how often a card opened something here since its limit began to count."""
+        return self._uses.get(_use_key(card), 0)
+
+    def count_use(self, card: CardKey) -> tuple[CardKey, int, int] | None:
+        """Count that a card opened something, if it has a limit: gives it, since when (seconds), and how often."""
+        known = self.holder_of_card.get(card)
+        if known is None or known[0].limit is None:
+            return None
+        key = _use_key(known[0])
+        self._uses[key] = self._uses.get(key, 0) + 1
+        return *key, self._uses[key]
+
+    def know_uses(self, uses: Iterable[tuple[CardKey, int, int]]) -> None:
+        """Take the uses that were counted before, as `count_use` gave them."""
+        self._uses = {(card, since): count for card, since, count in uses}
+
     @property
     def holder_count(self) -> int:
         return len(self._holders)
 
     def has(self, key: RecordKey) -> bool:
         return key.kind is RecordKind.CARDHOLDER and key.id in self._holders
+
+
+def _use_key(card: Card) -> tuple[CardKey, int]:
+    return card.key, int(card.limit.since.timestamp()) if card.limit else 0

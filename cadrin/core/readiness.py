@@ -3,12 +3,13 @@
 Whoever starts later is judged at the moment they start: all set for Monday is ready.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
-from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.access.rights import judge_card
+from cadrin.core.access.plan import Holder, Plan, ReaderMode, Way
+from cadrin.core.access.rights import judge_card_at_any_hour
 from cadrin.core.validity import State, state_at, state_in_span
 
 
@@ -16,6 +17,7 @@ class Need(StrEnum):
     """What a door asks for, in the order of the work."""
 
     CARD = "card"
+    PIN = "pin"
     ACCESS = "access"
     VALIDITY = "validity"
     DELIVERY = "delivery"
@@ -26,6 +28,8 @@ class Gap(StrEnum):
 
     NO_CARD = "no_card"
     NO_CARD_IN_FORCE = "no_card_in_force"
+    CARD_NOT_READ = "card_not_read"
+    NO_PIN = "no_pin"
     NO_ACCESS_GROUP = "no_access_group"
     GROUPS_OPEN_NOTHING = "groups_open_nothing"
     NO_MEMBERSHIP_IN_FORCE = "no_membership_in_force"
@@ -47,8 +51,10 @@ class ReadinessItem:
 def readiness(holder: Holder, plan: Plan, at: datetime, records_not_held: int = 0) -> tuple[ReadinessItem, ...]:
     """Judge every need. ``records_not_held`` counts this cardholder's records not yet at their controller."""
     moment = at if holder.span.start is None else max(at, holder.span.start)
+    ways = [plan.ways_into(door_id) for door_id in plan.doors_of(holder.memberships)] if plan.way_of_reader else []
     return (
-        ReadinessItem(Need.CARD, _card_gap(holder, moment)),
+        ReadinessItem(Need.CARD, _card_gap(holder, ways, moment)),
+        *([ReadinessItem(Need.PIN, _pin_gap(holder, ways))] if any(map(needs_pin, ways)) or holder.pins else []),
         ReadinessItem(Need.ACCESS, _access_gap(holder, plan, moment)),
         ReadinessItem(Need.VALIDITY, _validity_gap(holder, moment)),
         ReadinessItem(Need.DELIVERY, Gap.NOT_HELD if records_not_held else None),
@@ -59,10 +65,31 @@ def is_ready(items: tuple[ReadinessItem, ...]) -> bool:
     return all(item.gap is None for item in items)
 
 
-def _card_gap(holder: Holder, at: datetime) -> Gap | None:
+def needs_pin(ways: Iterable[Way]) -> bool:
+    """Say whether nobody gets through a door without a PIN, by what its readers take."""
+    return all(way.mode in (ReaderMode.PIN, ReaderMode.CARD_AND_PIN) for way in ways)
+
+
+def formats_read(ways: Iterable[Way]) -> frozenset[int] | None:
+    """Give the formats that one reader of a door or another can read; None when it is all, or it takes no cards."""
+    taking = [way for way in ways if way.mode.takes_cards]
+    if not taking or any(way.formats is None for way in taking):
+        return None
+    return frozenset[int]().union(*(way.formats or () for way in taking))
+
+
+def _card_gap(holder: Holder, ways: Iterable[Iterable[Way]], at: datetime) -> Gap | None:
     if not holder.cards:
         return Gap.NO_CARD
-    return None if any(judge_card(card, at) is None for card in holder.cards) else Gap.NO_CARD_IN_FORCE
+    if not any(judge_card_at_any_hour(card, at) is None for card in holder.cards):
+        return Gap.NO_CARD_IN_FORCE
+    carried = {card.key.format_id for card in holder.cards}
+    read = (formats_read(one) for one in ways)
+    return Gap.CARD_NOT_READ if any(one is not None and not carried & one for one in read) else None
+
+
+def _pin_gap(holder: Holder, ways: Iterable[Iterable[Way]]) -> Gap | None:
+    return None if holder.pins or not any(map(needs_pin, ways)) else Gap.NO_PIN
 
 
 def _access_gap(holder: Holder, plan: Plan, at: datetime) -> Gap | None:

@@ -30,9 +30,10 @@ def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
     """Give the coming week, and a week from every later instant at which something of theirs begins."""
     starts = {at}
     for holder in holders:
-        spans = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
-        starts.update(span.start for span in spans if span.start and span.start > at)
-        starts.update({holder.suspended_until} if holder.suspended_until and holder.suspended_until > at else ())
+        own = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
+        begins = [span.start for span in (*own, *(pin.span for pin in holder.pins))]
+        begins += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
+        starts.update(start for start in begins if start and start > at)
     return join([Span(start, start + A_WEEK) for start in starts])
 
 

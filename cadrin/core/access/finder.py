@@ -6,8 +6,8 @@ from datetime import datetime
 import numpy as np
 import numpy.typing as npt
 
-from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.access.plan import Card, Holder, Plan, ReaderMode, Way
+from cadrin.core.access.rights import judge_card
 from cadrin.core.validity import Span, span_in_force
 
 _OPEN_START, _OPEN_END = np.iinfo(np.int64).min, np.iinfo(np.int64).max
@@ -62,15 +62,18 @@ class Roster:
             ((row, *_edges(span_in_force(h.standing, h.span, h.suspended_until))) for row, h in enumerate(holders)),
             len(holders),
         )
-        self._cards = _Everybody(
-            (
-                (row, *_edges(card.span))
-                for row, holder in enumerate(holders)
-                for card in holder.cards
-                if card.status is CardStatus.ISSUED
-            ),
-            len(holders),
-        )
+        plain: dict[int, list[tuple[int, int, int]]] = {}
+        self._with_hours: list[tuple[int, Card]] = []
+        for row, holder in enumerate(holders):
+            for card in holder.cards:
+                if card.hours is not None:
+                    self._with_hours.append((row, card))
+                elif in_force := card.in_force:
+                    plain.setdefault(card.key.format_id, []).append((row, *_edges(in_force)))
+        self._cards = {format_id: _Everybody(triples, len(holders)) for format_id, triples in plain.items()}
+        pins = [(row, pin.opens_alone, *_edges(pin.span)) for row, holder in enumerate(holders) for pin in holder.pins]
+        self._pins = _Spans((row, start, end) for row, _, start, end in pins)
+        self._pins_alone = _Spans((row, start, end) for row, alone, start, end in pins if alone)
         members: dict[int, list[tuple[int, int, int]]] = {}
         for row, holder in enumerate(holders):
             for membership in holder.memberships:
@@ -88,5 +91,27 @@ class Roster:
             ):
                 self._members[group.id].mark(admitted, second)
         admitted &= self._holders.at(second)
-        admitted &= self._cards.at(second)
+        admitted &= self._with_credentials(plan.ways_into(door_id), at)
         return tuple(np.sort(self._ids[admitted]).tolist())
+
+    def _with_credentials(self, ways: Iterable[Way], at: datetime) -> Flags:
+        """Flag everybody who has what one reader of a door or another asks for."""
+        found = np.zeros(len(self._ids), dtype=bool)
+        for way in ways:
+            carried = self._with_a_card(way, at)
+            if way.mode.takes_pins:
+                typed = np.zeros(len(self._ids), dtype=bool)
+                (self._pins_alone if way.mode.takes_pins_alone else self._pins).mark(typed, int(at.timestamp()))
+                carried = carried & typed if way.mode is ReaderMode.CARD_AND_PIN else carried | typed
+            found |= carried
+        return found
+
+    def _with_a_card(self, way: Way, at: datetime) -> Flags:
+        carried = np.zeros(len(self._ids), dtype=bool)
+        for format_id, cards in self._cards.items():
+            if way.reads(format_id):
+                carried |= cards.at(int(at.timestamp()))
+        for row, card in self._with_hours:
+            if way.reads(card.key.format_id) and judge_card(card, at) is None:
+                carried[row] = True
+        return carried

@@ -7,10 +7,13 @@ functions that read it are the same.
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
+from enum import StrEnum
 from typing import NamedTuple
 
 from cadrin.core.cards.formats import CardFormat, CardNumbers
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.status import CardStatus, card_span_in_force
+from cadrin.core.cards.use_limit import UseLimit
+from cadrin.core.pins import NO_PINS, PinAtDoors
 from cadrin.core.schedules import Schedule
 from cadrin.core.validity import ALWAYS, Span, Standing
 
@@ -29,10 +32,36 @@ class CardKey(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """A card in somebody's hands."""
+    """A card in somebody's hands.
+
+    ``hours`` are its own, beside those of its holder's groups. ``issue_level`` is the one it was last issued with,
+    None where that is not known; an earlier one is dead.
+    """
 
     key: CardKey
     status: CardStatus = CardStatus.ISSUED
+    span: Span = ALWAYS
+    suspended_until: datetime | None = None
+    hours: Schedule | None = None
+    limit: UseLimit | None = None
+    is_watched: bool = False
+    issue_level: int | None = None
+
+    @property
+    def in_force(self) -> Span | None:
+        """The time in which it counts, by what is known of its uses; its own hours cut that further."""
+        if self.limit and self.limit.is_used_up():
+            return None
+        return card_span_in_force(self.status, self.span, self.suspended_until)
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """A PIN as doors know it: by its keyed hash. One that opens alone needs no card beside it."""
+
+    id: int
+    hash: str
+    opens_alone: bool = False
     span: Span = ALWAYS
 
 
@@ -56,6 +85,41 @@ class Holder:
     suspended_until: datetime | None = None
     cards: tuple[Card, ...] = ()
     memberships: tuple[Membership, ...] = ()
+    pins: tuple[Pin, ...] = ()
+
+
+class ReaderMode(StrEnum):
+    """Which credentials a reader asks for."""
+
+    CARD = "card"
+    PIN = "pin"
+    CARD_OR_PIN = "card_or_pin"
+    CARD_AND_PIN = "card_and_pin"
+
+    @property
+    def takes_cards(self) -> bool:
+        return self is not ReaderMode.PIN
+
+    @property
+    def takes_pins(self) -> bool:
+        return self is not ReaderMode.CARD
+
+    @property
+    def takes_pins_alone(self) -> bool:
+        return self in (ReaderMode.PIN, ReaderMode.CARD_OR_PIN)
+
+
+class Way(NamedTuple):
+    """What a reader takes: its mode, and the formats it can read; None are all of them."""
+
+    mode: ReaderMode = ReaderMode.CARD
+    formats: frozenset[int] | None = None
+
+    def reads(self, format_id: int) -> bool:
+        return self.mode.takes_cards and (self.formats is None or format_id in self.formats)
+
+
+ANY_CARD = Way()
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,12 +133,28 @@ class AccessGroup:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """Doors, schedules and groups; ``door_of_reader`` leads from a reader to the door beside it."""
+    """Doors, schedules and groups; ``door_of_reader`` leads from a reader to the door beside it.
+
+    ``way_of_reader`` has only the readers that take something else than any card.
+    """
 
     schedules: Mapping[int, Schedule] = field(default_factory=dict)
     groups: Mapping[int, AccessGroup] = field(default_factory=dict)
     formats: Mapping[int, CardFormat] = field(default_factory=dict)
     door_of_reader: Mapping[int, int] = field(default_factory=dict)
+    way_of_reader: Mapping[int, Way] = field(default_factory=dict)
+    pins: PinAtDoors = NO_PINS
+
+    @property
+    def takes_pins(self) -> bool:
+        return any(way.mode.takes_pins for way in self.way_of_reader.values())
+
+    def ways_into(self, door_id: int) -> tuple[Way, ...]:
+        """Give what the readers of a door take, each way once."""
+        if not self.way_of_reader:
+            return (ANY_CARD,)
+        readers = (reader_id for reader_id, door in self.door_of_reader.items() if door == door_id)
+        return tuple(dict.fromkeys(self.way_of_reader.get(id_, ANY_CARD) for id_ in readers)) or (ANY_CARD,)
 
     def doors_of(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
         """Give every door that one of the groups names, whatever its hours."""

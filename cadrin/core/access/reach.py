@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.access.rights import Judgement, Reason, judge_card, judge_holder, judge_memberships, lit_at_door
+from cadrin.core.access.rights import Judgement, Reason, judge_credentials, judge_holder, judge_memberships, lit_at_door
 from cadrin.core.validity import Span, bounds
 
 A_WEEK = timedelta(weeks=1)
@@ -31,15 +31,10 @@ class DoorReach:
 
 
 def reason_at_door(holder: Holder, door_id: int, plan: Plan, at: datetime) -> Judgement:
-    """Give what the best of a cardholder's cards would meet with at a door, as `decide` would put it.
-
-    Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
-    """
-    against_cards = [judge_card(card, at) for card in holder.cards]
-    if not against_cards:
-        return Judgement(Reason.UNKNOWN_CARD)
-    if against_card := None if None in against_cards else against_cards[0]:
-        return Judgement(against_card)
+    """Give what the best of a cardholder's credentials would meet with at a door, as `decide` would put it."""
+    against = [judge_credentials(holder, way, at) for way in plan.ways_into(door_id)]
+    if against_all := None if None in against else against[0]:
+        return Judgement(against_all)
     if against_holder := judge_holder(holder, at):
         return Judgement(against_holder)
     return judge_memberships(holder.memberships, door_id, plan, at)

@@ -5,7 +5,7 @@ from datetime import datetime
 from enum import StrEnum
 from typing import NamedTuple
 
-from cadrin.core.access.plan import Card, Holder, Membership, Plan
+from cadrin.core.access.plan import Card, Holder, Membership, Pin, Plan, ReaderMode, Way
 from cadrin.core.cards.status import CardStatus, card_state_at
 from cadrin.core.validity import Span, Standing, State, bounds, join, meet, span_in_force, state_at, state_in_span
 
@@ -25,6 +25,16 @@ class Reason(StrEnum):
     CARD_STOLEN = "card_stolen"
     CARD_DAMAGED = "card_damaged"
     CARD_NOT_ISSUED = "card_not_issued"
+    CARD_SUPERSEDED = "card_superseded"
+    CARD_USED_UP = "card_used_up"
+    CARD_OUTSIDE_HOURS = "card_outside_hours"
+    CARD_NOT_TAKEN = "card_not_taken"
+    FORMAT_NOT_READ = "format_not_read"
+    PIN_NOT_TAKEN = "pin_not_taken"
+    PIN_MISSING = "pin_missing"
+    PIN_WRONG = "pin_wrong"
+    PIN_EXPIRED = "pin_expired"
+    KEYPAD_RESTS = "keypad_rests"
     CARDHOLDER_PENDING = "cardholder_pending"
     CARDHOLDER_EXPIRED = "cardholder_expired"
     CARDHOLDER_SUSPENDED = "cardholder_suspended"
@@ -61,16 +71,62 @@ class Judgement(NamedTuple):
     group_id: int | None = None
 
 
-def judge_card(card: Card, at: datetime) -> Reason | None:
-    """Give the reason against a card at an instant; None when there is none."""
-    if card.status is CardStatus.ISSUED and at in card.span:  # nearly always, at doors
-        return None
-    state = card_state_at(card.status, card.span, at).state
-    if state is State.IN_FORCE:
-        return None
-    if card.status is not CardStatus.ISSUED:
+def judge_card(card: Card, at: datetime, uses_here: int = 0) -> Reason | None:
+    """Give the reason against a card at an instant; None when there is none.
+
+    ``uses_here`` are those that only the controller that asks knows of.
+    """
+    if card.limit is None and card.hours is None and card.status is CardStatus.ISSUED and at in card.span:
+        return None  # nearly always, at doors
+    if against := judge_card_at_any_hour(card, at, uses_here):
+        return against
+    return None if card.hours is None or card.hours.is_open(at) else Reason.CARD_OUTSIDE_HOURS
+
+
+def judge_card_at_any_hour(card: Card, at: datetime, uses_here: int = 0) -> Reason | None:
+    """Give the reason against a card, leaving its own hours aside."""
+    state = card_state_at(card.status, card.span, at, card.suspended_until).state
+    if state is State.SUSPENDED:
         return REASON_OF_CARD_STATUS[card.status]
-    return Reason.CARD_PENDING if state is State.PENDING else Reason.CARD_EXPIRED
+    if state is not State.IN_FORCE:
+        return Reason.CARD_PENDING if state is State.PENDING else Reason.CARD_EXPIRED
+    return Reason.CARD_USED_UP if card.limit and card.limit.is_used_up(uses_here) else None
+
+
+def judge_pin(pin: Pin, at: datetime) -> Reason | None:
+    """Give the reason against a PIN at an instant; None when there is none."""
+    return None if at in pin.span else Reason.PIN_EXPIRED
+
+
+def judge_credentials(holder: Holder, way: Way, at: datetime) -> Reason | None:
+    """Give what the best of a cardholder's credentials would meet with at a reader; None when one is taken.
+
+    Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
+    """
+    if not way.mode.takes_cards:
+        return _best_pin(holder, at, alone=True)
+    against = _best_card(holder, way, at)
+    if way.mode is ReaderMode.CARD_AND_PIN:
+        return against or _best_pin(holder, at, alone=False)
+    if against and way.mode is ReaderMode.CARD_OR_PIN and _best_pin(holder, at, alone=True) is None:
+        return None
+    return against
+
+
+def _best_card(holder: Holder, way: Way, at: datetime) -> Reason | None:
+    if not holder.cards:
+        return Reason.UNKNOWN_CARD
+    against = [judge_card(card, at) for card in holder.cards if way.reads(card.key.format_id)]
+    if not against:
+        return Reason.FORMAT_NOT_READ
+    return None if None in against else against[0]
+
+
+def _best_pin(holder: Holder, at: datetime, *, alone: bool) -> Reason | None:
+    against = [judge_pin(pin, at) for pin in holder.pins if pin.opens_alone or not alone]
+    if not against:
+        return Reason.PIN_MISSING
+    return None if None in against else against[0]
 
 
 def judge_holder(holder: Holder, at: datetime) -> Reason | None:
@@ -109,28 +165,46 @@ def judge_memberships(memberships: tuple[Membership, ...], door_id: int, plan: P
 
 
 def lit_at_door(
-    holder: Holder, door_id: int, plan: Plan, span: Span, cards: Iterable[Card] | None = None
+    holder: Holder, door_id: int, plan: Plan, span: Span, ways: Iterable[Way] | None = None
 ) -> tuple[Span, ...]:
-    """Give the time in a bounded span in which the door opens for the cardholder, with any of ``cards``.
+    """Give the time in a bounded span in which the door opens for the cardholder, by any of ``ways``.
 
-    ``cards`` are all of the cardholder's unless given. This is `decide` for every instant at once.
+    ``ways`` are all of the door's unless given. This is `decide` for every instant at once.
     """
     in_force = span_in_force(holder.standing, holder.span, holder.suspended_until)
     if in_force is None:
         return ()
     carried = [
-        meet(card.span, in_force)
-        for card in (holder.cards if cards is None else cards)
-        if card.status is CardStatus.ISSUED and not card.span.is_empty
+        piece
+        for way in (plan.ways_into(door_id) if ways is None else ways)
+        for credential in _credentials(holder, way, span)
+        if not (piece := meet(credential, in_force)).is_empty
     ]
+    if not carried:
+        return ()
     return join(
         [
             piece
             for hours, membership in _hours_with_membership(holder.memberships, door_id, plan, span)
-            for card_span in carried
-            if not (piece := meet(hours, meet(membership, card_span))).is_empty
+            for credential in carried
+            if not (piece := meet(hours, meet(membership, credential))).is_empty
         ]
     )
+
+
+def _credentials(holder: Holder, way: Way, span: Span) -> list[Span]:
+    """Give the time within a bounded span in which a reader would take one credential or another."""
+    cards = [
+        piece
+        for card in holder.cards
+        if way.reads(card.key.format_id) and (in_force := card.in_force)
+        for piece in ([in_force] if card.hours is None else [meet(in_force, lit) for lit in card.hours.lit(span)])
+    ]
+    if way.mode is ReaderMode.CARD:
+        return cards
+    if way.mode is ReaderMode.CARD_AND_PIN:
+        return [meet(card, pin.span) for card in cards for pin in holder.pins]
+    return cards + [pin.span for pin in holder.pins if pin.opens_alone]
 
 
 def _hours_with_membership(
@@ -145,24 +219,27 @@ def _hours_with_membership(
 
 
 def next_opening(
-    holder: Holder, door_id: int, plan: Plan, at: datetime, span: Span, cards: Iterable[Card] | None = None
+    holder: Holder, door_id: int, plan: Plan, at: datetime, span: Span, ways: Iterable[Way] | None = None
 ) -> datetime | None:
-    """Give the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut."""
-    carried = tuple(holder.cards if cards is None else cards)
-    quick = _opening_in_hours(holder, door_id, plan, at, carried)
-    if quick is not None:
-        return quick if quick in span else None
-    for start, end in map(bounds, lit_at_door(holder, door_id, plan, span, carried)):
+    """Give the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut.
+
+    ``ways`` are all of the door's unless given.
+    """
+    taken = plan.ways_into(door_id) if ways is None else tuple(ways)
+    if all(way.mode is ReaderMode.CARD for way in taken):
+        quick = _opening_in_hours(holder, door_id, plan, at)
+        if quick is not None and all(way.reads(holder.cards[0].key.format_id) for way in taken):
+            return quick if quick in span else None
+    for start, end in map(bounds, lit_at_door(holder, door_id, plan, span, taken)):
         if at < end:
             return max(start, at)
     return None
 
 
-def _opening_in_hours(
-    holder: Holder, door_id: int, plan: Plan, at: datetime, cards: tuple[Card, ...]
-) -> datetime | None:
+def _opening_in_hours(holder: Holder, door_id: int, plan: Plan, at: datetime) -> datetime | None:
     """Answer the common case, in which only the hours stand in the way, without working out two weeks of them."""
-    if len(cards) != 1 or judge_card(cards[0], at) or judge_holder(holder, at):
+    cards = holder.cards
+    if len(cards) != 1 or cards[0].hours or judge_card(cards[0], at) or judge_holder(holder, at):
         return None
     first: tuple[datetime, Membership] | None = None
     for membership in holder.memberships:

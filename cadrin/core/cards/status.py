@@ -3,7 +3,7 @@
 from datetime import datetime
 from enum import StrEnum
 
-from cadrin.core.validity import Condition, Span, State, state_in_span
+from cadrin.core.validity import Condition, Span, State, meet, state_in_span
 
 
 class CardStatus(StrEnum):
@@ -23,6 +23,24 @@ HELD_STATUSES = (CardStatus.ISSUED, CardStatus.SUSPENDED, CardStatus.LOST, CardS
 """The statuses in which a card is somebody's; in the others it has no holder."""
 
 
-def card_state_at(status: CardStatus, span: Span, at: datetime) -> Condition:
-    """Give a card's state: any status but issued withdraws it, whatever its span says."""
-    return state_in_span(span, at) if status is CardStatus.ISSUED else Condition(State.SUSPENDED, None)
+def card_state_at(status: CardStatus, span: Span, at: datetime, suspended_until: datetime | None = None) -> Condition:
+    """Give a card's state: any status but issued withdraws it, whatever its span says.
+
+    A suspension with an end is over at that end: a card that was left at home comes back by itself.
+    """
+    if status is CardStatus.ISSUED or _is_back(status, suspended_until, at):
+        return state_in_span(span, at)
+    return Condition(State.SUSPENDED, suspended_until if status is CardStatus.SUSPENDED else None)
+
+
+def _is_back(status: CardStatus, suspended_until: datetime | None, at: datetime) -> bool:
+    return status is CardStatus.SUSPENDED and suspended_until is not None and suspended_until <= at
+
+
+def card_span_in_force(status: CardStatus, span: Span, suspended_until: datetime | None = None) -> Span | None:
+    """Give the one span in which `card_state_at` says in force, or None when there is none."""
+    if status is CardStatus.SUSPENDED and suspended_until is not None:
+        span = meet(span, Span(suspended_until, None))
+    elif status is not CardStatus.ISSUED:
+        return None
+    return None if span.is_empty else span

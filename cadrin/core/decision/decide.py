@@ -1,12 +1,13 @@
 """Decide one read from the records a controller holds: verdict, reason, and the steps that led to it."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import datetime, timedelta
 from enum import StrEnum
 from typing import NamedTuple, Protocol
 
-from cadrin.core.access.plan import Card, CardKey, Holder, Plan
-from cadrin.core.access.rights import Reason, judge_card, judge_holder, judge_memberships, next_opening
+from cadrin.core.access.plan import ANY_CARD, Card, CardKey, Holder, Pin, Plan, ReaderMode, Way
+from cadrin.core.access.rights import Reason, judge_card, judge_holder, judge_memberships, judge_pin, next_opening
 from cadrin.core.cards.formats import CardFormat, DecodeFault, RawRead
 from cadrin.core.validity import Span
 
@@ -20,15 +21,20 @@ class Records(Protocol):
     def plan(self) -> Plan: ...
     @property
     def holder_of_card(self) -> Mapping[CardKey, tuple[Card, Holder]]: ...
+    @property
+    def holder_of_pin(self) -> Mapping[str, tuple[Pin, Holder]]: ...
+    def uses_of(self, card: Card) -> int: ...
 
 
 class Check(StrEnum):
     """The questions a decision asks, in this order. The first that fails ends it."""
 
     READER = "reader"
+    TAKEN = "taken"
     READ = "read"
     CARD_KNOWN = "card_known"
     CARD_IN_FORCE = "card_in_force"
+    PIN = "pin"
     CARDHOLDER_IN_FORCE = "cardholder_in_force"
     MEMBERSHIP = "membership"
     HOURS = "hours"
@@ -36,6 +42,10 @@ class Check(StrEnum):
 
 FAILING_CHECK = {
     Reason.UNKNOWN_READER: Check.READER,
+    Reason.CARD_NOT_TAKEN: Check.TAKEN,
+    Reason.PIN_NOT_TAKEN: Check.TAKEN,
+    Reason.KEYPAD_RESTS: Check.TAKEN,
+    Reason.FORMAT_NOT_READ: Check.READ,
     Reason.WRONG_LENGTH: Check.READ,
     Reason.WRONG_PARITY: Check.READ,
     Reason.UNKNOWN_CARD: Check.CARD_KNOWN,
@@ -46,6 +56,12 @@ FAILING_CHECK = {
     Reason.CARD_STOLEN: Check.CARD_IN_FORCE,
     Reason.CARD_DAMAGED: Check.CARD_IN_FORCE,
     Reason.CARD_NOT_ISSUED: Check.CARD_IN_FORCE,
+    Reason.CARD_SUPERSEDED: Check.CARD_IN_FORCE,
+    Reason.CARD_USED_UP: Check.CARD_IN_FORCE,
+    Reason.CARD_OUTSIDE_HOURS: Check.CARD_IN_FORCE,
+    Reason.PIN_MISSING: Check.PIN,
+    Reason.PIN_WRONG: Check.PIN,
+    Reason.PIN_EXPIRED: Check.PIN,
     Reason.CARDHOLDER_PENDING: Check.CARDHOLDER_IN_FORCE,
     Reason.CARDHOLDER_EXPIRED: Check.CARDHOLDER_IN_FORCE,
     Reason.CARDHOLDER_SUSPENDED: Check.CARDHOLDER_IN_FORCE,
@@ -58,6 +74,21 @@ FAILING_CHECK = {
 }
 
 
+class Shown(StrEnum):
+    """What somebody showed to a reader."""
+
+    CARD = "card"
+    PIN = "pin"
+    CARD_AND_PIN = "card_and_pin"
+
+
+_NOT_ASKED = {
+    Shown.CARD: frozenset({Check.PIN}),
+    Shown.PIN: frozenset({Check.READ, Check.CARD_KNOWN, Check.CARD_IN_FORCE}),
+    Shown.CARD_AND_PIN: frozenset[Check](),
+}
+
+
 class Step(NamedTuple):
     """One question and its answer; ``passed`` is None where the decision never came so far."""
 
@@ -65,11 +96,13 @@ class Step(NamedTuple):
     passed: bool | None
 
 
-def steps_to(reason: Reason) -> tuple[Step, ...]:
-    """Give every question in order, up to the one that decided and on to those no longer asked."""
+def steps_to(reason: Reason, shown: Shown = Shown.CARD) -> tuple[Step, ...]:
+    """Give every question in order that is asked of what was shown, up to the one that decided and on."""
     failing = FAILING_CHECK.get(reason)
     steps, answer = [], True
     for check in Check:
+        if check in _NOT_ASKED[shown] and check is not failing:
+            continue
         if check is failing:
             steps.append(Step(check, False))
             answer = False
@@ -78,19 +111,20 @@ def steps_to(reason: Reason) -> tuple[Step, ...]:
     return tuple(steps)
 
 
-_STEPS = {reason: steps_to(reason) for reason in Reason}
-
-
 class Verdict(NamedTuple):
     """The outcome of one read, with what was found on the way to it.
 
-    ``group_id`` is the access group that opened the door, or came closest.
+    ``group_id`` is the access group that opened the door, or came closest. Under duress nothing at the door
+    looks different.
     """
 
     reason: Reason
     card: CardKey | None = None
     holder: Holder | None = None
     group_id: int | None = None
+    shown: Shown = Shown.CARD
+    is_duress: bool = False
+    is_watched: bool = False
 
     @property
     def is_granted(self) -> bool:
@@ -98,7 +132,7 @@ class Verdict(NamedTuple):
 
     @property
     def steps(self) -> tuple[Step, ...]:
-        return _STEPS[self.reason]
+        return steps_to(self.reason, self.shown)
 
 
 def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey, ...] | DecodeFault:
@@ -116,14 +150,54 @@ def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey
     return tuple(keys) or fault
 
 
-def decide(read: RawRead, reader_id: int, at: datetime, records: Records) -> Verdict:
-    """Decide one read at an instant. The same records, read and instant always give the same verdict."""
+def decide(
+    read: RawRead | None,
+    reader_id: int,
+    at: datetime,
+    records: Records,
+    typed: str | None = None,
+    *,
+    is_resting: bool = False,
+) -> Verdict:
+    """Decide at an instant what was shown to a reader: a card, a PIN that was typed, or both.
+
+    The same records, credentials and instant always give the same verdict. ``is_resting`` says that the keypad
+    takes no PIN just now.
+    """
+    if typed is not None:
+        return _decide_with_pin(read, typed, reader_id, at, records, is_resting)
     plan = records.plan
     door_id = plan.door_of_reader.get(reader_id)
-    if door_id is None:
+    if door_id is None or read is None:
         return Verdict(Reason.UNKNOWN_READER)
-    keys = read_card(read, plan.formats)
+    way = plan.way_of_reader.get(reader_id, ANY_CARD)
+    found = _find_card(read, way, at, records)
+    if isinstance(found, Verdict):
+        return found
+    card, holder = found
+    if way.mode is ReaderMode.CARD_AND_PIN:
+        return Verdict(Reason.PIN_MISSING, card.key, holder, None, Shown.CARD_AND_PIN, False, card.is_watched)
+    reason, group_id = _judge_holder_at(holder, door_id, plan, at)
+    return Verdict(reason, card.key, holder, group_id, Shown.CARD, False, card.is_watched)
+
+
+def _judge_holder_at(holder: Holder, door_id: int, plan: Plan, at: datetime) -> tuple[Reason, int | None]:
+    if against_holder := judge_holder(holder, at):
+        return against_holder, None
+    return judge_memberships(holder.memberships, door_id, plan, at)
+
+
+def _find_card(read: RawRead, way: Way, at: datetime, records: Records) -> tuple[Card, Holder] | Verdict:
+    """Give the card that was read, with its holder, or the verdict when it is none that counts."""
+    formats = records.plan.formats
+    if way is not ANY_CARD:
+        if not way.mode.takes_cards:
+            return Verdict(Reason.CARD_NOT_TAKEN)
+        formats = {id_: one for id_, one in formats.items() if way.reads(id_)}
+    keys = read_card(read, formats)
     if isinstance(keys, DecodeFault):
+        if way.formats is not None and isinstance(others := read_card(read, records.plan.formats), tuple):
+            return Verdict(Reason.FORMAT_NOT_READ, others[0])
         return Verdict(Reason(keys.value))
     for key in keys:
         if known := records.holder_of_card.get(key):
@@ -131,12 +205,61 @@ def decide(read: RawRead, reader_id: int, at: datetime, records: Records) -> Ver
     else:
         return Verdict(Reason.UNKNOWN_CARD, keys[0])
     card, holder = known
-    if against_card := judge_card(card, at):
-        return Verdict(against_card, key, holder)
-    if against_holder := judge_holder(holder, at):
-        return Verdict(against_holder, key, holder)
-    reason, group_id = judge_memberships(holder.memberships, door_id, plan, at)
-    return Verdict(reason, key, holder, group_id)
+    against = judge_card(card, at, records.uses_of(card) if card.limit else 0)
+    if against is None and card.issue_level is not None and _level_in(read, formats[key.format_id]) != card.issue_level:
+        against = Reason.CARD_SUPERSEDED
+    return Verdict(against, key, holder, is_watched=card.is_watched) if against else known
+
+
+def _level_in(read: RawRead, card_format: CardFormat) -> int | None:
+    fields = card_format.read_fields(read)
+    return None if isinstance(fields, DecodeFault) else fields.get("issue_level")
+
+
+def _decide_with_pin(
+    read: RawRead | None, typed: str, reader_id: int, at: datetime, records: Records, is_resting: bool
+) -> Verdict:
+    plan = records.plan
+    door_id = plan.door_of_reader.get(reader_id)
+    way = plan.way_of_reader.get(reader_id, ANY_CARD)
+    shown = Shown.PIN if read is None else Shown.CARD_AND_PIN
+    if door_id is None:
+        return Verdict(Reason.UNKNOWN_READER, shown=shown)
+    if not way.mode.takes_pins or (read is None and not way.mode.takes_pins_alone):
+        return Verdict(Reason.PIN_NOT_TAKEN, shown=shown)
+    if is_resting:
+        return Verdict(Reason.KEYPAD_RESTS, shown=shown)
+    plainly, under_duress = plan.pins.hashes(typed)
+    if read is None:
+        return _decide_by_pin_alone(plainly, under_duress, door_id, at, records)
+    found = _find_card(read, way, at, records)
+    if isinstance(found, Verdict):
+        return found._replace(shown=shown)
+    card, holder = found
+    about = Verdict(Reason.PIN_WRONG, card.key, holder, None, shown, False, card.is_watched)
+    for hash_, is_duress in ((plainly, False), (under_duress, True)):
+        if pin := next((one for one in holder.pins if one.hash == hash_), None):
+            reason, group_id = judge_pin(pin, at), None
+            if reason is None:
+                reason, group_id = _judge_holder_at(holder, door_id, plan, at)
+            return about._replace(reason=reason, group_id=group_id, is_duress=is_duress)
+    return about if holder.pins else about._replace(reason=Reason.PIN_MISSING)
+
+
+def _decide_by_pin_alone(
+    plainly: str, under_duress: str | None, door_id: int, at: datetime, records: Records
+) -> Verdict:
+    known = records.holder_of_pin.get(plainly)
+    is_duress = known is None and under_duress is not None
+    if is_duress:
+        known = records.holder_of_pin.get(under_duress or "")
+    if known is None:
+        return Verdict(Reason.PIN_WRONG, shown=Shown.PIN)
+    pin, holder = known
+    reason, group_id = judge_pin(pin, at), None
+    if reason is None:
+        reason, group_id = _judge_holder_at(holder, door_id, records.plan, at)
+    return Verdict(reason, None, holder, group_id, Shown.PIN, is_duress)
 
 
 def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records) -> datetime | None:
@@ -144,16 +267,23 @@ def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records)
 
     A door needs no answer to this, so `decide` does not wait for it.
     """
-    if verdict.reason is not Reason.OUTSIDE_HOURS or verdict.holder is None:
+    if verdict.reason not in (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS) or verdict.holder is None:
         return None
-    door_id = records.plan.door_of_reader[reader_id]
-    cards = [card for card in verdict.holder.cards if card.key == verdict.card]
-    return next_opening(verdict.holder, door_id, records.plan, at, Span(at, at + LOOKS_AHEAD), cards)
+    plan, holder = records.plan, verdict.holder
+    # only by what was shown: another card of theirs may open it sooner
+    shown = replace(holder, cards=tuple(card for card in holder.cards if card.key == verdict.card))
+    ways = [plan.way_of_reader.get(reader_id, ANY_CARD)]
+    return next_opening(shown, plan.door_of_reader[reader_id], plan, at, Span(at, at + LOOKS_AHEAD), ways)
 
 
 def told(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
     """Write a verdict as an event carries it, with when the hours begin next."""
-    return {
+    marks = {
+        "shown": verdict.shown.value if verdict.shown is not Shown.CARD else None,
+        "duress": verdict.is_duress or None,
+        "watched": verdict.is_watched or None,
+    }
+    event: dict[str, object] = {
         "reason": verdict.reason.value,
         "card": list(verdict.card) if verdict.card else None,
         "cardholder": verdict.holder.id if verdict.holder else None,
@@ -161,3 +291,4 @@ def told(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
         "group": verdict.group_id,
         "opens_at": opens_at.isoformat() if opens_at else None,
     }
+    return event | {name: mark for name, mark in marks.items() if mark}

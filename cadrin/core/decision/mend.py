@@ -10,6 +10,8 @@ class Mend(StrEnum):
     SHOW_AGAIN = "show_again"
     USE_CARD = "use_card"
     CARDS = "cards"
+    PINS = "pins"
+    READERS = "readers"
     STANDING = "standing"
     VALIDITY = "validity"
     ACCESS = "access"
@@ -29,6 +31,16 @@ MEND_OF_REASON = {
     Reason.CARD_STOLEN: Mend.CARDS,
     Reason.CARD_DAMAGED: Mend.CARDS,
     Reason.CARD_NOT_ISSUED: Mend.CARDS,
+    Reason.CARD_SUPERSEDED: Mend.CARDS,
+    Reason.CARD_USED_UP: Mend.CARDS,
+    Reason.CARD_OUTSIDE_HOURS: Mend.CARDS,
+    Reason.CARD_NOT_TAKEN: Mend.READERS,
+    Reason.FORMAT_NOT_READ: Mend.READERS,
+    Reason.PIN_NOT_TAKEN: Mend.READERS,
+    Reason.PIN_MISSING: Mend.PINS,
+    Reason.PIN_WRONG: Mend.PINS,
+    Reason.PIN_EXPIRED: Mend.PINS,
+    Reason.KEYPAD_RESTS: Mend.SHOW_AGAIN,
     Reason.CARDHOLDER_PENDING: Mend.VALIDITY,
     Reason.CARDHOLDER_EXPIRED: Mend.VALIDITY,
     Reason.CARDHOLDER_SUSPENDED: Mend.STANDING,

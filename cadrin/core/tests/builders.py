@@ -1,13 +1,16 @@
 """Valid things with one name each; a test says only what it is about."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Plan
+from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Pin, Plan, ReaderMode, Way
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
 from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.pins import DuressRule, PinAtDoors
 from cadrin.core.schedules import MINUTES_A_DAY, Hours, Schedule, round_the_clock
 from cadrin.core.validity import ALWAYS, Span, Standing
 
@@ -22,8 +25,16 @@ FRONT, LAB_DOOR, STORE = 10, 11, 12
 FRONT_READER, LAB_READER, STORE_READER = 100, 101, 102
 
 
-def a_plan() -> Plan:
-    """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE none."""
+PINS = PinAtDoors("5a" * 32, tries=3, rest_seconds=60, duress=DuressRule.LAST_DIGIT_UP)
+TYPED = {1: "481509", 2: "270613"}
+"""What a PIN of each id is."""
+
+
+def a_plan(ways: dict[int, Way] | None = None) -> Plan:
+    """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE none.
+
+    Their readers take any card, unless ``ways`` says otherwise.
+    """
     return Plan(
         schedules={ALWAYS_OPEN: round_the_clock(LONDON), OFFICE_HOURS: OFFICE},
         groups={
@@ -33,11 +44,17 @@ def a_plan() -> Plan:
         },
         formats={1: STANDARD_26_BIT},
         door_of_reader={FRONT_READER: FRONT, LAB_READER: LAB_DOOR, STORE_READER: STORE},
+        way_of_reader=ways or {},
+        pins=PINS,
     )
 
 
 def a_card(number: int = 4751, status: CardStatus = CardStatus.ISSUED, span: Span = ALWAYS) -> Card:
     return Card(CardKey(1, 12, number), status, span)
+
+
+def a_pin(id_: int = 1, *, opens_alone: bool = False, span: Span = ALWAYS) -> Pin:
+    return Pin(id_, PINS.hashes(TYPED[id_])[0], opens_alone, span)
 
 
 def a_holder(
@@ -48,8 +65,9 @@ def a_holder(
     suspended_until: datetime | None = None,
     cards: tuple[Card, ...] = (a_card(),),
     memberships: tuple[Membership, ...] = (Membership(EVERYWHERE), Membership(LAB)),
+    pins: tuple[Pin, ...] = (),
 ) -> Holder:
-    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships)
+    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships, pins)
 
 
 def a_read(card: Card) -> RawRead:
@@ -90,7 +108,25 @@ def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
 
 
 def cards() -> st.SearchStrategy[Card]:
-    return st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans())
+    """Cards of three numbers, some with hours of their own, a use limit, or an end of their suspension."""
+    return st.builds(
+        replace,
+        st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans()),
+        suspended_until=st.none() | instants(),
+        hours=st.none() | schedules(),
+        limit=st.none() | st.builds(UseLimit, st.integers(1, 3), instants(), st.just((("north", 2),))),
+    )
+
+
+def pins() -> st.SearchStrategy[Pin]:
+    return st.builds(a_pin, st.sampled_from([*TYPED]), opens_alone=st.booleans(), span=spans())
+
+
+def ways() -> st.SearchStrategy[dict[int, Way]]:
+    """What the three readers take: any mode, and all formats, the one there is, or another."""
+    formats = st.sampled_from([None, frozenset({1}), frozenset({2})])
+    way = st.builds(Way, st.sampled_from(ReaderMode), formats)
+    return st.dictionaries(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]), way)
 
 
 def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
@@ -104,4 +140,5 @@ def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
         memberships=st.lists(
             st.builds(Membership, st.sampled_from([EVERYWHERE, LAB, NOWHERE]), spans()), max_size=3
         ).map(tuple),
+        pins=st.lists(pins(), max_size=2, unique_by=lambda pin: pin.id).map(tuple),
     )

@@ -1,16 +1,17 @@
 from datetime import UTC, datetime, timedelta
+from itertools import product
 from unittest import TestCase
 
 from hypothesis import given, settings
 
 from cadrin.core.access.difference import compare, lit_doors, weeks_that_matter
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import Card, Holder, Membership
+from cadrin.core.access.plan import Card, Holder, Membership, ReaderMode, Way
 from cadrin.core.access.reach import reach
 from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_STATE, Reason, lit_at_door, next_opening
 from cadrin.core.cards.formats import RawRead
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.decision.decide import FAILING_CHECK, Check, decide, opens_next, steps_to
+from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, decide, opens_next, steps_to
 from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.readiness import Gap, is_ready, readiness
 from cadrin.core.tests.builders import (
@@ -24,13 +25,16 @@ from cadrin.core.tests.builders import (
     NOWHERE,
     STORE,
     STORE_READER,
+    TYPED,
     a_card,
     a_holder,
+    a_pin,
     a_plan,
     a_read,
     held,
     holders,
     instants,
+    ways,
 )
 from cadrin.core.validity import ALWAYS, Span, Standing, State
 
@@ -121,7 +125,7 @@ class EveryReason(TestCase):
     def test_has_the_check_that_failed_and_steps_that_end_with_it(self) -> None:
         for one in Reason:
             with self.subTest(one):
-                steps = steps_to(one)
+                steps = steps_to(one, Shown.CARD_AND_PIN)
                 failed = [step.check for step in steps if step.passed is False]
                 self.assertEqual([step.check for step in steps], list(Check))
                 self.assertEqual(failed, [] if one is Reason.GRANTED else [FAILING_CHECK[one]])
@@ -137,15 +141,19 @@ class EveryReason(TestCase):
 
 class TheSameAnswerEverywhere(TestCase):
     @settings(max_examples=300)
-    @given(holders(), instants())
-    def test_reach_promises_what_the_door_decides(self, holder: Holder, at: datetime) -> None:
-        plan, records = a_plan(), held(a_plan(), holder)
+    @given(holders(), ways(), instants())
+    def test_reach_promises_what_the_door_decides(self, holder: Holder, ways: dict[int, Way], at: datetime) -> None:
+        plan = a_plan(ways)
+        records = held(plan, holder)
         week = Span(at - 3 * DAY, at + 4 * DAY)
+        reads = [a_read(card) for card in holder.cards]
+        typed = [TYPED[pin.id] for pin in holder.pins]
+        shown = [*product(reads, [None, *typed]), *product([None], typed)]
 
         promised = {one.door_id: one for one in reach(holder, DOORS.values(), plan, at, week)}
 
         for reader, door in DOORS.items():
-            granted = any(decide(a_read(card), reader, at, records).is_granted for card in holder.cards)
+            granted = any(decide(read, reader, at, records, pin).is_granted for read, pin in shown)
             self.assertEqual(promised[door].is_open, granted)
             self.assertEqual(any(at in lit for lit in promised[door].lit), granted)
 
@@ -169,11 +177,11 @@ class TheSameAnswerEverywhere(TestCase):
         lit = lit_at_door(holder, LAB_DOOR, plan, fortnight)
         self.assertEqual(told, lit[0].start if lit else None)
 
-    @given(holders(1), holders(2), holders(3), instants())
+    @given(holders(1), holders(2), holders(3), ways(), instants())
     def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
-        self, one: Holder, other: Holder, third: Holder, at: datetime
+        self, one: Holder, other: Holder, third: Holder, ways: dict[int, Way], at: datetime
     ) -> None:
-        everybody, plan = [one, other, third], a_plan()
+        everybody, plan = [one, other, third], a_plan(ways)
 
         found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
 
@@ -228,6 +236,8 @@ class Readiness(TestCase):
         cases = {
             Gap.NO_CARD: (a_holder(cards=()), 0),
             Gap.NO_CARD_IN_FORCE: (a_holder(cards=lost), 0),
+            Gap.CARD_NOT_READ: (a_holder(pins=(a_pin(),)), 0),
+            Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_ACCESS_GROUP: (a_holder(memberships=()), 0),
             Gap.GROUPS_OPEN_NOTHING: (a_holder(memberships=(Membership(NOWHERE),)), 0),
             Gap.NO_MEMBERSHIP_IN_FORCE: (a_holder(memberships=(Membership(LAB, PAST),)), 0),
@@ -238,10 +248,13 @@ class Readiness(TestCase):
             Gap.NOT_HELD: (a_holder(), 2),
         }
 
+        # a keypad at the front, and at the laboratory a reader that cannot read these cards
+        asking = {FRONT_READER: Way(ReaderMode.CARD_AND_PIN), LAB_READER: Way(ReaderMode.CARD, frozenset({2}))}
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():
             with self.subTest(gap):
-                found = [item.gap for item in readiness(holder, a_plan(), MONDAY_NOON, not_held) if item.gap]
+                ways = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN) else {}
+                found = [item.gap for item in readiness(holder, a_plan(ways), MONDAY_NOON, not_held) if item.gap]
                 self.assertEqual(found, [gap])
 
     def test_whoever_is_all_set_for_a_later_start_is_ready(self) -> None:

@@ -1,0 +1,123 @@
+from collections import Counter
+from datetime import date
+from math import exp
+from random import Random
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cadrin.core.errors import Invalid
+from cadrin.core.pins import (
+    NOTHING_KNOWN,
+    DuressRule,
+    OwnNumbers,
+    PinAtDoors,
+    PinRule,
+    generate,
+    keyed_hash,
+    not_anothers,
+    problems_with_pin,
+    problems_with_rule,
+)
+
+RULE = PinRule()
+CHI_SQUARE_9_0_999 = 27.877
+"""Upper 0.999 value for nine degrees of freedom: NIST/SEMATECH e-Handbook, table 1.3.6.7.4."""
+digits = st.text("0123456789", min_size=4, max_size=9)
+
+
+def codes(pin: str, rule: PinRule = RULE, own: OwnNumbers = NOTHING_KNOWN) -> list[str]:
+    return [problem.code for problem in problems_with_pin(pin, rule, own)]
+
+
+class Rule(TestCase):
+    def test_tells_every_reason_at_once(self) -> None:
+        self.assertEqual(codes("12345"), ["pin.length", "pin.runs"])
+        self.assertEqual(codes("111111"), ["pin.repeats", "pin.date"])
+        self.assertEqual(codes("484848"), ["pin.repeats"])
+        self.assertEqual(codes("48 509"), ["pin.not_digits"])
+        self.assertEqual(codes("٤٨١٥٠٩"), ["pin.not_digits"])  # digits, but on no keypad
+        self.assertEqual(codes("481509"), [])
+
+    def test_refuses_what_anybody_who_knows_the_cardholder_would_try(self) -> None:
+        own = OwnNumbers(date(1987, 5, 23), ("S-00481", "87-04751", "04751"))
+
+        self.assertEqual(codes("230587", own=own), ["pin.date", "pin.birth_date"])
+        self.assertEqual(codes("870475", own=own), ["pin.own_number"])
+        self.assertEqual(codes("947519", own=own), ["pin.own_number"])
+        self.assertEqual(codes("948193", own=own), [])  # 481 is too short a number to mean anything
+
+    def test_asks_only_what_it_was_told_to(self) -> None:
+        easy = PinRule(4, forbids_repeats=False, forbids_runs=False, forbids_dates=False, forbids_own_numbers=False)
+        self.assertEqual(codes("1111", easy, OwnNumbers(date(2011, 11, 11), ("1111",))), [])
+        self.assertEqual(codes("1234", easy), [])
+
+    def test_has_its_own_bounds(self) -> None:
+        wrong = PinRule(length=3, tries=0, holds_days=0, rest_seconds=0, remembered=-1)
+
+        self.assertEqual(len(problems_with_rule(wrong)), 5)
+        self.assertEqual(problems_with_rule(RULE), ())
+
+
+class Duress(TestCase):
+    @given(digits, st.sampled_from(DuressRule))
+    def test_is_undone_by_the_way_back(self, pin: str, rule: DuressRule) -> None:
+        self.assertEqual(rule.changed(rule.changed(pin), -1), pin)
+
+    @given(digits, digits, st.sampled_from(DuressRule))
+    def test_no_two_that_may_stand_side_by_side_are_taken_for_one_another(
+        self, one: str, other: str, duress: DuressRule
+    ) -> None:
+        """What one types, plainly or under duress, the other never types."""
+        if other not in not_anothers(one, PinRule(duress=duress)):
+            self.assertFalse({one, duress.changed(one)} & {other, duress.changed(other)})
+
+    def test_a_controller_finds_the_pin_from_what_was_typed_under_duress(self) -> None:
+        at_doors = PinAtDoors("0b" * 32, duress=DuressRule.LAST_DIGIT_UP)
+
+        self.assertEqual(at_doors.hashes("481500")[1], keyed_hash(bytes.fromhex("0b" * 32), "481509"))
+
+
+class KeyedHash(TestCase):
+    def test_is_that_of_rfc_4231(self) -> None:
+        """RFC 4231, test case 1: HMAC-SHA-256, cut to its first 16 bytes."""
+        self.assertEqual(keyed_hash(b"\x0b" * 20, "Hi There"), "b0344c61d8db38535ca8afceaf0bf12b")
+
+
+class Generating(TestCase):
+    def test_every_allowed_pin_is_equally_likely(self) -> None:
+        """A chi-square test over the first digit and over the last, against their shares among what is allowed."""
+        rule, random, count = PinRule(length=4), Random(5), 20_000
+        allowed = [f"{n:04}" for n in range(10_000) if not codes(f"{n:04}", rule)]
+        made = [generate(rule, below=random.randrange) for _ in range(count)]
+
+        self.assertTrue(set(made) <= set(allowed))
+        for place in (0, 3):
+            share = Counter(pin[place] for pin in allowed)
+            seen = Counter(pin[place] for pin in made)
+            expected = {digit: count * share[digit] / len(allowed) for digit in share}
+            chi_square = sum((seen[digit] - mean) ** 2 / mean for digit, mean in expected.items())
+            self.assertLess(chi_square, CHI_SQUARE_9_0_999)
+
+    def test_uniqueness_must_be_seen_to_and_is(self) -> None:
+        """The birthday bound: of 1,000 random PINs of six digits two are alike in four houses of ten."""
+        random, people, houses = Random(9), 1_000, 400
+        bound = 1 - exp(-people * (people - 1) / (2 * 10**6))
+
+        alike = sum(len({random.randrange(10**6) for _ in range(people)}) < people for _ in range(houses))
+        taken: set[str] = set()
+        for _ in range(people):
+            taken.add(generate(RULE, taken.__contains__))
+
+        self.assertAlmostEqual(alike / houses, bound, delta=0.08)
+        self.assertEqual(len(taken), people)
+
+    def test_finds_the_last_that_is_left_and_says_when_none_is(self) -> None:
+        rule = PinRule(length=4)
+        left = {"4815"}
+
+        self.assertEqual(generate(rule, lambda pin: pin not in left), "4815")
+        with self.assertRaises(Invalid) as caught:
+            generate(rule, lambda pin: True)
+        self.assertEqual(caught.exception.code, "pin.none_left")
