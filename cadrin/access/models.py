@@ -1,6 +1,8 @@
 from django.db import models
 from django.db.models import F, Q
 
+from cadrin.core.access.plan import ReaderMode
+
 
 class Site(models.Model):
     """A place with a time zone."""
@@ -53,6 +55,10 @@ class Reader(models.Model):
     name = models.CharField(max_length=60, unique=True)
     controller = models.ForeignKey(Controller, on_delete=models.PROTECT, related_name="readers")
     door = models.ForeignKey(Door, null=True, on_delete=models.PROTECT, related_name="readers")
+    mode = models.CharField(max_length=12, choices=[(m.value, m.value) for m in ReaderMode], default=ReaderMode.CARD)
+    has_keypad = models.BooleanField(default=False)
+    formats = models.ManyToManyField("cards.CardFormat", related_name="readers")  # none are all
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name

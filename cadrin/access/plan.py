@@ -4,13 +4,17 @@ from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
 from cadrin.access.models import AccessGroup, Grant, Membership, PlanVersion, Reader, Schedule
-from cadrin.cards.models import Card
+from cadrin.cards.commands import schedule_of_card
+from cadrin.cards.models import Card, CardUse, Pin
 from cadrin.cards.queries import formats
+from cadrin.cards.settings import pins_at_doors
+from cadrin.core.access.plan import ANY_CARD, CardKey, Holder, Plan, ReaderMode, Way
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Card as CoreCard
-from cadrin.core.access.plan import CardKey, Holder, Plan
 from cadrin.core.access.plan import Membership as CoreMembership
+from cadrin.core.access.plan import Pin as CorePin
 from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.details import Details
 from cadrin.core.schedules import Hours
 from cadrin.core.schedules import Schedule as CoreSchedule
@@ -45,7 +49,21 @@ def _plan_at(version: str) -> Plan:
             for reader_id, door_id in Reader.objects.values_list("id", "door_id")
             if door_id is not None
         },
+        way_of_reader=_ways(),
+        pins=pins_at_doors(),
     )
+
+
+def _ways() -> dict[int, Way]:
+    """Give what readers take, of those that take something else than any card."""
+    formats_of: dict[int, set[int]] = {}
+    for reader_id, format_id in Reader.formats.through.objects.values_list("reader_id", "cardformat_id"):
+        formats_of.setdefault(reader_id, set()).add(format_id)
+    found = {
+        reader_id: Way(ReaderMode(mode), frozenset(formats_of[reader_id]) if reader_id in formats_of else None)
+        for reader_id, mode in Reader.objects.values_list("id", "mode")
+    }
+    return {reader_id: way for reader_id, way in found.items() if way != ANY_CARD}
 
 
 def schedule_of(zone: str, hours: Iterable[Iterable[int]]) -> CoreSchedule:
@@ -59,6 +77,7 @@ def holder_of(
     name: str,
     cards: Iterable[CoreCard] = (),
     memberships: Iterable[CoreMembership] = (),
+    pins: Iterable[CorePin] = (),
 ) -> Holder:
     """Give a cardholder as far as doors are concerned."""
     return Holder(
@@ -70,19 +89,52 @@ def holder_of(
         details.suspended_until,
         tuple(cards),
         tuple(memberships),
+        tuple(pins),
     )
 
 
-def holders(ids: Iterable[int]) -> dict[int, Holder]:
-    """Give cardholders with their cards and memberships, in three queries; those that are not there are left out."""
-    wanted = list(ids)
+_CARD = (
+    "holder_id", "id", "format_id", "facility_code", "card_number", "status", "activation_at", "expiry_at",
+    "suspended_until", "hours", "use_limit", "counted_from", "is_watched", "issue_level",
+)  # fmt: skip
+
+
+def _cards_of(holder_ids: list[int]) -> dict[int, list[CoreCard]]:
+    rows = list(Card.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id").values_list(*_CARD))
+    uses: dict[int, list[tuple[str, int]]] = {}
+    if limited := [id_ for _, id_, *_, limit, _, _, _ in rows if limit]:
+        found = CardUse.objects.filter(card_id__in=limited).order_by("memory")
+        for id_, memory, count in found.values_list("card_id", "memory", "count"):
+            uses.setdefault(id_, []).append((memory, count))
     cards: dict[int, list[CoreCard]] = {}
-    for holder_id, *key, status, start, end in (
-        Card.objects.filter(holder_id__in=wanted)
-        .order_by("holder_id", "id")
-        .values_list("holder_id", "format_id", "facility_code", "card_number", "status", "activation_at", "expiry_at")
-    ):
-        cards.setdefault(holder_id, []).append(CoreCard(CardKey(*key), CardStatus(status), Span(start, end)))
+    for holder_id, id_, format_id, code, number, status, start, end, until, hours, limit, since, watched, level in rows:
+        card = CoreCard(
+            CardKey(format_id, code, number),
+            CardStatus(status),
+            Span(start, end),
+            until,
+            schedule_of_card(hours),
+            UseLimit(limit, since, tuple(uses.get(id_, ()))) if limit else None,
+            watched,
+            level,
+        )
+        cards.setdefault(holder_id, []).append(card)
+    return cards
+
+
+def _pins_of(holder_ids: list[int]) -> dict[int, list[CorePin]]:
+    pins: dict[int, list[CorePin]] = {}
+    rows = Pin.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id")
+    columns = ("holder_id", "id", "door_hash", "opens_alone", "expiry_at")
+    for holder_id, id_, hash_, alone, end in rows.values_list(*columns):
+        pins.setdefault(holder_id, []).append(CorePin(id_, hash_, alone, Span(None, end)))
+    return pins
+
+
+def holders(ids: Iterable[int]) -> dict[int, Holder]:
+    """Give cardholders with their credentials and memberships, in a few queries, without those that are not there."""
+    wanted = list(ids)
+    cards, pins = _cards_of(wanted), _pins_of(wanted)
     memberships: dict[int, list[CoreMembership]] = {}
     for holder_id, group_id, start, end in (
         Membership.objects.filter(cardholder_id__in=wanted)
@@ -100,6 +152,7 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
             until,
             tuple(cards.get(id_, ())),
             tuple(memberships.get(id_, ())),
+            tuple(pins.get(id_, ())),
         )
         for id_, number, name, standing, start, end, until in Cardholder.objects.filter(pk__in=wanted).values_list(
             "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until"

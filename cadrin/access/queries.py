@@ -51,7 +51,14 @@ def doors(actor: Actor) -> Rows:
 
 def readers(actor: Actor) -> Rows:
     found = Reader.objects.filter(readers_seen(actor.scope)).order_by("id")
-    return list(found.values("id", "name", "controller_id", "door_id", is_desk=F("controller__is_desk")))
+    columns = ("id", "name", "controller_id", "door_id", "has_keypad", "mode", "version")
+    formats: dict[int, list[int]] = {}
+    for reader_id, format_id in Reader.formats.through.objects.order_by("id").values_list("reader_id", "cardformat_id"):
+        formats.setdefault(reader_id, []).append(format_id)
+    return [
+        dict(row) | {"format_ids": formats.get(row["id"], [])}
+        for row in found.values(*columns, is_desk=F("controller__is_desk"))
+    ]
 
 
 def controllers() -> list[Controller]:

@@ -6,9 +6,9 @@ from typing import Any, NamedTuple
 
 from django.db.models import Exists, OuterRef, Q
 
-from cadrin.access.models import AccessGroup, Controller, Schedule
+from cadrin.access.models import AccessGroup, Controller, Reader, Schedule
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Box, Card, CardFormat
+from cadrin.cards.models import Box, Card, CardFormat, PinList
 from cadrin.journal.models import Entry, Topic
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -21,22 +21,25 @@ from cadrin.people.scoping import only_seen, seen_by
 ACTS = (
     "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department", "company", "kind",
     "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
+    "pin", "pin_list", "reader", "card_settings",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5
+_COLUMNS = ("id", "at", "operator_name", "address", "action", "changes", "salt")
 _NAMES: dict[str, tuple[Any, ...]] = {
     CARDHOLDER: (Cardholder, "display_name"),
     "group": (AccessGroup, "name"),
     "schedule": (Schedule, "name"),
     "format": (CardFormat, "name"),
     "controller": (Controller, "name"),
+    "reader": (Reader, "name"),
     "department": (Department, "name"),
     "company": (Company, "name"),
     "kind": (Kind, "name"),
     "role": (Role, "name"),
     "token": (ApiToken, "name"),
 }
-_AS_TEXT: dict[str, Any] = {"card": Card, "own_field": OwnField, "operator": Operator, "box": Box}
+_AS_TEXT: dict[str, Any] = {"card": Card, "own_field": OwnField, "operator": Operator, "box": Box, "pin_list": PinList}
 
 
 class JournalFilters(NamedTuple):
@@ -67,7 +70,7 @@ def entries(
         found = found.filter(at__lt=filters.until)
     if before is not None:
         found = found.filter(pk__lt=before)
-    rows = found.order_by("-id").values("id", "at", "operator_name", "address", "action", "changes", "salt")[:most]
+    rows = found.order_by("-id").values(*_COLUMNS)[:most]
     return _with_topics(actor, [dict(row) for row in rows])
 
 
@@ -90,6 +93,13 @@ def history_seen(actor: Actor, cardholder_id: int) -> Rows:
         )
     )
     return [act for act in acts if act["id"] not in about_hidden]
+
+
+def life_of_card(actor: Actor, card_id: int, most: int = 100) -> list[dict[str, Any]]:
+    """Give what was done with a card, newest first, as far as the actor may see it."""
+    about = Topic.objects.filter(kind="card", object_id=card_id).values("entry_id")
+    rows = Entry.objects.filter(_seen(actor), pk__in=about).order_by("-id")
+    return _with_topics(actor, [dict(row) for row in rows.values(*_COLUMNS)[:most]])
 
 
 def _seen(actor: Actor) -> Q:

@@ -1,6 +1,8 @@
 from django.db import models
+from django.db.models import Q
 
 from cadrin.core.access.rights import Reason
+from cadrin.core.decision.decide import Shown
 
 
 class Read(models.Model):
@@ -19,6 +21,9 @@ class Read(models.Model):
     card_number = models.PositiveBigIntegerField(null=True)
     # empty for a read at a desk, where nothing is decided
     reason = models.CharField(max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason])
+    shown = models.CharField(max_length=12, choices=[(s.value, s.value) for s in Shown], default=Shown.CARD)
+    is_duress = models.BooleanField(default=False)
+    is_watched = models.BooleanField(default=False)
     group_name = models.CharField(max_length=60, blank=True)
     opens_at = models.DateTimeField(null=True)
     cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
@@ -33,6 +38,7 @@ class Read(models.Model):
             models.Index(fields=["card_number", "facility_code", "id"], name="read_of_card"),
             models.Index(fields=["cardholder", "id"], name="read_of_cardholder"),
             models.Index(fields=["reason", "id"], name="read_by_reason"),
+            models.Index(fields=["id"], name="read_to_be_looked_at", condition=Q(is_watched=True) | Q(is_duress=True)),
         ]
 
     def __str__(self) -> str:

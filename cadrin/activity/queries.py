@@ -13,9 +13,10 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.access.scoping import door_ids_seen, group_ids_hidden
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card
+from cadrin.core.access.plan import CardKey
 from cadrin.core.access.reach import reason_at_door
 from cadrin.core.access.rights import Reason
-from cadrin.core.decision.decide import Step, steps_to
+from cadrin.core.decision.decide import Shown, Step, steps_to
 from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.errors import NotFound
 from cadrin.delivery.models import DeliveryState
@@ -34,7 +35,8 @@ MOST_IN_A_WORK_LIST = 8
 
 _SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
-    "reason", "group_name", "opens_at", "cardholder_id", "cardholder_name", "controller_id",
+    "reason", "shown", "is_duress", "is_watched", "group_name", "opens_at", "cardholder_id", "cardholder_name",
+    "controller_id",
 )  # fmt: skip
 
 
@@ -45,6 +47,8 @@ class ReadFilters(NamedTuple):
     cardholder_id: int | None = None
     reason: Reason | None = None
     is_denied: bool = False
+    is_flagged: bool = False
+    card: CardKey | None = None
 
 
 EVERY_READ = ReadFilters()
@@ -63,6 +67,10 @@ def reads(
         match &= Q(reason=filters.reason)
     if filters.is_denied:
         match &= ~Q(reason__in=["", Reason.GRANTED])
+    if filters.is_flagged:
+        match &= Q(is_watched=True) | Q(is_duress=True)
+    if filters.card is not None:
+        match &= Q(**filters.card._asdict())
     if before is not None:
         match &= Q(id__lt=before)
     return _with_present_holders(actor, list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most]))
@@ -156,7 +164,7 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
     opening = [dict(group) for group in groups.distinct()]
     # a card that is somebody's is unknown to a controller at which none of their groups has a door
     to_mend = now_reason if reason is Reason.UNKNOWN_CARD and now_reason else reason
-    return Explanation(row, steps_to(reason), MEND_OF_REASON[to_mend], now_reason, opening)
+    return Explanation(row, steps_to(reason, Shown(row["shown"])), MEND_OF_REASON[to_mend], now_reason, opening)
 
 
 class WorkList(NamedTuple):

@@ -6,8 +6,10 @@ from collections.abc import Callable
 
 from django.db import connection
 
+from cadrin.access.commands.cards import return_temporary_cards
 from cadrin.access.queries import controllers
 from cadrin.activity.commands.reads import take_events
+from cadrin.cards.keypad import forget_typed
 from cadrin.delivery.line import Line, utc_now
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
@@ -37,6 +39,8 @@ class Worker:
             if rounds % CONTROLLERS_ARE_READ_EVERY_ROUNDS == 0:
                 self._guard(self._open_lines)
                 self._guard(lambda: forget_unsaved(utc_now()))
+                self._guard(lambda: forget_typed(utc_now()))
+                self._guard(lambda: return_temporary_cards(utc_now()))
             rounds += 1
             is_done = not self._guard(lambda: take_marks(utc_now()) + work_on_batches(utc_now()))
             self._steps += not is_done

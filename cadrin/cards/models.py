@@ -3,6 +3,8 @@ from django.db.models import F, Q
 
 from cadrin.core.cards.status import HELD_STATUSES, CardStatus
 
+LONGEST_LABEL = 40
+
 
 class CardFormat(models.Model):
     """A layout of bits, kept as the core writes it."""
@@ -24,6 +26,15 @@ class Card(models.Model):
     holder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.PROTECT, related_name="cards")
     activation_at = models.DateTimeField(null=True)
     expiry_at = models.DateTimeField(null=True)
+    suspended_until = models.DateTimeField(null=True)
+    label = models.CharField(max_length=LONGEST_LABEL, blank=True)
+    is_watched = models.BooleanField(default=False)
+    is_temporary = models.BooleanField(default=False)  # goes back to stock by itself when it expires
+    issue_level = models.PositiveSmallIntegerField(null=True)
+    use_limit = models.PositiveSmallIntegerField(null=True)
+    counted_from = models.DateTimeField(null=True)
+    used = models.PositiveIntegerField(default=0)  # the sum of its uses, for lists
+    hours = models.JSONField(null=True)  # {"zone": ..., "hours": [[weekday, start_minute, end_minute], ...]}
 
     class Meta:
         constraints = [
@@ -39,10 +50,88 @@ class Card(models.Model):
                 name="card_expires_after_activation",
                 condition=Q(activation_at=None) | Q(expiry_at=None) | Q(expiry_at__gt=F("activation_at")),
             ),
+            models.CheckConstraint(
+                name="card_counts_uses_exactly_when_limited",
+                condition=Q(use_limit=None, counted_from=None)
+                | Q(use_limit__range=(1, 255), counted_from__isnull=False),
+            ),
+        ]
+        indexes = [
+            models.Index(fields=["expiry_at"], name="card_that_is_temporary", condition=Q(is_temporary=True)),
         ]
 
     def __str__(self) -> str:
         return f"{self.facility_code}-{self.card_number:05}"
+
+
+class CardUse(models.Model):
+    """How often a card with a use limit opened something, as one memory of one controller tells."""
+
+    card = models.ForeignKey(Card, on_delete=models.CASCADE, related_name="uses")
+    memory = models.CharField(max_length=60)
+    count = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["card", "memory"], name="uses_of_a_card_once_in_a_memory")]
+
+    def __str__(self) -> str:
+        return f"{self.card_id} in {self.memory}: {self.count}"
+
+
+class Pin(models.Model):
+    """A PIN: sealed, and found by hashes. ``own_hash`` never leaves; ``door_hash`` is what controllers know."""
+
+    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="pins")
+    label = models.CharField(max_length=LONGEST_LABEL, blank=True)
+    opens_alone = models.BooleanField(default=False)
+    sealed = models.TextField()
+    own_hash = models.CharField(max_length=32, db_index=True)
+    door_hash = models.CharField(max_length=32)
+    set_at = models.DateTimeField()
+    expiry_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"PIN {self.pk} of {self.holder_id}"
+
+
+class FormerPin(models.Model):
+    """The hash of a PIN that somebody had, so that it is not taken again too soon."""
+
+    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="former_pins")
+    own_hash = models.CharField(max_length=32)
+    ended_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"a former PIN of {self.holder_id}"
+
+
+class PinList(models.Model):
+    """PINs that were made up for many: sealed until it is opened, once; then only that it was is left."""
+
+    made_at = models.DateTimeField()
+    made_by = models.CharField(max_length=150)
+    operator = models.ForeignKey("operators.Operator", null=True, on_delete=models.SET_NULL, related_name="+")
+    count = models.PositiveIntegerField()
+    sealed = models.TextField(blank=True)
+    opened_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.count} PINs of {self.made_at:%F %T}"
+
+
+class CardSettings(models.Model):
+    """What the site has decided about cards and PINs; there is one row."""
+
+    most_cards = models.PositiveSmallIntegerField(null=True)  # of one cardholder at a time
+    pin_rule = models.JSONField(default=dict)  # as the core's PinRule has it; what is missing is as there
+    sealed_key = models.TextField(blank=True)  # of the hashes of PINs
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [models.CheckConstraint(name="one_row_of_card_settings", condition=Q(pk=1))]
+
+    def __str__(self) -> str:
+        return "Card settings"
 
 
 class Box(models.Model):
@@ -61,3 +150,14 @@ class Box(models.Model):
 
     def __str__(self) -> str:
         return f"{self.facility_code}: {self.first}-{self.last}"
+
+
+class TypedPin(models.Model):
+    """A PIN that a cardholder typed at a desk's keypad: sealed, and kept only until it is used or too old."""
+
+    reader_id = models.BigIntegerField(db_index=True)
+    sealed = models.TextField()
+    at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"typed at {self.reader_id}"

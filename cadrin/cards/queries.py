@@ -38,7 +38,11 @@ def _layout(id_: int, layout: Any) -> Layout:
 
 
 def card_formats() -> Rows:
-    return list(CardFormat.objects.order_by("id").values("id", "name", about=F("source")))
+    levels = {id_: layout.issue_level for id_, layout in formats().items()}
+    return [
+        dict(row) | {"highest_issue_level": level.highest if (level := levels[row["id"]]) else None}
+        for row in CardFormat.objects.order_by("id").values("id", "name", about=F("source"))
+    ]
 
 
 def formats_in_full() -> Rows:
@@ -86,6 +90,11 @@ def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, Card
     return {key: by_key[key] for key in wanted if key in by_key}
 
 
+def holders_of_limited_cards() -> list[int]:
+    """Give whoever has a card that works only so many times."""
+    return list(Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list("holder", flat=True))
+
+
 def find_card(key: CardKey) -> Card | None:
     """Find a card by what makes it one card, with its holder."""
     return (
@@ -95,12 +104,13 @@ def find_card(key: CardKey) -> Card | None:
     )
 
 
-def raw_of(key: CardKey) -> RawRead:
-    """Give the bits a card with these numbers sends.
+def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
+    """Give the bits a card with these numbers sends; of which issue it is, where its format has that.
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """
     layout = formats().get(key.format_id)
     if layout is None:
         raise Invalid.of("input.no_longer_there", "format")
-    return layout.encode(CardNumbers(key.facility_code, key.card_number))
+    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
+    return layout.encode(CardNumbers(key.facility_code, key.card_number), others)

@@ -1,5 +1,6 @@
 """The stock of cards: boxes, what became of them, and the cards that can be issued."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import NamedTuple
 
@@ -11,8 +12,8 @@ from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.cards.queries import formats
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
-from cadrin.core.errors import Invalid, Problem
-from cadrin.journal.commands import About, Act, record
+from cadrin.core.errors import Invalid, NotFound, Problem
+from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
@@ -44,11 +45,7 @@ def in_range(format_id: int, numbers: CardRange) -> Q:
 def problems_with_box(draft: BoxDraft) -> tuple[Problem, ...]:
     """Give everything against entering the box, each beside its field."""
     layout = formats().get(draft.format_id)
-    problems = [
-        Problem("input.too_long", field, {"most": most})
-        for field, most in LONGEST.items()
-        if len(getattr(draft, field)) > most
-    ]
+    problems = _too_long({field: getattr(draft, field) for field in LONGEST})
     if layout is None:
         return (*problems, Problem("input.no_longer_there", "format"))
     if found := problems_with_range(draft.numbers, layout):
@@ -59,6 +56,14 @@ def problems_with_box(draft: BoxDraft) -> tuple[Problem, ...]:
     elif overlapping and not draft.leaves_out:
         problems.append(Problem("box.overlaps", "first", {"count": overlapping}))
     return tuple(problems)
+
+
+def _too_long(texts: Mapping[str, str]) -> list[Problem]:
+    return [
+        Problem("input.too_long", field, {"most": LONGEST[field]})
+        for field, text in texts.items()
+        if len(text) > LONGEST[field]
+    ]
 
 
 def there_already(draft: BoxDraft) -> tuple[list[Card], int]:
@@ -89,8 +94,8 @@ def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
     # by hand, as 65,536 objects would keep the writers' turn for seconds
     with connection.cursor() as cursor:
         cursor.executemany(
-            f"INSERT INTO {Card._meta.db_table} (format_id, facility_code, card_number, status)"  # noqa: S608
-            " VALUES (%s, %s, %s, %s)",
+            "INSERT INTO cards_card (format_id, facility_code, card_number, status, label, is_watched, is_temporary,"
+            " used) VALUES (%s, %s, %s, %s, '', 0, 0, 0)",
             [(draft.format_id, facility_code, number, CardStatus.IN_STOCK.value) for number in new],
         )
     changes = {
@@ -101,6 +106,52 @@ def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
     }
     record(actor, at, [Act("box.entered", (About(BOX, box.pk),), changes)])
     return box.pk
+
+
+def _get_box(box_id: int) -> Box:
+    box = Box.objects.filter(pk=box_id).first()
+    if box is None:
+        raise NotFound.of("box.not_found")
+    return box
+
+
+@transaction.atomic
+def change_box(actor: Actor, box_id: int, kept_where: str, remarks: str, at: datetime) -> None:
+    """Say where a box is kept now, and what is to be known of it. Raises Invalid, NotFound or NotPermitted."""
+    actor.require(Permission.ISSUE)
+    box = _get_box(box_id)
+    after = {"kept_where": kept_where.strip(), "remarks": remarks.strip()}
+    too_long = [
+        Problem("input.too_long", field, {"most": LONGEST[field]})
+        for field in after
+        if len(after[field]) > LONGEST[field]
+    ]
+    if too_long:
+        raise Invalid(too_long)
+    changes = changes_between({field: getattr(box, field) for field in after}, after)
+    if changes:
+        box.kept_where, box.remarks = after["kept_where"], after["remarks"]
+        box.save(update_fields=[*after])
+        record(actor, at, [Act("box.changed", (About(BOX, box.pk),), changes)])
+
+
+@transaction.atomic
+def remove_box(actor: Actor, box_id: int, at: datetime) -> None:
+    """Remove a box with those of its cards that were never issued; what somebody has or had stays.
+
+    Raises NotFound or NotPermitted.
+    """
+    actor.require(Permission.ISSUE)
+    box = _get_box(box_id)
+    numbers = CardRange(box.facility_code, box.first, box.last)
+    others = Box.objects.exclude(pk=box.pk).filter(format_id=box.format_id, facility_code=box.facility_code)
+    unissued = Card.objects.filter(in_range(box.format_id, numbers), status=CardStatus.IN_STOCK, holder=None)
+    for first, last in others.values_list("first", "last"):
+        unissued = unissued.exclude(card_number__range=(first, last))
+    count = unissued.delete()[0]
+    changes = {"numbers": (f"{box.facility_code}: {box.first}-{box.last}", None), "cards": (count, None)}
+    box.delete()
+    record(actor, at, [Act("box.removed", (About(BOX, box_id),), changes)])
 
 
 def boxes() -> Rows:

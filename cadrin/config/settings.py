@@ -31,6 +31,14 @@ def _key(name: str, make: Callable[[], str]) -> str:
 
 
 SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or _key("secret.key", lambda: secrets.token_urlsafe(50))
+# letters go to a folder, each a file, unless a mail server is named
+MAIL = VAR / "mail"
+EMAIL_HOST = os.environ.get("CADRIN_MAIL_HOST", "")
+EMAIL_PORT = int(os.environ.get("CADRIN_MAIL_PORT", "25"))
+EMAIL_USE_TLS = os.environ.get("CADRIN_MAIL_TLS") == "1"
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = MAIL
+DEFAULT_FROM_EMAIL = os.environ.get("CADRIN_MAIL_FROM", "badging@localhost")
 SEALING_KEYS = (
     os.environ.get("CADRIN_SEALING_KEYS") or _key("sealing.key", lambda: Fernet.generate_key().decode())
 ).split(",")

@@ -3,7 +3,7 @@
 Whoever starts later is judged at the moment they start: all set for Monday is ready.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -76,6 +76,26 @@ def formats_read(ways: Iterable[Way]) -> frozenset[int] | None:
     if not taking or any(way.formats is None for way in taking):
         return None
     return frozenset[int]().union(*(way.formats or () for way in taking))
+
+
+def groups_by_formats_read(plan: Plan) -> Mapping[frozenset[int], frozenset[int]]:
+    """Give the groups with a door that reads only some formats, by those formats."""
+    found: dict[frozenset[int], set[int]] = {}
+    for group in plan.groups.values() if plan.way_of_reader else ():
+        for door_id in group.schedules_of_door:
+            read = formats_read(plan.ways_into(door_id))
+            if read is not None:
+                found.setdefault(read, set()).add(group.id)
+    return {read: frozenset(groups) for read, groups in found.items()}
+
+
+def groups_that_need_pins(plan: Plan) -> frozenset[int]:
+    """Give the groups with a door through which nobody gets without a PIN."""
+    return frozenset(
+        group.id
+        for group in (plan.groups.values() if plan.way_of_reader else ())
+        if any(needs_pin(plan.ways_into(door_id)) for door_id in group.schedules_of_door)
+    )
 
 
 def _card_gap(holder: Holder, ways: Iterable[Iterable[Way]], at: datetime) -> Gap | None:

@@ -12,10 +12,13 @@ from typing import Any
 from django.db import connection, transaction
 
 from cadrin.access.plan import holders
+from cadrin.cards.queries import holders_of_limited_cards
 from cadrin.core.delivery import KINDS, Body, RecordKey, RecordKind, digest, holder_body, sum_of
 from cadrin.delivery.models import DeliveryState, Link, Record
-from cadrin.delivery.wanted import key_of, plan_bodies_at, plans_here
+from cadrin.delivery.wanted import key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
 
 RECORDS_AT_ONCE = 500
 ROWS_AT_ONCE = 5000
@@ -138,8 +141,9 @@ class Line:
         if keys[0].kind is not RecordKind.CARDHOLDER:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
-        found = holders(key.id for key in keys)
-        return {key: body for key in keys if key.id in found and (body := holder_body(found[key.id], here)) is not None}
+        found, memory = holders(key.id for key in keys), memory_of(self.controller_id, self._link.store)
+        written = [(key, holder_body(found[key.id], here, memory)) for key in keys if key.id in found]
+        return {key: body for key, body in written if body is not None}
 
     def _confirm(self, sent: Sent, rows: dict[RecordKey, Record], digests: dict[RecordKey, str], at: datetime) -> None:
         confirmed = dict(sent.held) | dict.fromkeys(sent.removed, "")
@@ -179,8 +183,12 @@ class Line:
             self._take_events(self.controller_id, answer.store, events)
         if events or answer.store != self._link.store:
             last = max((int(event["number"]) for event in events), default=0)
+            is_another = answer.store != self._link.store
             self._link.store, self._link.last_event = answer.store, last
-            self._save_link("store", "last_event")
+            with transaction.atomic():
+                self._link.save(update_fields=("store", "last_event"))
+                if is_another:  # what it had counted itself it must now be told
+                    mark_for_delivery(Subject.CARDHOLDER, holders_of_limited_cards())
         if self._sum is not None:
             self._expect(self._sum, answer)
         self._note_answer(answer, now())

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, time, timedelta
 from typing import Literal, NamedTuple
 
-from cadrin.access.commands.file import FileDraft, problems_with_file, with_what_is_hidden
+from cadrin.access.commands.file import FileDraft, Limits, problems_with_file, with_what_is_hidden
 from cadrin.access.commands.groups import GroupDraft, problems_with_group
 from cadrin.access.models import Controller, Door
 from cadrin.access.plan import holders, the_plan
@@ -21,7 +21,7 @@ from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Span
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import not_held_counts
-from cadrin.delivery.wanted import plans_here
+from cadrin.delivery.wanted import memories, plans_here
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.queries import get_cardholder, likely_doubles, rules
@@ -78,7 +78,9 @@ def consequences(
     before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
     before = before or Holder(0, "", "")
     the_rules = rules()
-    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, the_rules.names)
+    limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
+    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, the_rules.names, limits)
+    after = _with_hashes_of(after, before, {pin.id for pin in draft.pins if pin.id and not pin.is_new})
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
     controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
@@ -94,10 +96,17 @@ def consequences(
     )
 
 
+def _with_hashes_of(after: Holder, before: Holder, unchanged: set[int]) -> Holder:
+    """Give a holder whose PINs that stay are those that doors know already."""
+    known = {pin.id: pin for pin in before.pins if pin.id in unchanged}
+    pins = [replace(known.get(pin.id, pin), opens_alone=pin.opens_alone) for pin in after.pins]
+    return replace(after, pins=tuple(pins))
+
+
 def _to_send(before: Holder, after: Holder) -> Iterable[ToSend]:
-    silent = _silent_controllers()
+    silent, memory = _silent_controllers(), memories()
     for controller_id, here in plans_here().items():
-        old, new = holder_body(before, here), holder_body(after, here)
+        old, new = (holder_body(one, here, memory.get(controller_id, "")) for one in (before, after))
         if new is not None and new != old:
             yield ToSend(controller_id, "put", controller_id in silent)
         elif old is not None and new is None:

@@ -11,7 +11,7 @@ from cadrin.access.plan import holders, plan_version, readers_of_controllers, th
 from cadrin.access.queries import member_ids
 from cadrin.core.access.plan import Plan
 from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, plan_here
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import DeliveryState, Link, Record
 from cadrin.outbox.models import Mark, Subject
 
 CARDHOLDERS_AT_ONCE = 500
@@ -30,6 +30,15 @@ def plans_here() -> Mapping[int, Plan]:
 def _plans_here_at(version: str) -> Mapping[int, Plan]:
     plan = the_plan()
     return {controller_id: plan_here(plan, doors) for controller_id, doors in readers_of_controllers().items()}
+
+
+def memories() -> dict[int, str]:
+    """Give the name of each controller's memory, as uses of cards are counted in it."""
+    return {id_: memory_of(id_, store) for id_, store in Link.objects.values_list("controller_id", "store")}
+
+
+def memory_of(controller_id: int, store: str) -> str:
+    return f"{controller_id}:{store}"
 
 
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
@@ -96,12 +105,12 @@ def want_plans(at: datetime) -> None:
 def want_cardholders(cardholder_ids: Iterable[int], at: datetime) -> None:
     """Set what all controllers should hold of these cardholders."""
     ids = list(cardholder_ids)
-    found, here = holders(ids), plans_here()
+    found, here, memory = holders(ids), plans_here(), memories()
     wanted = {}
     for id_ in ids:
         key = RecordKey(RecordKind.CARDHOLDER, id_)
         for controller_id, plan in here.items():
-            body = holder_body(found[id_], plan) if id_ in found else None
+            body = holder_body(found[id_], plan, memory.get(controller_id, "")) if id_ in found else None
             wanted[controller_id, key] = "" if body is None else digest(key, body)
     rows = list(Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=ids))
     _want(wanted, rows, at)

@@ -47,6 +47,12 @@ def free_number(rule: NumberRule) -> str:
     return next_number(highest.values_list("number_key", flat=True).first(), rule)
 
 
+def number_span(first: str, last: str) -> Q:
+    """Match the cardholder numbers from the first to the last, both included; an open end is empty."""
+    match = Q(number_key__gte=number_key(first))
+    return match & Q(number_key__lte=number_key(last)) if last.strip() else match
+
+
 def rules(language: str = "en") -> RegisterRules:
     """Give what the site has decided about its register, own fields labelled in a language."""
     kept = settings()

@@ -3,15 +3,16 @@
 from datetime import datetime
 from typing import NamedTuple
 
-from django.db.models import Exists, F, OuterRef, Q, Value
+from django.db.models import Exists, F, OuterRef, Q, QuerySet, Value
 from django.db.models.functions import Coalesce
 
 from cadrin.access.models import Grant, Membership
+from cadrin.access.plan import the_plan
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Card
+from cadrin.cards.models import Card, Pin
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.own_fields import FieldType, read_value, sort_key
-from cadrin.core.readiness import Gap
+from cadrin.core.readiness import Gap, groups_by_formats_read, groups_that_need_pins
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
@@ -93,6 +94,8 @@ def not_ready(at: datetime) -> Q:
     gaps = (
         Gap.NO_CARD,
         Gap.NO_CARD_IN_FORCE,
+        Gap.CARD_NOT_READ,
+        Gap.NO_PIN,
         Gap.NO_ACCESS_GROUP,
         Gap.GROUPS_OPEN_NOTHING,
         Gap.NO_MEMBERSHIP_IN_FORCE,
@@ -104,6 +107,14 @@ def not_ready(at: datetime) -> Q:
     return (in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)) & lacking
 
 
+def _in_force(cards: QuerySet[Card], at: datetime) -> QuerySet[Card]:
+    """Keep the cards that count, whatever hours of their own they have."""
+    alive = Q(status=CardStatus.ISSUED) | Q(status=CardStatus.SUSPENDED, suspended_until__lte=at)
+    return cards.filter(alive, _has_begun(at), _is_not_over(at)).exclude(
+        use_limit__isnull=False, used__gte=F("use_limit")
+    )
+
+
 def having_gap(gap: Gap, at: datetime) -> Q:
     """Match cardholders in whose `readiness` the core finds this gap; a test holds the two together."""
     cards = Card.objects.filter(holder_id=OuterRef("pk"))
@@ -113,8 +124,17 @@ def having_gap(gap: Gap, at: datetime) -> Q:
         case Gap.NO_CARD:
             return Q(~Exists(cards))
         case Gap.NO_CARD_IN_FORCE:
-            issued = cards.filter(_has_begun(at), _is_not_over(at), status=CardStatus.ISSUED)
-            return Q(Exists(cards)) & Q(~Exists(issued))
+            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at)))
+        case Gap.CARD_NOT_READ:
+            unread = Q(pk__in=[])
+            for format_ids, group_ids in groups_by_formats_read(the_plan()).items():
+                unread |= Q(Exists(memberships.filter(group_id__in=group_ids))) & Q(
+                    ~Exists(cards.filter(format_id__in=format_ids))
+                )
+            return Q(Exists(_in_force(cards, at))) & unread
+        case Gap.NO_PIN:
+            asking = memberships.filter(group_id__in=groups_that_need_pins(the_plan()))
+            return Q(Exists(asking)) & Q(~Exists(Pin.objects.filter(holder_id=OuterRef("pk"))))
         case Gap.NO_ACCESS_GROUP:
             return Q(~Exists(memberships))
         case Gap.GROUPS_OPEN_NOTHING:

@@ -20,6 +20,7 @@ from cadrin.standins.controller import Controller, Setup
 
 LONGEST_WAIT_SECONDS = 20.0
 LONGEST_DELAY_SECONDS = 60.0
+LONGEST_TYPED = 20
 
 
 def setups_in(file: Path) -> list[Setup]:
@@ -27,7 +28,13 @@ def setups_in(file: Path) -> list[Setup]:
     if not file.exists():
         return []
     return [
-        Setup(**{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}})
+        Setup(
+            **{
+                **one,
+                "readers": {int(id_): name for id_, name in one["readers"].items()},
+                "keypads": tuple(one.get("keypads", ())),
+            }
+        )
         for one in json.loads(file.read_text())
     ]
 
@@ -114,19 +121,23 @@ class _Bench:
         return JSONResponse({"controllers": [_shown(one) for one in self._controllers.values()]})
 
     async def present(self, request: Request) -> Response:
-        reader_id, read = _read_in(await _json(request))
+        reader_id, read, typed = _shown_in(await _json(request))
         controller = self._at(reader_id)
+        if typed is not None and reader_id not in controller.setup.keypads:
+            raise HTTPException(400, "that reader has no keypad")
         if not controller.is_on:
             return JSONResponse({"is_on": False})
-        event = controller.present(reader_id, read)
+        event = controller.present(reader_id, read, typed)
+        event.pop("typed", None)
         self._arrived[controller.setup.id].set()
         return JSONResponse({"is_on": True, **event})
 
     async def rehearse(self, request: Request) -> Response:
         verdicts = []
         for asked in (await _json(request)).get("reads", []):
-            reader_id, read = _read_in(asked)
-            verdicts.append(self._at(reader_id).rehearse(reader_id, read, datetime.fromisoformat(asked["at"])))
+            reader_id, read, typed = _shown_in(asked)
+            at = datetime.fromisoformat(asked["at"])
+            verdicts.append(self._at(reader_id).rehearse(reader_id, read, at, typed))
         return JSONResponse({"verdicts": verdicts})
 
     async def switch(self, request: Request) -> Response:
@@ -164,7 +175,10 @@ def _shown(controller: Controller) -> dict[str, Any]:
         "clock_off_seconds": controller.clock_off_seconds,
         "held": controller.state()["held"],
         "capacity": controller.setup.capacity,
-        "readers": [{"id": id_, "name": name} for id_, name in controller.setup.readers.items()],
+        "readers": [
+            {"id": id_, "name": name, "has_keypad": id_ in controller.setup.keypads}
+            for id_, name in controller.setup.readers.items()
+        ],
     }
 
 
@@ -178,8 +192,13 @@ async def _json(request: Request) -> dict[str, Any]:
     return body
 
 
-def _read_in(body: dict[str, Any]) -> tuple[int, RawRead]:
+def _shown_in(body: dict[str, Any]) -> tuple[int, RawRead | None, str | None]:
+    """Read what is shown to which reader: raw bits, what is typed, or both."""
     try:
-        return int(body["reader"]), RawRead.parse(str(body["raw"]))
+        raw, typed = body.get("raw"), body.get("typed")
+        read = RawRead.parse(str(raw)) if raw else None
+        if read is None and typed is None:
+            raise ValueError("nothing is shown")
+        return int(body["reader"]), read, None if typed is None else str(typed)[:LONGEST_TYPED]
     except (Invalid, KeyError, TypeError, ValueError) as error:
-        raise HTTPException(400, "a read is a reader and raw bits, such as 26:2F764DD") from error
+        raise HTTPException(400, "a read is a reader with raw bits as 26:2F764DD, typed digits, or both") from error

@@ -6,23 +6,29 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
+from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import RawRead
-from cadrin.core.decision.decide import decide, opens_next, told
+from cadrin.core.decision.decide import Verdict, decide, opens_next, told
+from cadrin.core.decision.keypad import Keypad
 from cadrin.core.delivery import Body, HeldRecords, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.errors import Invalid
 from cadrin.standins.store import Event, Store
 
-FULL, NOT_READABLE = "full", "not_readable"
+FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """What a controller is like when it is taken out of its box."""
+    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps;
+    ``keypads`` are the readers that have one.
+    """
 
     id: int
     name: str
     readers: Mapping[int, str]
     capacity: int | None = None
+    most_cards: int | None = None
+    keypads: tuple[int, ...] = ()
     clock_off_seconds: int = 0
     is_on: bool = True
     is_desk: bool = False
@@ -41,6 +47,8 @@ class Controller:
 
     def _read_store(self) -> None:
         self._held = HeldRecords()
+        self._held.know_uses(self._store.uses())
+        self._keypads: dict[int, Keypad] = {}
         self._digests: dict[RecordKey, str] = {}
         self._sum = sum_of([])
         for key, one, body in self._store.records():
@@ -72,8 +80,8 @@ class Controller:
         refused: dict[str, str] = {}
         for text, body in put:
             key = _key(text)
-            if key is None or not self._fits(key):
-                refused[text] = NOT_READABLE if key is None else FULL
+            if key is None or (refusal := self._refusal(key, body)):
+                refused[text] = NOT_READABLE if key is None else refusal
                 continue
             try:
                 self._held.put(key, body)
@@ -86,10 +94,15 @@ class Controller:
         held = {str(key): one for key, (one, _) in taken.items()}
         return {"held": held, "removed": [str(key) for key in removed], "refused": refused}
 
-    def _fits(self, key: RecordKey) -> bool:
-        if key.kind is not RecordKind.CARDHOLDER or self.setup.capacity is None or self._held.has(key):
-            return True
-        return self._held.holder_count < self.setup.capacity
+    def _refusal(self, key: RecordKey, body: Body) -> str:
+        """Say why a record has no place here; nothing when it has one."""
+        if key.kind is not RecordKind.CARDHOLDER:
+            return ""
+        most_cards, capacity = self.setup.most_cards, self.setup.capacity
+        if most_cards is not None and isinstance(body, dict) and len(body.get("cards", ())) > most_cards:
+            return TOO_MANY_CARDS
+        is_new = not self._held.has(key)
+        return FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
 
     def _drop(self, key: RecordKey) -> None:
         self._held.remove(key)
@@ -111,23 +124,45 @@ class Controller:
         """Give the time on its own clock, right or wrong."""
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
-    def present(self, reader_id: int, read: RawRead) -> dict[str, Any]:
-        """Show a card to a reader: decide, keep the event, and tell what happens at the door."""
+    def present(self, reader_id: int, read: RawRead | None, typed: str | None = None) -> dict[str, Any]:
+        """Show a card to a reader, type a PIN, or both: decide, keep the event, and tell what happens at the door.
+
+        What is typed at a door is never kept. A desk decides nothing: it passes on what is shown and typed there.
+        """
         at = self.clock()
         event: Event = {
             "at": at.isoformat(),
             "reader": reader_id,
             "reader_name": self.setup.readers[reader_id],
-            "raw": str(read),
+            "raw": str(read) if read else "",
         }
-        if not self.setup.is_desk:
-            event |= self.rehearse(reader_id, read, at)
+        if self.setup.is_desk:
+            if typed is not None:
+                event["typed"] = typed
+        else:
+            verdict = self._decide(reader_id, read, typed, at)
+            self._note(verdict, reader_id, at, typed)
+            event |= self._told(verdict, reader_id, at)
         return {"number": self._store.add_event(event), **event}
 
-    def rehearse(self, reader_id: int, read: RawRead, at: datetime) -> dict[str, Any]:
+    def rehearse(self, reader_id: int, read: RawRead | None, at: datetime, typed: str | None = None) -> dict[str, Any]:
         """Tell what the controller would decide at another time; nothing is kept."""
-        verdict = decide(read, reader_id, at, self._held)
+        return self._told(self._decide(reader_id, read, typed, at), reader_id, at)
+
+    def _decide(self, reader_id: int, read: RawRead | None, typed: str | None, at: datetime) -> Verdict:
+        is_resting = self._keypads.get(reader_id, Keypad()).is_resting(at)
+        return decide(read, reader_id, at, self._held, typed, is_resting=is_resting)
+
+    def _told(self, verdict: Verdict, reader_id: int, at: datetime) -> dict[str, Any]:
         return told(verdict, opens_next(verdict, reader_id, at, self._held))
+
+    def _note(self, verdict: Verdict, reader_id: int, at: datetime, typed: str | None) -> None:
+        """Keep count of wrong PINs, and of the uses of a card that works only so many times."""
+        if typed is not None and verdict.reason is not Reason.PIN_NOT_TAKEN:
+            keypad = self._keypads.get(reader_id, Keypad())
+            self._keypads[reader_id] = keypad.after(verdict.reason, at, self._held.plan.pins)
+        if verdict.is_granted and verdict.card and (use := self._held.count_use(verdict.card)):
+            self._store.write_use(*use)
 
     def empty(self) -> None:
         """Forget everything, as after a factory reset."""

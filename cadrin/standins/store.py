@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
+from cadrin.core.access.plan import CardKey
 from cadrin.core.delivery import Body, RecordKey
 
 Event = dict[str, Any]
@@ -25,6 +26,7 @@ class Store:
                 place INTEGER PRIMARY KEY AUTOINCREMENT, key TEXT UNIQUE NOT NULL, digest TEXT NOT NULL,
                 body TEXT NOT NULL
             );
+            CREATE TABLE IF NOT EXISTS use (card TEXT, since INTEGER, count INTEGER, PRIMARY KEY (card, since));
             CREATE TABLE IF NOT EXISTS event (number INTEGER PRIMARY KEY AUTOINCREMENT, body TEXT NOT NULL);
             """
         )
@@ -51,6 +53,14 @@ class Store:
                 [(str(key), digest, json.dumps(body)) for key, (digest, body) in put.items()],
             )
 
+    def uses(self) -> list[tuple[CardKey, int, int]]:
+        """Give how often each card with a use limit opened something, and since when."""
+        rows = self._file.execute("SELECT card, since, count FROM use")
+        return [(CardKey(*json.loads(card)), since, count) for card, since, count in rows]
+
+    def write_use(self, card: CardKey, since: int, count: int) -> None:
+        self._file.execute("INSERT OR REPLACE INTO use VALUES (?, ?, ?)", [json.dumps(card), since, count])
+
     def add_event(self, event: Event) -> int:
         """Keep an event and give its number; numbers rise and never come again."""
         number = self._file.execute("INSERT INTO event (body) VALUES (?)", [json.dumps(event)]).lastrowid
@@ -65,8 +75,8 @@ class Store:
     def empty(self) -> None:
         """Forget everything, as after a factory reset."""
         with self._transaction():
-            for table in ("name", "record", "event"):
-                self._file.execute(f"DELETE FROM {table}")  # noqa: S608 - three names of our own
+            for table in ("name", "record", "use", "event"):
+                self._file.execute(f"DELETE FROM {table}")  # noqa: S608 - names of our own
             self._file.execute("DELETE FROM sqlite_sequence")
             self._file.execute("INSERT INTO name VALUES (?)", [secrets.token_hex(6)])
 

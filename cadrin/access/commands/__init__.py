@@ -3,8 +3,25 @@
 import secrets
 
 from cadrin.access.models import PlanVersion
+from cadrin.cards.settings import card_settings, pin_keys
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.models import Subject
 
 
 def move_plan_version() -> None:
     """Say that what is kept of the plan is no longer true. Call it within the transaction of the change."""
     PlanVersion.objects.update_or_create(pk=1, defaults={"token": secrets.token_hex(8)})
+
+
+def tell_controllers() -> None:
+    """Say that formats, readers or the rule for PINs changed: every controller is sent them anew."""
+    move_plan_version()
+    # the plan of every controller is worked out anew with any mark of a group; nobody's own records change by it
+    mark_for_delivery(Subject.GROUP, [0])
+
+
+def make_ready_for_pins() -> None:
+    """Make the keys by which controllers know PINs, before the first is set."""
+    if not card_settings().sealed_key:
+        pin_keys()
+        tell_controllers()

@@ -1,4 +1,4 @@
-"""Suspend one card at once: what a reception may do when somebody calls."""
+"""What happens to single cards at once: a reception suspends one, and temporary ones go back at night."""
 
 from dataclasses import replace
 from datetime import datetime
@@ -8,14 +8,15 @@ from django.db.models import F
 
 from cadrin.access.commands.file import file_of
 from cadrin.cards.commands import set_cards
+from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.journal.commands import record
-from cadrin.operators.actor import Actor
+from cadrin.operators.actor import Actor, the_house
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.commands.cardholders import CARDHOLDER, set_terms
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder, rules
 
@@ -42,7 +43,23 @@ def suspend_card(actor: Actor, cardholder_id: int, identity: CardIdentity, at: d
     )
     if after == cards:
         raise Invalid.of("card.not_issued")
-    acts = set_cards(cardholder.pk, after, cardholder.version + 1, CARDHOLDER)
+    acts = set_cards(cardholder.pk, after, cardholder.version + 1, CARDHOLDER, at)
     Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
     record(actor, at, acts)
     mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+
+
+@transaction.atomic
+def return_temporary_cards(at: datetime) -> int:
+    """Return every temporary card whose day is over to stock, and give how many: the house itself does it."""
+    over = Card.objects.filter(is_temporary=True, expiry_at__lte=at, holder__isnull=False)
+    holder_ids = list(over.values_list("holder_id", flat=True).distinct())
+    for cardholder in Cardholder.objects.filter(pk__in=holder_ids):
+        cards = file_of(cardholder, rules()).cards
+        kept = tuple(one for one in cards if not (one.is_temporary and one.expiry_at and one.expiry_at <= at))
+        acts = set_cards(cardholder.pk, kept, cardholder.version + 1, CARDHOLDER, at)
+        Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
+        set_terms(cardholder.pk, "card", {str(card.card_number) for card in kept})
+        record(the_house("Cadrin"), at, acts)
+        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+    return len(holder_ids)

@@ -1,24 +1,31 @@
 """Save a cardholder's whole file: details, cards and memberships in one act, or nothing."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import NamedTuple
 
 from django.db import transaction
 
+from cadrin.access.commands import make_ready_for_pins
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
 from cadrin.access.queries import site_day
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.commands import CardDraft, problems_with_cards, set_cards
+from cadrin.cards.commands import CardDraft, draft_of, problems_with_cards, schedule_of_card, set_cards
+from cadrin.cards.mail import mail_pin
 from cadrin.cards.models import Card
+from cadrin.cards.pins import PinDraft, made_up, pins_of, problems_with_pins, set_pins
 from cadrin.core.access.plan import Card as CoreCard
 from cadrin.core.access.plan import CardKey, Holder
 from cadrin.core.access.plan import Membership as CoreMembership
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.access.plan import Pin as CorePin
+from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.details import Details, RegisterRules, tidy
 from cadrin.core.errors import Invalid, NotPermitted, Problem
 from cadrin.core.names import NameRule
+from cadrin.core.pins import OwnNumbers
+from cadrin.core.schedules import problems_with_hours
 from cadrin.core.validity import Span, problems_with_span
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.operators.actor import Actor
@@ -39,7 +46,10 @@ from cadrin.people.scoping import only_seen, without_strangers
 from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
 GROUP = "group"
-NEEDED_FOR = {"card": Permission.ISSUE, "membership": Permission.ACCESS}
+NEEDED_FOR = {"card": Permission.ISSUE, "pin": Permission.ISSUE, "membership": Permission.ACCESS}
+
+
+Limits = Mapping[tuple[int, int, int], UseLimit]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,16 +74,40 @@ class FileDraft:
     memberships: tuple[MembershipDraft, ...] = ()
     version: int = 0
     images: Tokens = (None,) * SLOTS
+    pins: tuple[PinDraft, ...] = ()
 
-    def holder(self, id_: int, names: NameRule) -> Holder:
-        """Give what doors would make of it."""
+    @property
+    def own_numbers(self) -> OwnNumbers:
+        """Give what somebody who knows the cardholder would try as a PIN."""
+        cards = (f"{card.card_number}" for card in self.cards)
+        joined = (f"{card.facility_code}{card.card_number:05}" for card in self.cards)
+        return OwnNumbers(self.details.born_on, (self.details.number, *cards, *joined))
+
+    def holder(self, id_: int, names: NameRule, limits: Limits | None = None) -> Holder:
+        """Give what doors would make of it; ``limits`` are the use limits that are counted already, by card."""
         return holder_of(
             id_,
             self.details,
             self.details.shown(names),
-            (CoreCard(CardKey(*card.identity), card.status, card.span) for card in self.cards),
+            (_core_card(card, (limits or {}).get(card.identity)) for card in self.cards),
             (CoreMembership(membership.group_id, membership.span) for membership in self.memberships),
+            # a PIN that is not saved yet has no hash, and none is needed to see which doors it opens
+            (CorePin(draft.id or 0, "", draft.opens_alone) for draft in self.pins),
         )
+
+
+def _core_card(draft: CardDraft, limit: UseLimit | None) -> CoreCard:
+    kept = draft.kept()
+    return CoreCard(
+        CardKey(*draft.identity),
+        draft.status,
+        draft.span,
+        kept["suspended_until"],
+        schedule_of_card(kept["hours"]) if not problems_with_hours(draft.hours) else None,
+        limit if limit and limit.most == draft.use_limit else None,
+        draft.is_watched,
+        draft.issue_level,
+    )
 
 
 def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
@@ -82,13 +116,11 @@ def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
     memberships = Membership.objects.filter(cardholder=cardholder).order_by("id")
     return FileDraft(
         details_of(cardholder, the_rules),
-        tuple(
-            CardDraft(c.format_id, c.facility_code, c.card_number, CardStatus(c.status), c.activation_at, c.expiry_at)
-            for c in cards
-        ),
+        tuple(map(draft_of, cards)),
         tuple(MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in memberships),
         cardholder.version,
         images_of(cardholder.pk),
+        tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins_of(cardholder.pk)),
     )
 
 
@@ -120,6 +152,7 @@ def problems_with_file(
         *problems_with_images(draft.images, cardholder_id),
         *_portrait_missing(draft, rules),
         *problems_with_cards(draft.cards, cardholder_id),
+        *problems_with_pins(draft.pins, cardholder_id, draft.own_numbers, draft.details.email),
         *_problems_with_memberships(draft.memberships, group_ids_hidden(actor)),
     )
     return without_strangers(actor, problems)
@@ -144,9 +177,26 @@ def _problems_with_memberships(drafts: Sequence[MembershipDraft], hidden: frozen
     return tuple(problems)
 
 
-@transaction.atomic
+class ShownPin(NamedTuple):
+    """A PIN that was made up, as it is shown this once."""
+
+    label: str
+    digits: str
+
+
+class SavedFile(NamedTuple):
+    id: int
+    shown_pins: tuple[ShownPin, ...] = ()
+
+
 def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> int:
-    """Enrol a cardholder, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted.
+    """Enrol a cardholder, or save one, and give its id; as `save_and_show`, which shows the PINs made up as well."""
+    return save_and_show(actor, cardholder_id, draft, at).id
+
+
+@transaction.atomic
+def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> SavedFile:
+    """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted.
 
     A file in which nothing differs is left alone: no new version, no entry, nothing to deliver.
     """
@@ -165,7 +215,11 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     about_details = write_details(cardholder, details, the_rules, version)
     acts = [about_details] if about_details else []
     acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)
-    acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER)
+    acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
+    if draft.pins:
+        make_ready_for_pins()
+    draft = replace(draft, pins=made_up(draft.pins, draft.own_numbers))
+    acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
     acts += _set_memberships(cardholder.pk, draft.memberships, version)
     _require_for(actor, acts)
     if acts:
@@ -175,7 +229,16 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
         mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
     if not only_seen(actor, [cardholder.pk]):
         raise Invalid.of("scope.would_be_gone", "memberships")
-    return cardholder.pk
+    return SavedFile(cardholder.pk, tuple(_shown_once(cardholder, draft)))
+
+
+def _shown_once(cardholder: Cardholder, draft: FileDraft) -> Iterable[ShownPin]:
+    """Give the PINs that were made up, or send them: nothing shows them a second time."""
+    for pin in draft.pins:
+        if pin.is_mailed and pin.entry:
+            mail_pin(cardholder, pin.entry)
+        elif pin.was_made_up:
+            yield ShownPin(pin.label.strip(), pin.entry)
 
 
 def _require_for(actor: Actor, acts: Sequence[Act]) -> None:

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from django.db import transaction
 
-from cadrin.access.commands import move_plan_version
+from cadrin.access.commands import tell_controllers
 from cadrin.cards.models import CardFormat
 from cadrin.core.cards.formats import CardFormat as Layout
 from cadrin.core.delivery import Body, format_body, format_from
@@ -15,8 +15,6 @@ from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
 
 FORMAT = "format"
 LONGEST_NAME, LONGEST_SOURCE = 60, 200
@@ -102,7 +100,7 @@ def save_format(actor: Actor, format_id: int | None, draft: FormatDraft, at: dat
     card_format.save()
     action = "format.made" if format_id is None else "format.changed"
     record(actor, at, [Act(action, (About(FORMAT, card_format.pk, card_format.version),), changes)])
-    _tell_controllers()
+    tell_controllers()
     return card_format.pk
 
 
@@ -116,10 +114,4 @@ def remove_format(actor: Actor, format_id: int, at: datetime) -> None:
     name = card_format.name
     card_format.delete()
     record(actor, at, [Act("format.removed", (About(FORMAT, format_id),), {"name": (name, None)})])
-    _tell_controllers()
-
-
-def _tell_controllers() -> None:
-    move_plan_version()
-    # the plan of every controller is worked out anew with any mark of a group; nobody's own records change by it
-    mark_for_delivery(Subject.GROUP, [0])
+    tell_controllers()

@@ -8,11 +8,12 @@ from typing import Any
 from django.db import transaction
 
 from cadrin.access.commands.file import FileDraft, MembershipDraft, file_for, save_file
-from cadrin.cards.commands import CardDraft
+from cadrin.cards.commands import CardDraft, draft_of
 from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.schedules import Hours
 from cadrin.core.taking_back import Changes, as_before
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry
@@ -122,20 +123,24 @@ def _with_card(file: FileDraft, changes: Changes) -> FileDraft:
     card = Card.objects.filter(format_id=format_id, facility_code=facility_code, card_number=number).first()
     if card is None or card.holder_id is not None:
         raise _changed_since("card")
-    back = CardDraft(
-        format_id, facility_code, number, CardStatus(changes["status"][0]), card.activation_at, card.expiry_at
-    )
+    back = replace(draft_of(card), status=CardStatus(changes["status"][0]))
     return replace(file, cards=(*file.cards, back))
 
 
 def _card_as_before(file: FileDraft, changes: Changes) -> FileDraft:
     card = _card_in(file, changes)
-    fields = {field: pair for field, pair in changes.items() if field in ("status", *_INSTANTS)}
-    if card is None or any(_plain(getattr(card, field)) != after for field, (_, after) in fields.items()):
+    now = card.kept() if card else {}
+    fields = {field: pair for field, pair in changes.items() if field in now}
+    if card is None or any(_plain(now[field]) != after for field, (_, after) in fields.items()):
         raise _changed_since("card")
-    before: dict[str, Any] = {field: _instant(pair, 0) for field, pair in fields.items() if field != "status"}
-    if "status" in fields:
-        before["status"] = CardStatus(fields["status"][0])
+    before: dict[str, Any] = {
+        field: _instant(pair, 0) if field in _INSTANTS else pair[0] for field, pair in fields.items()
+    }
+    if "status" in before:
+        before["status"] = CardStatus(before["status"])
+    if "hours" in before:
+        kept = before["hours"] or {"zone": card.zone, "hours": []}
+        before |= {"zone": kept["zone"], "hours": tuple(Hours(*window) for window in kept["hours"])}
     return replace(file, cards=tuple(replace(one, **before) if one == card else one for one in file.cards))
 
 

@@ -12,6 +12,9 @@ from cadrin.access.commands.groups import GrantDraft, GroupDraft
 from cadrin.access.commands.schedules import ScheduleDraft
 from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft
+from cadrin.cards.keypad import take_typed
+from cadrin.cards.pins import PinDraft
+from cadrin.core.access.plan import ReaderMode
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details
 from cadrin.core.own_fields import FieldType
@@ -54,6 +57,14 @@ def text() -> serializers.CharField:
     return serializers.CharField(allow_blank=True, default="")
 
 
+def hours_field(**more: Any) -> serializers.ListField:
+    """Take windows of a week: weekday from Monday 0, start and end in minutes of that day."""
+    minutes = serializers.IntegerField(min_value=0, max_value=20000)
+    return serializers.ListField(
+        child=serializers.ListField(child=minutes, min_length=3, max_length=3), max_length=200, **more
+    )
+
+
 class CardShape(Shape):
     format = WholeField()
     facility_code = WholeField()
@@ -61,6 +72,31 @@ class CardShape(Shape):
     status = serializers.ChoiceField(choices=[s.value for s in CardStatus], default=CardStatus.ISSUED.value)
     activation_at = instant()
     expiry_at = instant()
+    suspended_until = instant()
+    label = text()  # type: ignore[assignment]
+    is_watched = serializers.BooleanField(default=False)
+    is_temporary = serializers.BooleanField(default=False)
+    issue_level = WholeField(allow_null=True, default=None)
+    use_limit = WholeField(allow_null=True, default=None)
+    hours = hours_field(default=list)
+
+
+class PinShape(Shape):
+    """A PIN: never its digits. ``id`` is null for a new one.
+
+    ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
+    desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+    """
+
+    id = WholeField(allow_null=True, default=None)
+    label = text()  # type: ignore[assignment]
+    opens_alone = serializers.BooleanField(default=False)
+    entry = serializers.CharField(allow_blank=True, default="", max_length=20)
+    again = serializers.CharField(allow_blank=True, default="", max_length=20)
+    typed = WholeField(allow_null=True, default=None)
+    typed_first = WholeField(allow_null=True, default=None)
+    is_made_up = serializers.BooleanField(default=False)
+    is_mailed = serializers.BooleanField(default=False)
 
 
 class CardIdentityShape(Shape):
@@ -107,12 +143,14 @@ class FileShape(Shape):
         child=serializers.CharField(allow_null=True, max_length=40), default=list, max_length=SLOTS
     )
     cards = CardShape(many=True, default=list)
+    pins = PinShape(many=True, default=list)
     memberships = MembershipShape(many=True, default=list)
 
 
 def file_draft(values: dict[str, Any]) -> FileDraft:
     """Give the draft that was sent."""
-    rest = {name: value for name, value in values.items() if name not in ("version", "images", "cards", "memberships")}
+    parts = ("version", "images", "cards", "pins", "memberships")
+    rest = {name: value for name, value in values.items() if name not in parts}
     for name in ("department", "company", "kind"):
         rest[f"{name}_id"] = rest.pop(name)
     rest["standing"] = Standing(rest["standing"])
@@ -120,21 +158,41 @@ def file_draft(values: dict[str, Any]) -> FileDraft:
     rest["own"] = {int(id_): value for id_, value in rest["own"].items()}
     return FileDraft(
         Details(**rest),
-        tuple(
-            CardDraft(
-                one["format"],
-                one["facility_code"],
-                one["card_number"],
-                CardStatus(one["status"]),
-                one["activation_at"],
-                one["expiry_at"],
-            )
-            for one in values["cards"]
-        ),
+        tuple(map(card_draft, values["cards"])),
         tuple(MembershipDraft(one["group"], one["activation_at"], one["expiry_at"]) for one in values["memberships"]),
         values["version"],
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
+        tuple(map(_pin_draft, values["pins"])),
     )
+
+
+def card_draft(values: dict[str, Any]) -> CardDraft:
+    """Give the card that was sent; its hours are those of the site's clock."""
+    rest = {name: value for name, value in values.items() if name not in ("format", "status", "hours")}
+    hours = tuple(Hours(*window) for window in values["hours"])
+    return CardDraft(
+        values["format"],
+        status=CardStatus(values["status"]),
+        hours=hours,
+        zone=home_site()["zone"] if hours else "UTC",
+        **rest,
+    )
+
+
+def shown_card(card: CardDraft) -> dict[str, Any]:
+    """Give a card as it goes out: the other way of `card_draft`."""
+    format_id, facility_code, card_number = card.identity
+    identity = {"format": format_id, "facility_code": facility_code, "card_number": card_number}
+    hours = [[h.weekday, h.start_minute, h.end_minute] for h in card.hours]
+    return identity | card.kept() | {"hours": hours}
+
+
+def _pin_draft(values: dict[str, Any]) -> PinDraft:
+    typed, first = values["typed"], values["typed_first"]
+    rest = {name: value for name, value in values.items() if not name.startswith("typed")}
+    if typed is not None:
+        rest["entry"], rest["again"] = take_typed(typed, first)
+    return PinDraft(**rest)
 
 
 def shown_file(draft: FileDraft) -> dict[str, Any]:
@@ -144,17 +202,8 @@ def shown_file(draft: FileDraft) -> dict[str, Any]:
         "version": draft.version,
         "images": list(draft.images),
         "own": {str(id_): value for id_, value in draft.details.own.items()},
-        "cards": [
-            {
-                "format": card.format_id,
-                "facility_code": card.facility_code,
-                "card_number": card.card_number,
-                "status": card.status,
-                "activation_at": card.activation_at,
-                "expiry_at": card.expiry_at,
-            }
-            for card in draft.cards
-        ],
+        "cards": [shown_card(card) for card in draft.cards],
+        "pins": [{"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins],
         "memberships": [
             {"group": one.group_id, "activation_at": one.activation_at, "expiry_at": one.expiry_at}
             for one in draft.memberships
@@ -162,8 +211,16 @@ def shown_file(draft: FileDraft) -> dict[str, Any]:
     }
 
 
+class ShownPinShape(Shape):
+    label = serializers.CharField()  # type: ignore[assignment]
+    digits = serializers.CharField()
+
+
 class SavedFile(FileShape):
+    """A saved file. ``shown_pins`` are those that were just made up: nothing tells them again."""
+
     id = serializers.IntegerField()
+    shown_pins = ShownPinShape(many=True, default=list)
     display_name = serializers.CharField()
     is_erased = serializers.BooleanField()
 
@@ -209,12 +266,7 @@ class ScheduleShape(Shape):
     version = WholeField(min_value=0, default=0)
     name = serializers.CharField(max_length=60, allow_blank=True)
     zone = serializers.CharField(max_length=60, allow_blank=True)
-    hours = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.IntegerField(min_value=0, max_value=20000), min_length=3, max_length=3
-        ),
-        max_length=200,
-    )
+    hours = hours_field()
 
 
 class Schedule(ScheduleShape):
@@ -301,10 +353,15 @@ class Reader(Choice):
     controller_id = serializers.IntegerField()
     door_id = serializers.IntegerField(allow_null=True)
     is_desk = serializers.BooleanField()
+    has_keypad = serializers.BooleanField()
+    version = serializers.IntegerField()
+    mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
+    format_ids = serializers.ListField(child=serializers.IntegerField())
 
 
 class FormatChoice(Choice):
     about = serializers.CharField()
+    highest_issue_level = serializers.IntegerField(allow_null=True)
 
 
 class Site(Choice):
@@ -327,3 +384,5 @@ class House(Shape):
     groups = Choice(many=True)
     doors = Door(many=True)
     readers = Reader(many=True)
+    most_cards = serializers.IntegerField(allow_null=True)
+    pin_length = serializers.IntegerField()

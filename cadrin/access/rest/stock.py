@@ -9,7 +9,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.rest.shapes import Saved
-from cadrin.cards.stock import BoxDraft, boxes, enter_box, free_cards, problems_with_box, there_already
+from cadrin.cards.stock import (
+    BoxDraft,
+    boxes,
+    change_box,
+    enter_box,
+    free_cards,
+    problems_with_box,
+    remove_box,
+    there_already,
+)
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange
 from cadrin.operators.permissions import Permission
@@ -97,6 +106,28 @@ class Boxes(HouseView):
     def post(self, request: Request) -> Response:
         draft = _draft(self.given(BoxShape, request))
         return Response({"id": enter_box(self.actor(), draft, timezone.now())}, status.HTTP_201_CREATED)
+
+
+class BoxChange(Shape):
+    kept_where = serializers.CharField(allow_blank=True, default="")
+    remarks = serializers.CharField(allow_blank=True, default="")
+
+
+class OneBox(HouseView):
+    """Change where a box is kept, or remove it with its cards that nobody ever had."""
+
+    needs: ClassVar = {"PUT": ISSUE, "DELETE": ISSUE}
+
+    @extend_schema(request=BoxChange, responses={204: None})
+    def put(self, request: Request, id: int) -> Response:
+        given = self.given(BoxChange, request)
+        change_box(self.actor(), id, given["kept_where"], given["remarks"], timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    @extend_schema(request=None, responses={204: None})
+    def delete(self, request: Request, id: int) -> Response:
+        remove_box(self.actor(), id, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
 
 
 class WeighBox(HouseView):

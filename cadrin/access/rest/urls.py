@@ -1,9 +1,18 @@
 from django.urls import path
 
-from cadrin.access.rest import formats, stock, views
+from cadrin.access.rest import credentials, formats, row, stock, views
 
 urlpatterns = [
     path("boxes/", stock.Boxes.as_view()),
+    path("boxes/<int:id>/", stock.OneBox.as_view()),
+    path("card-settings/", credentials.CardSettings.as_view()),
+    path("readers/<int:id>/", credentials.OneReader.as_view()),
+    path("keypads/<int:id>/", credentials.Keypad.as_view()),
+    path("pin-lists/", credentials.PinLists.as_view()),
+    path("pin-lists/<int:id>/open/", credentials.PinListOpening.as_view()),
+    path("row/people/", row.RowPeople.as_view()),
+    path("weigh/row/", row.WeighRow.as_view()),
+    path("row/issue/", row.RowIssue.as_view()),
     path("stock/", stock.FreeCards.as_view()),
     path("weigh/box/", stock.WeighBox.as_view()),
     path("formats/", formats.Formats.as_view()),

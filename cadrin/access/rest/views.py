@@ -1,3 +1,4 @@
+from collections.abc import Iterable
 from typing import Any, ClassVar
 
 from django.utils import timezone
@@ -9,12 +10,13 @@ from rest_framework.response import Response
 from cadrin.access import queries
 from cadrin.access.commands.cards import suspend_card
 from cadrin.access.commands.departments import save_department_with_groups
-from cadrin.access.commands.file import file_for, save_file
+from cadrin.access.commands.file import ShownPin, file_for, save_and_show
 from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.commands.schedules import remove_schedule, save_schedule
 from cadrin.access.rest import shapes
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.queries import card_formats
+from cadrin.cards.settings import card_settings, pin_rule
 from cadrin.core.details import LANGUAGES
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -56,6 +58,8 @@ class HouseChoices(HouseView):
                 "groups": queries.group_choices(actor),
                 "doors": queries.doors(actor),
                 "readers": queries.readers(actor),
+                "most_cards": card_settings().most_cards,
+                "pin_length": pin_rule().length,
             }
         )
 
@@ -111,13 +115,14 @@ class DepartmentMerge(HouseView):
         return Response({"moved": merge_departments(self.actor(), id, into, timezone.now())})
 
 
-def _file(cardholder_id: int, actor: Actor) -> dict[str, Any]:
+def _file(cardholder_id: int, actor: Actor, shown_pins: Iterable[ShownPin] = ()) -> dict[str, Any]:
     cardholder = get_cardholder(actor, cardholder_id)
     file = shapes.shown_file(file_for(actor, cardholder, rules()))
     return file | {
         "id": cardholder.pk,
         "display_name": cardholder.display_name,
         "is_erased": cardholder.erased_at is not None,
+        "shown_pins": [pin._asdict() for pin in shown_pins],
     }
 
 
@@ -127,14 +132,14 @@ class NewFile(HouseView):
     @extend_schema(responses=shapes.FileShape)
     def get(self, request: Request) -> Response:
         """Offer an empty file with the next free number."""
-        nothing = {"images": [None] * SLOTS, "cards": [], "memberships": []}
+        nothing = {"images": [None] * SLOTS, "cards": [], "pins": [], "memberships": []}
         return Response(shapes.FileShape({"number": free_number(rules().numbers), **nothing}).data)
 
     @extend_schema(request=shapes.FileShape, responses={201: shapes.SavedFile})
     def post(self, request: Request) -> Response:
         draft = shapes.file_draft(self.given(shapes.FileShape, request))
-        id_ = save_file(self.actor(), None, draft, timezone.now())
-        return Response(_file(id_, self.actor()), status=status.HTTP_201_CREATED)
+        saved = save_and_show(self.actor(), None, draft, timezone.now())
+        return Response(_file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED)
 
 
 class OneFile(HouseView):
@@ -147,8 +152,8 @@ class OneFile(HouseView):
     @extend_schema(request=shapes.FileShape, responses=shapes.SavedFile)
     def put(self, request: Request, id: int) -> Response:
         draft = shapes.file_draft(self.given(shapes.FileShape, request))
-        save_file(self.actor(), id, draft, timezone.now())
-        return Response(_file(id, self.actor()))
+        saved = save_and_show(self.actor(), id, draft, timezone.now())
+        return Response(_file(id, self.actor(), saved.shown_pins))
 
 
 class CardSuspension(HouseView):

@@ -7,6 +7,7 @@ from django.db import transaction
 from cadrin.access.models import Membership
 from cadrin.activity.models import Read
 from cadrin.cards.commands import set_cards
+from cadrin.cards.models import FormerPin, Pin
 from cadrin.core.details import Details
 from cadrin.core.errors import Invalid
 from cadrin.core.names import terms_of
@@ -59,9 +60,11 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
         raise Invalid.of("cardholder.erased")
     if len(reason.strip()) < SHORTEST_REASON:
         raise Invalid.of("erase.needs_reason", "reason", least=SHORTEST_REASON)
-    acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER)
+    acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER, at)
     Membership.objects.filter(cardholder_id=cardholder_id).delete()
     remove_images_of(cardholder_id)
+    Pin.objects.filter(holder_id=cardholder_id).delete()
+    FormerPin.objects.filter(holder_id=cardholder_id).delete()
     OwnKey.objects.filter(cardholder_id=cardholder_id).delete()
     number = cardholder.number
     nobody = Details(number, standing=Standing.DEPARTED)

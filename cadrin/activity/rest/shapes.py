@@ -4,7 +4,9 @@ from rest_framework import serializers
 
 from cadrin.access.rest.shapes import FileShape, SiteInstantField
 from cadrin.activity.journal import ACTS
+from cadrin.core.cards.status import CardStatus
 from cadrin.core.decision.decide import Check
+from cadrin.core.decision.decide import Shown as WhatWasShown
 from cadrin.core.decision.mend import Mend
 from cadrin.delivery.rest.shapes import REASONS, ControllerShape
 from cadrin.operators.rest.base import Shape, WholeField
@@ -25,6 +27,9 @@ class ReadShape(Shape):
     facility_code = serializers.IntegerField(allow_null=True)
     card_number = serializers.IntegerField(allow_null=True)
     reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    shown = serializers.ChoiceField(choices=[s.value for s in WhatWasShown])
+    is_duress = serializers.BooleanField()
+    is_watched = serializers.BooleanField()
     group_name = serializers.CharField()
     opens_at = serializers.DateTimeField(allow_null=True)
     cardholder_id = serializers.IntegerField(allow_null=True)
@@ -38,6 +43,7 @@ class ReadsQuery(Shape):
     cardholder = WholeField(default=None)
     reason = serializers.ChoiceField(choices=REASONS, default=None)
     denied = serializers.BooleanField(default=False)
+    flagged = serializers.BooleanField(default=False)
     before = WholeField(default=None)
 
 
@@ -155,6 +161,35 @@ class JournalPage(Shape):
     acts = serializers.ListField(child=serializers.ChoiceField(choices=ACTS))
 
 
+class CardQuery(Shape):
+    format = WholeField()
+    facility_code = WholeField()
+    card_number = WholeField()
+
+
+class BoxOfCard(Shape):
+    id = serializers.IntegerField()
+    first = serializers.IntegerField()
+    last = serializers.IntegerField()
+    kept_where = serializers.CharField()
+    remarks = serializers.CharField()
+
+
+class CardLifeShape(Shape):
+    """Everything that is known of a card; ``status`` is null when it is in no list here. Newest first."""
+
+    status = serializers.ChoiceField(choices=[s.value for s in CardStatus], allow_null=True)
+    label = serializers.CharField(allow_blank=True)  # type: ignore[assignment]
+    holder_id = serializers.IntegerField(allow_null=True)
+    holder_name = serializers.CharField(allow_blank=True)
+    is_anothers = serializers.BooleanField()
+    use_limit = serializers.IntegerField(allow_null=True)
+    used = serializers.IntegerField()
+    boxes = BoxOfCard(many=True)
+    acts = JournalEntry(many=True)
+    reads = ReadShape(many=True)
+
+
 class EraseShape(Shape):
     version = WholeField(min_value=0)
     reason = serializers.CharField(allow_blank=True, max_length=500)
@@ -175,6 +210,7 @@ class History(Shape):
 class BenchReader(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
+    has_keypad = serializers.BooleanField()
 
 
 class BenchController(Shape):
@@ -194,13 +230,18 @@ class Bench(Shape):
 
 
 class CardToShow(Shape):
-    """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``."""
+    """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
+
+    ``typed`` is what is typed at its keypad, with the card or alone.
+    """
 
     reader = WholeField()
     raw = serializers.CharField(default="", allow_blank=True, max_length=70)
     format = WholeField(default=None, allow_null=True)
     facility_code = WholeField(default=None, allow_null=True)
     card_number = WholeField(default=None, allow_null=True)
+    issue_level = WholeField(default=None, allow_null=True)
+    typed = serializers.CharField(default=None, allow_null=True, max_length=20)
 
 
 class Shown(Shape):

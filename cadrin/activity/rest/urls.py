@@ -3,6 +3,7 @@ from django.urls import path
 from cadrin.activity.rest import views
 
 urlpatterns = [
+    path("cards/life/", views.CardLife.as_view()),
     path("journal/", views.Journal.as_view()),
     path("reads/", views.Reads.as_view()),
     path("reads/<int:id>/", views.OneRead.as_view()),

@@ -9,12 +9,14 @@ from rest_framework.response import Response
 from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
 from cadrin.access.rest.shapes import file_draft
 from cadrin.activity import bench, journal, queries
+from cadrin.activity.card_life import card_life
 from cadrin.activity.commands.erase import erase_cardholder
 from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.rest import shapes
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.rights import Reason
+from cadrin.core.errors import Invalid
 from cadrin.delivery.queries import get_controller
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
@@ -43,6 +45,7 @@ class Reads(HouseView):
             asked["cardholder"],
             Reason(asked["reason"]) if asked["reason"] else None,
             asked["denied"],
+            asked["flagged"],
         )
         return Response([_read(row) for row in queries.reads(self.actor(), filters, before=asked["before"])])
 
@@ -122,6 +125,23 @@ class Journal(HouseView):
         )
 
 
+class CardLife(HouseView):
+    """A card's whole life: its boxes, whose it was, what became of it, and its reads."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(parameters=[shapes.CardQuery], responses=shapes.CardLifeShape)
+    def get(self, request: Request) -> Response:
+        asked, actor = self.given(shapes.CardQuery, request), self.actor()
+        key = CardKey(asked["format"], asked["facility_code"], asked["card_number"])
+        life = card_life(actor, key)
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        return Response(
+            life._asdict()
+            | {"acts": [_act(row, may_see_birth_dates) for row in life.acts], "reads": [_read(r) for r in life.reads]}
+        )
+
+
 class TakeBack(HouseView):
     """Take back an act from a cardholder's history."""
 
@@ -172,10 +192,13 @@ class BenchReads(HouseView):
     @extend_schema(request=shapes.CardToShow, responses=shapes.Shown)
     def post(self, request: Request) -> Response:
         asked = self.given(shapes.CardToShow, request)
-        raw = asked["raw"] or raw_of(
-            CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"] or 0)
-        )
-        return Response(bench.show(self.actor(), asked["reader"], str(raw)))
+        raw = asked["raw"]
+        if not raw and asked["card_number"] is not None:
+            key = CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"])
+            raw = str(raw_of(key, asked["issue_level"]))
+        if not raw and asked["typed"] is None:
+            raise Invalid.of("input.blank", "card_number")
+        return Response(bench.show(self.actor(), asked["reader"], raw, asked["typed"]))
 
 
 class BenchSwitch(HouseView):

@@ -5,17 +5,23 @@ from typing import ClassVar
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft
-from cadrin.access.models import AccessGroup
+from cadrin.access.commands import move_plan_version
+from cadrin.access.commands.file import FileDraft, MembershipDraft, file_of
+from cadrin.access.models import AccessGroup, Reader
 from cadrin.access.plan import holders, the_plan
-from cadrin.core.access.plan import Holder
+from cadrin.cards.commands import CardDraft
+from cadrin.cards.models import CardFormat
+from cadrin.cards.pins import PinDraft
+from cadrin.core.access.plan import Holder, ReaderMode
+from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.cards.status import CardStatus
+from cadrin.core.delivery import format_body
 from cadrin.core.readiness import Gap, readiness
 from cadrin.core.validity import Standing, State, state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import in_state
+from cadrin.people.queries import in_state, rules
 from cadrin.register.filters import Filters, having_gap
 from cadrin.register.listing import SORTS, page, who_may_open
 from tests.house import ANYBODY, NOON, House
@@ -53,8 +59,25 @@ class TheListAndTheCore(TestCase):
     def setUpTestData(cls) -> None:
         cls.house = House()
         some_people(cls.house)
+        cls.make_readers_differ()
         take_marks(NOON, most=100)  # not everybody: for some nothing is wanted yet
         cls.holders = holders(Cardholder.objects.values_list("id", flat=True))
+
+    @classmethod
+    def make_readers_differ(cls) -> None:
+        """Let the gate ask for a PIN, and the slip read another format; some have a PIN, and some such a card."""
+        house = cls.house
+        other = CardFormat.objects.create(name="34-bit", layout=format_body(READY_MADE[2].layout))
+        Reader.objects.filter(pk=house.gate_reader.pk).update(mode=ReaderMode.CARD_AND_PIN)
+        house.slip_reader.formats.add(other)
+        move_plan_version()
+        for place, cardholder in enumerate(Cardholder.objects.order_by("id")[:40]):
+            draft = file_of(cardholder, rules())
+            if place % 3 == 0:
+                draft = replace(draft, pins=(PinDraft(is_made_up=True),))
+            if place % 2 == 0:
+                draft = replace(draft, cards=(*draft.cards, CardDraft(other.pk, 3, 1 + place)))
+            house.save(cardholder.pk, draft)
 
     def test_find_the_same_states(self) -> None:
         for state in State:
@@ -99,7 +122,7 @@ class TheListAndTheCore(TestCase):
         page(ANYBODY, Filters(), NOON)
 
         for most in (5, 100):
-            with self.assertNumQueries(9):
+            with self.assertNumQueries(10):
                 page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:

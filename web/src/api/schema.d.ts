@@ -251,6 +251,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boxes/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * @description Change where a box is kept, or remove it with its cards that nobody ever had.
+         *
+         *     Needs the permission `issue`.
+         */
+        put: operations["boxes_update"];
+        post?: never;
+        /**
+         * @description Change where a box is kept, or remove it with its cards that nobody ever had.
+         *
+         *     Needs the permission `issue`.
+         */
+        delete: operations["boxes_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/card-settings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Needs the permission `see`. */
+        get: operations["card_settings_retrieve"];
+        /** @description Needs the permission `set_up`. */
+        put: operations["card_settings_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/": {
         parameters: {
             query?: never;
@@ -420,6 +464,27 @@ export interface paths {
          *     Needs the permission `see`.
          */
         get: operations["cardholders_find_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/life/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A card's whole life: its boxes, whose it was, what became of it, and its reads.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["cards_life_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -876,6 +941,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keypads/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description How often something was typed at a desk's keypad; never what.
+         *
+         *     Needs the permission `issue`.
+         */
+        get: operations["keypads_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kinds/": {
         parameters: {
             query?: never;
@@ -1129,6 +1215,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pin-lists/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The sealed lists of PINs, and making one for everybody of some people who has none.
+         *
+         *     Needs the permission `issue`.
+         */
+        get: operations["pin_lists_list"];
+        put?: never;
+        /**
+         * @description The sealed lists of PINs, and making one for everybody of some people who has none.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["pin_lists_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pin-lists/{id}/open/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Open a sealed list; it can be opened once.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["pin_lists_open_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readers/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Needs the permission `set_up`. */
+        put: operations["readers_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reads/": {
         parameters: {
             query?: never;
@@ -1224,6 +1374,48 @@ export interface paths {
         post?: never;
         /** @description Needs the permission `operators`. */
         delete: operations["roles_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/row/issue/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Issue every card of a row to its person, or none.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["row_issue_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/row/people/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Those of the chosen people who have no card yet, in order; at most three hundred.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["row_people_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1559,6 +1751,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh/row/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description What stands against a row, or the last pair of it. Nothing is saved.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["weigh_row_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1659,6 +1872,7 @@ export interface components {
         BenchReader: {
             id: number;
             name: string;
+            has_keypad: boolean;
         };
         /** @description One bit: its value in the sample read (null without one), what it belongs to, and whether it is wrong. */
         BitShape: {
@@ -1666,6 +1880,21 @@ export interface components {
             value: number | null;
             part: string;
             is_wrong: boolean;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        BoxChangeRequest: {
+            /** @default  */
+            kept_where: string;
+            /** @default  */
+            remarks: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        BoxOfCard: {
+            id: number;
+            first: number;
+            last: number;
+            kept_where: string;
+            remarks: string;
         };
         /** @description A box, and how many of its cards are with somebody, free, gone for good, or missing in the sequence. */
         BoxRow: {
@@ -1712,6 +1941,35 @@ export interface components {
             /** Format: int64 */
             card_number: number;
         };
+        /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
+        CardLifeShape: {
+            status: components["schemas"]["StatusEnum"] | null;
+            label: string;
+            holder_id: number | null;
+            holder_name: string;
+            is_anothers: boolean;
+            use_limit: number | null;
+            used: number;
+            boxes: components["schemas"]["BoxOfCard"][];
+            acts: components["schemas"]["JournalEntry"][];
+            reads: components["schemas"]["ReadShape"][];
+        };
+        /** @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number. */
+        CardSettingsShape: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            most_cards: number | null;
+            rule: components["schemas"]["PinRuleShape"];
+        };
+        /** @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number. */
+        CardSettingsShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            most_cards: number | null;
+            rule: components["schemas"]["PinRuleShapeRequest"];
+        };
         /** @description The shape of something that comes in or goes out. */
         CardShape: {
             /** Format: int64 */
@@ -1726,6 +1984,19 @@ export interface components {
             activation_at: string | null;
             /** Format: date-time */
             expiry_at: string | null;
+            /** Format: date-time */
+            suspended_until: string | null;
+            /** @default  */
+            label: string;
+            /** @default false */
+            is_watched: boolean;
+            /** @default false */
+            is_temporary: boolean;
+            /** Format: int64 */
+            issue_level: number | null;
+            /** Format: int64 */
+            use_limit: number | null;
+            hours: number[][];
         };
         /** @description The shape of something that comes in or goes out. */
         CardShapeRequest: {
@@ -1741,6 +2012,19 @@ export interface components {
             activation_at?: string | null;
             /** Format: date-time */
             expiry_at?: string | null;
+            /** Format: date-time */
+            suspended_until?: string | null;
+            /** @default  */
+            label: string;
+            /** @default false */
+            is_watched: boolean;
+            /** @default false */
+            is_temporary: boolean;
+            /** Format: int64 */
+            issue_level?: number | null;
+            /** Format: int64 */
+            use_limit?: number | null;
+            hours?: number[][];
         };
         /** @description A card of the range that there is already; whose it is, if the operator may see them. */
         CardThere: {
@@ -1749,7 +2033,11 @@ export interface components {
             holder_id: number | null;
             holder_name: string;
         };
-        /** @description A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``. */
+        /**
+         * @description A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
+         *
+         *     ``typed`` is what is typed at its keypad, with the card or alone.
+         */
         CardToShowRequest: {
             /** Format: int64 */
             reader: number;
@@ -1761,6 +2049,9 @@ export interface components {
             facility_code?: number | null;
             /** Format: int64 */
             card_number?: number | null;
+            /** Format: int64 */
+            issue_level?: number | null;
+            typed?: string | null;
         };
         /** @description The shape of something that comes in or goes out. */
         CardholderDelivery: {
@@ -1775,15 +2066,17 @@ export interface components {
         };
         /**
          * @description * `reader` - reader
+         *     * `taken` - taken
          *     * `read` - read
          *     * `card_known` - card_known
          *     * `card_in_force` - card_in_force
+         *     * `pin` - pin
          *     * `cardholder_in_force` - cardholder_in_force
          *     * `membership` - membership
          *     * `hours` - hours
          * @enum {string}
          */
-        CheckEnum: "reader" | "read" | "card_known" | "card_in_force" | "cardholder_in_force" | "membership" | "hours";
+        CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "pin" | "cardholder_in_force" | "membership" | "hours";
         /** @description The shape of something that comes in or goes out. */
         Choice: {
             id: number;
@@ -2055,12 +2348,20 @@ export interface components {
             };
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
+            pins?: components["schemas"]["PinShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
             id?: number | null;
             /** Format: date-time */
             as_of?: string | null;
         };
+        /**
+         * @description * `none` - none
+         *     * `last_digit_up` - last_digit_up
+         *     * `first_digit_up` - first_digit_up
+         * @enum {string}
+         */
+        DuressEnum: "none" | "last_digit_up" | "first_digit_up";
         /** @description The shape of something that comes in or goes out. */
         EraseShapeRequest: {
             /** Format: int64 */
@@ -2179,6 +2480,7 @@ export interface components {
             };
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
+            pins: components["schemas"]["PinShape"][];
             memberships: components["schemas"]["MembershipShape"][];
         };
         /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
@@ -2230,6 +2532,7 @@ export interface components {
             };
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
+            pins?: components["schemas"]["PinShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
         };
         /** @description What is asked of the list; all that are given must hold. */
@@ -2289,6 +2592,7 @@ export interface components {
             id: number;
             name: string;
             about: string;
+            highest_issue_level: number | null;
         };
         /** @description The shape of something that comes in or goes out. */
         FormatRow: {
@@ -2349,6 +2653,8 @@ export interface components {
         /**
          * @description * `no_card` - no_card
          *     * `no_card_in_force` - no_card_in_force
+         *     * `card_not_read` - card_not_read
+         *     * `no_pin` - no_pin
          *     * `no_access_group` - no_access_group
          *     * `groups_open_nothing` - groups_open_nothing
          *     * `no_membership_in_force` - no_membership_in_force
@@ -2359,7 +2665,7 @@ export interface components {
          *     * `not_held` - not_held
          * @enum {string}
          */
-        Gap: "no_card" | "no_card_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /** @description The shape of something that comes in or goes out. */
         GrantShape: {
             /** Format: int64 */
@@ -2460,6 +2766,8 @@ export interface components {
             groups: components["schemas"]["Choice"][];
             doors: components["schemas"]["Door"][];
             readers: components["schemas"]["Reader"][];
+            most_cards: number | null;
+            pin_length: number;
         };
         /** @description An image: the size of the original, the part of it that is kept, and what was found. */
         ImageShape: {
@@ -2480,6 +2788,10 @@ export interface components {
          * @enum {string}
          */
         InterfaceLanguage: "en" | "de";
+        /** @description The shape of something that comes in or goes out. */
+        Issued: {
+            issued: number;
+        };
         /**
          * @description * `cardholder` - cardholder
          *     * `card` - card
@@ -2500,9 +2812,13 @@ export interface components {
          *     * `operator` - operator
          *     * `role` - role
          *     * `token` - token
+         *     * `pin` - pin
+         *     * `pin_list` - pin_list
+         *     * `reader` - reader
+         *     * `card_settings` - card_settings
          * @enum {string}
          */
-        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
+        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "reader" | "card_settings";
         /** @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all. */
         JournalEntry: {
             id: number;
@@ -2594,6 +2910,12 @@ export interface components {
             id: number;
             people: number;
         };
+        /** @description The shape of something that comes in or goes out. */
+        ListedPinShape: {
+            number: string;
+            name: string;
+            digits: string;
+        };
         /** @description A company or a kind; only companies have a short name. */
         ListedShapeRequest: {
             /**
@@ -2658,13 +2980,15 @@ export interface components {
          *     * `show_again` - show_again
          *     * `use_card` - use_card
          *     * `cards` - cards
+         *     * `pins` - pins
+         *     * `readers` - readers
          *     * `standing` - standing
          *     * `validity` - validity
          *     * `access` - access
          *     * `delivery` - delivery
          * @enum {string}
          */
-        MendEnum: "nothing" | "show_again" | "use_card" | "cards" | "standing" | "validity" | "access" | "delivery";
+        MendEnum: "nothing" | "show_again" | "use_card" | "cards" | "pins" | "readers" | "standing" | "validity" | "access" | "delivery";
         /** @description The shape of something that comes in or goes out. */
         MergeDepartmentRequest: {
             /** Format: int64 */
@@ -2719,12 +3043,21 @@ export interface components {
             };
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
+            pins?: components["schemas"]["PinShapeRequest"][];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
             other: number;
             /** Format: int64 */
             other_version: number;
         };
+        /**
+         * @description * `card` - card
+         *     * `pin` - pin
+         *     * `card_or_pin` - card_or_pin
+         *     * `card_and_pin` - card_and_pin
+         * @enum {string}
+         */
+        ModeEnum: "card" | "pin" | "card_or_pin" | "card_and_pin";
         /** @description The shape of something that comes in or goes out. */
         Moved: {
             moved: number;
@@ -2736,12 +3069,13 @@ export interface components {
         };
         /**
          * @description * `card` - card
+         *     * `pin` - pin
          *     * `access` - access
          *     * `validity` - validity
          *     * `delivery` - delivery
          * @enum {string}
          */
-        NeedEnum: "card" | "access" | "validity" | "delivery";
+        NeedEnum: "card" | "pin" | "access" | "validity" | "delivery";
         /** @description The shape of something that comes in or goes out. */
         NewPasswordRequest: {
             present: string;
@@ -2892,6 +3226,12 @@ export interface components {
             total: number | null;
         };
         /** @description The shape of something that comes in or goes out. */
+        PairShapeRequest: {
+            /** Format: int64 */
+            cardholder: number;
+            card: components["schemas"]["CardShapeRequest"];
+        };
+        /** @description The shape of something that comes in or goes out. */
         ParityShape: {
             bit: number;
             kind: components["schemas"]["ParityShapeKindEnum"];
@@ -2919,6 +3259,10 @@ export interface components {
             /** Format: double */
             delay_seconds?: number;
             clock_off_seconds?: number;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        PeopleForPinsRequest: {
+            people: number[];
         };
         /** @description The shape of something that comes in or goes out. */
         PeopleList: {
@@ -2959,6 +3303,106 @@ export interface components {
             first: number;
             last: number;
         };
+        /** @description The shape of something that comes in or goes out. */
+        PinListRow: {
+            id: number;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            count: number;
+            /** Format: date-time */
+            opened_at: string | null;
+        };
+        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests. */
+        PinRuleShape: {
+            /** Format: int64 */
+            length: number;
+            is_unique: boolean;
+            forbids_repeats: boolean;
+            forbids_runs: boolean;
+            forbids_dates: boolean;
+            forbids_own_numbers: boolean;
+            /** Format: int64 */
+            remembered: number;
+            /** Format: int64 */
+            holds_days: number | null;
+            /** Format: int64 */
+            tries: number;
+            /** Format: int64 */
+            rest_seconds: number;
+            duress: components["schemas"]["DuressEnum"];
+        };
+        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests. */
+        PinRuleShapeRequest: {
+            /** Format: int64 */
+            length: number;
+            is_unique: boolean;
+            forbids_repeats: boolean;
+            forbids_runs: boolean;
+            forbids_dates: boolean;
+            forbids_own_numbers: boolean;
+            /** Format: int64 */
+            remembered: number;
+            /** Format: int64 */
+            holds_days: number | null;
+            /** Format: int64 */
+            tries: number;
+            /** Format: int64 */
+            rest_seconds: number;
+            duress: components["schemas"]["DuressEnum"];
+        };
+        /**
+         * @description A PIN: never its digits. ``id`` is null for a new one.
+         *
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
+         *     desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         */
+        PinShape: {
+            /** Format: int64 */
+            id: number | null;
+            /** @default  */
+            label: string;
+            /** @default false */
+            opens_alone: boolean;
+            /** @default  */
+            entry: string;
+            /** @default  */
+            again: string;
+            /** Format: int64 */
+            typed: number | null;
+            /** Format: int64 */
+            typed_first: number | null;
+            /** @default false */
+            is_made_up: boolean;
+            /** @default false */
+            is_mailed: boolean;
+        };
+        /**
+         * @description A PIN: never its digits. ``id`` is null for a new one.
+         *
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
+         *     desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         */
+        PinShapeRequest: {
+            /** Format: int64 */
+            id?: number | null;
+            /** @default  */
+            label: string;
+            /** @default false */
+            opens_alone: boolean;
+            /** @default  */
+            entry: string;
+            /** @default  */
+            again: string;
+            /** Format: int64 */
+            typed?: number | null;
+            /** Format: int64 */
+            typed_first?: number | null;
+            /** @default false */
+            is_made_up: boolean;
+            /** @default false */
+            is_mailed: boolean;
+        };
         /** @description Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the screen's. */
         ProblemDetails: {
             type: string;
@@ -2990,6 +3434,9 @@ export interface components {
             facility_code: number | null;
             card_number: number | null;
             reason: components["schemas"]["Reason"] | null;
+            shown: components["schemas"]["ShownEnum"];
+            is_duress: boolean;
+            is_watched: boolean;
             group_name: string;
             /** Format: date-time */
             opens_at: string | null;
@@ -3005,6 +3452,18 @@ export interface components {
             controller_id: number;
             door_id: number | null;
             is_desk: boolean;
+            has_keypad: boolean;
+            version: number;
+            mode: components["schemas"]["ModeEnum"];
+            format_ids: number[];
+        };
+        /** @description What a reader takes; without formats it reads all of them. */
+        ReaderShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            mode: components["schemas"]["ModeEnum"];
+            has_keypad: boolean;
+            format_ids: number[];
         };
         /** @description The shape of something that comes in or goes out. */
         ReadinessShape: {
@@ -3030,6 +3489,16 @@ export interface components {
          *     * `card_stolen` - card_stolen
          *     * `card_damaged` - card_damaged
          *     * `card_not_issued` - card_not_issued
+         *     * `card_superseded` - card_superseded
+         *     * `card_used_up` - card_used_up
+         *     * `card_outside_hours` - card_outside_hours
+         *     * `card_not_taken` - card_not_taken
+         *     * `format_not_read` - format_not_read
+         *     * `pin_not_taken` - pin_not_taken
+         *     * `pin_missing` - pin_missing
+         *     * `pin_wrong` - pin_wrong
+         *     * `pin_expired` - pin_expired
+         *     * `keypad_rests` - keypad_rests
          *     * `cardholder_pending` - cardholder_pending
          *     * `cardholder_expired` - cardholder_expired
          *     * `cardholder_suspended` - cardholder_suspended
@@ -3041,7 +3510,7 @@ export interface components {
          *     * `outside_hours` - outside_hours
          * @enum {string}
          */
-        Reason: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        Reason: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
         /** @description The shape of something that comes in or goes out. */
         RecordShape: {
             id: number;
@@ -3120,11 +3589,31 @@ export interface components {
             cards: string[];
             groups: string[];
         };
+        /** @description Whom the row is of: some people, a department and below, or a span of numbers; all that are set must hold. */
+        RowChoiceRequest: {
+            people?: number[] | null;
+            /** Format: int64 */
+            department?: number | null;
+            /** @default  */
+            first_number: string;
+            /** @default  */
+            last_number: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        RowPerson: {
+            id: number;
+            number: string;
+            display_name: string;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        RowShapeRequest: {
+            pairs: components["schemas"]["PairShapeRequest"][];
+        };
         /** @description The shape of something that comes in or goes out. */
         Saved: {
             id: number;
         };
-        /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
+        /** @description A saved file. ``shown_pins`` are those that were just made up: nothing tells them again. */
         SavedFile: {
             /**
              * Format: int64
@@ -3173,8 +3662,10 @@ export interface components {
             };
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
+            pins: components["schemas"]["PinShape"][];
             memberships: components["schemas"]["MembershipShape"][];
             id: number;
+            shown_pins: components["schemas"]["ShownPinShape"][];
             display_name: string;
             is_erased: boolean;
         };
@@ -3267,6 +3758,18 @@ export interface components {
             is_on: boolean;
             reason: components["schemas"]["Reason"] | null;
             name: string;
+        };
+        /**
+         * @description * `card` - card
+         *     * `pin` - pin
+         *     * `card_and_pin` - card_and_pin
+         * @enum {string}
+         */
+        ShownEnum: "card" | "pin" | "card_and_pin";
+        /** @description The shape of something that comes in or goes out. */
+        ShownPinShape: {
+            label: string;
+            digits: string;
         };
         /** @description The shape of something that comes in or goes out. */
         SignInRequest: {
@@ -3378,6 +3881,13 @@ export interface components {
          * @enum {string}
          */
         TypeEnum: "text" | "long_text" | "number" | "date" | "choice" | "yes_no";
+        /** @description What was typed at a desk's keypad: how often since ``after``, how long the latest was, and by what it is used. */
+        TypedShape: {
+            after: number;
+            times: number;
+            length: number;
+            token: number | null;
+        };
         /** @description The shape of something that comes in or goes out. */
         UnknownCard: {
             read_id: number;
@@ -3430,6 +3940,10 @@ export interface components {
             bits: components["schemas"]["BitShape"][];
             numbers: components["schemas"]["NumberShape"][];
             fault: components["schemas"]["FaultEnum"] | null;
+        };
+        /** @description The shape of something that comes in or goes out. */
+        WeighedRow: {
+            problems: components["schemas"]["ProblemShape"][];
         };
         /** @description The shape of something that comes in or goes out. */
         WhoMayOpen: {
@@ -4844,6 +5358,317 @@ export interface operations {
             };
         };
     };
+    boxes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BoxChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    boxes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    card_settings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardSettingsShape"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    card_settings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardSettingsShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardSettingsShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     cardholders_retrieve: {
         parameters: {
             query?: {
@@ -4854,6 +5679,8 @@ export interface operations {
                 /**
                  * @description * `no_card` - no_card
                  *     * `no_card_in_force` - no_card_in_force
+                 *     * `card_not_read` - card_not_read
+                 *     * `no_pin` - no_pin
                  *     * `no_access_group` - no_access_group
                  *     * `groups_open_nothing` - groups_open_nothing
                  *     * `no_membership_in_force` - no_membership_in_force
@@ -4863,7 +5690,7 @@ export interface operations {
                  *     * `departed` - departed
                  *     * `not_held` - not_held
                  */
-                gap?: "no_card" | "no_card_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 group?: number;
                 kind?: number;
                 not_ready?: boolean;
@@ -5498,6 +6325,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Row"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cards_life_retrieve: {
+        parameters: {
+            query: {
+                card_number: number;
+                facility_code: number;
+                format: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardLifeShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -7811,8 +8697,12 @@ export interface operations {
                  *     * `operator` - operator
                  *     * `role` - role
                  *     * `token` - token
+                 *     * `pin` - pin
+                 *     * `pin_list` - pin_list
+                 *     * `reader` - reader
+                 *     * `card_settings` - card_settings
                  */
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "reader" | "card_settings";
                 before?: number;
                 cardholder?: number;
                 operator?: number;
@@ -7831,6 +8721,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JournalPage"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keypads_retrieve: {
+        parameters: {
+            query?: {
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -9209,6 +10158,318 @@ export interface operations {
             };
         };
     };
+    pin_lists_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinListRow"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pin_lists_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleForPinsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pin_lists_open_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPinShape"][];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readers_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReaderShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     reads_list: {
         parameters: {
             query?: {
@@ -9216,6 +10477,7 @@ export interface operations {
                 cardholder?: number;
                 denied?: boolean;
                 door?: number;
+                flagged?: boolean;
                 /**
                  * @description * `granted` - granted
                  *     * `unknown_reader` - unknown_reader
@@ -9229,6 +10491,16 @@ export interface operations {
                  *     * `card_stolen` - card_stolen
                  *     * `card_damaged` - card_damaged
                  *     * `card_not_issued` - card_not_issued
+                 *     * `card_superseded` - card_superseded
+                 *     * `card_used_up` - card_used_up
+                 *     * `card_outside_hours` - card_outside_hours
+                 *     * `card_not_taken` - card_not_taken
+                 *     * `format_not_read` - format_not_read
+                 *     * `pin_not_taken` - pin_not_taken
+                 *     * `pin_missing` - pin_missing
+                 *     * `pin_wrong` - pin_wrong
+                 *     * `pin_expired` - pin_expired
+                 *     * `keypad_rests` - keypad_rests
                  *     * `cardholder_pending` - cardholder_pending
                  *     * `cardholder_expired` - cardholder_expired
                  *     * `cardholder_suspended` - cardholder_suspended
@@ -9239,7 +10511,7 @@ export interface operations {
                  *     * `membership_expired` - membership_expired
                  *     * `outside_hours` - outside_hours
                  */
-                reason?: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+                reason?: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;
             path?: never;
@@ -9737,6 +11009,178 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    row_issue_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Issued"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    row_people_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RowChoiceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowPerson"][];
+                };
             };
             /** @description The request is not readable. */
             400: {
@@ -11441,6 +12885,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsEffect"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    weigh_row_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedRow"];
                 };
             };
             /** @description The request is not readable. */

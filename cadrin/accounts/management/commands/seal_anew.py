@@ -2,9 +2,20 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 from django.db import transaction
+from django.db.models import Model
 
+from cadrin.cards.models import CardSettings, Pin, PinList, TypedPin
 from cadrin.operators.models import OneTimeSecret
 from cadrin.operators.sealing import sealed_anew
+
+SEALED: tuple[tuple[type[Model], str], ...] = (
+    (OneTimeSecret, "sealed"),
+    (Pin, "sealed"),
+    (PinList, "sealed"),
+    (TypedPin, "sealed"),
+    (CardSettings, "sealed_key"),
+)
+"""Every column of the database that is sealed."""
 
 
 class Command(BaseCommand):
@@ -13,8 +24,9 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         count = 0
-        for secret in OneTimeSecret.objects.all():
-            secret.sealed = sealed_anew(secret.sealed)
-            secret.save(update_fields=["sealed"])
-            count += 1
+        for model, field in SEALED:
+            for row in model._default_manager.exclude(**{field: ""}):
+                setattr(row, field, sealed_anew(getattr(row, field)))
+                row.save(update_fields=[field])
+                count += 1
         self.stdout.write(f"{count} secrets sealed anew.")

@@ -1,0 +1,113 @@
+"""Decide what readers take, and what the site asks of cards and PINs."""
+
+from collections.abc import Iterable
+from dataclasses import asdict
+from datetime import datetime
+from typing import NamedTuple
+
+from django.db import transaction
+
+from cadrin.access.commands import tell_controllers
+from cadrin.access.models import Reader
+from cadrin.cards.models import CardFormat
+from cadrin.cards.settings import card_settings, pin_rule
+from cadrin.core.access.plan import ReaderMode
+from cadrin.core.errors import Invalid, NotFound, Problem, Stale
+from cadrin.core.pins import PinRule, problems_with_rule
+from cadrin.journal.commands import About, Act, changes_between, record
+from cadrin.journal.queries import history_of
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+
+READER, CARD_SETTINGS = "reader", "card_settings"
+MOST_CARDS = 100
+
+
+class ReaderDraft(NamedTuple):
+    """What a reader takes, as an operator wants it; without formats it reads all of them."""
+
+    mode: ReaderMode
+    has_keypad: bool
+    format_ids: frozenset[int]
+    version: int
+
+
+@transaction.atomic
+def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) -> None:
+    """Decide what a reader takes; every controller is told. Raises Invalid, Stale, NotFound or NotPermitted."""
+    actor.require(Permission.SET_UP)
+    reader = Reader.objects.filter(pk=reader_id).first()
+    if reader is None:
+        raise NotFound.of("reader.not_found")
+    if reader.version != draft.version:
+        raise Stale(reader.version, history_of(READER, reader_id, after_version=draft.version))
+    if problems := tuple(_problems_with_reader(reader, draft)):
+        raise Invalid(problems)
+    names = dict(CardFormat.objects.values_list("id", "name"))
+    before_ids = set(reader.formats.values_list("id", flat=True))
+    changes = changes_between(
+        {"mode": reader.mode, "has_keypad": reader.has_keypad, "formats": sorted(names[id_] for id_ in before_ids)},
+        {
+            "mode": draft.mode.value,
+            "has_keypad": draft.has_keypad,
+            "formats": sorted(names[id_] for id_ in draft.format_ids),
+        },
+    )
+    if not changes:
+        return
+    reader.mode, reader.has_keypad = draft.mode, draft.has_keypad
+    reader.version += 1
+    reader.save()
+    reader.formats.set(draft.format_ids)
+    about = (About(READER, reader_id, reader.version),)
+    record(actor, at, [Act("reader.changed", about, {"name": (reader.name, reader.name), **changes})])
+    tell_controllers()
+
+
+def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Problem]:
+    if draft.mode.takes_pins and not draft.has_keypad:
+        yield Problem("reader.needs_keypad", "mode")
+    if reader.door_id is None and draft.mode is not ReaderMode.CARD:
+        yield Problem("reader.at_a_desk", "mode")
+    if draft.format_ids - set(CardFormat.objects.values_list("id", flat=True)):
+        yield Problem("input.no_longer_there", "formats")
+
+
+class CardSettingsDraft(NamedTuple):
+    """What the site asks of cards and PINs, as an operator wants it."""
+
+    most_cards: int | None
+    rule: PinRule
+    version: int
+
+
+def problems_with_card_settings(draft: CardSettingsDraft) -> tuple[Problem, ...]:
+    """Give everything against these decisions, each beside its field."""
+    problems = problems_with_rule(draft.rule)
+    if draft.most_cards is not None and not 1 <= draft.most_cards <= MOST_CARDS:
+        problems = (Problem("input.out_of_range", "most_cards", {"lowest": 1, "highest": MOST_CARDS}), *problems)
+    return problems
+
+
+@transaction.atomic
+def save_card_settings(actor: Actor, draft: CardSettingsDraft, at: datetime) -> None:
+    """Decide what the site asks of cards and PINs from now on; those there are stay. Controllers are told.
+
+    Raises Invalid, Stale or NotPermitted.
+    """
+    actor.require(Permission.SET_UP)
+    kept = card_settings()
+    if kept.version != draft.version:
+        raise Stale(kept.version, history_of(CARD_SETTINGS, 1, after_version=draft.version))
+    if problems := problems_with_card_settings(draft):
+        raise Invalid(problems)
+    before = {"most_cards": kept.most_cards, **asdict(pin_rule(kept))}
+    after = {"most_cards": draft.most_cards, **asdict(draft.rule)}
+    changes = changes_between(before, after)
+    if not changes:
+        return
+    kept.most_cards, kept.pin_rule = draft.most_cards, asdict(draft.rule)
+    kept.version += 1
+    kept.save()
+    record(actor, at, [Act("card_settings.changed", (About(CARD_SETTINGS, 1, kept.version),), changes)])
+    tell_controllers()

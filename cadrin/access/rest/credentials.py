@@ -1,0 +1,159 @@
+"""What readers take, what the site asks of cards and PINs, and lists of PINs, over HTTP."""
+
+from dataclasses import asdict
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers, status
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.access.commands.credentials import CardSettingsDraft, ReaderDraft, save_card_settings, save_reader
+from cadrin.access.commands.pin_lists import MOST_IN_A_LIST, make_pin_list, open_pin_list, pin_lists
+from cadrin.access.queries import readers
+from cadrin.access.rest.shapes import Saved
+from cadrin.cards.keypad import latest_typed, typed_after
+from cadrin.cards.settings import card_settings, pin_rule
+from cadrin.core.access.plan import ReaderMode
+from cadrin.core.errors import NotFound
+from cadrin.core.pins import DuressRule, PinRule
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView, Shape, WholeField
+
+SEE, ISSUE, SET_UP = Permission.SEE, Permission.ISSUE, Permission.SET_UP
+
+
+class PinRuleShape(Shape):
+    """The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests."""
+
+    length = WholeField()
+    is_unique = serializers.BooleanField()
+    forbids_repeats = serializers.BooleanField()
+    forbids_runs = serializers.BooleanField()
+    forbids_dates = serializers.BooleanField()
+    forbids_own_numbers = serializers.BooleanField()
+    remembered = WholeField()
+    holds_days = WholeField(allow_null=True)
+    tries = WholeField()
+    rest_seconds = WholeField()
+    duress = serializers.ChoiceField(choices=[r.value for r in DuressRule])
+
+
+class CardSettingsShape(Shape):
+    """What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number."""
+
+    version = WholeField(min_value=1)
+    most_cards = WholeField(allow_null=True)
+    rule = PinRuleShape()
+
+
+class ReaderShape(Shape):
+    """What a reader takes; without formats it reads all of them."""
+
+    version = WholeField(min_value=1)
+    mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
+    has_keypad = serializers.BooleanField()
+    format_ids = serializers.ListField(child=WholeField(), max_length=100)
+
+
+class KeypadQuery(Shape):
+    after = WholeField(allow_null=True, default=None)
+
+
+class TypedShape(Shape):
+    """What was typed at a desk's keypad: how often since ``after``, how long the latest was, and by what it is used."""
+
+    after = serializers.IntegerField()
+    times = serializers.IntegerField()
+    length = serializers.IntegerField()
+    token = serializers.IntegerField(allow_null=True)
+
+
+class PeopleForPins(Shape):
+    people = serializers.ListField(child=WholeField(), max_length=MOST_IN_A_LIST)
+
+
+class PinListRow(Shape):
+    id = serializers.IntegerField()
+    made_at = serializers.DateTimeField()
+    made_by = serializers.CharField()
+    count = serializers.IntegerField()
+    opened_at = serializers.DateTimeField(allow_null=True)
+
+
+class ListedPinShape(Shape):
+    number = serializers.CharField()
+    name = serializers.CharField()
+    digits = serializers.CharField()
+
+
+def _shown() -> dict[str, Any]:
+    kept = card_settings()
+    return {"version": kept.version, "most_cards": kept.most_cards, "rule": asdict(pin_rule(kept))}
+
+
+class CardSettings(HouseView):
+    needs: ClassVar = {"GET": SEE, "PUT": SET_UP}
+
+    @extend_schema(responses=CardSettingsShape)
+    def get(self, request: Request) -> Response:
+        return Response(_shown())
+
+    @extend_schema(request=CardSettingsShape, responses=CardSettingsShape)
+    def put(self, request: Request) -> Response:
+        given = self.given(CardSettingsShape, request)
+        rule = PinRule(**given["rule"] | {"duress": DuressRule(given["rule"]["duress"])})
+        save_card_settings(self.actor(), CardSettingsDraft(given["most_cards"], rule, given["version"]), timezone.now())
+        return Response(_shown())
+
+
+class OneReader(HouseView):
+    needs: ClassVar = {"PUT": SET_UP}
+
+    @extend_schema(request=ReaderShape, responses={204: None})
+    def put(self, request: Request, id: int) -> Response:
+        given = self.given(ReaderShape, request)
+        mode, formats = ReaderMode(given["mode"]), frozenset(given["format_ids"])
+        draft = ReaderDraft(mode, given["has_keypad"], formats, given["version"])
+        save_reader(self.actor(), id, draft, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Keypad(HouseView):
+    """How often something was typed at a desk's keypad; never what."""
+
+    needs: ClassVar = {"GET": ISSUE}
+
+    @extend_schema(parameters=[KeypadQuery], responses=TypedShape)
+    def get(self, request: Request, id: int) -> Response:
+        if id not in {row["id"] for row in readers(self.actor()) if row["has_keypad"] and row["is_desk"]}:
+            raise NotFound.of("reader.not_found")
+        after = self.given(KeypadQuery, request)["after"]
+        since = latest_typed(id) if after is None else after
+        return Response({"after": since, **typed_after(id, since)._asdict()})
+
+
+class PinLists(HouseView):
+    """The sealed lists of PINs, and making one for everybody of some people who has none."""
+
+    needs: ClassVar = {"GET": ISSUE, "POST": ISSUE}
+
+    @extend_schema(responses=PinListRow(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(pin_lists(self.actor()))
+
+    @extend_schema(request=PeopleForPins, responses={201: Saved})
+    def post(self, request: Request) -> Response:
+        people = self.given(PeopleForPins, request)["people"]
+        return Response({"id": make_pin_list(self.actor(), people, timezone.now())}, status.HTTP_201_CREATED)
+
+
+class PinListOpening(HouseView):
+    """Open a sealed list; it can be opened once."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=None, responses=ListedPinShape(many=True))
+    def post(self, request: Request, id: int) -> Response:
+        return Response([line._asdict() for line in open_pin_list(self.actor(), id, timezone.now())])

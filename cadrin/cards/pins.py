@@ -1,0 +1,161 @@
+"""Set, make up and remove the PINs of cardholders. The digits are sealed; nothing that is written shows them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from cadrin.cards.models import LONGEST_LABEL, FormerPin, Pin
+from cadrin.cards.settings import pin_keys, pin_rule
+from cadrin.core.errors import Problem
+from cadrin.core.pins import NOTHING_KNOWN, OwnNumbers, PinRule, generate, keyed_hash, not_anothers, problems_with_pin
+from cadrin.journal.commands import About, Act, changes_between
+from cadrin.operators.sealing import seal, unseal
+
+PIN = "pin"
+MOST_PINS = 10
+
+
+@dataclass(frozen=True, slots=True)
+class PinDraft:
+    """A PIN as an operator wants a cardholder to have it; ``id`` is None for a new one.
+
+    Without ``entry`` the one that is there stays. ``again`` is what was typed the second time. ``is_made_up`` asks
+    the house to make one up, ``is_mailed`` to send it to the cardholder instead of showing it.
+    """
+
+    id: int | None = None
+    label: str = ""
+    opens_alone: bool = False
+    entry: str = ""
+    again: str = ""
+    is_made_up: bool = False
+    is_mailed: bool = False
+    was_made_up: bool = False
+
+    @property
+    def is_new(self) -> bool:
+        return bool(self.entry) or self.is_made_up
+
+
+def pins_of(holder_id: int) -> list[Pin]:
+    return list(Pin.objects.filter(holder_id=holder_id).order_by("id"))
+
+
+def problems_with_pins(
+    drafts: Sequence[PinDraft], holder_id: int | None, own: OwnNumbers, email: str
+) -> tuple[Problem, ...]:
+    """Give everything against a cardholder having these PINs, each beside its field."""
+    if not drafts:
+        return ()
+    rule, known = pin_rule(), {pin.pk: pin for pin in pins_of(holder_id or 0)}
+    problems = [Problem("pin.too_many", "pins", {"most": MOST_PINS})] if len(drafts) > MOST_PINS else []
+    for place, draft in enumerate(drafts):
+        here = [Problem("input.too_long", "label", {"most": LONGEST_LABEL})] if len(draft.label) > LONGEST_LABEL else []
+        if draft.id is not None and draft.id not in known:
+            here.append(Problem("input.no_longer_there", "entry"))
+        elif draft.id is None and not draft.is_new:
+            here.append(Problem("pin.missing", "entry"))
+        if draft.is_mailed and draft.is_new and not email.strip():
+            here.append(Problem("pin.no_email", "is_mailed"))
+        if draft.entry:
+            here += [problem.under("entry") for problem in problems_with_pin(draft.entry, rule, own)]
+            if draft.again != draft.entry:
+                here.append(Problem("pin.differs", "again"))
+            here += _known_already(draft, holder_id, rule, [*drafts[:place], *drafts[place + 1 :]])
+        elif draft.opens_alone and draft.id in known and not known[draft.id].opens_alone and not rule.is_unique:
+            digits = unseal(known[draft.id].sealed)
+            here += _known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, [])
+        problems += [problem.under(f"pins.{place}") for problem in here]
+    return tuple(problems)
+
+
+def _known_already(
+    draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]
+) -> Iterable[Problem]:
+    key = pin_keys().own
+    alike = not_anothers(draft.entry, rule)
+    if any(other.entry in alike for other in beside):
+        yield Problem("pin.twice", "entry")
+        return
+    hashes = [keyed_hash(key, pin) for pin in alike]
+    others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
+    if not rule.is_unique and not draft.opens_alone:
+        others = others.filter(holder_id=holder_id or 0)
+    elif not rule.is_unique:
+        others = others.filter(opens_alone=True)
+    # whoever is told that it is somebody's knows somebody's PIN: so nothing says whose
+    if others.exists():
+        yield Problem("pin.taken", "entry")
+    if rule.remembered and holder_id is not None and _had_lately(holder_id, hashes[0], rule.remembered):
+        yield Problem("pin.had_lately", "entry")
+
+
+def _had_lately(holder_id: int, own_hash: str, remembered: int) -> bool:
+    former = FormerPin.objects.filter(holder_id=holder_id).order_by("-id")
+    present = Pin.objects.filter(holder_id=holder_id, own_hash=own_hash)
+    return own_hash in former.values_list("own_hash", flat=True)[:remembered] or present.exists()
+
+
+def made_up(drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN) -> tuple[PinDraft, ...]:
+    """Give the drafts with digits for those that are to be made up. The caller holds the transaction."""
+    if not any(draft.is_made_up for draft in drafts):
+        return tuple(drafts)
+    rule, key = pin_rule(), pin_keys().own
+    made: list[PinDraft] = []
+    for draft in drafts:
+        if draft.is_made_up:
+            beside = {pin for other in (*drafts, *made) if other.entry for pin in not_anothers(other.entry, rule)}
+
+            def is_taken(pin: str, beside: set[str] = beside) -> bool:
+                hashes = [keyed_hash(key, one) for one in not_anothers(pin, rule)]
+                return pin in beside or Pin.objects.filter(own_hash__in=hashes).exists()
+
+            digits = generate(rule, is_taken, own)
+            draft = replace(draft, entry=digits, again=digits, is_made_up=False, was_made_up=True)
+        made.append(draft)
+    return tuple(made)
+
+
+def set_pins(holder_id: int, drafts: Sequence[PinDraft], version: int, topic: str, at: datetime) -> list[Act]:
+    """Make a cardholder's PINs these; one that is missing is removed. Gives the acts for the journal.
+
+    The caller holds the transaction and has checked `problems_with_pins`.
+    """
+    had = {pin.pk: pin for pin in pins_of(holder_id)}
+    if not had and not drafts:
+        return []
+    about = (About(topic, holder_id, version),)
+    acts = []
+    kept = {draft.id for draft in drafts}
+    for id_, pin in had.items():
+        if id_ not in kept:
+            _remember(pin, at)
+            pin.delete()
+            acts.append(Act("pin.removed", about, {"label": (pin.label, None)}))
+    for draft in drafts:
+        pin = had[draft.id] if draft.id is not None else Pin(holder_id=holder_id)
+        before = {} if draft.id is None else {"label": pin.label, "opens_alone": pin.opens_alone}
+        after = {"label": draft.label.strip(), "opens_alone": draft.opens_alone}
+        if not draft.entry and before == after:
+            continue
+        if draft.entry:
+            if draft.id is not None:
+                _remember(pin, at)
+            _put_digits(pin, draft.entry, at)
+        pin.label, pin.opens_alone = draft.label.strip(), draft.opens_alone
+        pin.save()
+        action = "pin.set" if draft.id is None else "pin.replaced" if draft.entry else "pin.changed"
+        acts.append(Act(action, about, dict(changes_between(before, after))))
+    return acts
+
+
+def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
+    keys, rule = pin_keys(), pin_rule()
+    pin.sealed = seal(digits)
+    pin.own_hash, pin.door_hash = keyed_hash(keys.own, digits), keyed_hash(keys.doors, digits)
+    pin.set_at = at
+    pin.expiry_at = at + timedelta(days=rule.holds_days) if rule.holds_days else None
+
+
+def _remember(pin: Pin, at: datetime) -> None:
+    FormerPin.objects.create(holder_id=pin.holder_id, own_hash=pin.own_hash, ended_at=at)
