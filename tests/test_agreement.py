@@ -11,7 +11,9 @@ from django.test import TransactionTestCase, override_settings
 from cadrin.access.models import Controller, Reader
 from cadrin.access.plan import holders, the_plan
 from cadrin.activity.commands.reads import take_events
+from cadrin.cards.models import Pin
 from cadrin.cards.queries import raw_of
+from cadrin.core.access.plan import ANY_CARD
 from cadrin.core.access.reach import reach
 from cadrin.core.access.rights import Reason
 from cadrin.core.validity import Span
@@ -20,6 +22,7 @@ from cadrin.delivery.models import DeliveryState, Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.demo.loading import load_demo, write_standins
+from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 from tests.running import StandIns
 
@@ -56,11 +59,14 @@ class ReachAndControllers(TransactionTestCase):
         plan, doors = the_plan(), dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id"))
         everybody = holders(Cardholder.objects.values_list("id", flat=True))
         carriers = [holder for holder in everybody.values() if len(holder.cards) == 1]
+        pins = {pin.holder_id: unseal(pin.sealed) for pin in Pin.objects.all()}
         asked, promised = [], []
         for _ in range(CASES):
             holder, reader_id = random.choice(carriers), random.choice(list(doors))
             at = LOADED_AT + timedelta(seconds=random.randrange(-9 * 86400, 9 * 86400))
-            asked.append({"reader": reader_id, "raw": str(raw_of(holder.cards[0].key)), "at": at.isoformat()})
+            shown = {"reader": reader_id, "raw": str(raw_of(holder.cards[0].key)), "at": at.isoformat()}
+            way = plan.way_of_reader.get(reader_id, ANY_CARD)
+            asked.append(shown | ({"typed": pins[holder.id]} if holder.id in pins and way.mode.takes_pins else {}))
             day = Span(at - timedelta(hours=1), at + timedelta(hours=1))
             (door,) = reach(holder, [doors[reader_id] or 0], plan, at, day)
             self.assertEqual(any(at in lit for lit in door.lit), door.is_open)

@@ -30,6 +30,7 @@ from cadrin.register.listing import page, rows_of
 
 LOOKED_FOR_EVERY_SECONDS = 0.05
 UNKNOWN_FOR = timedelta(days=14)
+ALARMS_STAY = timedelta(days=1)
 SOON_DAYS = 14
 MOST_IN_A_WORK_LIST = 8
 
@@ -175,6 +176,7 @@ class WorkList(NamedTuple):
 
 
 class Desk(NamedTuple):
+    alarms: WorkList
     not_ready: WorkList
     starting_soon: WorkList
     ending_soon: WorkList
@@ -186,12 +188,19 @@ def desk(actor: Actor, at: datetime) -> Desk:
     """Give what waits for a person today."""
     waiting = page(actor, Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
     return Desk(
+        alarms(actor, at),
         WorkList(waiting.rows, waiting.total or 0),
         _people(actor, starting_within(at, SOON_DAYS), "activation_at", at),
         _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
         unknown_cards(actor, at),
         deliveries_in_trouble(actor),
     )
+
+
+def alarms(actor: Actor, at: datetime) -> WorkList:
+    """Give the doors that were opened under duress in the last day, the latest first."""
+    found = Read.objects.filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY).order_by("-id")
+    return WorkList(_with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])), found.count())
 
 
 def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
@@ -236,4 +245,7 @@ def deliveries_in_trouble(actor: Actor) -> WorkList:
 
 def waiting_counts(actor: Actor, at: datetime) -> dict[str, int]:
     """Give the counts that stand beside the sections; cheap, as every open page asks for them."""
-    return {"desk": unknown_cards(actor, at).total, "delivery": deliveries_in_trouble(actor).total}
+    return {
+        "desk": unknown_cards(actor, at).total + alarms(actor, at).total,
+        "delivery": deliveries_in_trouble(actor).total,
+    }

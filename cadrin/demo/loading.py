@@ -20,15 +20,17 @@ from cadrin.accounts.commands.roles import RoleDraft, ready_made_roles, save_rol
 from cadrin.activity.commands.reads import reads_in
 from cadrin.activity.models import Read
 from cadrin.cards.models import CardFormat
+from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
 from cadrin.cards.stock import BoxDraft, enter_box
-from cadrin.core.access.plan import CardKey, Holder, Plan
+from cadrin.core.access.plan import CardKey, Holder, Plan, ReaderMode
 from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.cards.stock import CardRange
 from cadrin.core.decision.decide import decide, opens_next, told
 from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
 from cadrin.core.own_fields import YES
+from cadrin.core.pins import PinRule, generate
 from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
 from cadrin.demo import scenario
@@ -109,11 +111,16 @@ def _places() -> None:
             area = Area.objects.create(site=sites[site_name], name=area_name)
             for door_name in doors:
                 door = Door.objects.create(area=area, controller=controller, name=door_name)
-                Reader.objects.create(name=door_name, controller=controller, door=door)
+                mode, format_names = scenario.READERS.get(door_name, (ReaderMode.CARD, ()))
+                reader = Reader.objects.create(
+                    name=door_name, controller=controller, door=door, mode=mode, has_keypad=mode.takes_pins
+                )
+                reader.formats.set(CardFormat.objects.filter(name__in=format_names))
                 if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
                     Reader.objects.create(name=f"{door_name}, way out", controller=controller, door=door)
         for reader_name in place.desk_readers:
-            Reader.objects.create(name=reader_name, controller=controller)
+            has_keypad = reader_name in scenario.KEYPADS
+            Reader.objects.create(name=reader_name, controller=controller, has_keypad=has_keypad)
     move_plan_version()
 
 
@@ -124,6 +131,8 @@ def write_standins(file: Path) -> None:
             "id": controller.pk,
             "name": controller.name,
             "readers": dict(controller.readers.values_list("id", "name")),
+            "keypads": list(controller.readers.filter(has_keypad=True).values_list("id", flat=True)),
+            "most_cards": place.most_cards,
             "capacity": place.capacity,
             "clock_off_seconds": place.clock_off_seconds,
             "is_on": place.is_on,
@@ -166,7 +175,7 @@ def _register(actor: Actor, now: datetime) -> None:
         for name in place.groups
     )
     card_format = CardFormat.objects.get(name="26-bit")
-    number = None
+    number, random, taken = None, Random(SEED), set[str]()  # noqa: S311 - the demo must be the same every time
     for place_in_list, person in enumerate(people(now)):
         number = next_number(number)
         more = _more_about(person, place_in_list, now, own)
@@ -192,8 +201,18 @@ def _register(actor: Actor, now: datetime) -> None:
             tuple(replace(card, format_id=card_format.pk) for card in person.cards),
             tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
             images=(*portraits, None, None),
+            pins=_pin(person, random, taken),
         )
         save_file(actor, None, draft, now - timedelta(days=120))
+
+
+def _pin(person: Person, random: Random, taken: set[str]) -> tuple[PinDraft, ...]:
+    """Give a PIN to those of the departments that need one, but for whoever has none yet."""
+    if person.department not in scenario.WITH_PINS or not person.cards:
+        return ()
+    digits = generate(PinRule(), taken.__contains__, below=random.randrange)
+    taken.add(digits)
+    return (PinDraft(entry=digits, again=digits, opens_alone=person.department == "Control Watch"),)
 
 
 def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) -> dict[str, Any]:

@@ -1,15 +1,16 @@
 """The people of the demo: the same ones every time, with dates relative to the day of loading."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time, timedelta
 from itertools import cycle
 from random import Random
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from cadrin.cards.commands import CardDraft
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.schedules import zone_named
+from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.validity import Standing
 from cadrin.demo.scenario import (
     COMPANIES,
@@ -26,6 +27,7 @@ SEED = 26
 FACILITY_CODE = 87
 FIRST_CARD = 4601
 DAY = timedelta(days=1)
+CLEANING = tuple(Hours(day, 17 * 60, 21 * 60) for day in range(6))
 
 
 @dataclass
@@ -46,6 +48,7 @@ class Person:
     groups: tuple[str, ...] = ()
     group_expiry_at: datetime | None = None
     cards: list[CardDraft] = field(default_factory=list)
+    card_terms: dict[str, Any] = field(default_factory=dict)
 
 
 class _Days:
@@ -85,7 +88,7 @@ def people(now: datetime) -> list[Person]:
     everybody = [*staff, *_contractors(names, days), *_volunteers(names, days), *_departed(names, days)]
     for number, person in enumerate(everybody, start=FIRST_CARD):
         if person.standing is not Standing.DEPARTED:
-            person.cards.append(CardDraft(0, FACILITY_CODE, number))
+            person.cards.append(CardDraft(0, FACILITY_CODE, number, **person.card_terms))
     _tell_stories(staff, days)
     return [*everybody, *_posts_and_newcomers(names, days)]
 
@@ -102,6 +105,10 @@ def _contractors(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Pers
         person = Person(*next(names), department="Estates", company=company, kind="Contractor", groups=groups)
         person.expiry_at = days.clocks_go_back() if place == 0 else days.at(3 + 21 * place, 18)
         person.remarks = "Ends within the hour that the clocks repeat." if place == 0 else ""
+        if company == COMPANIES[2]:
+            person.card_terms = {"hours": CLEANING, "zone": ZONE, "label": "Evenings"}
+        elif place == 2:
+            person.card_terms = {"use_limit": 20}
         yield person
 
 
@@ -131,6 +138,11 @@ def _tell_stories(staff: list[Person], days: _Days) -> None:
     ):
         card = person.cards[0]
         person.cards[0] = CardDraft(card.format_id, card.facility_code, card.card_number, status)
+    forgot.cards[0] = replace(forgot.cards[0], suspended_until=days.at(1, 6))
+    lent = CardDraft(0, FACILITY_CODE, FIRST_CARD + 905, expiry_at=days.at(1), is_temporary=True)
+    forgot.cards.append(lent)
+    away.cards.append(CardDraft(0, FACILITY_CODE, FIRST_CARD + 906, label="Key fob"))
+    stolen.cards.append(CardDraft(0, FACILITY_CODE, FIRST_CARD + 907, label="Second card", is_watched=True))
     forgot.remarks = "Card left at home; a visitor's card was lent for the day."
     barred.standing, barred.standing_reason = Standing.BARRED, "By order of the harbour office"
     away.standing, away.standing_reason = Standing.SUSPENDED, "On leave"

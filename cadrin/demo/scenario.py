@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import NamedTuple
 
+from cadrin.core.access.plan import ReaderMode
 from cadrin.core.own_fields import FieldType
 from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
 
@@ -28,6 +29,16 @@ BOXES = (
     ("34-bit", (3, 1, 200), "Station Office, safe", "new readers at the Cold Room"),
 )
 """Format; facility code, first and last number; where it is kept; remarks."""
+KEYPADS = ("Reception desk",)
+READERS = {
+    "Records Room": (ReaderMode.CARD_AND_PIN, ()),
+    "Chamber": (ReaderMode.CARD_AND_PIN, ()),
+    "Control Watch": (ReaderMode.CARD_OR_PIN, ()),
+    "Sea Intake": (ReaderMode.CARD, ("34-bit", "37-bit")),
+}
+"""What some readers take: their mode, and the formats they read; those with a keypad besides are at desks."""
+WITH_PINS = ("Station Office", "Control Watch", "Dive Team")
+"""The departments whose people have a PIN as soon as they have a card."""
 SCHEDULES = {
     "Round the clock": _hours(EVERY_DAY, (0, _clock(24))),
     "Office hours": _hours(WEEKDAYS, (_clock(7, 30), _clock(18, 30))),
@@ -40,11 +51,12 @@ SCHEDULES = {
 
 
 class ControllerPlace(NamedTuple):
-    """A controller: ``capacity`` in cardholders, ``clock_off_seconds`` of its own clock."""
+    """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of its own clock."""
 
     name: str
     areas: tuple[str, ...] = ()
     capacity: int | None = None
+    most_cards: int | None = None
     clock_off_seconds: int = 0
     is_on: bool = True
     desk_readers: tuple[str, ...] = ()
@@ -66,7 +78,7 @@ CONTROLLERS = (
     ControllerPlace("Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000),
     ControllerPlace("Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000),
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
-    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, clock_off_seconds=420),
+    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, most_cards=3, clock_off_seconds=420),
     ControllerPlace("Desks", desk_readers=("Reception desk", "Slip Office desk")),
 )
 WITH_A_READER_ON_THE_WAY_OUT = ("Main Gate", "Cold Room", "Control Watch", "Slip Gate")

@@ -24,7 +24,7 @@ export const router = createRouter({
       meta: { isKeyed: true },
     },
     {
-      path: '/cards/:part(number|stock|formats)?',
+      path: '/cards/:part(number|stock|row|life|pins|formats)?',
       name: 'cards',
       component: () => import('./sections/cards/CardsPage.vue'),
     },
@@ -41,7 +41,7 @@ export const router = createRouter({
       component: () => import('./sections/activity/JournalPage.vue'),
     },
     {
-      path: '/setup/:part(departments|companies|kinds|own-fields|rules|operators|roles|tokens)?',
+      path: '/setup/:part(departments|companies|kinds|own-fields|rules|cards|readers|operators|roles|tokens)?',
       name: 'setup',
       component: () => import('./sections/setup/SetupPage.vue'),
     },

@@ -102,7 +102,13 @@ class ControllerList(Shape):
     total = serializers.IntegerField()
 
 
+class AlarmList(Shape):
+    rows = ReadShape(many=True)
+    total = serializers.IntegerField()
+
+
 class DeskShape(Shape):
+    alarms = AlarmList()
     not_ready = PeopleList()
     starting_soon = PeopleList()
     ending_soon = PeopleList()

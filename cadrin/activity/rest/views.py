@@ -79,7 +79,10 @@ class Desk(HouseView):
     @extend_schema(responses=shapes.DeskShape)
     def get(self, request: Request) -> Response:
         found = queries.desk(self.actor(), timezone.now())
-        return Response({name: work._asdict() for name, work in found._asdict().items()})
+        shown = {name: work._asdict() for name, work in found._asdict().items()}
+        return Response(
+            shown | {"alarms": {"rows": [_read(r) for r in found.alarms.rows], "total": found.alarms.total}}
+        )
 
 
 class Waiting(HouseView):

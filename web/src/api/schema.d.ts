@@ -1785,6 +1785,11 @@ export interface components {
             has_codes: boolean;
             recovery_codes_left: number;
         };
+        /** @description The shape of something that comes in or goes out. */
+        AlarmList: {
+            rows: components["schemas"]["ReadShape"][];
+            total: number;
+        };
         /** @description A batch as far as it has come. */
         BatchProgress: {
             id: number;
@@ -2258,6 +2263,7 @@ export interface components {
         };
         /** @description The shape of something that comes in or goes out. */
         DeskShape: {
+            alarms: components["schemas"]["AlarmList"];
             not_ready: components["schemas"]["PeopleList"];
             starting_soon: components["schemas"]["PeopleList"];
             ending_soon: components["schemas"]["PeopleList"];

@@ -5,9 +5,9 @@ import { computed, defineAsyncComponent } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
-import { cardWords } from '@/kit/card'
 import { wallOf } from '@/kit/clock'
 import { useReads } from '@/kit/reads'
+import { shownWords } from '@/kit/shown'
 import { newCardholder } from '@/kit/use-read'
 import { t } from '@/words'
 
@@ -31,6 +31,7 @@ function who(read: Read): string {
   if (read.cardholder_name) return read.cardholder_name
   if (read.holder_name)
     return read.reason === 'unknown_card' ? t('strip.notHere', { name: read.holder_name }) : read.holder_name
+  if (read.shown === 'pin') return ''
   return read.card_number === null ? t('strip.unreadable') : t('strip.unknown')
 }
 function open(read: Read) {
@@ -72,7 +73,7 @@ function open(read: Read) {
             <span aria-hidden="true">{{ MARKS[kindOf(read)] }}</span>
             <span class="mono">{{ wallOf(read.at).seconds }}</span>
             <span>{{ read.reader_name }}</span>
-            <span class="mono">{{ cardWords(read) }}</span>
+            <span class="mono">{{ shownWords(read) }}</span>
             <b>{{ who(read) }}</b>
           </button>
         </li>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Grip } from '@lucide/vue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
@@ -24,7 +25,11 @@ const format = computed(() => choices.value?.formats[0]?.id ?? null)
 const latest = reads.reads.find((read) => read.facility_code !== null)
 const facilityCode = ref(String(latest?.facility_code ?? 87))
 const cardNumber = ref(String(latest?.card_number ?? ''))
+const typed = ref('')
 const said = ref('')
+
+const hasKeypad = (id: number) =>
+  controllers.value.some((one) => one.readers.some((reader) => reader.id === id && reader.has_keypad))
 
 /** Any number far from those of the boxes; the server says at once if somebody has it after all. */
 function takeNewCard() {
@@ -40,7 +45,8 @@ const show = useMutation({
           raw: '',
           format: format.value,
           facility_code: Number(facilityCode.value),
-          card_number: Number(cardNumber.value),
+          card_number: cardNumber.value ? Number(cardNumber.value) : null,
+          typed: typed.value && hasKeypad(reader.id) ? typed.value : null,
         },
       }),
     ),
@@ -103,6 +109,25 @@ const delays = computed(() =>
           />
           <Button size="small" severity="secondary" :label="t('bench.newCard')" @click="takeNewCard" />
         </div>
+        <div class="row typed">
+          <InputText
+            v-model="typed"
+            size="small"
+            class="mono pin"
+            inputmode="numeric"
+            autocomplete="off"
+            :placeholder="t('pins.title')"
+            :aria-label="t('bench.typed')"
+          />
+          <Button
+            size="small"
+            severity="secondary"
+            variant="text"
+            :label="t('bench.noCard')"
+            :disabled="!cardNumber"
+            @click="cardNumber = ''"
+          />
+        </div>
         <p class="said" role="status">{{ said }}</p>
       </div>
       <div class="controllers">
@@ -149,10 +174,11 @@ const delays = computed(() =>
               :key="reader.id"
               type="button"
               class="reader"
-              :disabled="!cardNumber"
+              :disabled="!cardNumber && !(typed && reader.has_keypad)"
               @click="show.mutate(reader)"
             >
               {{ reader.name }}
+              <Grip v-if="reader.has_keypad" :size="12" :aria-label="t('readersSetup.keypad')" />
             </button>
           </div>
         </section>
@@ -183,6 +209,12 @@ const delays = computed(() =>
 }
 .number {
   width: 84px;
+}
+.typed {
+  margin-top: 6px;
+}
+.pin {
+  width: 100px;
 }
 .said {
   margin-top: 10px;

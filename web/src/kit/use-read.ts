@@ -3,6 +3,8 @@ import type { RouteLocationRaw } from 'vue-router'
 
 import type { CardDraft, Read } from '@/api/client'
 
+import { newCard } from './card'
+
 /** Whoever is open and can use a read puts itself here. */
 export const readUser: InjectionKey<ShallowRef<((read: Read) => void) | null>> = Symbol('readUser')
 
@@ -11,14 +13,17 @@ type Numbers = Pick<Read, 'format_id' | 'facility_code' | 'card_number'>
 /** The card of a read as a draft; null when the read is no card. */
 export function cardOf({ format_id, facility_code, card_number }: Numbers): CardDraft | null {
   if (format_id === null || facility_code === null || card_number === null) return null
-  return {
-    format: format_id,
-    facility_code,
-    card_number,
-    status: 'issued',
-    activation_at: null,
-    expiry_at: null,
-  }
+  return newCard({ format: format_id, facility_code, card_number })
+}
+
+/** A card in hand, as an address carries it. */
+export const cardQuery = (card: CardDraft) => `${card.format}-${card.facility_code}-${card.card_number}`
+export function cardInQuery(written: unknown): CardDraft | null {
+  const numbers = (typeof written === 'string' ? written : '').split('-').map(Number)
+  const [format = 0, facility_code = 0, card_number] = numbers
+  return card_number === undefined || numbers.some(Number.isNaN)
+    ? null
+    : newCard({ format, facility_code, card_number })
 }
 
 /** Where a new cardholder is enrolled, with a card in hand if there is one; `start` makes it a fresh page. */
@@ -27,6 +32,6 @@ export function newCardholder(read?: Numbers): RouteLocationRaw {
   const start = String(Date.now())
   return {
     name: 'new-cardholder',
-    query: card ? { start, card: `${card.format}-${card.facility_code}-${card.card_number}` } : { start },
+    query: card ? { start, card: cardQuery(card) } : { start },
   }
 }

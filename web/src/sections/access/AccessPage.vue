@@ -11,7 +11,7 @@ import { byName, t } from '@/words'
 
 import DoorPanel from './DoorPanel.vue'
 import GroupEditor from './GroupEditor.vue'
-import { litIn, plainWeek } from './hours'
+import { litIn, plainWeek } from '@/kit/hours'
 import ScheduleEditor from './ScheduleEditor.vue'
 
 const route = useRoute()

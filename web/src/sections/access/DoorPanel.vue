@@ -7,7 +7,7 @@ import { doorPeople } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
 import { t } from '@/words'
 
-import { litIn, plainWeek } from './hours'
+import { litIn, plainWeek } from '@/kit/hours'
 
 /** A door: the groups that open it and when, and everybody who may open it now. */
 const props = defineProps<{ door: House['doors'][number]; groups: Group[]; schedules: Schedule[] }>()

@@ -17,7 +17,7 @@ import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
 import GroupPeople from './GroupPeople.vue'
-import { litIn, plainWeek } from './hours'
+import { litIn, plainWeek } from '@/kit/hours'
 import { useSave } from '@/kit/save'
 
 const props = defineProps<{ group: Group | undefined; choices: House; schedules: Schedule[] }>()

@@ -11,7 +11,7 @@ import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
 import { t, weekdays } from '@/words'
 
-import { dayHours, dayText, litIn, plainWeek } from './hours'
+import { dayHours, dayText, litIn, plainWeek } from '@/kit/hours'
 import { useSave } from '@/kit/save'
 
 const props = defineProps<{ schedule: Schedule | undefined; zone: string }>()

@@ -10,8 +10,8 @@ import { useRoute, useRouter } from 'vue-router'
 import { client, type Read, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import { momentWords } from '@/kit/clock'
-import { cardWords } from '@/kit/card'
 import { useKeys } from '@/kit/keys'
+import { shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
 import { t } from '@/words'
@@ -22,18 +22,25 @@ import ReadExplanation from './ReadExplanation.vue'
 const route = useRoute()
 const router = useRouter()
 const { data: choices } = useQuery(house)
-const isDenied = ref(false)
+const kind = ref<'all' | 'denied' | 'flagged'>('all')
 const door = ref<number | undefined>()
 const kinds = [
-  { value: false, word: t('activity.all') },
-  { value: true, word: t('activity.denied') },
+  { value: 'all', word: t('activity.all') },
+  { value: 'denied', word: t('activity.denied') },
+  { value: 'flagged', word: t('activity.flagged') },
 ]
 const { data, isPending, isError } = useQuery({
-  queryKey: ['reads', 'list', isDenied, door],
+  queryKey: ['reads', 'list', kind, door],
   queryFn: ({ signal }) =>
     unwrap(
       client.GET('/api/reads/', {
-        params: { query: { denied: isDenied.value, ...(door.value ? { door: door.value } : {}) } },
+        params: {
+          query: {
+            denied: kind.value === 'denied',
+            flagged: kind.value === 'flagged',
+            ...(door.value ? { door: door.value } : {}),
+          },
+        },
         signal,
       }),
     ),
@@ -63,7 +70,7 @@ function verdict(read: Read) {
         <h1>{{ t('activity.title') }}</h1>
         <ActivityParts />
         <SelectButton
-          v-model="isDenied"
+          v-model="kind"
           class="push"
           :options="kinds"
           option-label="word"
@@ -116,13 +123,15 @@ function verdict(read: Read) {
           </Column>
           <Column v-if="!chosen" :header="t('activity.card')">
             <template #body="{ data: read }: { data: Read }">
-              <span class="mono nowrap">{{ cardWords(read) }}</span>
+              <span class="mono nowrap">{{ shownWords(read) }}</span>
             </template>
           </Column>
           <Column :header="t('activity.verdict')">
             <template #body="{ data: read }: { data: Read }">
               <button type="button" class="verdict" @click.stop="choose(read.id)">
                 <StateMark :shape="verdict(read).shape" :word="verdict(read).word" />
+                <b v-if="read.is_duress" class="denied">! {{ t('desk.alarms') }}</b>
+                <span v-else-if="read.is_watched"> · {{ t('activity.watched') }}</span>
               </button>
             </template>
           </Column>

@@ -5,10 +5,11 @@ import { computed } from 'vue'
 import type { RouteLocationRaw } from 'vue-router'
 
 import { explanation } from '@/api/queries'
-import { cardWords } from '@/kit/card'
 import { momentWords, whenWords } from '@/kit/clock'
+import GiveTo from '@/kit/GiveTo.vue'
+import { shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
-import { newCardholder } from '@/kit/use-read'
+import { cardOf, cardQuery, newCardholder } from '@/kit/use-read'
 import { t } from '@/words'
 
 /** One read, step by step to its verdict, with what would mend it. */
@@ -17,6 +18,7 @@ const emit = defineEmits<{ close: [] }>()
 const { data, isError } = useQuery(explanation(() => props.id))
 
 const name = computed(() => data.value?.read.cardholder_name || data.value?.read.holder_name || '')
+const card = computed(() => data.value && cardOf(data.value.read))
 const isElsewhere = computed(
   () => data.value?.read.reason === 'unknown_card' && !!data.value.read.holder_name,
 )
@@ -27,6 +29,7 @@ const mendTo = computed<RouteLocationRaw | null>(() => {
   const holder = read.cardholder_id ?? read.holder_id
   if (mend === 'use_card') return newCardholder(read)
   if (mend === 'delivery') return { name: 'delivery' }
+  if (mend === 'readers') return { name: 'setup', params: { part: 'readers' } }
   if (mend === 'nothing' || mend === 'show_again' || !holder) return null
   return { name: 'cardholder', params: { id: holder }, hash: mend === 'standing' ? '#validity' : `#${mend}` }
 })
@@ -51,11 +54,15 @@ const answer = (passed: boolean | null) =>
       <p class="who">{{ name || t('activity.nobody') }}</p>
       <p class="quiet">
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
-        <span class="mono">{{ cardWords(data.read) }}</span>
+        <span class="mono">{{ shownWords(data.read) }}</span>
       </p>
       <p class="verdict" :class="{ denied: data.read.reason !== null && data.read.reason !== 'granted' }">
         {{ data.read.reason ? t(`reasons.${data.read.reason}`) : t('activity.atDesk')
         }}<template v-if="data.read.group_name"> ({{ data.read.group_name }})</template>
+      </p>
+      <p v-if="data.read.is_duress" class="denied duress" role="alert">{{ t('activity.duress') }}</p>
+      <p v-if="data.read.is_watched">
+        <StateMark shape="half" :word="t('activity.watched')" />
       </p>
       <p v-if="isElsewhere">{{ t('activity.notThere', { name }) }}</p>
       <p v-if="data.read.reason === 'outside_hours'">
@@ -95,8 +102,14 @@ const answer = (passed: boolean | null) =>
           </RouterLink>
           <template v-else>{{ t(`activity.mends.${data.mend}`, { name }) }}</template>
         </p>
+        <GiveTo v-if="data.mend === 'use_card' && card" :card="card" />
       </template>
-      <p class="quiet raw">
+      <p v-if="card">
+        <RouterLink :to="{ name: 'cards', params: { part: 'life' }, query: { card: cardQuery(card) } }">
+          {{ t('activity.life') }}
+        </RouterLink>
+      </p>
+      <p v-if="data.read.raw" class="quiet raw">
         {{ t('activity.raw') }} <span class="mono">{{ data.read.raw }}</span>
       </p>
     </template>

@@ -2,21 +2,22 @@
 import { useQuery } from '@tanstack/vue-query'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
-import { computed, inject, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, inject, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { Gap, Problem, Read } from '@/api/client'
+import type { Gap, Problem, Read, SavedFile } from '@/api/client'
 import { house, records } from '@/api/queries'
+import { isSameCard } from '@/kit/card'
 import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import MayChange from '@/kit/MayChange.vue'
 import { useSession } from '@/kit/session'
-import { cardOf, newCardholder, readUser } from '@/kit/use-read'
+import { cardInQuery, cardOf, newCardholder, readUser } from '@/kit/use-read'
 import { t } from '@/words'
 
 import AccessPart from './AccessPart.vue'
-import CardsPart from './CardsPart.vue'
-import CardsSeen from './CardsSeen.vue'
+import CardsPart from './cards/CardsPart.vue'
+import CardsSeen from './cards/CardsSeen.vue'
 import { changesOf } from './changes'
 import DetailsPart from './DetailsPart.vue'
 import { lastSaved, useFileDraft } from './draft'
@@ -28,6 +29,8 @@ import { useOthers } from './presence'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
 import PhotoPart from './photo/PhotoPart.vue'
+import PinsPart from './pins/PinsPart.vue'
+import ShownPins from './pins/ShownPins.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
 import StaleDialog from './StaleDialog.vue'
@@ -69,13 +72,7 @@ function takeRead(read: Read) {
 }
 function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
   if (!draft.value) return
-  const isThere = draft.value.cards.some(
-    (one) =>
-      one.format === card.format &&
-      one.facility_code === card.facility_code &&
-      one.card_number === card.card_number,
-  )
-  if (!isThere) draft.value.cards.push(card)
+  if (!draft.value.cards.some((one) => isSameCard(one, card))) draft.value.cards.push(card)
 }
 const taker = inject(readUser)
 onMounted(() => taker && (taker.value = takeRead))
@@ -85,18 +82,8 @@ onBeforeUnmount(() => taker && (taker.value = null))
 watch(
   () => draft.value !== null,
   (is) => {
-    const [format, facility_code, card_number] = String(route.query.card ?? '')
-      .split('-')
-      .map(Number)
-    if (is && card_number !== undefined)
-      addCard({
-        format: format ?? 0,
-        facility_code: facility_code ?? 0,
-        card_number,
-        status: 'issued',
-        activation_at: null,
-        expiry_at: null,
-      })
+    const card = cardInQuery(route.query.card)
+    if (is && card) addCard(card)
     if (is && props.id === null)
       void nextTick(() => document.querySelector<HTMLInputElement>('#details input')?.focus())
     if (is && route.hash) void nextTick(() => goTo(route.hash.slice(1)))
@@ -156,6 +143,20 @@ async function save(isNext = false) {
     })
     file.mergedWith.value = []
   }
+  if (saved.shown_pins?.length) {
+    // shown where they were made up: the next page opens when it was closed
+    shownPins.value = { saved, isNext }
+    return
+  }
+  await goOn(saved, isNext)
+}
+const shownPins = shallowRef<{ saved: SavedFile; isNext: boolean } | null>(null)
+async function closePins() {
+  const shown = shownPins.value
+  shownPins.value = null
+  if (shown) await goOn(shown.saved, shown.isNext)
+}
+async function goOn(saved: SavedFile, isNext: boolean) {
   if (isNext) await router.push(newCardholder())
   else if (props.id === null) await router.replace({ name: 'cardholder', params: { id: saved.id } })
 }
@@ -164,6 +165,8 @@ useKeys({ 'Ctrl+S': () => void save(), 'Ctrl+Enter': () => void save(true) })
 const PART_OF_GAP: Record<Gap, string> = {
   no_card: 'cards',
   no_card_in_force: 'cards',
+  card_not_read: 'cards',
+  no_pin: 'pins',
   no_access_group: 'access',
   groups_open_nothing: 'access',
   no_membership_in_force: 'access',
@@ -238,6 +241,7 @@ const inForce = computed(() => ({
           v-model="draft.cards"
           :formats="choices.formats"
           :problems="problemsUnder('cards')"
+          :take="takeRead"
         />
         <CardsSeen
           v-else
@@ -245,6 +249,14 @@ const inForce = computed(() => ({
           :cards="draft.cards"
           :formats="choices.formats"
           @changed="file.discard()"
+        />
+        <PinsPart
+          v-if="mayChange && session.may('issue')"
+          v-model="draft.pins"
+          :readers="choices.readers"
+          :length="choices.pin_length"
+          :email="draft.email"
+          :problems="problemsUnder('pins')"
         />
         <MayChange :may="mayChange && session.may('access')">
           <AccessPart
@@ -281,6 +293,13 @@ const inForce = computed(() => ({
       />
       <EffectsPanel :consequences="consequences" :doors="choices.doors" :is-dirty="isDirty" />
     </aside>
+    <ShownPins
+      v-if="shownPins"
+      :name="shownPins.saved.display_name"
+      :number="shownPins.saved.number"
+      :pins="shownPins.saved.shown_pins ?? []"
+      @close="closePins"
+    />
     <StaleDialog v-if="stale" :stale="stale" :choices="choices" @settle="file.settle" />
   </div>
 </template>

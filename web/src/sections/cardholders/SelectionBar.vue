@@ -2,9 +2,11 @@
 import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 
 import type { House } from '@/api/client'
 import type { components } from '@/api/schema'
+import { useRow } from '@/kit/row'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 import BatchDialog from './BatchDialog.vue'
@@ -14,7 +16,7 @@ import type { Selection } from './selection'
 type Act = components['schemas']['BatchShapeRequest']['act']
 
 /** What can be done with everybody who is selected. */
-defineProps<{
+const props = defineProps<{
   selection: Selection
   count: number
   countWords: string
@@ -37,6 +39,12 @@ const acts = computed(() =>
 )
 const act = ref<Act | null>(null)
 const isExporting = ref(false)
+const router = useRouter()
+const row = useRow()
+function lineUp() {
+  row.chosen = props.selection.ids ?? []
+  void router.push({ name: 'cards', params: { part: 'row' } })
+}
 </script>
 
 <template>
@@ -60,6 +68,13 @@ const isExporting = ref(false)
       size="small"
       :placeholder="t('batches.choose')"
       :aria-label="t('batches.choose')"
+    />
+    <Button
+      v-if="!isAll && session.may('issue') && session.may('edit')"
+      size="small"
+      severity="secondary"
+      :label="t('cards.partsOf.row')"
+      @click="lineUp"
     />
     <Button
       v-if="session.may('export')"

@@ -16,6 +16,7 @@ import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 
 import { clashes, merge } from './merge'
+import { newPin, withoutDigits } from './pins/pin'
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const STORED_AFTER_MS = 250
@@ -57,10 +58,11 @@ export interface Stale {
 
 /** What the API calls a file: what is saved has an id and a display name beside it. */
 function fileOf(saved: FileDraft | SavedFile): FileDraft {
-  const own = new Set(['id', 'display_name', 'is_erased'])
-  return Object.fromEntries(
+  const own = new Set(['id', 'display_name', 'is_erased', 'shown_pins'])
+  const file = Object.fromEntries(
     Object.entries(copy(saved)).filter(([name]) => !own.has(name)),
   ) as unknown as FileDraft
+  return { ...file, pins: file.pins.map(newPin) }
 }
 
 /** A cardholder's file as it is being edited: kept while not saved, weighed while typed, saved as a whole. */
@@ -98,8 +100,8 @@ export function useFileDraft(id: number | null) {
       begin(now)
       const kept = JSON.parse(localStorage.getItem(key) ?? 'null') as KeptDraft | null
       if (!kept) return
-      base.value = kept.base
-      draft.value = kept.draft
+      base.value = fileOf({ ...now, ...kept.base })
+      draft.value = fileOf({ ...now, ...kept.draft })
       // a number that was only offered may have been given to somebody since
       if (id === null && kept.draft.number === kept.base.number) draft.value.number = now.number
       keptAt.value = kept.typedAt
@@ -110,12 +112,14 @@ export function useFileDraft(id: number | null) {
   const store = useDebounceFn(() => {
     if (!isDirty.value || !draft.value || !base.value) localStorage.removeItem(key)
     else {
+      // what was typed for a PIN is never kept
+      const pins = withoutDigits(draft.value.pins)
       const name = `${draft.value.first_name} ${draft.value.last_name}`.trim()
       const kept: KeptDraft = {
         typedAt: new Date().toISOString(),
         name,
         base: base.value,
-        draft: draft.value,
+        draft: { ...draft.value, pins },
       }
       localStorage.setItem(key, JSON.stringify(kept))
     }

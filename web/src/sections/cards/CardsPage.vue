@@ -2,13 +2,20 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
+import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
 import DetectivePart from './DetectivePart.vue'
 import FormatsPart from './FormatsPart.vue'
+import LifePart from './LifePart.vue'
+import PinListsPart from './PinListsPart.vue'
+import RowPart from './row/RowPart.vue'
 import StockPart from './StockPart.vue'
 
-const PARTS = ['number', 'stock', 'formats'] as const
+const ALL = ['number', 'stock', 'row', 'life', 'pins', 'formats'] as const
+const OF_ISSUERS = new Set<string>(['row', 'pins'])
+const mayIssue = useSession().may('issue')
+const PARTS = ALL.filter((one) => mayIssue || !OF_ISSUERS.has(one))
 const route = useRoute()
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'number')
 </script>
@@ -31,6 +38,9 @@ const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'nu
     </div>
     <DetectivePart v-if="part === 'number'" />
     <StockPart v-else-if="part === 'stock'" />
+    <RowPart v-else-if="part === 'row'" />
+    <LifePart v-else-if="part === 'life'" />
+    <PinListsPart v-else-if="part === 'pins'" />
     <FormatsPart v-else />
   </div>
 </template>

@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
+import { useConfirm } from 'primevue/useconfirm'
 import { ref } from 'vue'
 
+import { client, unwrap } from '@/api/client'
+import { useAct } from '@/kit/act'
 import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
+import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
 
 import BoxEditor from './BoxEditor.vue'
@@ -14,6 +18,38 @@ import { type Box, boxes } from './queries'
 const { data, isPending, isError } = useQuery(boxes)
 const mayEnter = useSession().may('issue')
 const isEntering = ref(false)
+const queries = useQueryClient()
+const confirm = useConfirm()
+const { act, isBusy, at, elsewhere } = useAct()
+const changing = ref<Pick<Box, 'id' | 'kept_where' | 'remarks'> | null>(null)
+
+function begin({ id, kept_where, remarks }: Box) {
+  changing.value = { id, kept_where, remarks }
+}
+async function done(asked: () => Promise<unknown>) {
+  const isDone = await act(async () => {
+    await asked()
+    return true
+  })
+  if (isDone) changing.value = null
+  await queries.invalidateQueries({ queryKey: ['boxes'] })
+}
+async function change() {
+  if (!changing.value) return
+  const { id, ...body } = changing.value
+  await done(() => unwrap(client.PUT('/api/boxes/{id}/', { params: { path: { id } }, body })))
+}
+function askToRemove({ id, free }: Box) {
+  confirm.require({
+    header: t('stock.remove'),
+    message: t('stock.removeAsk', { count: numberWords(free) }),
+    acceptLabel: t('stock.remove'),
+    rejectLabel: t('common.cancel'),
+    acceptProps: { size: 'small', severity: 'danger' },
+    rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
+    accept: () => void done(() => unwrap(client.DELETE('/api/boxes/{id}/', { params: { path: { id } } }))),
+  })
+}
 
 const card = (box: Box, number: number) => `${box.facility_code}-${String(number).padStart(5, '0')}`
 const parts = (box: Box) =>
@@ -29,6 +65,7 @@ const parts = (box: Box) =>
     <div class="row head">
       <Button v-if="mayEnter" size="small" :label="t('stock.enter')" @click="isEntering = true" />
     </div>
+    <p class="denied" role="alert">{{ elsewhere }}</p>
     <BoxEditor v-if="isEntering" @done="isEntering = false" />
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <p v-else-if="isPending" class="quiet">{{ t('common.loading') }}</p>
@@ -51,7 +88,45 @@ const parts = (box: Box) =>
             {{ t(`stock.${one.part}`, { count: numberWords(one.count) }) }}
           </span>
         </div>
-        <StateMark v-if="box.is_running_out" shape="half" :word="t('stock.few')" />
+        <span class="row acts">
+          <StateMark v-if="box.is_running_out" shape="half" :word="t('stock.few')" />
+          <template v-if="mayEnter">
+            <Button
+              size="small"
+              severity="secondary"
+              variant="text"
+              class="push"
+              :label="t('stock.change')"
+              :aria-label="`${t('stock.change')}: ${card(box, box.first)}`"
+              @click="begin(box)"
+            />
+            <Button
+              size="small"
+              severity="secondary"
+              variant="text"
+              :label="t('stock.remove')"
+              :aria-label="`${t('stock.remove')}: ${card(box, box.first)}`"
+              @click="askToRemove(box)"
+            />
+          </template>
+        </span>
+        <form v-if="changing?.id === box.id" class="row change" @submit.prevent="change">
+          <TextField
+            v-model="changing.kept_where"
+            :label="t('stock.keptWhere')"
+            :problems="at('kept_where')"
+          />
+          <TextField v-model="changing.remarks" :label="t('access.remarks')" :problems="at('remarks')" />
+          <Button class="save" type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
+          <Button
+            class="save"
+            size="small"
+            severity="secondary"
+            variant="text"
+            :label="t('common.cancel')"
+            @click="changing = null"
+          />
+        </form>
       </li>
     </ul>
   </div>
@@ -63,11 +138,18 @@ const parts = (box: Box) =>
 }
 .box {
   display: grid;
-  grid-template-columns: minmax(250px, 360px) minmax(260px, 1fr) 120px;
+  grid-template-columns: minmax(250px, 330px) minmax(240px, 1fr) 250px;
   align-items: center;
   gap: 20px;
   padding: 8px 0;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.change {
+  grid-column: 1 / -1;
+  align-items: flex-start;
+}
+.save {
+  margin-top: 18px;
 }
 .about {
   display: block;

@@ -58,6 +58,16 @@ function trouble(one: Controller): string {
     </p>
     <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
     <div v-else class="lists">
+      <WorkList v-if="data.alarms.total" :title="t('desk.alarms')" :total="data.alarms.total" empty="">
+        <li v-for="read in data.alarms.rows" :key="read.id">
+          <b class="denied">{{ read.reader_name }}</b>
+          <span class="one-line">{{ read.cardholder_name }}, {{ whenWords(read.at) }}</span>
+          <RouterLink class="push act" :to="{ name: 'activity', query: { read: read.id } }">
+            {{ t('common.open') }}<span class="unseen">: {{ read.reader_name }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
       <WorkList
         :title="t('desk.notReady')"
         :total="data.not_ready.total"

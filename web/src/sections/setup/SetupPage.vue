@@ -5,15 +5,17 @@ import { useRoute } from 'vue-router'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
+import CardRulesPart from './CardRulesPart.vue'
 import DepartmentsPart from './DepartmentsPart.vue'
 import ListPart from './ListPart.vue'
 import OperatorsPart from './operators/OperatorsPart.vue'
 import RolesPart from './operators/RolesPart.vue'
 import TokensPart from './operators/TokensPart.vue'
 import OwnFieldsPart from './OwnFieldsPart.vue'
+import ReadersPart from './ReadersPart.vue'
 import RulesPart from './RulesPart.vue'
 
-const PARTS = ['departments', 'companies', 'kinds', 'own-fields', 'rules'] as const
+const PARTS = ['departments', 'companies', 'kinds', 'own-fields', 'rules', 'cards', 'readers'] as const
 const ADMINISTRATORS_PARTS = ['operators', 'roles', 'tokens'] as const
 type Part = (typeof PARTS)[number] | (typeof ADMINISTRATORS_PARTS)[number]
 
@@ -46,6 +48,8 @@ const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRA
       <DepartmentsPart v-if="part === 'departments'" :may-change="mayChange" />
       <OwnFieldsPart v-else-if="part === 'own-fields'" :may-change="mayChange" />
       <RulesPart v-else-if="part === 'rules'" :may-change="mayChange" />
+      <CardRulesPart v-else-if="part === 'cards'" :may-change="mayChange" />
+      <ReadersPart v-else-if="part === 'readers'" :may-change="mayChange" />
       <OperatorsPart v-else-if="part === 'operators'" />
       <RolesPart v-else-if="part === 'roles'" />
       <TokensPart v-else-if="part === 'tokens'" />

@@ -27,3 +27,8 @@ export const rules = queryOptions({
   queryKey: ['setup', 'rules'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/register/', { signal })),
 })
+
+export const cardRules = queryOptions({
+  queryKey: ['setup', 'card-rules'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/card-settings/', { signal })),
+})

@@ -224,6 +224,10 @@ export const journal = {
     session: 'Anmeldungen',
     operator: 'Bediener',
     role: 'Rollen',
+    pin: 'PINs',
+    pin_list: 'PIN-Listen',
+    reader: 'Leser',
+    card_settings: 'Regeln für Karten und PINs',
     token: 'Token',
   },
 }

@@ -7,6 +7,7 @@ export const desk = {
   startingNone: 'Niemand beginnt innerhalb von 14 Tagen.',
   ending: 'Ende in 14 Tagen',
   endingNone: 'Niemand endet innerhalb von 14 Tagen.',
+  alarms: 'Unter Bedrohung geöffnet',
   unknown: 'Unbekannte Karten',
   unknownNone: 'Jede Karte der letzten 14 Tage gehört jemandem.',
   deliveries: 'Gestörte Übertragungen',
@@ -144,7 +145,11 @@ export const file = {
   gone: 'Diesen Karteninhaber gibt es nicht mehr.',
 }
 
-export const refusals = { full: 'er ist voll', not_readable: 'er konnte ihn nicht lesen' }
+export const refusals = {
+  too_many_cards: 'sie hält weniger Karten je Karteninhaber',
+  full: 'er ist voll',
+  not_readable: 'er konnte ihn nicht lesen',
+}
 
 export const stale = {
   title: 'Jemand anderes hat inzwischen gespeichert',

@@ -1,6 +1,13 @@
 export const cards = {
   title: 'Karten',
-  partsOf: { number: 'Nummerndetektiv', stock: 'Bestand', formats: 'Formate' },
+  partsOf: {
+    number: 'Nummerndetektiv',
+    stock: 'Bestand',
+    row: 'Eine Reihe Menschen',
+    life: 'Eine Karte',
+    pins: 'PIN-Listen',
+    formats: 'Formate',
+  },
   aboutNumber:
     'Sagen Sie, was Sie haben: was auf der Karte steht, was auf ihrer Schachtel, was ein anderes System zeigt, oder halten Sie sie an einen Leser. Jede Karte, die alles erklärt, steht unten, die wahrscheinlichste zuerst.',
   printed: 'Auf der Karte',
@@ -95,6 +102,10 @@ export const stock = {
   free: '{count} frei',
   gone: '{count} fort',
   missing: '{count} fehlen in der Folge',
+  change: 'Ändern',
+  remove: 'Entfernen',
+  removeAsk:
+    'Die Schachtel geht, mit ihren {count} Karten, die nie ausgegeben wurden. Was jemand hat oder hatte, bleibt.',
   few: 'wenige übrig',
   from: 'Aus Bestand',
 }

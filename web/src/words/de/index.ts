@@ -3,6 +3,7 @@ import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
+import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
 import { access, activity, checks, delivery, deliveryStates, failures, reasons, recordKinds } from './doors'
 import { doubles, people } from './doubles'
@@ -14,6 +15,14 @@ import { setup } from './setup'
 /** The German catalogue; its type fails on a message that is missing. */
 export const de: SameKeys<typeof en> = {
   name: 'Cadrin',
+  capture,
+  cardRules,
+  cardTerms,
+  life,
+  pins,
+  readersSetup,
+  replace,
+  row,
   signIn,
   account,
   admin,
@@ -60,6 +69,8 @@ export const de: SameKeys<typeof en> = {
     facility: 'Anlagencode',
     number: 'Kartennummer',
     newCard: 'Unbekannte Karte',
+    typed: 'PIN, mit der Karte oder allein',
+    noCard: 'Keine Karte',
     deskReaders: 'Tischleser',
     on: 'an',
     off: 'aus',
@@ -134,9 +145,10 @@ export const de: SameKeys<typeof en> = {
     returned: 'Zurückgegeben',
     destroyed: 'Vernichtet',
   },
-  needs: { card: 'Karte', access: 'Zutritt', validity: 'Gültigkeit', delivery: 'Übertragung' },
+  needs: { card: 'Karte', pin: 'PIN', access: 'Zutritt', validity: 'Gültigkeit', delivery: 'Übertragung' },
   met: {
     card: 'hat eine gültige Karte',
+    pin: 'hat eine PIN',
     access: 'ist in einer Zutrittsgruppe',
     validity: 'gültig, oder wird es',
     delivery: 'Controller haben die Datensätze',
@@ -145,6 +157,8 @@ export const de: SameKeys<typeof en> = {
   gaps: {
     no_card: 'keine Karte',
     no_card_in_force: 'keine gültige Karte',
+    card_not_read: 'eine Tür liest keine ihrer Karten',
+    no_pin: 'eine Tür verlangt eine PIN',
     no_access_group: 'keine Zutrittsgruppe',
     groups_open_nothing: 'die Gruppen öffnen keine Tür',
     no_membership_in_force: 'keine gültige Mitgliedschaft',
@@ -157,6 +171,8 @@ export const de: SameKeys<typeof en> = {
   mends: {
     no_card: 'Karte geben',
     no_card_in_force: 'Karten ansehen',
+    card_not_read: 'Karten ansehen',
+    no_pin: 'PIN setzen',
     no_access_group: 'Gruppe wählen',
     groups_open_nothing: 'Gruppe wählen',
     no_membership_in_force: 'Gruppen ansehen',

@@ -1,6 +1,7 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
 import { cardActions } from './cards'
+import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
 import { setupActions } from './setup'
@@ -24,12 +25,14 @@ export const actions = {
   ...accountActions,
   ...batchActions,
   ...cardActions,
+  ...credentialActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
 }
 
 export const fields = {
+  ...credentialFields,
   own: 'eigene Felder',
   images: 'Bilder',
   image: 'Bild',

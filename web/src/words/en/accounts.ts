@@ -225,6 +225,10 @@ export const journal = {
     session: 'signing in',
     operator: 'operators',
     role: 'roles',
+    pin: 'PINs',
+    pin_list: 'PIN lists',
+    reader: 'readers',
+    card_settings: 'rules for cards and PINs',
     token: 'tokens',
   },
 }

@@ -7,6 +7,7 @@ export const desk = {
   startingNone: 'Nobody starts within 14 days.',
   ending: 'Ending within 14 days',
   endingNone: 'Nobody ends within 14 days.',
+  alarms: 'Opened under threat',
   unknown: 'Unknown cards seen',
   unknownNone: 'Every card shown in the last 14 days belongs to somebody.',
   deliveries: 'Deliveries in trouble',
@@ -144,7 +145,11 @@ export const file = {
   gone: 'This cardholder is no longer there.',
 }
 
-export const refusals = { full: 'it is full', not_readable: 'it could not read it' }
+export const refusals = {
+  too_many_cards: 'it keeps fewer cards of one cardholder',
+  full: 'it is full',
+  not_readable: 'it could not read it',
+}
 
 export const stale = {
   title: 'Somebody else saved in between',

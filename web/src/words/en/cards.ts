@@ -1,6 +1,13 @@
 export const cards = {
   title: 'Cards',
-  partsOf: { number: 'Number detective', stock: 'Stock', formats: 'Formats' },
+  partsOf: {
+    number: 'Number detective',
+    stock: 'Stock',
+    row: 'A row of people',
+    life: 'One card',
+    pins: 'PIN lists',
+    formats: 'Formats',
+  },
   aboutNumber:
     'Say what you have: what is printed on the card, what its box says, what another system shows, or show it at a reader. Every card that explains it all stands below, the likeliest first.',
   printed: 'Printed on the card',
@@ -95,6 +102,9 @@ export const stock = {
   free: '{count} free',
   gone: '{count} gone',
   missing: '{count} missing in the sequence',
+  change: 'Change',
+  remove: 'Remove',
+  removeAsk: 'The box goes, with its {count} cards that were never issued. What somebody has or had stays.',
   few: 'few left',
   from: 'From stock',
 }

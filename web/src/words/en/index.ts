@@ -1,6 +1,7 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
+import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
 import { access, activity, checks, delivery, deliveryStates, failures, reasons, recordKinds } from './doors'
 import { doubles, people } from './doubles'
@@ -12,6 +13,14 @@ import { setup } from './setup'
 /** The English catalogue. Codes of the API are keys here; a screen never shows a code. */
 export const en = {
   name: 'Cadrin',
+  capture,
+  cardRules,
+  cardTerms,
+  life,
+  pins,
+  readersSetup,
+  replace,
+  row,
   signIn,
   account,
   admin,
@@ -58,6 +67,8 @@ export const en = {
     facility: 'Facility code',
     number: 'Card number',
     newCard: 'A card nobody has',
+    typed: 'PIN to type, with the card or alone',
+    noCard: 'No card',
     deskReaders: 'Desk readers',
     on: 'on',
     off: 'off',
@@ -132,9 +143,10 @@ export const en = {
     returned: 'Returned',
     destroyed: 'Destroyed',
   },
-  needs: { card: 'Card', access: 'Access', validity: 'Validity', delivery: 'Delivery' },
+  needs: { card: 'Card', pin: 'PIN', access: 'Access', validity: 'Validity', delivery: 'Delivery' },
   met: {
     card: 'has a card in force',
+    pin: 'has a PIN',
     access: 'is in an access group',
     validity: 'in force, or will be',
     delivery: 'controllers hold the records',
@@ -143,6 +155,8 @@ export const en = {
   gaps: {
     no_card: 'no card',
     no_card_in_force: 'no card in force',
+    card_not_read: 'a door cannot read any card of theirs',
+    no_pin: 'a door asks for a PIN',
     no_access_group: 'no access group',
     groups_open_nothing: 'the groups open no door',
     no_membership_in_force: 'no membership in force',
@@ -155,6 +169,8 @@ export const en = {
   mends: {
     no_card: 'Give a card',
     no_card_in_force: 'See the cards',
+    card_not_read: 'See the cards',
+    no_pin: 'Set a PIN',
     no_access_group: 'Choose a group',
     groups_open_nothing: 'Choose a group',
     no_membership_in_force: 'See the memberships',

@@ -1,6 +1,7 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
 import { cardActions } from './cards'
+import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
 import { setupActions } from './setup'
@@ -25,6 +26,7 @@ export const actions = {
   ...accountActions,
   ...batchActions,
   ...cardActions,
+  ...credentialActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
@@ -32,6 +34,7 @@ export const actions = {
 
 /** What an act changed, by the field that the journal has. */
 export const fields = {
+  ...credentialFields,
   own: 'own fields',
   images: 'images',
   image: 'image',

@@ -1,6 +1,7 @@
 import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
 import { cardProblems } from './cards'
+import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
 import { setupProblems } from './setup'
@@ -68,6 +69,7 @@ export const problems = {
   ...accountProblems,
   ...batchProblems,
   ...cardProblems,
+  ...credentialProblems,
   ...doubleProblems,
   ...photoProblems,
   ...setupProblems,

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 
 import { type CardDraft, client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import { cardWords } from '@/kit/card'
+import { cardWords, newCard } from '@/kit/card'
 import { letGo } from '@/kit/let-go'
 import { t } from '@/words'
 
@@ -22,14 +22,7 @@ async function find(text: string) {
   }))
 }
 function choose({ format_id, facility_code, card_number }: FreeCard) {
-  emit('chosen', {
-    format: format_id,
-    facility_code,
-    card_number,
-    status: 'issued',
-    activation_at: null,
-    expiry_at: null,
-  })
+  emit('chosen', newCard({ format: format_id, facility_code, card_number }))
   typed.value = ''
   letGo()
 }

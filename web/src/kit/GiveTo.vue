@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import AutoComplete from 'primevue/autocomplete'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { client, unwrap } from '@/api/client'
+import { t } from '@/words'
+
+import { type CardNumbers, newCard } from './card'
+import { useSession } from './session'
+import { cardQuery, newCardholder } from './use-read'
+
+/** Give a card in hand to a cardholder, found as one types, or to a new one. It is issued when their file is saved. */
+const props = defineProps<{ card: CardNumbers }>()
+const router = useRouter()
+const session = useSession()
+interface Found {
+  id: number
+  words: string
+}
+const typed = ref<string | Found>('')
+const found = ref<Found[]>([])
+
+async function find(text: string) {
+  const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } }))
+  found.value = rows.map((one) => ({ id: one.id, words: `${one.display_name}  ${one.number}` }))
+}
+function give({ id }: Found) {
+  const card = cardQuery(newCard(props.card))
+  void router.push({ name: 'cardholder', params: { id }, query: { card }, hash: '#cards' })
+}
+const { format, facility_code, card_number } = props.card
+const toNew = newCardholder({ format_id: format, facility_code, card_number })
+</script>
+
+<template>
+  <span v-if="session.may('issue')" class="row">
+    {{ t('life.giveTo') }}
+    <AutoComplete
+      v-model="typed"
+      :suggestions="found"
+      option-label="words"
+      size="small"
+      auto-option-focus
+      :delay="150"
+      :placeholder="t('life.find')"
+      :aria-label="`${t('life.giveTo')}: ${t('life.find')}`"
+      @complete="find($event.query)"
+      @option-select="give($event.value)"
+    />
+    <RouterLink v-if="session.may('enrol')" :to="toNew">{{ t('desk.new') }}</RouterLink>
+  </span>
+</template>

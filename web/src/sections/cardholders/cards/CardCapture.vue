@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { Plus } from '@lucide/vue'
+import Button from 'primevue/button'
+import { useToast } from 'primevue/usetoast'
+
+import type { CardDraft, Read } from '@/api/client'
+import { useNextRead } from '@/kit/next-read'
+import { useReads } from '@/kit/reads'
+import { cardOf } from '@/kit/use-read'
+import { t } from '@/words'
+
+import FromStock from './FromStock.vue'
+
+/** Every way to come by a card: the newest read, the next one, one from stock, or numbers that are typed. */
+defineProps<{ hasTyping?: boolean; isFirst?: boolean }>()
+const emit = defineEmits<{ captured: [card: CardDraft]; read: [read: Read]; type: [] }>()
+
+const reads = useReads()
+const toast = useToast()
+const next = useNextRead(take)
+
+function take(read: Read) {
+  const card = cardOf(read)
+  if (card) emit('read', read)
+  else toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
+}
+</script>
+
+<template>
+  <div class="capture">
+    <template v-if="next.isWaiting.value">
+      <p class="waiting" role="status">
+        {{ t('capture.waiting', { reader: reads.deskReader?.name ?? '', seconds: next.left.value }) }}
+      </p>
+      <Button
+        size="small"
+        severity="secondary"
+        :label="t('common.cancel')"
+        @click="next.end"
+        @keydown.esc.stop="next.end"
+      />
+    </template>
+    <template v-else>
+      <Button
+        size="small"
+        :data-first="isFirst ? '' : undefined"
+        :disabled="!reads.newest"
+        @click="reads.newest && take(reads.newest)"
+      >
+        {{ t('file.useRead') }} <kbd v-if="isFirst" class="mono">U</kbd>
+      </Button>
+      <Button size="small" severity="secondary" :label="t('capture.wait')" @click="next.begin" />
+      <FromStock class="stock" @chosen="emit('captured', $event)" />
+      <Button v-if="hasTyping" size="small" severity="secondary" @click="emit('type')">
+        <Plus :size="14" aria-hidden="true" /> {{ t('capture.type') }}
+      </Button>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.capture {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 8px;
+}
+.waiting {
+  padding: 3px 8px;
+  border-left: 3px solid var(--p-cadrin-lit);
+  background: var(--p-cadrin-amber-paper);
+}
+.stock {
+  width: 116px;
+}
+.stock :deep(input) {
+  width: 100%;
+}
+kbd {
+  padding: 0 5px;
+  border: 1px solid currentcolor;
+  border-radius: 3px;
+}
+</style>

@@ -1,0 +1,266 @@
+<script setup lang="ts">
+import { Ellipsis, House, Repeat2, Undo2 } from '@lucide/vue'
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import InputNumber from 'primevue/inputnumber'
+import InputText from 'primevue/inputtext'
+import { computed, ref, useId } from 'vue'
+
+import type { CardDraft, House as HouseChoices, Problem } from '@/api/client'
+import { cardWords } from '@/kit/card'
+import { comingMorning } from '@/kit/clock'
+import Field from '@/kit/Field.vue'
+import InstantField from '@/kit/InstantField.vue'
+import SelectField from '@/kit/SelectField.vue'
+import TextField from '@/kit/TextField.vue'
+import { cardQuery } from '@/kit/use-read'
+import { t } from '@/words'
+
+import CardHours from './CardHours.vue'
+
+/** One card of a cardholder: its numbers, status and time, and beneath, what else is said of it. */
+const props = defineProps<{ formats: HouseChoices['formats']; problems: Problem[] }>()
+const card = defineModel<CardDraft>({ required: true })
+const emit = defineEmits<{ giveBack: []; replace: [] }>()
+
+const NOT_TYPED = -1
+const MORE = ['label', 'is_watched', 'use_limit', 'hours', 'issue_level']
+const id = useId()
+const statuses = (['issued', 'suspended', 'lost', 'stolen', 'damaged'] as const).map((value) => ({
+  value,
+  word: t(`statuses.${value}`),
+}))
+const at = (field: string) => props.problems.filter((one) => one.field === field)
+const shown = (value: number) => (value === NOT_TYPED ? '' : String(value))
+function numberIn(typed: string | undefined): number {
+  const digits = (typed ?? '').replace(/\D/g, '')
+  return digits ? Number(digits) : NOT_TYPED
+}
+const words = computed(() => cardWords({ raw: '', ...card.value }))
+const highestLevel = computed(
+  () => props.formats.find((one) => one.id === card.value.format)?.highest_issue_level ?? null,
+)
+const isOpen = ref(false)
+const isUnfolded = computed(
+  () => isOpen.value || props.problems.some((one) => MORE.includes(one.field ?? '')),
+)
+/** What is said of the card beyond its numbers, where that is folded away. */
+const said = computed(() =>
+  [
+    card.value.label,
+    card.value.is_temporary ? t('cardTerms.temporary') : '',
+    card.value.is_watched ? t('cardTerms.watched') : '',
+    card.value.use_limit ? t('cardTerms.uses', { count: card.value.use_limit }) : '',
+    card.value.hours.length ? t('cardTerms.ownHours') : '',
+    card.value.issue_level === null ? '' : t('cardTerms.level', { level: card.value.issue_level }),
+  ]
+    .filter(Boolean)
+    .join(', '),
+)
+function leaveAtHome() {
+  card.value.status = 'suspended'
+  card.value.suspended_until = comingMorning()
+}
+</script>
+
+<template>
+  <li class="card">
+    <div class="fields">
+      <SelectField
+        v-model="card.format"
+        class="format"
+        :label="t('file.format')"
+        :options="formats"
+        option-label="name"
+        option-value="id"
+        :problems="at('format')"
+      />
+      <Field
+        v-for="name in ['facility_code', 'card_number'] as const"
+        :key="name"
+        v-slot="{ id: field, invalid, describedBy }"
+        :label="t(`file.${name}`)"
+        :problems="at(name)"
+        class="number"
+      >
+        <InputText
+          :id="field"
+          :model-value="shown(card[name])"
+          size="small"
+          class="mono"
+          inputmode="numeric"
+          autocomplete="off"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+          @update:model-value="card[name] = numberIn($event)"
+        />
+      </Field>
+      <SelectField
+        v-model="card.status"
+        class="status"
+        :label="t('file.status')"
+        :options="statuses"
+        :problems="at('status')"
+      />
+      <InstantField
+        v-if="card.status === 'suspended'"
+        v-model="card.suspended_until"
+        :label="t('cardTerms.backAt')"
+        :empty="t('cardTerms.notByItself')"
+        :problems="at('suspended_until')"
+      />
+      <InstantField v-model="card.activation_at" :label="t('file.cardFrom')" :empty="t('common.atOnce')" />
+      <InstantField
+        v-model="card.expiry_at"
+        :label="t('file.cardTo')"
+        :empty="t('common.noEnd')"
+        :problems="at('expiry_at')"
+      />
+    </div>
+    <div v-if="isUnfolded" class="fields">
+      <TextField v-model="card.label" class="label" :label="t('cardTerms.label')" :problems="at('label')" />
+      <Field
+        v-slot="{ id: field, invalid, describedBy }"
+        :label="t('cardTerms.useLimit')"
+        :problems="at('use_limit')"
+        class="few"
+      >
+        <InputNumber
+          v-model="card.use_limit"
+          :input-id="field"
+          size="small"
+          :min="1"
+          :max="255"
+          :placeholder="t('cardTerms.noLimit')"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+      <Field
+        v-if="highestLevel !== null"
+        v-slot="{ id: field, invalid, describedBy }"
+        :label="t('cardTerms.issueLevel')"
+        :problems="at('issue_level')"
+        class="few"
+      >
+        <InputNumber
+          v-model="card.issue_level"
+          :input-id="field"
+          size="small"
+          :min="0"
+          :max="highestLevel"
+          :placeholder="t('cardTerms.anyLevel')"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+      <CardHours v-model="card.hours" :problems="at('hours')" />
+      <label class="row watched" :for="`${id}-watched`">
+        <Checkbox v-model="card.is_watched" binary :input-id="`${id}-watched`" />
+        {{ t('cardTerms.watch') }}
+      </label>
+    </div>
+    <div class="row acts">
+      <span class="said">{{ said }}</span>
+      <RouterLink
+        v-if="card.card_number >= 0"
+        class="life"
+        :to="{ name: 'cards', params: { part: 'life' }, query: { card: cardQuery(card) } }"
+      >
+        {{ t('life.short') }}
+      </RouterLink>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('cardTerms.more')"
+        :aria-expanded="isUnfolded"
+        :aria-label="`${t('cardTerms.more')}: ${words}`"
+        @click="isOpen = !isOpen"
+      >
+        <template #icon><Ellipsis :size="14" aria-hidden="true" /></template>
+      </Button>
+      <Button
+        v-if="card.status === 'issued'"
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('cardTerms.atHome')"
+        :aria-label="`${t('cardTerms.atHome')}: ${words}`"
+        @click="leaveAtHome"
+      >
+        <template #icon><House :size="14" aria-hidden="true" /></template>
+      </Button>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('cardTerms.replace')"
+        :aria-label="`${t('cardTerms.replace')}: ${words}`"
+        @click="emit('replace')"
+      >
+        <template #icon><Repeat2 :size="14" aria-hidden="true" /></template>
+      </Button>
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('file.returnCard')"
+        :aria-label="`${t('file.returnCard')}: ${words}`"
+        @click="emit('giveBack')"
+      >
+        <template #icon><Undo2 :size="14" aria-hidden="true" /></template>
+      </Button>
+    </div>
+    <slot />
+  </li>
+</template>
+
+<style scoped>
+.card {
+  padding: 8px 0;
+}
+.card + .card {
+  border-top: 1px dashed var(--p-cadrin-hairline);
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-start;
+  gap: 6px 10px;
+}
+.fields + .fields {
+  margin-top: 6px;
+}
+.format,
+.number {
+  width: 104px;
+}
+.status {
+  width: 118px;
+}
+.label {
+  width: 150px;
+}
+.few {
+  width: 92px;
+}
+.few :deep(input) {
+  width: 100%;
+}
+.watched {
+  margin-top: 22px;
+}
+.acts {
+  justify-content: flex-end;
+  margin-top: 2px;
+}
+.said {
+  flex: 1;
+  color: var(--p-cadrin-quiet);
+  font-size: 13px;
+}
+.life {
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import Checkbox from 'primevue/checkbox'
+import { ref, useTemplateRef } from 'vue'
+
+import type { CardDraft, House, Problem, Read } from '@/api/client'
+import { inPlaceOf, newCard } from '@/kit/card'
+import { endOfToday } from '@/kit/clock'
+import { t } from '@/words'
+
+import CardCapture from './CardCapture.vue'
+import CardItem from './CardItem.vue'
+import ReplaceCard from './ReplaceCard.vue'
+
+const props = defineProps<{ formats: House['formats']; problems: Problem[]; take: (read: Read) => void }>()
+const cards = defineModel<CardDraft[]>({ required: true })
+
+const part = useTemplateRef('part')
+const onlyToday = ref(false)
+const replacing = ref<number | null>(null)
+
+const at = (place: number) =>
+  props.problems
+    .filter((one) => one.field?.startsWith(`${place}.`))
+    .map((one) => ({ ...one, field: one.field?.slice(`${place}.`.length) ?? null }))
+
+/** Take a card: one that is only lent for today goes back by itself at night. */
+function add(card: CardDraft) {
+  cards.value.push(onlyToday.value ? { ...card, is_temporary: true, expiry_at: endOfToday() } : card)
+  onlyToday.value = false
+}
+function addTyped() {
+  const last = cards.value.at(-1)
+  const format = last?.format ?? props.formats[0]?.id ?? 0
+  add(newCard({ format, facility_code: last?.facility_code ?? -1, card_number: -1 }))
+}
+function takeRead(read: Read) {
+  const before = cards.value.length
+  props.take(read)
+  const taken = cards.value.length > before ? cards.value.pop() : undefined
+  if (taken) add(taken)
+}
+function giveBack(place: number) {
+  cards.value.splice(place, 1)
+  part.value?.querySelector<HTMLElement>('[data-first]')?.focus()
+}
+/** The old card is dead and the new one alive in one act: both stand in the file, and are saved together. */
+function replace(place: number, card: CardDraft, became: CardDraft['status'] | 'returned') {
+  const old = cards.value[place]
+  if (!old) return
+  const isNextIssue = card.card_number === old.card_number && card.facility_code === old.facility_code
+  if (isNextIssue) old.issue_level = card.issue_level
+  else {
+    cards.value.push(inPlaceOf(old, card))
+    if (became === 'returned') cards.value.splice(place, 1)
+    else Object.assign(old, { status: became, suspended_until: null })
+  }
+  replacing.value = null
+}
+</script>
+
+<template>
+  <section id="cards" ref="part" class="part" aria-labelledby="cards-head">
+    <div class="row head">
+      <h2 id="cards-head">{{ t('file.cards') }}</h2>
+      <label class="row push" for="only-today">
+        <Checkbox v-model="onlyToday" binary input-id="only-today" /> {{ t('cardTerms.onlyToday') }}
+      </label>
+    </div>
+    <CardCapture has-typing is-first @captured="add" @read="takeRead" @type="addTyped" />
+    <p v-if="!cards.length" class="quiet">{{ t('file.noCards') }}</p>
+    <ul>
+      <CardItem
+        v-for="(_, place) in cards"
+        :key="place"
+        v-model="cards[place]!"
+        :formats="formats"
+        :problems="at(place)"
+        @give-back="giveBack(place)"
+        @replace="replacing = place"
+      >
+        <ReplaceCard
+          v-if="replacing === place"
+          :old="cards[place]!"
+          :formats="formats"
+          @chosen="(card, became) => replace(place, card, became)"
+          @cancel="replacing = null"
+        />
+      </CardItem>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  margin-top: 18px;
+  padding-top: 12px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.head {
+  margin-bottom: 6px;
+}
+</style>

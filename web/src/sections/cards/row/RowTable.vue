@@ -1,0 +1,263 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import { useConfirm } from 'primevue/useconfirm'
+import { useToast } from 'primevue/usetoast'
+import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
+
+import type { CardDraft } from '@/api/client'
+import { house } from '@/api/queries'
+import { useAct } from '@/kit/act'
+import { cardWords, newCard } from '@/kit/card'
+import { useReads } from '@/kit/reads'
+import { useRow } from '@/kit/row'
+import SelectField from '@/kit/SelectField.vue'
+import { hasSounds, say, sound } from '@/kit/sounds'
+import StateMark from '@/kit/StateMark.vue'
+import TextField from '@/kit/TextField.vue'
+import { cardOf } from '@/kit/use-read'
+import { t } from '@/words'
+
+/** The row itself: whose turn it is, and the card that each is meant to have. */
+const row = useRow()
+const reads = useReads()
+const queries = useQueryClient()
+const toast = useToast()
+const confirm = useConfirm()
+const { data: choices } = useQuery(house)
+const { act, isBusy, elsewhere } = useAct()
+
+const why = ref('')
+const reader = computed(() => reads.deskReader?.name ?? '')
+const turnWords = computed(() => (row.turn ? t('row.turn', { name: row.turn.display_name }) : t('row.done')))
+
+// one card after the other, in the order in which they were shown
+let last = reads.reads[0]?.id ?? 0
+let busy = Promise.resolve()
+watch(
+  () => reads.reads[0]?.id,
+  () => {
+    const fresh = reads.reads.filter((one) => one.id > last && one.reader_id === reads.deskReader?.id)
+    last = reads.reads[0]?.id ?? last
+    for (const read of fresh.reverse())
+      busy = busy.then(() => {
+        const card = cardOf(read)
+        return card ? take(card) : refuse(t('strip.notCard'))
+      })
+  },
+)
+async function take(card: CardDraft) {
+  const problem = await row.take(card)
+  if (problem) return refuse(problem)
+  why.value = ''
+  sound(true)
+  await nextTick()
+  document.querySelector('.turn-row')?.scrollIntoView({ block: 'nearest' })
+}
+function refuse(words: string) {
+  why.value = t('row.not', { why: words })
+  sound(false)
+}
+watch(turnWords, (words) => say(words))
+onMounted(() => say(turnWords.value))
+
+const box = reactive({ format: 0, facility_code: '', card_number: '' })
+watch(
+  choices,
+  (now) => {
+    box.format ||= now?.formats[0]?.id ?? 0
+  },
+  { immediate: true },
+)
+async function fill() {
+  const card_number = Number(box.card_number)
+  if (!box.card_number.trim() || Number.isNaN(card_number)) return
+  const first = newCard({ format: box.format, facility_code: Number(box.facility_code) || 0, card_number })
+  const problem = await row.fill(first)
+  if (problem) refuse(problem)
+  else why.value = ''
+}
+
+async function issueAll() {
+  const count = row.pairs.length
+  const done = await act(async () => {
+    await row.issue()
+    return true
+  })
+  if (!done) return
+  toast.add({ severity: 'success', summary: t('row.issued', count), life: 4000 })
+  row.drop()
+  await queries.invalidateQueries()
+}
+function drop() {
+  if (!row.pairs.length) return row.drop()
+  confirm.require({
+    header: t('row.drop'),
+    message: t('row.dropAsk'),
+    acceptLabel: t('row.drop'),
+    rejectLabel: t('common.cancel'),
+    acceptProps: { size: 'small' },
+    rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
+    accept: () => row.drop(),
+  })
+}
+function stateOf(place: number, card: CardDraft | undefined) {
+  if (card) return { shape: 'disc' as const, word: cardWords({ raw: '', ...card }) }
+  if (place === row.place) return { shape: 'half' as const, word: t('row.show', { reader: reader.value }) }
+  return place < row.place
+    ? { shape: 'dash' as const, word: t('row.skipped') }
+    : { shape: 'ring' as const, word: '' }
+}
+</script>
+
+<template>
+  <div class="whole">
+    <div class="turn">
+      <p class="whose" aria-live="assertive">{{ turnWords }}</p>
+      <p v-if="row.turn">{{ t('row.show', { reader }) }}</p>
+      <p class="denied" role="alert">
+        {{ why }}
+      </p>
+      <div class="row">
+        <Button
+          size="small"
+          severity="secondary"
+          :label="t('row.back')"
+          :disabled="row.place === 0"
+          @click="row.place -= 1"
+        />
+        <Button
+          size="small"
+          severity="secondary"
+          :label="t('row.skip')"
+          :disabled="!row.turn"
+          @click="row.goOn()"
+        />
+        <label class="row" for="row-sounds">
+          <Checkbox v-model="hasSounds" binary input-id="row-sounds" /> {{ t('row.sound') }}
+        </label>
+      </div>
+      <form class="box" @submit.prevent="fill">
+        <p>{{ t('row.fromBox') }}</p>
+        <SelectField
+          v-model="box.format"
+          class="format"
+          :label="t('file.format')"
+          :options="choices?.formats ?? []"
+          option-label="name"
+          option-value="id"
+        />
+        <TextField v-model="box.facility_code" is-mono class="short" :label="t('file.facility_code')" />
+        <TextField v-model="box.card_number" is-mono class="short" :label="t('file.card_number')" />
+        <Button class="fill" type="submit" size="small" severity="secondary" :label="t('row.fill')" />
+      </form>
+      <div class="row end">
+        <Button
+          size="small"
+          :label="t('row.issueAll', { count: row.pairs.length })"
+          :disabled="!row.pairs.length"
+          :loading="isBusy"
+          @click="issueAll"
+        />
+        <Button size="small" severity="secondary" variant="text" :label="t('row.drop')" @click="drop" />
+      </div>
+      <p class="denied">{{ elsewhere }}</p>
+    </div>
+    <ol class="people">
+      <li
+        v-for="(person, place) in row.people"
+        :key="person.id"
+        class="person"
+        :class="{ 'turn-row': place === row.place }"
+        :aria-current="place === row.place ? 'step' : undefined"
+      >
+        <span class="quiet place">{{ place + 1 }}</span>
+        <span class="one-line">{{ person.display_name }}</span>
+        <span class="mono quiet">{{ person.number }}</span>
+        <StateMark v-bind="stateOf(place, row.cards[person.id])" />
+        <Button
+          v-if="row.cards[person.id]"
+          size="small"
+          severity="secondary"
+          variant="text"
+          :label="t('row.takeAway')"
+          :aria-label="`${t('row.takeAway')}: ${person.display_name}`"
+          @click="row.takeAway(person.id)"
+        />
+        <Button
+          v-else-if="place !== row.place"
+          size="small"
+          severity="secondary"
+          variant="text"
+          :label="t('row.turn', { name: '' }).trim()"
+          :aria-label="t('row.turn', { name: person.display_name })"
+          @click="row.place = place"
+        />
+      </li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+.whole {
+  display: grid;
+  grid-template-columns: 340px 1fr;
+  gap: 28px;
+}
+.turn {
+  position: sticky;
+  top: 0;
+  align-self: start;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.whose {
+  font-size: 20px;
+  font-weight: 650;
+  line-height: 1.25;
+}
+.denied {
+  min-height: 1.5em;
+}
+.box {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  padding-top: 10px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.box p {
+  width: 100%;
+}
+.format {
+  width: 110px;
+}
+.short {
+  width: 78px;
+}
+.fill {
+  margin-top: 18px;
+}
+.end {
+  padding-top: 10px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.person {
+  display: grid;
+  grid-template-columns: 28px minmax(120px, 1fr) 90px 190px 160px;
+  align-items: center;
+  gap: 10px;
+  min-height: 34px;
+  padding: 0 6px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.turn-row {
+  background: var(--p-cadrin-amber-paper);
+  box-shadow: inset 3px 0 0 var(--p-cadrin-lit);
+}
+.place {
+  text-align: right;
+}
+</style>

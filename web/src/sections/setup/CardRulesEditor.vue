@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import InputNumber from 'primevue/inputnumber'
+import { computed, reactive, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+import Field from '@/kit/Field.vue'
+import MayChange from '@/kit/MayChange.vue'
+import { useSave } from '@/kit/save'
+import SelectField from '@/kit/SelectField.vue'
+import { t } from '@/words'
+
+type Rules = components['schemas']['CardSettingsShape']
+
+/** What the site asks of cards and PINs. */
+const props = defineProps<{ rules: Rules; mayChange: boolean }>()
+const { act, isBusy, at, elsewhere } = useSave(ref([]))
+
+const draft = reactive<Rules>({ ...props.rules, rule: { ...props.rules.rule } })
+const before = JSON.stringify(draft)
+const isDirty = computed(() => JSON.stringify(draft) !== before)
+const DURESS = ['none', 'last_digit_up', 'first_digit_up'] as const
+const duress = DURESS.map((value) => ({ value, word: t(`cardRules.duressRules.${value}`) }))
+const CHECKS = [
+  ['is_unique', 'unique'],
+  ['forbids_repeats', 'repeats'],
+  ['forbids_runs', 'runs'],
+  ['forbids_dates', 'dates'],
+  ['forbids_own_numbers', 'own'],
+] as const
+const FIGURES = [
+  ['length', 'length', ''],
+  ['remembered', 'remembered', ''],
+  ['holds_days', 'holdsDays', t('cardRules.forEver')],
+] as const
+const KEYPAD = [
+  ['tries', 'tries'],
+  ['rest_seconds', 'rest'],
+] as const
+
+const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: draft })))
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <MayChange :may="mayChange">
+      <Field
+        v-slot="{ id, invalid, describedBy }"
+        :label="t('cardRules.mostCards')"
+        :problems="at('most_cards')"
+      >
+        <InputNumber
+          v-model="draft.most_cards"
+          :input-id="id"
+          size="small"
+          input-class="short"
+          :placeholder="t('cardRules.any')"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+      <h3>{{ t('cardRules.pins') }}</h3>
+      <div class="line">
+        <Field
+          v-for="[field, word, placeholder] in FIGURES"
+          :key="field"
+          v-slot="{ id, invalid, describedBy }"
+          :label="t(`cardRules.${word}`)"
+          :problems="at(field)"
+        >
+          <InputNumber
+            v-model="draft.rule[field]"
+            :input-id="id"
+            size="small"
+            input-class="short"
+            :placeholder="placeholder"
+            :invalid="invalid"
+            :aria-describedby="describedBy"
+          />
+        </Field>
+      </div>
+      <label v-for="[field, word] in CHECKS" :key="field" class="row" :for="`rule-${field}`">
+        <Checkbox v-model="draft.rule[field]" binary :input-id="`rule-${field}`" />
+        {{ t(`cardRules.${word}`) }}
+      </label>
+      <h3>{{ t('cardRules.keypads') }}</h3>
+      <div class="line">
+        <Field
+          v-for="[field, word] in KEYPAD"
+          :key="field"
+          v-slot="{ id, invalid, describedBy }"
+          :label="t(`cardRules.${word}`)"
+          :problems="at(field)"
+        >
+          <InputNumber
+            v-model="draft.rule[field]"
+            :input-id="id"
+            size="small"
+            input-class="short"
+            :invalid="invalid"
+            :aria-describedby="describedBy"
+          />
+        </Field>
+      </div>
+      <SelectField
+        v-model="draft.rule.duress"
+        class="wide"
+        :label="t('cardRules.duress')"
+        :options="duress"
+        :hint="t('cardRules.duressHint')"
+        :problems="at('duress')"
+      />
+    </MayChange>
+    <p class="quiet">{{ t('cardRules.stay') }}</p>
+    <div v-if="mayChange" class="row">
+      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!isDirty" />
+      <span class="denied">{{ elsewhere }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  max-width: 720px;
+}
+h3 {
+  margin-top: 10px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-start;
+  gap: 8px 16px;
+}
+.editor :deep(.short) {
+  width: 9em;
+}
+.wide {
+  max-width: 360px;
+}
+</style>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import MultiSelect from 'primevue/multiselect'
+import { computed, reactive, ref } from 'vue'
+
+import { client, type House, unwrap } from '@/api/client'
+import Field from '@/kit/Field.vue'
+import { useSave } from '@/kit/save'
+import SelectField from '@/kit/SelectField.vue'
+import { t } from '@/words'
+
+/** What one reader takes: its mode, and the formats it can read. */
+const props = defineProps<{ reader: House['readers'][number]; formats: House['formats'] }>()
+const emit = defineEmits<{ done: [] }>()
+const { act, isBusy, at, elsewhere } = useSave(ref([]))
+
+const { mode, has_keypad, format_ids, version } = props.reader
+const draft = reactive({ version, mode, has_keypad, format_ids: [...format_ids] })
+const before = JSON.stringify(draft)
+const isDirty = computed(() => JSON.stringify(draft) !== before)
+const MODES = ['card', 'pin', 'card_or_pin', 'card_and_pin'] as const
+const modes = MODES.map((value) => ({ value, word: t(`readersSetup.modes.${value}`) }))
+
+async function save() {
+  const done = await act(async () => {
+    await unwrap(client.PUT('/api/readers/{id}/', { params: { path: { id: props.reader.id } }, body: draft }))
+    return true
+  })
+  if (done) emit('done')
+}
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <label class="row keypad" :for="`keypad-${reader.id}`">
+      <Checkbox v-model="draft.has_keypad" binary :input-id="`keypad-${reader.id}`" />
+      {{ t('readersSetup.keypad') }}
+    </label>
+    <SelectField
+      v-model="draft.mode"
+      class="mode"
+      :label="t('readersSetup.mode')"
+      :options="modes"
+      :problems="at('mode')"
+    />
+    <Field v-slot="{ labelId }" :label="t('readersSetup.formats')" :problems="at('formats')">
+      <MultiSelect
+        v-model="draft.format_ids"
+        :options="formats"
+        option-label="name"
+        option-value="id"
+        size="small"
+        class="formats"
+        :placeholder="t('readersSetup.allFormats')"
+        :aria-labelledby="labelId"
+      />
+    </Field>
+    <Button
+      class="save"
+      type="submit"
+      size="small"
+      :label="t('common.save')"
+      :loading="isBusy"
+      :disabled="!isDirty"
+    />
+    <span class="denied">{{ elsewhere }}</span>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-start;
+  gap: 8px 16px;
+  padding: 6px 8px 12px;
+  background: var(--p-cadrin-teal-paper);
+}
+.keypad {
+  margin-top: 22px;
+}
+.mode {
+  width: 170px;
+}
+.formats {
+  width: 230px;
+}
+.save {
+  margin-top: 18px;
+}
+</style>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { ref } from 'vue'
+
+import { house } from '@/api/queries'
+import StateMark from '@/kit/StateMark.vue'
+import { t } from '@/words'
+
+import ReaderEditor from './ReaderEditor.vue'
+
+/** What every reader takes. */
+defineProps<{ mayChange: boolean }>()
+const { data: choices } = useQuery(house)
+const chosen = ref<number | null>(null)
+
+const formatNames = (ids: number[]) =>
+  ids.length
+    ? (choices.value?.formats ?? [])
+        .filter((one) => ids.includes(one.id))
+        .map((one) => one.name)
+        .join(', ')
+    : t('readersSetup.allFormats')
+const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id === id)
+</script>
+
+<template>
+  <h2>{{ t('setup.parts.readers') }}</h2>
+  <p v-if="!choices" class="quiet">{{ t('common.loading') }}</p>
+  <ul v-else>
+    <li v-for="reader in choices.readers" :key="reader.id" class="reader">
+      <button
+        type="button"
+        class="line"
+        :disabled="!mayChange"
+        :aria-expanded="chosen === reader.id"
+        @click="chosen = chosen === reader.id ? null : reader.id"
+      >
+        <b>{{ reader.name }}</b>
+        <span class="quiet">{{
+          reader.is_desk ? t('readersSetup.desk') : (doorOf(reader.door_id)?.area_name ?? '')
+        }}</span>
+        <span>{{ t(`readersSetup.modes.${reader.mode}`) }}</span>
+        <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
+        <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
+      </button>
+      <ReaderEditor
+        v-if="chosen === reader.id"
+        :reader="reader"
+        :formats="choices.formats"
+        @done="chosen = null"
+      />
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.reader {
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.line {
+  display: grid;
+  grid-template-columns: 190px 120px 140px 1fr 100px;
+  gap: 12px;
+  width: 100%;
+  padding: 6px 4px;
+  border: 0;
+  background: none;
+  color: inherit;
+  text-align: left;
+}
+.line:not(:disabled) {
+  cursor: pointer;
+}
+.line:not(:disabled):hover {
+  background: var(--p-cadrin-teal-paper);
+}
+</style>
