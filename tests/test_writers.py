@@ -1,12 +1,18 @@
 """Several writers at once: nobody is turned away, and what they write is whole."""
 
 import threading
+from dataclasses import replace
 
 from django.db import connection, transaction
 from django.test import TransactionTestCase
 
+from cadrin.access.commands.file import FileDraft
 from cadrin.access.models import AccessGroup
+from cadrin.cards.models import Pin
+from cadrin.cards.pins import PinDraft
+from cadrin.core.errors import Invalid
 from cadrin.people.models import Company
+from tests.house import House
 from tests.running import PATIENCE_SECONDS
 
 WRITERS, TIMES = 6, 20
@@ -38,6 +44,27 @@ class Writers(TransactionTestCase):
 
         self.assertEqual(failed, [])
         self.assertEqual(Company.objects.get().name, str(WRITERS * TIMES))
+
+    def test_of_two_who_set_the_same_pin_at_once_one_is_refused(self) -> None:
+        house = House()
+        drafts = [
+            replace(house.draft(f"S-{n}"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)) for n in (1, 2)
+        ]
+        start, refused = threading.Barrier(2), []
+
+        def set_pin(draft: FileDraft) -> None:
+            start.wait(PATIENCE_SECONDS)
+            try:
+                house.enrol(draft)
+            except Invalid as error:
+                refused.append(error.code)
+            finally:
+                connection.close()
+
+        self.together(*(threading.Thread(target=set_pin, args=(draft,)) for draft in drafts))
+
+        self.assertEqual(refused, ["pin.taken"])
+        self.assertEqual(Pin.objects.count(), 1)
 
     def test_one_that_failed_gives_its_turn_back(self) -> None:
         with self.assertRaises(ZeroDivisionError), transaction.atomic():

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from cadrin.cards.models import LONGEST_LABEL, FormerPin, Pin
-from cadrin.cards.settings import pin_keys, pin_rule
+from cadrin.cards.settings import has_pin_keys, pin_keys, pin_rule
 from cadrin.core.errors import Problem
 from cadrin.core.pins import NOTHING_KNOWN, OwnNumbers, PinRule, generate, keyed_hash, not_anothers, problems_with_pin
 from cadrin.journal.commands import About, Act, changes_between
@@ -62,6 +62,7 @@ def problems_with_pins(
             if draft.again != draft.entry:
                 here.append(Problem("pin.differs", "again"))
             here += _known_already(draft, holder_id, rule, [*drafts[:place], *drafts[place + 1 :]])
+            here += _had_lately(draft.entry, holder_id, rule)
         elif draft.opens_alone and draft.id in known and not known[draft.id].opens_alone and not rule.is_unique:
             digits = unseal(known[draft.id].sealed)
             here += _known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, [])
@@ -72,11 +73,13 @@ def problems_with_pins(
 def _known_already(
     draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]
 ) -> Iterable[Problem]:
-    key = pin_keys().own
     alike = not_anothers(draft.entry, rule)
     if any(other.entry in alike for other in beside):
         yield Problem("pin.twice", "entry")
         return
+    if not has_pin_keys():  # and so no PIN
+        return
+    key = pin_keys().own
     hashes = [keyed_hash(key, pin) for pin in alike]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
     if not rule.is_unique and not draft.opens_alone:
@@ -86,14 +89,16 @@ def _known_already(
     # whoever is told that it is somebody's knows somebody's PIN: so nothing says whose
     if others.exists():
         yield Problem("pin.taken", "entry")
-    if rule.remembered and holder_id is not None and _had_lately(holder_id, hashes[0], rule.remembered):
-        yield Problem("pin.had_lately", "entry")
 
 
-def _had_lately(holder_id: int, own_hash: str, remembered: int) -> bool:
-    former = FormerPin.objects.filter(holder_id=holder_id).order_by("-id")
+def _had_lately(digits: str, holder_id: int | None, rule: PinRule) -> Iterable[Problem]:
+    if not rule.remembered or holder_id is None or not has_pin_keys():
+        return
+    own_hash = keyed_hash(pin_keys().own, digits)
+    former = FormerPin.objects.filter(holder_id=holder_id).order_by("-id").values_list("own_hash", flat=True)
     present = Pin.objects.filter(holder_id=holder_id, own_hash=own_hash)
-    return own_hash in former.values_list("own_hash", flat=True)[:remembered] or present.exists()
+    if own_hash in former[: rule.remembered] or present.exists():
+        yield Problem("pin.had_lately", "entry")
 
 
 def made_up(drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN) -> tuple[PinDraft, ...]:

@@ -31,6 +31,11 @@ class PinKeys(NamedTuple):
     doors: bytes
 
 
+def has_pin_keys() -> bool:
+    """Say whether any PIN was ever set here."""
+    return bool(card_settings().sealed_key)
+
+
 def pin_keys() -> PinKeys:
     """Give the keys of the hashes, made when they are first needed. Call it within a transaction that may write."""
     kept = card_settings()

@@ -3,7 +3,7 @@
 import secrets
 
 from cadrin.access.models import PlanVersion
-from cadrin.cards.settings import card_settings, pin_keys
+from cadrin.cards.settings import has_pin_keys, pin_keys
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 
@@ -22,6 +22,6 @@ def tell_controllers() -> None:
 
 def make_ready_for_pins() -> None:
     """Make the keys by which controllers know PINs, before the first is set."""
-    if not card_settings().sealed_key:
+    if not has_pin_keys():
         pin_keys()
         tell_controllers()

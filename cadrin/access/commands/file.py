@@ -205,6 +205,8 @@ def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at:
     if cardholder.erased_at:
         raise Invalid.of("cardholder.erased")
     the_rules = rules()
+    if draft.pins:
+        make_ready_for_pins()
     if problems := problems_with_file(actor, draft, cardholder_id, the_rules, at):
         raise Invalid(problems)
     draft = with_what_is_hidden(actor, cardholder_id, draft)
@@ -216,8 +218,6 @@ def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at:
     acts = [about_details] if about_details else []
     acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
-    if draft.pins:
-        make_ready_for_pins()
     draft = replace(draft, pins=made_up(draft.pins, draft.own_numbers))
     acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
     acts += _set_memberships(cardholder.pk, draft.memberships, version)

@@ -54,7 +54,7 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
         made_by=actor.name,
         operator_id=actor.operator_id,
         count=len(lines),
-        sealed=seal(orjson.dumps(lines).decode()),
+        sealed=seal(orjson.dumps([list(line) for line in lines]).decode()),
     )
     record(actor, at, [Act("pin_list.made", (About(PIN_LIST, made.pk),), {"people": (None, len(lines))})])
     return made.pk

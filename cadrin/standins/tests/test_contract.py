@@ -1,6 +1,7 @@
 """What Cadrin may rely on from any controller; a real one's adapter would have to pass the same."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -10,13 +11,17 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from cadrin.core.access.plan import ReaderMode, Way
+from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, sum_of
 from cadrin.core.tests.builders import (
     FRONT_READER,
     LAB_READER,
     MONDAY_NOON,
+    TYPED,
     a_card,
     a_holder,
+    a_pin,
     a_plan,
     a_read,
 )
@@ -35,8 +40,8 @@ def everything() -> dict[str, Body]:
 
 class AController(TestCase):
     def setUp(self) -> None:
-        one = {"id": 1, "name": "One", "readers": READERS}
-        standins = StandIns([one, {"id": 2, "name": "Small", "readers": {}, "capacity": 1}])
+        one = {"id": 1, "name": "One", "readers": READERS, "keypads": (FRONT_READER,)}
+        standins = StandIns([one, {"id": 2, "name": "Small", "readers": {}, "capacity": 1, "most_cards": 1}])
         self.addCleanup(standins.stop)
         self.client = standins.client
 
@@ -72,6 +77,41 @@ class AController(TestCase):
         self.assertEqual(self.get("events", store=store, after=2)["events"], [])
         self.show()
         self.assertEqual([e["number"] for e in self.get("events", store=store, after=2)["events"]], [3])
+
+    def test_a_keypad_takes_pins_rests_after_wrong_ones_and_keeps_no_digit(self) -> None:
+        asking = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})
+        self.put(*((str(key), body) for key, body in plan_bodies(asking).items()))
+        self.put((str(HOLDER), holder_body(a_holder(pins=(a_pin(),)), asking) or {}))
+
+        def type_in(digits: str) -> str:
+            body = {"reader": FRONT_READER, "raw": CARD, "typed": digits}
+            return str(self.client.post("/bench/reads", json=body).raise_for_status().json()["reason"])
+
+        self.assertEqual(type_in(TYPED[1]), "granted")
+        tries = [type_in("000000") for _ in range(4)]
+        self.assertEqual(tries, ["pin_wrong", "pin_wrong", "pin_wrong", "keypad_rests"])
+        self.assertEqual(type_in(TYPED[1]), "keypad_rests")
+        events = self.get("events", store=self.get("state")["store"], after=0)["events"]
+        self.assertEqual([event["shown"] for event in events], ["card_and_pin"] * 6)
+        self.assertNotIn(TYPED[1], str(events))
+        without = self.client.post("/bench/reads", json={"reader": LAB_READER, "raw": CARD, "typed": "1"})
+        self.assertEqual(without.status_code, 400)
+
+    def test_a_card_with_a_use_limit_stops_and_the_count_outlives_a_new_record(self) -> None:
+        self.put(*everything().items())
+        card = replace(a_card(), limit=UseLimit(2, MONDAY_NOON))
+        body = holder_body(a_holder(cards=(card,)), a_plan()) or {}
+        self.put((str(HOLDER), body))
+
+        self.assertEqual([self.show()["reason"] for _ in range(2)], ["granted", "granted"])
+        self.put((str(HOLDER), body))
+
+        self.assertEqual(self.show()["reason"], "card_used_up")
+
+    def test_one_that_keeps_few_cards_of_a_cardholder_says_so(self) -> None:
+        two = holder_body(a_holder(cards=(a_card(1), a_card(2))), a_plan()) or {}
+
+        self.assertEqual(self.put((str(HOLDER), two), controller=2)["refused"], {str(HOLDER): "too_many_cards"})
 
     def test_a_number_of_another_memory_forgets_nothing(self) -> None:
         self.show()

@@ -1,7 +1,7 @@
 export const capture = {
-  wait: 'Auf die nächste Lesung warten',
+  wait: 'Nächste abwarten',
   waiting: 'Karte an {reader} zeigen ({seconds} s)',
-  type: 'Nummern eingeben',
+  type: 'Eingeben',
 }
 
 export const cardTerms = {
@@ -19,7 +19,7 @@ export const cardTerms = {
   uses: 'gilt {count} Mal',
   ownHours: 'eigene Zeiten',
   level: 'Ausgabe {level}',
-  atHome: 'Zu Hause vergessen',
+  atHome: 'Vergessen',
   backAt: 'gilt wieder ab',
   notByItself: 'nicht von selbst',
   onlyToday: 'Nur für heute: nachts zurück ins Lager',
@@ -133,6 +133,8 @@ export const row = {
   drop: 'Alles verwerfen',
   dropAsk: 'Keine Karte dieser Reihe wird ausgegeben.',
   issued: 'Eine Karte ausgegeben. | {n} Karten ausgegeben.',
+  now: 'jetzt',
+  theirTurn: 'Jetzt an der Reihe',
   skipped: 'übersprungen',
   sound: 'Töne',
   takeAway: 'Karte wegnehmen',
@@ -140,7 +142,7 @@ export const row = {
 }
 
 export const life = {
-  short: 'Ihr ganzes Leben',
+  short: 'Ganzes Leben',
   about:
     'Karte zeigen oder ihre Nummern sagen: wem sie gehört und gehörte, was aus ihr wurde, wo sie gezeigt wurde.',
   look: 'Nachsehen',

@@ -1,7 +1,7 @@
 export const capture = {
-  wait: 'Wait for the next read',
+  wait: 'Wait for the next',
   waiting: 'Show the card at {reader} ({seconds} s)',
-  type: 'Type its numbers',
+  type: 'Type it',
 }
 
 export const cardTerms = {
@@ -133,6 +133,8 @@ export const row = {
   drop: 'Drop everything',
   dropAsk: 'No card of this row is issued.',
   issued: 'One card issued. | {n} cards issued.',
+  now: 'now',
+  theirTurn: 'Their turn',
   skipped: 'skipped',
   sound: 'Sounds',
   takeAway: 'Take the card away',
@@ -140,7 +142,7 @@ export const row = {
 }
 
 export const life = {
-  short: 'Its whole life',
+  short: 'Whole life',
   about: 'Show a card, or say its numbers: whose it is and was, what became of it, and where it was shown.',
   look: 'Look it up',
   unknown: 'In no list here: nobody ever had it, and it is in no box.',

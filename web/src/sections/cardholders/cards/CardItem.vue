@@ -161,7 +161,7 @@ function leaveAtHome() {
       </label>
     </div>
     <div class="row acts">
-      <span class="said">{{ said }}</span>
+      <span v-if="said" class="said">{{ said }}</span>
       <RouterLink
         v-if="card.card_number >= 0"
         class="life"
@@ -249,14 +249,17 @@ function leaveAtHome() {
   width: 100%;
 }
 .watched {
-  margin-top: 22px;
+  width: 100%;
 }
 .acts {
+  flex-wrap: wrap;
   justify-content: flex-end;
+  gap: 0 2px;
   margin-top: 2px;
+  white-space: nowrap;
 }
 .said {
-  flex: 1;
+  margin-right: auto;
   color: var(--p-cadrin-quiet);
   font-size: 13px;
 }

@@ -104,7 +104,7 @@ function drop() {
 }
 function stateOf(place: number, card: CardDraft | undefined) {
   if (card) return { shape: 'disc' as const, word: cardWords({ raw: '', ...card }) }
-  if (place === row.place) return { shape: 'half' as const, word: t('row.show', { reader: reader.value }) }
+  if (place === row.place) return { shape: 'half' as const, word: t('row.now') }
   return place < row.place
     ? { shape: 'dash' as const, word: t('row.skipped') }
     : { shape: 'ring' as const, word: '' }
@@ -190,7 +190,7 @@ function stateOf(place: number, card: CardDraft | undefined) {
           size="small"
           severity="secondary"
           variant="text"
-          :label="t('row.turn', { name: '' }).trim()"
+          :label="t('row.theirTurn')"
           :aria-label="t('row.turn', { name: person.display_name })"
           @click="row.place = place"
         />

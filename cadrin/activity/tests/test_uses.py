@@ -1,0 +1,133 @@
+"""Uses of cards that work only so many times, PINs typed at desks, and a card's whole life."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+from django.test import TestCase
+
+from cadrin.access.plan import holders
+from cadrin.activity.card_life import card_life
+from cadrin.activity.commands.reads import take_events
+from cadrin.activity.models import Read
+from cadrin.activity.queries import alarms
+from cadrin.activity.tests.test_activity import WithEvents
+from cadrin.cards.keypad import KEPT, latest_typed, take_typed, typed_after
+from cadrin.cards.models import Card, TypedPin
+from cadrin.core.access.plan import CardKey
+from cadrin.core.access.rights import Reason
+from cadrin.core.errors import Invalid
+from cadrin.operators.actor import actor_of
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.models import Mark
+from tests.house import ANYBODY, DAY, NOON, House, an_operator
+
+HOUR = timedelta(hours=1)
+
+
+class Uses(WithEvents, TestCase):
+    def setUp(self) -> None:
+        self.house = House()
+        self.holder_id = self.house.enrol(replace(self.house.draft(), cards=(self.house.card(use_limit=5),)))
+
+    def granted(self, number: int, hours: int = 1) -> dict[str, object]:
+        return self.denied(number, Reason.GRANTED, at=(NOON + hours * HOUR).isoformat())
+
+    def used(self) -> dict[str, int]:
+        (card,) = holders([self.holder_id])[self.holder_id].cards
+        assert card.limit
+        self.assertEqual(Card.objects.get().used, card.limit.used_in_all)
+        return dict(card.limit.used)
+
+    def test_are_counted_by_memory_however_often_and_late_they_are_told(self) -> None:
+        north, south = f"{self.house.north.pk}:a", f"{self.house.south.pk}:s"
+        Mark.objects.all().delete()
+
+        self.take(self.granted(1), self.granted(2))
+        self.take(self.granted(2), self.granted(3))
+        take_events(self.house.south.pk, "s", [self.granted(1, hours=30)])
+        self.take(self.granted(4), self.denied(5, Reason.OUTSIDE_HOURS))
+
+        self.assertEqual(self.used(), {north: 4, south: 1})
+        self.assertTrue(Mark.objects.filter(subject_id=self.holder_id).exists(), "the controllers are told")
+
+    def test_those_from_before_the_limit_do_not_count_though_told_after(self) -> None:
+        self.take(self.granted(1, hours=-1), self.granted(2))
+
+        self.assertEqual(sum(self.used().values()), 1)
+
+    def test_another_limit_begins_to_count_anew(self) -> None:
+        self.take(self.granted(1))
+        draft = replace(self.house.draft(), version=1, cards=(self.house.card(use_limit=7),))
+        self.house.save(self.holder_id, draft)
+
+        self.assertEqual(self.used(), {})
+
+
+class TypedAtADesk(WithEvents, TestCase):
+    def setUp(self) -> None:
+        self.house = House()
+
+    def type(self, number: int, digits: str, *, at: object = NOON) -> None:
+        event = {"number": number, "at": str(at), "reader": self.house.desk_reader.pk, "raw": "", "typed": digits}
+        take_events(self.house.desk.pk, "d", [event])
+
+    def test_is_told_by_its_length_and_used_by_its_token_and_stands_in_no_record(self) -> None:
+        desk = self.house.desk_reader.pk
+        self.assertEqual(latest_typed(desk), 0)
+
+        self.type(1, "481509")
+        first = typed_after(desk, 0)
+        self.type(2, "481509")
+        second = typed_after(desk, first.token or 0)
+
+        self.assertEqual((first.times, first.length, second.times), (1, 6, 1))
+        self.assertEqual(take_typed(second.token or 0, first.token), ("481509", "481509"))
+        self.assertFalse(Read.objects.exists())
+        self.assertNotIn("481509", repr(list(TypedPin.objects.values())))
+
+    def test_what_is_too_old_is_gone(self) -> None:
+        self.type(1, "481509")
+        token = typed_after(self.house.desk_reader.pk, 0).token or 0
+
+        self.type(2, "857203", at=NOON + KEPT + timedelta(seconds=1))
+
+        with self.assertRaises(Invalid):
+            take_typed(token, None)
+
+
+class Alarms(WithEvents, TestCase):
+    def test_a_door_opened_under_duress_stands_at_the_desk_for_a_day(self) -> None:
+        self.house = House()
+        self.take(self.denied(1, Reason.GRANTED, duress=True), self.denied(2, Reason.GRANTED, watched=True))
+
+        self.assertEqual(alarms(ANYBODY, NOON + 23 * HOUR).total, 1)
+        self.assertEqual(alarms(ANYBODY, NOON + DAY + HOUR).total, 0)
+
+
+class ACardsWholeLife(WithEvents, TestCase):
+    def setUp(self) -> None:
+        self.house = House()
+        self.holder_id = self.house.enrol(self.house.draft("S-1"))
+        self.house.save(self.holder_id, replace(self.house.draft("S-1"), version=1, cards=()))
+        self.other = self.house.enrol(self.house.draft("S-2", first_name="Maren"))
+        self.take(self.denied(1, Reason.OUTSIDE_HOURS, cardholder=self.other))
+        self.key = CardKey(self.house.format.pk, 12, 4751)
+
+    def test_tells_every_holder_and_every_read(self) -> None:
+        life = card_life(ANYBODY, self.key)
+
+        self.assertEqual((life.status, life.holder_name), ("issued", "Maren Reve"))
+        self.assertEqual([act["action"] for act in life.acts], ["card.issued", "card.returned", "card.issued"])
+        holders_told = [topic["name"] for act in life.acts for topic in act["topics"] if topic["kind"] == "cardholder"]
+        self.assertEqual(holders_told, ["Maren Reve", "Tomas Reve", "Tomas Reve"])
+        self.assertEqual(len(life.reads), 1)
+
+    def test_names_nobody_whom_the_operator_may_not_see(self) -> None:
+        elsewhere = actor_of(an_operator("kay", Permission.SEE, kept_to={"departments": [self.house.department.pk]}))
+
+        life = card_life(elsewhere, self.key)
+
+        self.assertEqual((life.holder_name, life.is_anothers, life.acts, life.reads), ("", True, [], []))
+
+    def test_of_a_card_that_is_in_no_list_is_empty(self) -> None:
+        self.assertIsNone(card_life(ANYBODY, self.key._replace(card_number=9)).status)
