@@ -314,7 +314,7 @@ class WhatIsShown(Api):
         self.assertEqual(found["read"]["holder_id"], id_)
         self.assertEqual((found["mend"], found["now_reason"]), ("access", "no_membership"))
         self.assertEqual(found["groups_that_open"], [{"group_id": self.house.boats.pk, "name": "Boats"}])
-        self.assertEqual([step["passed"] for step in found["steps"]], [True, True, False, None, None, None, None])
+        self.assertEqual([step["passed"] for step in found["steps"]], [True, True, True, False, None, None, None, None])
 
     def test_the_desk_lists_what_waits(self) -> None:
         self.ask("POST", "/api/files/new/", self.file(cards=[]))
@@ -335,7 +335,7 @@ class WhatIsShown(Api):
 
         with self.assertNumQueries(11):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(10):
             self.ask("GET", "/api/cardholders/find/?text=rev")
 
     def test_groups_are_listed_with_doors_and_people(self) -> None:

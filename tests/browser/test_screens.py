@@ -13,6 +13,9 @@ SCREENS = {
     "/cards/number": "Cards",
     "/cards/formats": "Cards",
     "/cards/stock": "Cards",
+    "/cards/row": "Cards",
+    "/cards/life?card=1-87-4751": "Cards",
+    "/cards/pins": "Cards",
     "/access/groups/5": "Access",
     "/access/schedules/5": "Access",
     "/access/doors/1": "Main Gate",
@@ -26,6 +29,8 @@ SCREENS = {
     "/setup/departments": "Setup",
     "/setup/own-fields": "Setup",
     "/setup/rules": "Setup",
+    "/setup/cards": "Setup",
+    "/setup/readers": "Setup",
 }
 
 

@@ -48,7 +48,7 @@ class TheJob(BrowserTest):
         expect(first).to_contain_text("Granted")
 
         # at a door without a membership
-        self.show_at("Records Room", NEW_CARD)
+        self.show_at("Meeting Tower", NEW_CARD)
         expect(first).to_contain_text("No access group of theirs has this door")
         first.get_by_role("button").click()
         why = page.get_by_role("complementary", name="Why")

@@ -168,7 +168,9 @@ class JournalPage(Shape):
 
 
 class CardQuery(Shape):
-    format = WholeField()
+    """``format`` would be the framework's own word, for what an answer is written in."""
+
+    format_id = WholeField()
     facility_code = WholeField()
     card_number = WholeField()
 

@@ -136,7 +136,7 @@ class CardLife(HouseView):
     @extend_schema(parameters=[shapes.CardQuery], responses=shapes.CardLifeShape)
     def get(self, request: Request) -> Response:
         asked, actor = self.given(shapes.CardQuery, request), self.actor()
-        key = CardKey(asked["format"], asked["facility_code"], asked["card_number"])
+        key = CardKey(asked["format_id"], asked["facility_code"], asked["card_number"])
         life = card_life(actor, key)
         may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
         return Response(

@@ -6376,7 +6376,7 @@ export interface operations {
             query: {
                 card_number: number;
                 facility_code: number;
-                format: number;
+                format_id: number;
             };
             header?: never;
             path?: never;

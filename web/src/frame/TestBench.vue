@@ -174,11 +174,12 @@ const delays = computed(() =>
               :key="reader.id"
               type="button"
               class="reader"
+              :title="reader.has_keypad ? t('readersSetup.keypad') : undefined"
               :disabled="!cardNumber && !(typed && reader.has_keypad)"
               @click="show.mutate(reader)"
             >
               {{ reader.name }}
-              <Grip v-if="reader.has_keypad" :size="12" :aria-label="t('readersSetup.keypad')" />
+              <Grip v-if="reader.has_keypad" :size="12" aria-hidden="true" />
             </button>
           </div>
         </section>

@@ -41,7 +41,10 @@ const { data, isFetching, isError } = useQuery({
   queryFn: ({ signal }) => {
     const { format, facility_code, card_number } = card.value!
     return unwrap(
-      client.GET('/api/cards/life/', { params: { query: { format, facility_code, card_number } }, signal }),
+      client.GET('/api/cards/life/', {
+        params: { query: { format_id: format, facility_code, card_number } },
+        signal,
+      }),
     )
   },
   enabled: computed(() => card.value !== null),

@@ -53,13 +53,7 @@ function takeRead(read: Read) {
         :label="t('replace.nextIssue', { level: nextLevel })"
         @click="emit('chosen', { ...old, issue_level: nextLevel }, became)"
       />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.cancel')"
-        @click="emit('cancel')"
-      />
+      <Button size="small" severity="secondary" :label="t('common.cancel')" @click="emit('cancel')" />
     </div>
   </div>
 </template>

@@ -191,7 +191,7 @@ function stateOf(place: number, card: CardDraft | undefined) {
           severity="secondary"
           variant="text"
           :label="t('row.theirTurn')"
-          :aria-label="t('row.turn', { name: person.display_name })"
+          :aria-label="`${t('row.theirTurn')}: ${person.display_name}`"
           @click="row.place = place"
         />
       </li>
