@@ -57,7 +57,7 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, register, served, world
+    from benchmarks import core, credentials, register, served, world
     from benchmarks.measuring import Table
     from cadrin.access.plan import holders, the_plan
     from cadrin.people.models import Cardholder
@@ -79,6 +79,7 @@ def main() -> None:
     everybody = holders(Cardholder.objects.values_list("id", flat=True))
     core.bench_core(table, everybody, the_plan(), os.environ["CADRIN_DATABASE"], now)
     del everybody
+    credentials.bench_credentials(table, os.environ["CADRIN_DATABASE"], now)
 
     python = sys.executable
     standins_url = os.environ["CADRIN_STANDINS"]

@@ -8,8 +8,10 @@ from django.db import connection, transaction
 from django.db.models import Count, F, OuterRef, Q, Subquery, TextField
 from django.db.models.functions import Cast, Coalesce
 
+from cadrin.cards.commands import CARD
 from cadrin.cards.models import Box, Card, CardFormat
-from cadrin.cards.queries import formats
+from cadrin.cards.queries import find_card, formats
+from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
 from cadrin.core.errors import Invalid, NotFound, Problem
@@ -152,6 +154,24 @@ def remove_box(actor: Actor, box_id: int, at: datetime) -> None:
     changes = {"numbers": (f"{box.facility_code}: {box.first}-{box.last}", None), "cards": (count, None)}
     box.delete()
     record(actor, at, [Act("box.removed", (About(BOX, box_id),), changes)])
+
+
+@transaction.atomic
+def set_stock_status(actor: Actor, key: CardKey, status: CardStatus, at: datetime) -> None:
+    """Say of a card that nobody has that it is destroyed, or in stock after all. Raises Invalid or NotFound."""
+    actor.require(Permission.ISSUE)
+    card = find_card(key)
+    if card is None:
+        raise NotFound.of("card.not_found")
+    if card.holder_id is not None:
+        raise Invalid.of("card.is_held", "status")
+    if status not in (CardStatus.DESTROYED, CardStatus.IN_STOCK):
+        raise Invalid.of("input.invalid_choice", "status")
+    if card.status != status:
+        changes = {"card": (str(card), str(card)), "status": (card.status, status.value)}
+        card.status = status.value
+        card.save(update_fields=["status"])
+        record(actor, at, [Act("card.put_away", (About(CARD, card.pk),), changes)])
 
 
 def boxes() -> Rows:

@@ -12,12 +12,15 @@ from cadrin.access.commands.file import file_of, save_and_show
 from cadrin.cards.models import PinList
 from cadrin.cards.pins import PinDraft
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.outbox.rows import Rows
-from cadrin.people.queries import get_cardholder, rules
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import departments_below, get_cardholder, rules
+from cadrin.people.scoping import seen_by
 
 PIN_LIST = "pin_list"
 MOST_IN_A_LIST = 500
@@ -29,6 +32,14 @@ class ListedPin(NamedTuple):
     number: str
     name: str
     digits: str
+
+
+def people_without_pin(actor: Actor, department_id: int | None) -> list[int]:
+    """Give those of a department and below whom the actor may see and who have no PIN, at most as many as fit."""
+    found = Cardholder.objects.filter(seen_by(actor), pins=None, erased_at=None).exclude(standing=Standing.DEPARTED)
+    if department_id is not None:
+        found = found.filter(department_id__in=departments_below(department_id))
+    return list(found.order_by("number_key").values_list("id", flat=True)[:MOST_IN_A_LIST])
 
 
 @transaction.atomic

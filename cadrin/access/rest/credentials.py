@@ -10,7 +10,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.commands.credentials import CardSettingsDraft, ReaderDraft, save_card_settings, save_reader
-from cadrin.access.commands.pin_lists import MOST_IN_A_LIST, make_pin_list, open_pin_list, pin_lists
+from cadrin.access.commands.pin_lists import (
+    MOST_IN_A_LIST,
+    make_pin_list,
+    open_pin_list,
+    people_without_pin,
+    pin_lists,
+)
 from cadrin.access.queries import readers
 from cadrin.access.rest.shapes import Saved
 from cadrin.cards.keypad import latest_typed, typed_after
@@ -71,7 +77,10 @@ class TypedShape(Shape):
 
 
 class PeopleForPins(Shape):
-    people = serializers.ListField(child=WholeField(), max_length=MOST_IN_A_LIST)
+    """Some people, or a department and those below it."""
+
+    people = serializers.ListField(child=WholeField(), max_length=MOST_IN_A_LIST, default=list)
+    department = WholeField(allow_null=True, default=None)
 
 
 class PinListRow(Shape):
@@ -145,8 +154,9 @@ class PinLists(HouseView):
 
     @extend_schema(request=PeopleForPins, responses={201: Saved})
     def post(self, request: Request) -> Response:
-        people = self.given(PeopleForPins, request)["people"]
-        return Response({"id": make_pin_list(self.actor(), people, timezone.now())}, status.HTTP_201_CREATED)
+        given, actor = self.given(PeopleForPins, request), self.actor()
+        people = given["people"] or people_without_pin(actor, given["department"])
+        return Response({"id": make_pin_list(actor, people, timezone.now())}, status.HTTP_201_CREATED)
 
 
 class PinListOpening(HouseView):

@@ -8,7 +8,7 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.rest.shapes import Saved
+from cadrin.access.rest.shapes import CardIdentityShape, Saved
 from cadrin.cards.stock import (
     BoxDraft,
     boxes,
@@ -17,8 +17,10 @@ from cadrin.cards.stock import (
     free_cards,
     problems_with_box,
     remove_box,
+    set_stock_status,
     there_already,
 )
+from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange
 from cadrin.operators.permissions import Permission
@@ -157,6 +159,24 @@ class WeighBox(HouseView):
                 "there_count": count,
             }
         )
+
+
+class StockStatusShape(CardIdentityShape):
+    is_destroyed = serializers.BooleanField()
+
+
+class StockStatus(HouseView):
+    """Say that a card that nobody has is destroyed, or in stock after all."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=StockStatusShape, responses={204: None})
+    def post(self, request: Request) -> Response:
+        given = self.given(StockStatusShape, request)
+        key = CardKey(given["format"], given["facility_code"], given["card_number"])
+        became = CardStatus.DESTROYED if given["is_destroyed"] else CardStatus.IN_STOCK
+        set_stock_status(self.actor(), key, became, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
 
 
 class FreeCards(HouseView):

@@ -14,6 +14,7 @@ urlpatterns = [
     path("weigh/row/", row.WeighRow.as_view()),
     path("row/issue/", row.RowIssue.as_view()),
     path("stock/", stock.FreeCards.as_view()),
+    path("stock/status/", stock.StockStatus.as_view()),
     path("weigh/box/", stock.WeighBox.as_view()),
     path("formats/", formats.Formats.as_view()),
     path("formats/<int:id>/", formats.OneFormat.as_view()),

@@ -24,8 +24,8 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.cards.models import Card, FormerPin, Pin, PinList
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.settings import card_settings
-from cadrin.cards.stock import BoxDraft, change_box, enter_box, remove_box
-from cadrin.core.access.plan import ReaderMode, Way
+from cadrin.cards.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status
+from cadrin.core.access.plan import CardKey, ReaderMode, Way
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
@@ -287,6 +287,20 @@ class TermsOfCards(WithAHouse):
 
         self.assertEqual(Cardholder.objects.get(pk=id_).version, version + 1)
         self.assertEqual(dict(Card.objects.values_list("card_number", "status")), {4751: "lost", 4799: "issued"})
+
+    def test_one_that_nobody_has_is_destroyed_and_issued_no_more(self) -> None:
+        id_ = self.house.enrol()
+        key = CardKey(self.house.format.pk, 12, 4751)
+        with self.assertRaises(Invalid) as caught:
+            set_stock_status(ANYBODY, key, CardStatus.DESTROYED, NOON)
+        self.assertEqual(caught.exception.code, "card.is_held")
+        self.change(id_, cards=())
+
+        set_stock_status(ANYBODY, key, CardStatus.DESTROYED, NOON)
+
+        self.assertEqual(self.refused(self.house.draft("S-2"))[0][0], "card.cannot_be_issued")
+        set_stock_status(ANYBODY, key, CardStatus.IN_STOCK, NOON)
+        self.house.enrol(self.house.draft("S-2"))
 
 
 class RowsOfPeople(WithAHouse):

@@ -1497,6 +1497,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/status/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Say that a card that nobody has is destroyed, or in stock after all.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["stock_status_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens/": {
         parameters: {
             query?: never;
@@ -3266,9 +3287,11 @@ export interface components {
             delay_seconds?: number;
             clock_off_seconds?: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /** @description Some people, or a department and those below it. */
         PeopleForPinsRequest: {
-            people: number[];
+            people?: number[];
+            /** Format: int64 */
+            department?: number | null;
         };
         /** @description The shape of something that comes in or goes out. */
         PeopleList: {
@@ -3832,6 +3855,16 @@ export interface components {
         StepShape: {
             check: components["schemas"]["CheckEnum"];
             passed: boolean | null;
+        };
+        /** @description What makes a card one card. */
+        StockStatusShapeRequest: {
+            /** Format: int64 */
+            format: number;
+            /** Format: int64 */
+            facility_code: number;
+            /** Format: int64 */
+            card_number: number;
+            is_destroyed: boolean;
         };
         /** @description The shape of something that comes in or goes out. */
         ToSendShape: {
@@ -10226,7 +10259,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PeopleForPinsRequest"];
             };
@@ -11835,6 +11868,91 @@ export interface operations {
             };
             /** @description It is not there, or out of reach. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    stock_status_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockStatusShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

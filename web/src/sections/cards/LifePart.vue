@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed, inject, onBeforeUnmount, onMounted, reactive, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, type Read, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
+import { useAct } from '@/kit/act'
 import { cardWords } from '@/kit/card'
 import GiveTo from '@/kit/GiveTo.vue'
 import ReadLine from '@/kit/ReadLine.vue'
 import { useReads } from '@/kit/reads'
 import SelectField from '@/kit/SelectField.vue'
+import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
 import TextField from '@/kit/TextField.vue'
 import { cardInQuery, cardOf, cardQuery, readUser } from '@/kit/use-read'
@@ -61,6 +63,16 @@ const SHAPES: Record<string, 'disc' | 'bar' | 'ring' | 'cross'> = {
   suspended: 'bar',
   in_stock: 'ring',
   returned: 'ring',
+}
+const mayIssue = useSession().may('issue')
+const queries = useQueryClient()
+const { act, isBusy, elsewhere } = useAct()
+async function putAway() {
+  if (!card.value || !data.value) return
+  const { format, facility_code, card_number } = card.value
+  const body = { format, facility_code, card_number, is_destroyed: data.value.status !== 'destroyed' }
+  await act(() => unwrap(client.POST('/api/stock/status/', { body })))
+  await queries.invalidateQueries({ queryKey: ['reads', 'life'] })
 }
 function look() {
   if (!/^\d+$/.test(typed.card_number.trim())) return
@@ -115,15 +127,31 @@ onBeforeUnmount(() => taker && (taker.value = null))
         <span v-if="data.use_limit" class="quiet">{{
           t('life.used', { used: data.used, limit: data.use_limit })
         }}</span>
-        <GiveTo v-if="canBeGiven" class="push" :card="card" />
+        <span class="row push">
+          <GiveTo v-if="canBeGiven" :card="card" />
+          <Button
+            v-if="mayIssue && data.status && !data.holder_id && !data.is_anothers"
+            size="small"
+            severity="secondary"
+            :label="t(data.status === 'destroyed' ? 'life.backInStock' : 'life.destroy')"
+            :loading="isBusy"
+            @click="putAway"
+          />
+        </span>
       </div>
+      <p class="denied" role="alert">{{ elsewhere }}</p>
       <div class="columns">
         <section>
           <h2>{{ t('life.acts') }}</h2>
           <p v-if="!data.acts.length" class="quiet">{{ t('life.noActs') }}</p>
           <table>
             <tbody>
-              <JournalLine v-for="act in data.acts" :key="act.id" :entry="act" :can-be-taken-back="false" />
+              <JournalLine
+                v-for="entry in data.acts"
+                :key="entry.id"
+                :entry="entry"
+                :can-be-taken-back="false"
+              />
             </tbody>
           </table>
         </section>

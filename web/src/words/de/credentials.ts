@@ -156,12 +156,15 @@ export const life = {
   reads: 'Wo sie gezeigt wurde',
   noReads: 'Sie wurde nirgends gezeigt.',
   noActs: 'Nichts steht im Journal.',
+  destroy: 'Sie wurde vernichtet',
+  backInStock: 'Zurück ins Lager',
   giveTo: 'Geben an',
   find: 'Person suchen',
 }
 
 export const credentialProblems = {
   'card.too_many': 'Der Standort lässt einer Person {most} Karten zugleich.',
+  'card.is_held': 'Diese Karte gehört jemandem. Erst zurückgeben.',
   'card.no_issue_level': 'Karten dieses Formats haben keine Ausgabestufe.',
   'card.temporary_needs_end': 'Eine geliehene Karte braucht ein Ende.',
   'hours.not_readable': 'Zeiten schreiben wie 17:00-21:00.',
@@ -199,6 +202,7 @@ export const credentialActions = {
   'pin_list.opened': 'hat eine versiegelte PIN-Liste geöffnet',
   'reader.changed': 'hat geändert, was ein Leser nimmt',
   'card_settings.changed': 'hat die Regeln für Karten und PINs geändert',
+  'card.put_away': 'hat eine Karte weggelegt',
   'box.changed': 'hat eine Schachtel Karten geändert',
   'box.removed': 'hat eine Schachtel Karten entfernt',
 }

@@ -155,12 +155,15 @@ export const life = {
   reads: 'Where it was shown',
   noReads: 'It was shown nowhere.',
   noActs: 'Nothing is in the journal.',
+  destroy: 'It was destroyed',
+  backInStock: 'Back to stock',
   giveTo: 'Give it to',
   find: 'Find a cardholder',
 }
 
 export const credentialProblems = {
   'card.too_many': 'The site lets a cardholder have {most} cards at a time.',
+  'card.is_held': 'This card is somebody’s. Return it first.',
   'card.no_issue_level': 'Cards of this format have no issue level.',
   'card.temporary_needs_end': 'A card that is lent needs an end.',
   'hours.not_readable': 'Write hours such as 17:00-21:00.',
@@ -198,6 +201,7 @@ export const credentialActions = {
   'pin_list.opened': 'opened a sealed list of PINs',
   'reader.changed': 'changed what a reader takes',
   'card_settings.changed': 'changed the rules for cards and PINs',
+  'card.put_away': 'put a card away',
   'box.changed': 'changed a box of cards',
   'box.removed': 'removed a box of cards',
 }
