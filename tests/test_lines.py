@@ -1,4 +1,5 @@
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 from unittest.mock import patch
@@ -13,6 +14,7 @@ from cadrin.core.access.plan import CardKey
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.delivery.preview import consequences
 from cadrin.delivery.queries import controllers
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
@@ -61,6 +63,38 @@ class OneLine(TestCase):
 
         self.assert_held_exactly()
         self.assertEqual(Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3)
+
+    def test_a_controller_that_keeps_few_cards_is_known_for_it_before_it_refuses(self) -> None:
+        self.start({"most_cards": 1})
+        self.house.mark_everything()
+        self.rounds()
+        draft = replace(self.house.draft(), cards=(self.house.card(), self.house.card(4752)))
+
+        (promised,) = consequences(ANYBODY, None, draft, NOON, NOON).to_send
+        self.house.enrol(draft)
+        self.rounds()
+
+        self.assertEqual(promised.most_cards, 1)
+        self.assertEqual(Record.objects.get(kind="cardholder").refusal, "too_many_cards")
+
+    def test_uses_of_one_memory_are_told_to_it_when_it_was_emptied(self) -> None:
+        draft = replace(self.house.draft(), cards=(self.house.card(use_limit=2),))
+        self.house.enrol(draft)
+        self.house.mark_everything()
+        self.rounds()
+        raw = str(raw_of(CardKey(*draft.cards[0].identity)))
+
+        def show() -> str:
+            return str(self.standins.show(self.house.gate_reader.pk, raw)["reason"])
+
+        self.assertEqual([show(), show(), show()], ["granted", "granted", "card_used_up"])
+        self.rounds()
+
+        self.standins.empty(self.house.north.pk)
+        self.rounds()
+        self.rounds()
+
+        self.assertEqual(show(), "card_used_up")
 
     def test_what_was_emptied_or_changed_by_hand_is_found_and_mended(self) -> None:
         self.house.enrol_many(2)

@@ -200,13 +200,15 @@ class Line:
     def _note_answer(self, answer: Answer, at: datetime) -> None:
         link = self._link
         clock_off = round((answer.at - at).total_seconds())
+        limits = (answer.capacity, answer.most_cards)
+        is_news = link.failed_at or limits != (link.capacity, link.most_cards)
         # a second or two is the way there, not the clock
-        is_news = link.failed_at or link.capacity != answer.capacity or abs(clock_off - link.clock_off_seconds) > 2
+        is_news = is_news or abs(clock_off - link.clock_off_seconds) > 2
         if is_news or link.answered_at is None or at - link.answered_at > LINK_IS_WRITTEN_EVERY:
             link.answered_at, link.failed_at, link.failure = at, None, ""
             link.clock_off_seconds = 0 if abs(clock_off) <= 2 else clock_off
-            link.capacity = answer.capacity
-            self._save_link("answered_at", "failed_at", "failure", "clock_off_seconds", "capacity")
+            link.capacity, link.most_cards = limits
+            self._save_link("answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards")
 
     def _note_silence(self, why: str, at: datetime) -> None:
         if self._link.failed_at is None or self._link.failure != why:

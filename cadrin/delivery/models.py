@@ -22,7 +22,8 @@ class Link(models.Model):
     failed_at = models.DateTimeField(null=True)  # of the first failure since it last answered
     failure = models.CharField(max_length=200, blank=True)
     clock_off_seconds = models.IntegerField(default=0)
-    capacity = models.PositiveIntegerField(null=True)
+    capacity = models.PositiveIntegerField(null=True)  # in cardholders
+    most_cards = models.PositiveIntegerField(null=True)  # of one cardholder
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
 

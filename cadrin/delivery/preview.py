@@ -28,12 +28,16 @@ from cadrin.people.queries import get_cardholder, likely_doubles, rules
 
 
 class ToSend(NamedTuple):
-    """What saving would send to one controller; ``is_silent`` when it does not answer at present."""
+    """What saving would send to one controller; ``is_silent`` when it does not answer at present.
+
+    ``most_cards`` is how many cards of one cardholder it keeps, when these are more: it will refuse the record.
+    """
 
     controller_id: int
     act: Literal["put", "remove"]
     is_silent: bool
     records: int = 1
+    most_cards: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,10 +109,13 @@ def _with_hashes_of(after: Holder, before: Holder, unchanged: set[int]) -> Holde
 
 def _to_send(before: Holder, after: Holder) -> Iterable[ToSend]:
     silent, memory = _silent_controllers(), memories()
+    limits = dict(Link.objects.exclude(most_cards=None).values_list("controller_id", "most_cards"))
     for controller_id, here in plans_here().items():
         old, new = (holder_body(one, here, memory.get(controller_id, "")) for one in (before, after))
         if new is not None and new != old:
-            yield ToSend(controller_id, "put", controller_id in silent)
+            most = limits.get(controller_id)
+            too_few = most if most is not None and len(new["cards"]) > most else None
+            yield ToSend(controller_id, "put", controller_id in silent, most_cards=too_few)
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)
 

@@ -26,6 +26,7 @@ class Answer:
     sum: str
     at: datetime
     capacity: int | None
+    most_cards: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,4 +113,5 @@ class Wire:
 
 
 def _answer(body: dict[str, Any]) -> Answer:
-    return Answer(str(body["store"]), str(body["sum"]), datetime.fromisoformat(body["at"]), body["capacity"])
+    at = datetime.fromisoformat(body["at"])
+    return Answer(str(body["store"]), str(body["sum"]), at, body["capacity"], body["most_cards"])

@@ -65,6 +65,7 @@ class Controller:
             "sum": self._sum,
             "held": len(self._digests),
             "capacity": self.setup.capacity,
+            "most_cards": self.setup.most_cards,
             "at": self.clock().isoformat(),
         }
 

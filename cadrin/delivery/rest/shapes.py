@@ -47,6 +47,7 @@ class ToSendShape(Shape):
     act = serializers.ChoiceField(choices=["put", "remove"])
     is_silent = serializers.BooleanField()
     records = serializers.IntegerField()
+    most_cards = serializers.IntegerField(allow_null=True)
 
 
 class ChangesShape(Shape):

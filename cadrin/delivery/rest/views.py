@@ -41,10 +41,8 @@ def _door(one: DoorReach) -> dict[str, Any]:
 
 
 def _sent(found: Consequences | GroupConsequences) -> list[dict[str, Any]]:
-    return [
-        {"controller": one.controller_id, "act": one.act, "is_silent": one.is_silent, "records": one.records}
-        for one in found.to_send
-    ]
+    rows = [one._asdict() for one in found.to_send]
+    return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
 
 class Weigh(HouseView):

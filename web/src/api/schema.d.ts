@@ -3872,6 +3872,7 @@ export interface components {
             act: components["schemas"]["ToSendShapeActEnum"];
             is_silent: boolean;
             records: number;
+            most_cards: number | null;
         };
         /**
          * @description * `put` - put

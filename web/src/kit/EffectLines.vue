@@ -30,6 +30,7 @@ function sentTo(act: ToSend['act']): string {
     .map((one) => {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
       const told = props.isCounted ? t('effects.records', { name, count: one.records }) : name
+      if (one.most_cards !== null) return t('effects.tooManyCards', { name: told, most: one.most_cards })
       return one.is_silent ? t('effects.silent', { name: told }) : told
     })
     .join(', ')

@@ -183,6 +183,7 @@ export const effects = {
   sends: 'Sendet an {names}',
   removes: 'Nimmt weg bei {names}',
   sendsNone: 'Nichts wird gesendet.',
+  tooManyCards: '{name} (hält {most} Karten je Karteninhaber: wird ablehnen)',
   silent: '{name} (antwortet nicht: gesendet, sobald es geht)',
   nothing: 'Nichts zu speichern.',
   people: 'Beim Speichern, für {count} Person | Beim Speichern, für {count} Personen',

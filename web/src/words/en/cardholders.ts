@@ -182,6 +182,7 @@ export const effects = {
   sends: 'Sends to {names}',
   removes: 'Takes away from {names}',
   sendsNone: 'Nothing is sent.',
+  tooManyCards: '{name} (keeps {most} cards of one cardholder: it will refuse)',
   silent: '{name} (does not answer: sent when it does)',
   nothing: 'Nothing to save.',
   people: 'When saved, for {count} person | When saved, for {count} people',
