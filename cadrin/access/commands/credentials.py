@@ -1,19 +1,22 @@
 """Decide what readers take, and what the site asks of cards and PINs."""
 
 from collections.abc import Iterable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
 
 from cadrin.access.commands import tell_controllers
-from cadrin.access.models import Reader
+from cadrin.access.models import Membership, Reader
+from cadrin.access.plan import the_plan
 from cadrin.cards.models import CardFormat
 from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.access.plan import ReaderMode
+from cadrin.core.access.plan import ANY_CARD, Plan, ReaderMode, Way
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.core.pins import PinRule, problems_with_rule
+from cadrin.core.readiness import groups_by_formats_read, groups_that_need_pins
+from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -71,6 +74,38 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         yield Problem("reader.at_a_desk", "mode")
     if draft.format_ids - set(CardFormat.objects.values_list("id", flat=True)):
         yield Problem("input.no_longer_there", "formats")
+
+
+class ReaderConsequences(NamedTuple):
+    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of theirs can read."""
+
+    without_pin: int
+    without_readable_card: int
+
+
+def consequences_for_reader(reader_id: int, draft: ReaderDraft) -> ReaderConsequences:
+    """Work out what saving a reader would make people lack. Nothing is saved."""
+    plan = the_plan()
+    way = Way(draft.mode, draft.format_ids or None)
+    ways = {id_: one for id_, one in plan.way_of_reader.items() if id_ != reader_id}
+    after = replace(plan, way_of_reader=ways if way == ANY_CARD else {**ways, reader_id: way})
+    return ReaderConsequences(
+        len(_without_pin(after)) - len(_without_pin(plan)), len(_unread(after)) - len(_unread(plan))
+    )
+
+
+def _without_pin(plan: Plan) -> set[int]:
+    found = Membership.objects.filter(group_id__in=groups_that_need_pins(plan), cardholder__pins=None)
+    return set(found.exclude(cardholder__standing=Standing.DEPARTED).values_list("cardholder_id", flat=True))
+
+
+def _unread(plan: Plan) -> set[int]:
+    unread: set[int] = set()
+    for format_ids, group_ids in groups_by_formats_read(plan).items():
+        found = Membership.objects.filter(group_id__in=group_ids).exclude(cardholder__cards__format__in=format_ids)
+        found = found.filter(cardholder__cards__isnull=False).exclude(cardholder__standing=Standing.DEPARTED)
+        unread.update(found.values_list("cardholder_id", flat=True))
+    return unread
 
 
 class CardSettingsDraft(NamedTuple):

@@ -9,7 +9,13 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.commands.credentials import CardSettingsDraft, ReaderDraft, save_card_settings, save_reader
+from cadrin.access.commands.credentials import (
+    CardSettingsDraft,
+    ReaderDraft,
+    consequences_for_reader,
+    save_card_settings,
+    save_reader,
+)
 from cadrin.access.commands.pin_lists import (
     MOST_IN_A_LIST,
     make_pin_list,
@@ -63,6 +69,13 @@ class ReaderShape(Shape):
     format_ids = serializers.ListField(child=WholeField(), max_length=100)
 
 
+class ReaderConsequencesShape(Shape):
+    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read."""
+
+    without_pin = serializers.IntegerField()
+    without_readable_card = serializers.IntegerField()
+
+
 class KeypadQuery(Shape):
     after = WholeField(allow_null=True, default=None)
 
@@ -97,6 +110,11 @@ class ListedPinShape(Shape):
     digits = serializers.CharField()
 
 
+def _reader_draft(given: dict[str, Any]) -> ReaderDraft:
+    formats = frozenset(given["format_ids"])
+    return ReaderDraft(ReaderMode(given["mode"]), given["has_keypad"], formats, given["version"])
+
+
 def _shown() -> dict[str, Any]:
     kept = card_settings()
     return {"version": kept.version, "most_cards": kept.most_cards, "rule": asdict(pin_rule(kept))}
@@ -122,11 +140,18 @@ class OneReader(HouseView):
 
     @extend_schema(request=ReaderShape, responses={204: None})
     def put(self, request: Request, id: int) -> Response:
-        given = self.given(ReaderShape, request)
-        mode, formats = ReaderMode(given["mode"]), frozenset(given["format_ids"])
-        draft = ReaderDraft(mode, given["has_keypad"], formats, given["version"])
-        save_reader(self.actor(), id, draft, timezone.now())
+        save_reader(self.actor(), id, _reader_draft(self.given(ReaderShape, request)), timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class WeighReader(HouseView):
+    """What saving a reader would make people lack. Nothing is saved."""
+
+    needs: ClassVar = {"POST": SET_UP}
+
+    @extend_schema(request=ReaderShape, responses=ReaderConsequencesShape)
+    def post(self, request: Request, id: int) -> Response:
+        return Response(consequences_for_reader(id, _reader_draft(self.given(ReaderShape, request)))._asdict())
 
 
 class Keypad(HouseView):

@@ -7,6 +7,7 @@ urlpatterns = [
     path("boxes/<int:id>/", stock.OneBox.as_view()),
     path("card-settings/", credentials.CardSettings.as_view()),
     path("readers/<int:id>/", credentials.OneReader.as_view()),
+    path("weigh/reader/<int:id>/", credentials.WeighReader.as_view()),
     path("keypads/<int:id>/", credentials.Keypad.as_view()),
     path("pin-lists/", credentials.PinLists.as_view()),
     path("pin-lists/<int:id>/open/", credentials.PinListOpening.as_view()),

@@ -13,6 +13,7 @@ from cadrin.access.commands.cards import return_temporary_cards
 from cadrin.access.commands.credentials import (
     CardSettingsDraft,
     ReaderDraft,
+    consequences_for_reader,
     save_card_settings,
     save_reader,
 )
@@ -191,6 +192,19 @@ class WhatReadersTake(WithAHouse):
 
         way = Way(ReaderMode.CARD_AND_PIN, frozenset({self.house.format.pk}))
         self.assertEqual(the_plan().way_of_reader, {self.house.gate_reader.pk: way})
+
+    def test_whom_it_would_leave_outside_is_told_before(self) -> None:
+        self.house.enrol_many(3)
+        self.house.enrol(replace(self.house.draft("S-9"), pins=(typed(),)))
+        gate = self.house.gate_reader.pk
+        asking = ReaderDraft(ReaderMode.CARD_AND_PIN, True, frozenset({self.house.format.pk + 1}), 1)
+
+        before = consequences_for_reader(gate, asking)
+        self.take(ReaderMode.CARD_AND_PIN)
+        after = consequences_for_reader(gate, ReaderDraft(ReaderMode.CARD, True, frozenset(), 2))
+
+        self.assertEqual((before.without_pin, before.without_readable_card), (3, 4))
+        self.assertEqual((after.without_pin, after.without_readable_card), (-3, 0))
 
     def test_a_pin_needs_a_keypad(self) -> None:
         with self.assertRaises(Invalid) as caught:

@@ -8,7 +8,7 @@ from django.db import transaction
 from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.models import Membership
 from cadrin.activity.models import Read
-from cadrin.cards.models import Card
+from cadrin.cards.models import Card, Pin
 from cadrin.core.errors import Invalid
 from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
 from cadrin.operators.actor import Actor
@@ -26,7 +26,8 @@ def merge_cardholders(
 ) -> None:
     """Save the file that two records shall be, under the one; the other is gone, its history and reads handed over.
 
-    ``draft`` may hold cards, memberships and images of both. Raises Invalid, Stale, NotFound or NotPermitted.
+    ``draft`` may hold cards, memberships and images of both. PINs of the other are gone: nobody can say which of two
+    somebody remembers. Raises Invalid, Stale, NotFound or NotPermitted.
     """
     actor.require(Permission.EDIT)
     if other_id == cardholder_id:
@@ -41,10 +42,15 @@ def merge_cardholders(
     OwnKey.objects.filter(cardholder_id=other_id).delete()
     Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
+    gone_pins = [
+        Act("pin.removed", (About(CARDHOLDER, cardholder_id),), {"label": (label, None)})
+        for label in Pin.objects.filter(holder_id=other_id).values_list("label", flat=True)
+    ]
     handed_over = {HANDED_OVER: (other_id, cardholder_id)}
     other.delete()
     version = draft.version + 1
-    record(actor, at, [Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)])
+    merged = Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)
+    record(actor, at, [merged, *gone_pins])
     Cardholder.objects.filter(pk=cardholder_id).update(version=version)
     save_file(actor, cardholder_id, replace(draft, version=version), at)
     numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)

@@ -122,7 +122,6 @@ const delays = computed(() =>
           <Button
             size="small"
             severity="secondary"
-            variant="text"
             :label="t('bench.noCard')"
             :disabled="!cardNumber"
             @click="cardNumber = ''"

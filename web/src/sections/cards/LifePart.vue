@@ -8,6 +8,7 @@ import { client, type Read, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import { useAct } from '@/kit/act'
 import { cardWords } from '@/kit/card'
+import { momentWords } from '@/kit/clock'
 import GiveTo from '@/kit/GiveTo.vue'
 import ReadLine from '@/kit/ReadLine.vue'
 import { useReads } from '@/kit/reads'
@@ -16,9 +17,8 @@ import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
 import TextField from '@/kit/TextField.vue'
 import { cardInQuery, cardOf, cardQuery, readUser } from '@/kit/use-read'
-import { t } from '@/words'
-
-import JournalLine from '../activity/JournalLine.vue'
+import { changesOf } from '@/sections/cardholders/changes'
+import { t, wordsForAction } from '@/words'
 
 /** A card's whole life: for one that was found, or when somebody asks whose it was. */
 const route = useRoute()
@@ -51,6 +51,12 @@ const { data, isFetching, isError } = useQuery({
   },
   enabled: computed(() => card.value !== null),
 })
+/** What an act changed, without which card it was of: that stands above. */
+const saidOf = (entry: Parameters<typeof changesOf>[0]) =>
+  changesOf({
+    ...entry,
+    changes: Object.fromEntries(Object.entries(entry.changes).filter(([name]) => name !== 'card')),
+  })
 const whose = computed(() => {
   if (data.value?.is_anothers) return t('life.anothers')
   return data.value?.status === null ? t('life.unknown') : t('life.nobodys')
@@ -144,22 +150,30 @@ onBeforeUnmount(() => taker && (taker.value = null))
         <section>
           <h2>{{ t('life.acts') }}</h2>
           <p v-if="!data.acts.length" class="quiet">{{ t('life.noActs') }}</p>
-          <table>
-            <tbody>
-              <JournalLine
-                v-for="entry in data.acts"
-                :key="entry.id"
-                :entry="entry"
-                :can-be-taken-back="false"
-              />
-            </tbody>
-          </table>
+          <ol>
+            <li v-for="entry in data.acts" :key="entry.id" class="act">
+              <span class="mono">{{ momentWords(entry.at) }}</span>
+              <span>
+                <b>{{ wordsForAction(entry.action) }}</b>{{ ' ' }}
+                <template v-for="topic in entry.topics" :key="`${topic.kind} ${topic.id}`">
+                  <RouterLink
+                    v-if="topic.kind === 'cardholder' && topic.name"
+                    :to="{ name: 'cardholder', params: { id: topic.id } }"
+                    >{{ topic.name }}</RouterLink
+                  >
+                </template>
+                <span class="quiet said">{{ [entry.operator_name, ...saidOf(entry)].join('; ') }}</span>
+              </span>
+            </li>
+          </ol>
         </section>
         <section>
           <h2>{{ t('life.boxes') }}</h2>
           <p v-for="box in data.boxes" :key="box.id">
             <span class="mono">{{ box.first }}–{{ box.last }}</span>
-            <span class="quiet"> {{ [box.kept_where, box.remarks].filter(Boolean).join(', ') }}</span>
+            <span class="quiet about-box">{{
+              [box.kept_where, box.remarks].filter(Boolean).join(', ')
+            }}</span>
           </p>
           <p v-if="!data.boxes.length" class="quiet">–</p>
           <h2>{{ t('life.reads') }}</h2>
@@ -200,6 +214,20 @@ onBeforeUnmount(() => taker && (taker.value = null))
   grid-template-columns: 1.2fr 1fr;
   gap: 28px;
   margin-top: 14px;
+}
+.act {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 10px;
+  padding: 5px 0;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.said {
+  display: block;
+  font-size: 13px;
+}
+.about-box {
+  margin-left: 12px;
 }
 section h2 {
   margin: 8px 0 4px;

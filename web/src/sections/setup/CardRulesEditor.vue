@@ -50,6 +50,7 @@ const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: dr
         v-slot="{ id, invalid, describedBy }"
         :label="t('cardRules.mostCards')"
         :problems="at('most_cards')"
+        class="most"
       >
         <InputNumber
           v-model="draft.most_cards"
@@ -142,5 +143,8 @@ h3 {
 }
 .wide {
   max-width: 360px;
+}
+.most {
+  width: 240px;
 }
 </style>

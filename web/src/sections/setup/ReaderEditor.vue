@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import MultiSelect from 'primevue/multiselect'
@@ -22,6 +24,34 @@ const isDirty = computed(() => JSON.stringify(draft) !== before)
 const MODES = ['card', 'pin', 'card_or_pin', 'card_and_pin'] as const
 const modes = MODES.map((value) => ({ value, word: t(`readersSetup.modes.${value}`) }))
 
+const settled = refDebounced(
+  computed(() => JSON.stringify(draft)),
+  200,
+)
+const { data: weighed } = useQuery({
+  queryKey: ['setup', 'reader', props.reader.id, settled],
+  queryFn: ({ signal }) =>
+    unwrap(
+      client.POST('/api/weigh/reader/{id}/', {
+        params: { path: { id: props.reader.id } },
+        body: JSON.parse(settled.value) as typeof draft,
+        signal,
+      }),
+    ),
+  enabled: isDirty,
+  placeholderData: keepPreviousData,
+})
+/** What people would lack once this is saved, or no longer. */
+const effects = computed(() => {
+  if (!isDirty.value || !weighed.value) return []
+  const { without_pin, without_readable_card } = weighed.value
+  return [
+    without_pin > 0 && t('readersSetup.needPin', without_pin),
+    without_pin < 0 && t('readersSetup.needNoPin', -without_pin),
+    without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
+    without_readable_card < 0 && t('readersSetup.readAgain', -without_readable_card),
+  ].filter((words) => words !== false)
+})
 async function save() {
   const done = await act(async () => {
     await unwrap(client.PUT('/api/readers/{id}/', { params: { path: { id: props.reader.id } }, body: draft }))
@@ -65,6 +95,7 @@ async function save() {
       :disabled="!isDirty"
     />
     <span class="denied">{{ elsewhere }}</span>
+    <p v-for="words in effects" :key="words" class="effect" role="status">{{ words }}</p>
   </form>
 </template>
 
@@ -85,6 +116,12 @@ async function save() {
 }
 .formats {
   width: 230px;
+}
+.effect {
+  width: 100%;
+  padding: 4px 8px;
+  border-left: 3px solid var(--p-cadrin-lit);
+  background: var(--p-cadrin-amber-paper);
 }
 .save {
   margin-top: 18px;

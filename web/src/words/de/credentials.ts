@@ -83,7 +83,14 @@ export const readersSetup = {
   formats: 'Liest',
   allFormats: 'alle Formate',
   desk: 'an einem Schalter',
-  noPin: 'Nach dem Speichern fehlt {count} Personen eine PIN.',
+  needPin:
+    'Nach dem Speichern fehlt einer Person mehr eine PIN. | Nach dem Speichern fehlt {n} Personen mehr eine PIN.',
+  needNoPin:
+    'Nach dem Speichern fehlt einer Person keine PIN mehr. | Nach dem Speichern fehlt {n} Personen keine PIN mehr.',
+  unread:
+    'Nach dem Speichern werden die Karten einer Person dort nicht gelesen. | Nach dem Speichern werden die Karten von {n} Personen dort nicht gelesen.',
+  readAgain:
+    'Nach dem Speichern werden die Karten einer Person dort gelesen. | Nach dem Speichern werden die Karten von {n} Personen dort gelesen.',
 }
 
 export const cardRules = {

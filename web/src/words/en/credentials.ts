@@ -83,7 +83,12 @@ export const readersSetup = {
   formats: 'Reads',
   allFormats: 'all formats',
   desk: 'at a desk',
-  noPin: 'Once saved, {count} people need a PIN that they have not.',
+  needPin: 'Once saved, one person more lacks a PIN. | Once saved, {n} people more lack a PIN.',
+  needNoPin: 'Once saved, one person no longer lacks a PIN. | Once saved, {n} people no longer lack a PIN.',
+  unread:
+    'Once saved, the cards of one person are not read there. | Once saved, the cards of {n} people are not read there.',
+  readAgain:
+    'Once saved, the cards of one person are read there. | Once saved, the cards of {n} people are read there.',
 }
 
 export const cardRules = {

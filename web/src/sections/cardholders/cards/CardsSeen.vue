@@ -66,6 +66,9 @@ async function suspend(card: CardDraft) {
         <span class="mono">{{ wordsOf(card) }}</span>
         <span class="quiet">{{ formatOf(card) }}</span>
         <StateMark :shape="shapeOf(card)" :word="t(`statuses.${card.status}`)" />
+        <span v-if="card.label || card.is_watched" class="quiet">{{
+          [card.label, card.is_watched ? t('cardTerms.watched') : ''].filter(Boolean).join(', ')
+        }}</span>
         <span v-if="card.expiry_at" class="quiet">
           {{ t('file.cardTo') }} {{ whenWords(card.expiry_at) }}
         </span>

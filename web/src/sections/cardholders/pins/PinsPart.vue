@@ -62,7 +62,7 @@ function remove(place: number) {
 
 <template>
   <section id="pins" class="part" aria-labelledby="pins-head">
-    <div class="row">
+    <div class="row head">
       <h2 id="pins-head">{{ t('pins.title') }}</h2>
       <span class="quiet">{{ t('pins.digits', { count: length }) }}</span>
       <Button
@@ -179,6 +179,9 @@ function remove(place: number) {
   margin-top: 18px;
   padding-top: 12px;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.head {
+  margin-bottom: 6px;
 }
 .pin {
   padding: 6px 0;
