@@ -20,7 +20,7 @@ class BadInput(BrowserTest):
         page.get_by_label("Activation").first.fill("2.12.2026")
         page.get_by_label("Expiry", exact=True).fill("1.12.2026")
         page.keyboard.press("Tab")
-        page.get_by_role("button", name="Add a card").click()
+        page.get_by_role("region", name="Cards").get_by_role("button", name="Type it").click()
         page.get_by_label("Facility code").fill("87")
         page.get_by_label("Card number").fill("99999")
 

@@ -53,6 +53,8 @@ class OperatorsAtWork(BrowserTest):
         page.get_by_label("Vorname").fill("Kjell")
         page.get_by_label("Nachname").fill("Åsgard")
         self.choose_in(page, "Abteilung", "Turbine Crew")
+        # what the department proposes comes above, and moves what is below
+        expect(page.get_by_role("button", name="Übernehmen")).to_be_visible()
         page.get_by_role("combobox", name="Zutrittsgruppe hinzufügen").fill("turb")
         page.get_by_role("option", name="Turbine Crew").first.click()
         page.get_by_role("button", name="Speichern", exact=True).click()

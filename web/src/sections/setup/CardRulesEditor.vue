@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import InputNumber from 'primevue/inputnumber'
 import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import Field from '@/kit/Field.vue'
 import MayChange from '@/kit/MayChange.vue'
+import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'
@@ -46,41 +45,24 @@ const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: dr
 <template>
   <form class="editor" @submit.prevent="save">
     <MayChange :may="mayChange">
-      <Field
-        v-slot="{ id, invalid, describedBy }"
-        :label="t('cardRules.mostCards')"
-        :problems="at('most_cards')"
+      <NumberField
+        v-model="draft.most_cards"
         class="most"
-      >
-        <InputNumber
-          v-model="draft.most_cards"
-          :input-id="id"
-          size="small"
-          input-class="short"
-          :placeholder="t('cardRules.any')"
-          :invalid="invalid"
-          :aria-describedby="describedBy"
-        />
-      </Field>
+        :label="t('cardRules.mostCards')"
+        :placeholder="t('cardRules.any')"
+        :problems="at('most_cards')"
+      />
       <h3>{{ t('cardRules.pins') }}</h3>
       <div class="line">
-        <Field
+        <NumberField
           v-for="[field, word, placeholder] in FIGURES"
           :key="field"
-          v-slot="{ id, invalid, describedBy }"
+          v-model="draft.rule[field]"
+          class="figure"
           :label="t(`cardRules.${word}`)"
+          :placeholder="placeholder"
           :problems="at(field)"
-        >
-          <InputNumber
-            v-model="draft.rule[field]"
-            :input-id="id"
-            size="small"
-            input-class="short"
-            :placeholder="placeholder"
-            :invalid="invalid"
-            :aria-describedby="describedBy"
-          />
-        </Field>
+        />
       </div>
       <label v-for="[field, word] in CHECKS" :key="field" class="row" :for="`rule-${field}`">
         <Checkbox v-model="draft.rule[field]" binary :input-id="`rule-${field}`" />
@@ -88,22 +70,14 @@ const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: dr
       </label>
       <h3>{{ t('cardRules.keypads') }}</h3>
       <div class="line">
-        <Field
+        <NumberField
           v-for="[field, word] in KEYPAD"
           :key="field"
-          v-slot="{ id, invalid, describedBy }"
+          v-model="draft.rule[field]"
+          class="figure"
           :label="t(`cardRules.${word}`)"
           :problems="at(field)"
-        >
-          <InputNumber
-            v-model="draft.rule[field]"
-            :input-id="id"
-            size="small"
-            input-class="short"
-            :invalid="invalid"
-            :aria-describedby="describedBy"
-          />
-        </Field>
+        />
       </div>
       <SelectField
         v-model="draft.rule.duress"
@@ -138,8 +112,8 @@ h3 {
   align-items: flex-start;
   gap: 8px 16px;
 }
-.editor :deep(.short) {
-  width: 9em;
+.figure {
+  width: 160px;
 }
 .wide {
   max-width: 360px;

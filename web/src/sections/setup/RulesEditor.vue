@@ -2,7 +2,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
-import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import MultiSelect from 'primevue/multiselect'
 import Select from 'primevue/select'
@@ -11,6 +10,7 @@ import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
+import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import { t } from '@/words'
 
@@ -62,28 +62,18 @@ const save = () => act(() => unwrap(client.PUT('/api/register/', { body: draft }
           :aria-describedby="describedBy"
         />
       </Field>
-      <Field v-slot="{ id, invalid }" :label="t('setup.width')" :problems="at('number_width')">
-        <InputNumber
-          v-model="draft.number_width"
-          :input-id="id"
-          size="small"
-          input-class="short"
-          :min="1"
-          :max="10"
-          :invalid="invalid"
-        />
-      </Field>
-      <Field v-slot="{ id, invalid }" :label="t('setup.start')" :problems="at('number_start')">
-        <InputNumber
-          v-model="draft.number_start"
-          :input-id="id"
-          size="small"
-          input-class="short"
-          :min="0"
-          :use-grouping="false"
-          :invalid="invalid"
-        />
-      </Field>
+      <NumberField
+        v-model="draft.number_width"
+        class="short"
+        :label="t('setup.width')"
+        :problems="at('number_width')"
+      />
+      <NumberField
+        v-model="draft.number_start"
+        class="short"
+        :label="t('setup.start')"
+        :problems="at('number_start')"
+      />
       <p class="next quiet">
         {{ t('setup.next') }} <b class="mono">{{ effect?.next_number }}</b>
       </p>
@@ -100,15 +90,12 @@ const save = () => act(() => unwrap(client.PUT('/api/register/', { body: draft }
           :aria-labelledby="labelId"
         />
       </Field>
-      <Field v-slot="{ id, invalid }" :label="t('setup.longestName')" :problems="at('longest_name')">
-        <InputNumber
-          v-model="draft.longest_name"
-          :input-id="id"
-          size="small"
-          input-class="short"
-          :invalid="invalid"
-        />
-      </Field>
+      <NumberField
+        v-model="draft.longest_name"
+        class="short"
+        :label="t('setup.longestName')"
+        :problems="at('longest_name')"
+      />
     </div>
     <p v-if="effect?.renamed" class="note" role="status">
       {{ t('setup.renames', effect.renamed) }}

@@ -110,7 +110,6 @@ export const file = {
   readiness: 'Bereitschaft',
   ready: 'Bereit: Türen werden öffnen.',
   notReady: 'Nicht bereit',
-  addCard: 'Karte hinzufügen',
   useRead: 'Neueste Lesung benutzen',
   format: 'Format',
   facility_code: 'Anlagencode',

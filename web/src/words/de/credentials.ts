@@ -1,7 +1,7 @@
 export const capture = {
   wait: 'Nächste abwarten',
   waiting: 'Karte an {reader} zeigen ({seconds} s)',
-  type: 'Eingeben',
+  type: 'Tippen',
 }
 
 export const cardTerms = {

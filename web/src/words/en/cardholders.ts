@@ -110,7 +110,6 @@ export const file = {
   readiness: 'Readiness',
   ready: 'Ready: doors will open.',
   notReady: 'Not ready',
-  addCard: 'Add a card',
   useRead: 'Use the newest read',
   format: 'Format',
   facility_code: 'Facility code',

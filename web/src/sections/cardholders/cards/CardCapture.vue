@@ -71,7 +71,7 @@ function take(read: Read) {
   background: var(--p-cadrin-amber-paper);
 }
 .stock {
-  width: 108px;
+  width: 100px;
 }
 .stock :deep(input) {
   width: 100%;

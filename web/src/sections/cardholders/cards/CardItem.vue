@@ -2,7 +2,6 @@
 import { Ellipsis, House, Repeat2, Undo2 } from '@lucide/vue'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
 
@@ -11,6 +10,7 @@ import { cardWords } from '@/kit/card'
 import { comingMorning } from '@/kit/clock'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
+import NumberField from '@/kit/NumberField.vue'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { cardQuery } from '@/kit/use-read'
@@ -119,41 +119,21 @@ function leaveAtHome() {
     </div>
     <div v-if="isUnfolded" class="fields">
       <TextField v-model="card.label" class="label" :label="t('cardTerms.label')" :problems="at('label')" />
-      <Field
-        v-slot="{ id: field, invalid, describedBy }"
+      <NumberField
+        v-model="card.use_limit"
+        class="few"
         :label="t('cardTerms.useLimit')"
+        :placeholder="t('cardTerms.noLimit')"
         :problems="at('use_limit')"
-        class="few"
-      >
-        <InputNumber
-          v-model="card.use_limit"
-          :input-id="field"
-          size="small"
-          :min="1"
-          :max="255"
-          :placeholder="t('cardTerms.noLimit')"
-          :invalid="invalid"
-          :aria-describedby="describedBy"
-        />
-      </Field>
-      <Field
+      />
+      <NumberField
         v-if="highestLevel !== null"
-        v-slot="{ id: field, invalid, describedBy }"
-        :label="t('cardTerms.issueLevel')"
-        :problems="at('issue_level')"
+        v-model="card.issue_level"
         class="few"
-      >
-        <InputNumber
-          v-model="card.issue_level"
-          :input-id="field"
-          size="small"
-          :min="0"
-          :max="highestLevel"
-          :placeholder="t('cardTerms.anyLevel')"
-          :invalid="invalid"
-          :aria-describedby="describedBy"
-        />
-      </Field>
+        :label="t('cardTerms.issueLevel')"
+        :placeholder="t('cardTerms.anyLevel')"
+        :problems="at('issue_level')"
+      />
       <CardHours v-model="card.hours" :problems="at('hours')" />
       <label class="row watched" :for="`${id}-watched`">
         <Checkbox v-model="card.is_watched" binary :input-id="`${id}-watched`" />
@@ -244,9 +224,6 @@ function leaveAtHome() {
 }
 .few {
   width: 92px;
-}
-.few :deep(input) {
-  width: 100%;
 }
 .watched {
   width: 100%;
