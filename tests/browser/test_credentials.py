@@ -153,7 +153,7 @@ class CardsInHand(BrowserTest):
         expect(self.strip()).to_contain_text("87-04751")
         page.keyboard.press("u")
         expect(page.get_by_role("link", name=f"It is {holder.display_name}")).to_be_visible()
-        expect(page.get_by_role("row").filter(has_text="Card issued")).to_contain_text(holder.display_name)
+        expect(page.get_by_role("listitem").filter(has_text="Card issued")).to_contain_text(holder.display_name)
         self.assert_accessible()
         page.get_by_label("Card number").fill("4799")
         page.get_by_role("button", name="Look it up").click()

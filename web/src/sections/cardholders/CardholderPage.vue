@@ -8,7 +8,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Gap, Problem, Read, SavedFile } from '@/api/client'
 import { house, records } from '@/api/queries'
 import { isSameCard } from '@/kit/card'
-import { whenWords } from '@/kit/clock'
+import { endOfToday, whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import MayChange from '@/kit/MayChange.vue'
 import { useSession } from '@/kit/session'
@@ -57,6 +57,7 @@ const problemsUnder = (name: string): Problem[] =>
 
 // -- the newest read -------------------------------------------------------------------------
 
+const onlyToday = ref(false)
 function takeRead(read: Read) {
   if (!mayChange || !session.may('issue')) {
     // whoever may not issue it is shown whose it is
@@ -72,7 +73,11 @@ function takeRead(read: Read) {
 }
 function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
   if (!draft.value) return
-  if (!draft.value.cards.some((one) => isSameCard(one, card))) draft.value.cards.push(card)
+  if (draft.value.cards.some((one) => isSameCard(one, card))) return
+  // one that is only lent goes back by itself at night
+  const lent = { ...card, is_temporary: true, expiry_at: endOfToday() }
+  draft.value.cards.push(onlyToday.value ? lent : card)
+  onlyToday.value = false
 }
 const taker = inject(readUser)
 onMounted(() => taker && (taker.value = takeRead))
@@ -239,9 +244,11 @@ const inForce = computed(() => ({
         <CardsPart
           v-if="mayChange && session.may('issue')"
           v-model="draft.cards"
+          v-model:only-today="onlyToday"
           :formats="choices.formats"
           :problems="problemsUnder('cards')"
-          :take="takeRead"
+          @read="takeRead"
+          @add="addCard"
         />
         <CardsSeen
           v-else

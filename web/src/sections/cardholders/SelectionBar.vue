@@ -41,9 +41,10 @@ const act = ref<Act | null>(null)
 const isExporting = ref(false)
 const router = useRouter()
 const row = useRow()
-function lineUp() {
+/** Give everybody who is selected a card, or a PIN. */
+function lineUp(part: 'row' | 'pins') {
   row.chosen = props.selection.ids ?? []
-  void router.push({ name: 'cards', params: { part: 'row' } })
+  void router.push({ name: 'cards', params: { part } })
 }
 </script>
 
@@ -74,7 +75,14 @@ function lineUp() {
       size="small"
       severity="secondary"
       :label="t('cards.partsOf.row')"
-      @click="lineUp"
+      @click="lineUp('row')"
+    />
+    <Button
+      v-if="!isAll && session.may('issue') && session.may('edit')"
+      size="small"
+      severity="secondary"
+      :label="t('pins.lists')"
+      @click="lineUp('pins')"
     />
     <Button
       v-if="session.may('export')"

@@ -9,6 +9,7 @@ import { house } from '@/api/queries'
 import type { components } from '@/api/schema'
 import { useAct } from '@/kit/act'
 import { whenWords } from '@/kit/clock'
+import { useRow } from '@/kit/row'
 import SelectField from '@/kit/SelectField.vue'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
@@ -24,12 +25,13 @@ const { data: lists } = useQuery({
   queryFn: ({ signal }) => unwrap(client.GET('/api/pin-lists/', { signal })),
 })
 const { act, isBusy, at, elsewhere } = useAct()
+const row = useRow()
 const department = ref<number | null>(null)
 const slips = shallowRef<Line[]>([])
 
 async function make() {
   await act(() =>
-    unwrap(client.POST('/api/pin-lists/', { body: { people: [], department: department.value } })),
+    unwrap(client.POST('/api/pin-lists/', { body: { people: row.chosen, department: department.value } })),
   )
   await queries.invalidateQueries({ queryKey: ['pin-lists'] })
 }
@@ -58,7 +60,18 @@ const print = () => window.print()
   <div>
     <p class="quiet about">{{ t('pins.listsAbout') }}</p>
     <form class="row make" @submit.prevent="make">
+      <p v-if="row.chosen.length" class="chosen">
+        {{ t('row.selected', row.chosen.length) }}
+        <Button
+          size="small"
+          severity="secondary"
+          variant="text"
+          :label="t('batches.clear')"
+          @click="row.chosen = []"
+        />
+      </p>
       <SelectField
+        v-else
         v-model="department"
         class="department"
         filter
@@ -74,7 +87,7 @@ const print = () => window.print()
         size="small"
         :label="t('pins.makeUp')"
         :loading="isBusy"
-        :disabled="department === null"
+        :disabled="department === null && !row.chosen.length"
       />
       <span class="denied">{{ elsewhere }}</span>
     </form>
@@ -120,6 +133,9 @@ const print = () => window.print()
 }
 .make {
   align-items: flex-start;
+}
+.chosen {
+  margin-top: 18px;
 }
 .department {
   width: 240px;

@@ -4,18 +4,19 @@ import { ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House, Problem, Read } from '@/api/client'
 import { inPlaceOf, newCard } from '@/kit/card'
-import { endOfToday } from '@/kit/clock'
 import { t } from '@/words'
 
 import CardCapture from './CardCapture.vue'
 import CardItem from './CardItem.vue'
 import ReplaceCard from './ReplaceCard.vue'
 
-const props = defineProps<{ formats: House['formats']; problems: Problem[]; take: (read: Read) => void }>()
+const props = defineProps<{ formats: House['formats']; problems: Problem[] }>()
 const cards = defineModel<CardDraft[]>({ required: true })
+/** Whether the next card is only lent, and goes back by itself at night. */
+const onlyToday = defineModel<boolean>('onlyToday', { required: true })
+const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft] }>()
 
 const part = useTemplateRef('part')
-const onlyToday = ref(false)
 const replacing = ref<number | null>(null)
 
 const at = (place: number) =>
@@ -23,21 +24,10 @@ const at = (place: number) =>
     .filter((one) => one.field?.startsWith(`${place}.`))
     .map((one) => ({ ...one, field: one.field?.slice(`${place}.`.length) ?? null }))
 
-/** Take a card: one that is only lent for today goes back by itself at night. */
-function add(card: CardDraft) {
-  cards.value.push(onlyToday.value ? { ...card, is_temporary: true, expiry_at: endOfToday() } : card)
-  onlyToday.value = false
-}
 function addTyped() {
   const last = cards.value.at(-1)
   const format = last?.format ?? props.formats[0]?.id ?? 0
-  add(newCard({ format, facility_code: last?.facility_code ?? -1, card_number: -1 }))
-}
-function takeRead(read: Read) {
-  const before = cards.value.length
-  props.take(read)
-  const taken = cards.value.length > before ? cards.value.pop() : undefined
-  if (taken) add(taken)
+  emit('add', newCard({ format, facility_code: last?.facility_code ?? -1, card_number: -1 }))
 }
 function giveBack(place: number) {
   cards.value.splice(place, 1)
@@ -66,7 +56,13 @@ function replace(place: number, card: CardDraft, became: CardDraft['status'] | '
         <Checkbox v-model="onlyToday" binary input-id="only-today" /> {{ t('cardTerms.onlyToday') }}
       </label>
     </div>
-    <CardCapture has-typing is-first @captured="add" @read="takeRead" @type="addTyped" />
+    <CardCapture
+      has-typing
+      is-first
+      @captured="emit('add', $event)"
+      @read="emit('read', $event)"
+      @type="addTyped"
+    />
     <p v-if="!cards.length" class="quiet">{{ t('file.noCards') }}</p>
     <ul>
       <CardItem
