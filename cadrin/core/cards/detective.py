@@ -11,7 +11,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from cadrin.core.cards.formats import CardFormat, CardNumbers, DecodeFault, RawRead
-from cadrin.core.cards.uids import is_random
+from cadrin.core.cards.uids import is_cut_from_a_longer_one, is_random
 
 
 class Writing(StrEnum):
@@ -38,6 +38,7 @@ class Sign(StrEnum):
     UNCHECKED = "unchecked"
     TURNED = "turned"
     RANDOM_UID = "random_uid"
+    CUT_UID = "cut_uid"
     FACILITY_NOT_SAID = "facility_not_said"
     FACILITY_ZERO = "facility_zero"
 
@@ -51,6 +52,7 @@ WEIGHTS = {
     Sign.UNCHECKED: -1,
     Sign.TURNED: -4,
     Sign.RANDOM_UID: -6,
+    Sign.CUT_UID: -6,
     Sign.FACILITY_NOT_SAID: -2,
     Sign.FACILITY_ZERO: -3,
 }
@@ -270,8 +272,12 @@ def _signs(
         yield Sign.FACILITY_ZERO
     if turned:
         yield Sign.TURNED
-    if card_format.length_bits == 32 and not card_format.parity and is_random(_bytes_of(card_format, numbers)):
-        yield Sign.RANDOM_UID
+    if card_format.length_bits == 32 and not card_format.parity:
+        uid = _bytes_of(card_format, numbers)
+        if is_random(uid):
+            yield Sign.RANDOM_UID
+        if is_cut_from_a_longer_one(uid):
+            yield Sign.CUT_UID
 
 
 def _bytes_of(card_format: CardFormat, numbers: CardNumbers) -> bytes:

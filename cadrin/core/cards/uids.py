@@ -21,15 +21,3 @@ def is_cut_from_a_longer_one(uid: bytes) -> bool:
     True
     """
     return len(uid) == 4 and uid[0] == CASCADE_TAG
-
-
-def check_byte(uid_part: bytes) -> int:
-    """Give the byte that follows four bytes of a UID on the air: the exclusive-or of them.
-
-    >>> hex(check_byte(bytes.fromhex("04A1B2C3")))
-    '0xd4'
-    """
-    found = 0
-    for byte in uid_part:
-        found ^= byte
-    return found

@@ -115,6 +115,14 @@ class Investigating(TestCase):
 
         self.assertIn(Sign.RANDOM_UID, explained[0].signs)
 
+    def test_the_first_part_of_a_longer_uid_is_warned_of(self) -> None:
+        """ISO/IEC 14443-3: four bytes that begin with the cascade tag go on in the next part."""
+        formats = {ID["UID, 4 bytes"]: FORMATS[ID["UID, 4 bytes"]]}
+
+        (found,) = investigate([Clue(raw=RawRead(32, 0x8804A1B2))], formats, NOTHING)
+
+        self.assertIn(Sign.CUT_UID, found.speaks_against)
+
     def test_nothing_said_explains_nothing_and_nonsense_neither(self) -> None:
         for text in ("", "   ", "no number", "9" * 200, "--", "12-34-56"):
             with self.subTest(text):

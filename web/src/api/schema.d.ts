@@ -3147,11 +3147,12 @@ export interface components {
          *     * `unchecked` - unchecked
          *     * `turned` - turned
          *     * `random_uid` - random_uid
+         *     * `cut_uid` - cut_uid
          *     * `facility_not_said` - facility_not_said
          *     * `facility_zero` - facility_zero
          * @enum {string}
          */
-        NumberSign: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "facility_not_said" | "facility_zero";
+        NumberSign: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "cut_uid" | "facility_not_said" | "facility_zero";
         /** @description A page that is open: a name it made up for itself. */
         OpenPageRequest: {
             page: string;

@@ -38,6 +38,7 @@ export const cards = {
     checked: 'die Prüfung der Lesung geht auf',
     unchecked: 'dieses Format hat keine Prüfung',
     turned: 'nur mit gedrehten Bits',
+    cut_uid: 'nur der erste Teil einer längeren UID: der Leser schneidet sie ab',
     random_uid: 'bei jeder Lesung neu erfunden: nie aufnehmen',
     facility_zero: 'der Anlagencode wäre 0',
     facility_not_said: 'der Anlagencode wurde nicht gesagt',

@@ -38,6 +38,7 @@ export const cards = {
     checked: 'the check of the read holds',
     unchecked: 'this format has no check',
     turned: 'only with the bits turned',
+    cut_uid: 'only the first part of a longer UID: the reader cuts it',
     random_uid: 'made up anew at each read: never enrol it',
     facility_zero: 'the facility code would be 0',
     facility_not_said: 'the facility code was not said',
