@@ -218,7 +218,7 @@ def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at:
     acts = [about_details] if about_details else []
     acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
-    draft = replace(draft, pins=made_up(draft.pins, draft.own_numbers))
+    draft = replace(draft, pins=made_up(draft.pins, replace(draft, details=details).own_numbers))
     acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
     acts += _set_memberships(cardholder.pk, draft.memberships, version)
     _require_for(actor, acts)

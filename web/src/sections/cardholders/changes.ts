@@ -1,8 +1,10 @@
 import type { FileDraft, HistoryEntry, House } from '@/api/client'
+import { cardWords } from '@/kit/card'
 import { whenWords } from '@/kit/clock'
+import { dayText, type Hours } from '@/kit/hours'
 import { labelOf } from '@/kit/labels'
 import { writtenDay } from '@/kit/days'
-import { i18n, t, wordsFor, wordsForField } from '@/words'
+import { i18n, t, weekdays, wordsFor, wordsForField } from '@/words'
 
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
 
@@ -23,10 +25,24 @@ const WORDS_OF: Record<string, string> = {
   standing: 'standings',
   permissions: 'permissions',
   act: 'batches.acts',
+  mode: 'readersSetup.modes',
+  duress: 'cardRules.duressRules',
+}
+
+/** Hours of a week in words: those of a schedule are windows, those of a card stand beside their zone. */
+function hoursWords(value: unknown): string | null {
+  const windows = value && typeof value === 'object' && 'hours' in value ? value.hours : value
+  if (!Array.isArray(windows) || !windows.every(Array.isArray)) return null
+  return weekdays()
+    .map((day, place) => ({ day, text: dayText(windows as Hours, place) }))
+    .filter(({ text }) => text)
+    .map(({ day, text }) => `${day} ${text}`)
+    .join(', ')
 }
 
 /** A value of the journal in words: a code in the operator's language, everything else as it is. */
 function valueWords(field: string, value: unknown): string {
+  if (field === 'hours') return hoursWords(value) ?? plain(value)
   if (Array.isArray(value)) return value.map((one) => valueWords(field, one)).join(', ') || t('common.none')
   if (typeof value !== 'string' || !value) return plain(value)
   if (field === 'why') return wordsFor({ code: value, field: null, params: {} })
@@ -48,6 +64,13 @@ export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House
       return named(choices.kinds, of.kind)
     case 'standing':
       return t(`standings.${of.standing}`)
+    case 'cards':
+      return of.cards.map((card) => cardWords({ raw: '', ...card })).join(', ')
+    case 'pins':
+      // how many, and never what was typed
+      return String(of.pins.length)
+    case 'memberships':
+      return of.memberships.map((one) => named(choices.groups, one.group)).join(', ')
     case 'images':
       return t('photos.count', of.images.filter(Boolean).length)
     case 'own':
