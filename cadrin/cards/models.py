@@ -57,6 +57,7 @@ class Card(models.Model):
             ),
         ]
         indexes = [
+            models.Index(fields=["card_number"], name="card_by_its_number"),
             models.Index(fields=["expiry_at"], name="card_that_is_temporary", condition=Q(is_temporary=True)),
         ]
 

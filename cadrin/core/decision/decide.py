@@ -139,12 +139,15 @@ def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey
     """Give every card a raw read may stand for, in the order of the formats, or why it stands for none."""
     fault = DecodeFault.WRONG_LENGTH
     keys = []
+    length_bits = read.length_bits
     for format_id, card_format in formats.items():
+        if card_format.length_bits != length_bits:
+            continue
         found = card_format.decode(read)
         if isinstance(found, tuple):
             facility_code, card_number = found
             keys.append(CardKey(format_id, facility_code, card_number))
-        elif found is not DecodeFault.WRONG_LENGTH:
+        else:
             # whatever does not add up, an operator is told the same of it: a bad read, or another format
             fault = DecodeFault.WRONG_PARITY
     return tuple(keys) or fault
