@@ -55,7 +55,9 @@ class OperatorsAtWork(BrowserTest):
         self.choose_in(page, "Abteilung", "Turbine Crew")
         # what the department proposes comes above, and moves what is below
         expect(page.get_by_role("button", name="Übernehmen")).to_be_visible()
-        page.get_by_role("combobox", name="Zutrittsgruppe hinzufügen").fill("turb")
+        groups = page.get_by_role("combobox", name="Zutrittsgruppe hinzufügen")
+        groups.click()  # brings it into view first: a list closes when what is around it scrolls
+        groups.fill("turb")
         page.get_by_role("option", name="Turbine Crew").first.click()
         page.get_by_role("button", name="Speichern", exact=True).click()
         expect(page.get_by_text("Gespeichert.").first).to_be_visible()
