@@ -14,7 +14,8 @@ from cadrin.core.access.reach import reach
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
 from cadrin.core.chain import BEGINNING, Body, Link, digest_of_body, digest_of_entry, first_broken
 from cadrin.core.decision.decide import decide, opens_next
-from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.held_records import HeldRecords
 from cadrin.core.validity import Span
 
 READS = 20_000

@@ -27,8 +27,9 @@ from cadrin.core.access.plan import CardKey, Holder, Plan, ReaderMode
 from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.cards.stock import CardRange
 from cadrin.core.decision.decide import decide, opens_next, told
-from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, format_body, holder_body, plan_bodies
+from cadrin.core.delivery import RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
+from cadrin.core.held_records import HeldRecords
 from cadrin.core.own_fields import YES
 from cadrin.core.pins import PinRule, generate
 from cadrin.core.schedules import Hours

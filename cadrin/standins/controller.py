@@ -10,8 +10,9 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import RawRead
 from cadrin.core.decision.decide import Verdict, decide, opens_next, told
 from cadrin.core.decision.keypad import Keypad
-from cadrin.core.delivery import Body, HeldRecords, RecordKey, RecordKind, digest, sum_of
+from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.errors import Invalid
+from cadrin.core.held_records import HeldRecords
 from cadrin.standins.store import Event, Store
 
 FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"

@@ -127,14 +127,13 @@ class Pins(WithAHouse):
     def test_where_they_need_not_differ_those_that_open_alone_still_do(self) -> None:
         self.rule(is_unique=False)
         self.house.enrol(self.someone("S-1", typed()))
-        one = self.house.enrol(self.someone("S-2", typed(opens_alone=True)))
+        self.house.enrol(self.someone("S-2", typed(opens_alone=True)))
 
         self.assertEqual(self.refused(self.someone("S-3", typed(opens_alone=True))), [("pin.taken", "pins.0.entry")])
         other = self.house.enrol(self.someone("S-3", typed()))
         (pin,) = self.stored(other).pins
         alone = replace(self.stored(other), pins=(replace(pin, opens_alone=True),))
         self.assertEqual(self.refused(alone, other), [("pin.taken", "pins.0.entry")])
-        self.assertNotEqual(one, other)
 
     def test_a_former_one_is_not_taken_again_too_soon(self) -> None:
         self.rule(remembered=2)
@@ -359,7 +358,7 @@ class Boxes(WithAHouse):
         return enter_box(ANYBODY, draft, NOON)
 
     def test_one_that_is_removed_takes_only_cards_that_nobody_ever_had(self) -> None:
-        box, overlapping = self.box(4751, 4760), self.box(4758, 4770)
+        box, _ = self.box(4751, 4760), self.box(4758, 4770)  # they share three cards
         self.house.enrol()  # 4751
         change_box(ANYBODY, box, " Safe ", "", NOON)
         self.assertEqual(Entry.objects.get(action="box.changed").changes, {"kept_where": ["", "Safe"]})
@@ -368,7 +367,6 @@ class Boxes(WithAHouse):
 
         left = Card.objects.order_by("card_number").values_list("card_number", flat=True)
         self.assertEqual(list(left), [4751, *range(4758, 4771)])
-        self.assertNotEqual(box, overlapping)
         self.assertIn("4751-4760", json.dumps(Entry.objects.get(action="box.removed").changes))
         with self.assertRaises(NotFound):
             remove_box(ANYBODY, box, NOON)

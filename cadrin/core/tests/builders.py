@@ -9,7 +9,8 @@ from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membersh
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.use_limit import UseLimit
-from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.held_records import HeldRecords
 from cadrin.core.pins import DuressRule, PinAtDoors
 from cadrin.core.schedules import MINUTES_A_DAY, Hours, Schedule, round_the_clock
 from cadrin.core.validity import ALWAYS, Span, Standing

@@ -14,7 +14,8 @@ from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.decision.decide import Verdict, decide, opens_next, told
 from cadrin.core.decision.keypad import Keypad
-from cadrin.core.delivery import HeldRecords, RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
+from cadrin.core.held_records import HeldRecords
 from cadrin.core.schedules import Hours, Schedule
 from cadrin.core.tests.builders import (
     FRONT,

@@ -8,7 +8,6 @@ from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.decision.decide import decide
 from cadrin.core.delivery import (
     KINDS,
-    HeldRecords,
     RecordKey,
     RecordKind,
     difference,
@@ -20,6 +19,7 @@ from cadrin.core.delivery import (
     plan_here,
     sum_of,
 )
+from cadrin.core.held_records import HeldRecords
 from cadrin.core.tests.builders import (
     EVERYWHERE,
     FRONT,

@@ -85,7 +85,7 @@ const print = () => window.print()
         class="next"
         type="submit"
         size="small"
-        :label="t('pins.makeUp')"
+        :label="t('pins.makeThemUp')"
         :loading="isBusy"
         :disabled="department === null && !row.chosen.length"
       />
@@ -97,7 +97,7 @@ const print = () => window.print()
         <Button class="push" size="small" :label="t('pins.print')" @click="print" />
         <Button size="small" severity="secondary" :label="t('common.close')" @click="slips = []" />
       </div>
-      <ul class="slips">
+      <ul class="slips to-print">
         <li v-for="slip in slips" :key="slip.number" class="slip">
           <span class="one-line">{{ slip.name }}</span>
           <span class="mono quiet">{{ slip.number }}</span>
@@ -172,13 +172,5 @@ const print = () => window.print()
   gap: 14px;
   min-height: 36px;
   border-top: 1px solid var(--p-cadrin-hairline);
-}
-@media print {
-  .about,
-  .make,
-  .list,
-  .opened > .row {
-    display: none;
-  }
 }
 </style>

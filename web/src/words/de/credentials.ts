@@ -37,6 +37,7 @@ export const pins = {
   digits: '{count} Ziffern',
   another: 'Weitere PIN',
   makeUp: 'Erzeugen',
+  makeThemUp: 'Erzeugen',
   type: 'Eingeben',
   atKeypad: 'Am Tastenfeld wählen lassen',
   replaceMadeUp: 'Durch eine neue ersetzen',

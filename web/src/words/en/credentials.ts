@@ -37,6 +37,7 @@ export const pins = {
   digits: '{count} digits',
   another: 'Another PIN',
   makeUp: 'Make one up',
+  makeThemUp: 'Make them up',
   type: 'Type it',
   atKeypad: 'Let them choose at the keypad',
   replaceMadeUp: 'Replace by a new one',

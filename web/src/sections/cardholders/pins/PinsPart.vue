@@ -186,6 +186,10 @@ function remove(place: number) {
 .pin {
   padding: 6px 0;
 }
+.pin .row {
+  flex-wrap: wrap;
+  white-space: nowrap;
+}
 .pin + .pin {
   border-top: 1px dashed var(--p-cadrin-hairline);
 }

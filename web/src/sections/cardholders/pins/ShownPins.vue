@@ -18,7 +18,7 @@ const print = () => window.print()
     :style="{ width: '380px' }"
     @update:visible="emit('close')"
   >
-    <div class="slip">
+    <div class="slip to-print">
       <p>
         {{ name }} <span class="quiet mono">{{ number }}</span>
       </p>
