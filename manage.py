@@ -2,8 +2,11 @@
 import os
 import sys
 
-if __name__ == "__main__":
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cadrin.config.settings")
-    from django.core.management import execute_from_command_line
+from django.core.management import execute_from_command_line
 
+from cadrin.config.keys import keep_private
+
+if __name__ == "__main__":
+    keep_private()
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cadrin.config.settings")
     execute_from_command_line(sys.argv)

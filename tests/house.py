@@ -6,6 +6,7 @@ from typing import Any
 
 from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Reader, Schedule, Site
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import CardFormat
@@ -90,6 +91,7 @@ class House:
                 "id": controller.pk,
                 "name": controller.name,
                 "is_desk": controller.is_desk,
+                "key": key_of_controller(controller.pk).hex(),
                 "readers": dict(controller.readers.values_list("id", "name")),
             }
             for controller in (self.north, self.south, self.desk)

@@ -8,6 +8,7 @@ from tempfile import TemporaryDirectory
 
 from django.test import TransactionTestCase, override_settings
 
+from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import Controller, Reader
 from cadrin.access.plan import holders, the_plan
 from cadrin.activity.commands.reads import take_events
@@ -38,7 +39,7 @@ class ReachAndControllers(TransactionTestCase):
             pass
         for controller in Controller.objects.filter(is_desk=False):
             self.standins.switch(controller.pk, is_on=True)
-            wire = Wire(controller.address)
+            wire = Wire(controller.address, key_of_controller(controller.pk))
             line = Line(controller.pk, wire, take_events)
             for _ in range(20):
                 line.turn(lambda: LOADED_AT)
@@ -49,8 +50,7 @@ class ReachAndControllers(TransactionTestCase):
         load_demo(LOADED_AT)
         with TemporaryDirectory() as folder:
             write_standins(Path(folder) / "standins.json")
-            setups = json.loads((Path(folder) / "standins.json").read_text())
-        setups = [{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}} for one in setups]
+            setups = json.loads((Path(folder) / "standins.json").read_text())["controllers"]
         self.standins = StandIns(setups)
         self.addCleanup(self.standins.stop)
         with override_settings(STANDINS_URL=self.standins.url):

@@ -7,6 +7,7 @@ from unittest.mock import patch
 from django.db import OperationalError
 from django.test import TestCase, override_settings
 
+from cadrin.access.controller_keys import key_of_controller
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.cards.queries import raw_of
@@ -40,7 +41,7 @@ class OneLine(TestCase):
         self.line = self.a_line()
 
     def a_line(self) -> Line:
-        self.wire = Wire(self.house.north.address)
+        self.wire = Wire(self.house.north.address, key_of_controller(self.house.north.pk))
         self.addCleanup(self.wire.close)
         return Line(self.house.north.pk, self.wire, take_events)
 
@@ -104,12 +105,8 @@ class OneLine(TestCase):
 
         acts: dict[str, Callable[[], object]] = {
             "emptied": lambda: self.standins.empty(north),
-            "a record removed": lambda: self.standins.ask(
-                "POST", f"/controllers/{north}/records", {"remove": [f"group:{self.house.day_group.pk}"]}
-            ),
-            "a record added": lambda: self.standins.ask(
-                "POST", f"/controllers/{north}/records", {"put": [["reader:99", {"door": 1}]]}
-            ),
+            "a record removed": lambda: self.standins.put(north, remove=[f"group:{self.house.day_group.pk}"]),
+            "a record added": lambda: self.standins.put(north, ("reader:99", {"door": 1})),
         }
         for name, meddle in acts.items():
             with self.subTest(name):
@@ -133,7 +130,7 @@ class OneLine(TestCase):
         self.standins.switch(self.house.north.pk, is_on=False)
 
         self.assertFalse(self.rounds())
-        told = controllers(ANYBODY)[0]
+        told = controllers(ANYBODY, NOON)[0]
         self.assertIsNotNone(told["failed_at"])
         self.assertEqual(told["failure"], "status:503")
         self.assertGreater(told["counts"]["waiting"], 0)
@@ -199,4 +196,4 @@ class OneLine(TestCase):
 
         self.rounds()
 
-        self.assertAlmostEqual(controllers(ANYBODY)[0]["clock_off_seconds"], -600, delta=5)
+        self.assertAlmostEqual(controllers(ANYBODY, NOON)[0]["clock_off_seconds"], -600, delta=5)

@@ -63,7 +63,7 @@ class Writers(TransactionTestCase):
 
         self.together(*(threading.Thread(target=set_pin, args=(draft,)) for draft in drafts))
 
-        self.assertEqual(refused, ["pin.taken"])
+        self.assertEqual(refused, ["pin.choose_another"])
         self.assertEqual(Pin.objects.count(), 1)
 
     def test_one_that_failed_gives_its_turn_back(self) -> None:

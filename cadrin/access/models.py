@@ -1,7 +1,16 @@
+import secrets
+
 from django.db import models
 from django.db.models import F, Q
 
 from cadrin.core.access.plan import ReaderMode
+from cadrin.core.signing import KEY_BYTES
+from cadrin.operators.sealing import seal
+
+
+def new_sealed_key() -> str:
+    """Return a key for a controller, from the system's secure source, sealed."""
+    return seal(secrets.token_hex(KEY_BYTES))
 
 
 class Site(models.Model):
@@ -35,6 +44,7 @@ class Controller(models.Model):
     name = models.CharField(max_length=60, unique=True)
     address = models.CharField(max_length=200, unique=True)
     is_desk = models.BooleanField(default=False)
+    sealed_key = models.TextField(default=new_sealed_key, editable=False)  # by which it and Cadrin know each other
 
     def __str__(self) -> str:
         return self.name
@@ -140,3 +150,28 @@ class DefaultGroup(models.Model):
 
     def __str__(self) -> str:
         return f"{self.department}: {self.group}"
+
+
+class KeptDraft(models.Model):
+    """What an operator has typed about a cardholder and not saved; ``cardholder`` is None for a new one.
+
+    Kept here and not in a browser, where whoever uses the machine next would find it.
+    """
+
+    operator = models.ForeignKey("operators.Operator", on_delete=models.CASCADE, related_name="+")
+    cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.CASCADE, related_name="+")
+    name = models.CharField(max_length=310, blank=True)
+    base = models.JSONField()
+    draft = models.JSONField()
+    typed_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["operator", "cardholder"], name="one_draft_of_a_cardholder"),
+            models.UniqueConstraint(
+                fields=["operator"], condition=Q(cardholder=None), name="one_draft_of_somebody_new"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"draft of {self.operator_id}"

@@ -4,6 +4,7 @@ from typing import Any
 
 import httpx
 from django.conf import settings
+from django.utils import timezone
 
 from cadrin.access.queries import readers as readers_of
 from cadrin.core.errors import Invalid, NotFound
@@ -18,7 +19,7 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     told = ask("GET", "")
     if actor.scope.sites is None:
         return told
-    seen = {row["id"] for row in controllers(actor)}
+    seen = {row["id"] for row in controllers(actor, timezone.now())}
     readers = {row["id"] for row in readers_of(actor)}
     return told | {
         "controllers": [
@@ -50,7 +51,12 @@ def ask(method: str, path: str, body: dict[str, Any] | None = None) -> dict[str,
         raise NotFound.of("bench.not_there")
     try:
         answer = httpx.request(
-            method, f"{settings.STANDINS_URL}/bench{path}", json=body, timeout=TIMEOUT_SECONDS, trust_env=False
+            method,
+            f"{settings.STANDINS_URL}/bench{path}",
+            json=body,
+            timeout=TIMEOUT_SECONDS,
+            trust_env=False,
+            headers={"Authorization": f"Bearer {settings.STANDINS_KEY}"},
         )
     except httpx.HTTPError as error:
         raise NotFound.of("bench.does_not_answer") from error

@@ -4,6 +4,9 @@ from django.db.models import Q
 from cadrin.core.access.rights import Reason
 from cadrin.core.decision.decide import Shown
 
+FLAGGED = Q(is_watched=True) | Q(is_duress=True) | ~Q(unreadable="")
+"""What a person should look at."""
+
 
 class Read(models.Model):
     """One read, as the controller told it. It outlives the people and doors it names, so it repeats their names."""
@@ -28,6 +31,7 @@ class Read(models.Model):
     opens_at = models.DateTimeField(null=True)
     cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
     cardholder_name = models.CharField(max_length=310, blank=True)
+    unreadable = models.TextField(blank=True)  # what the controller said, where it could not be read
 
     class Meta:
         constraints = [
@@ -38,7 +42,7 @@ class Read(models.Model):
             models.Index(fields=["card_number", "facility_code", "id"], name="read_of_card"),
             models.Index(fields=["cardholder", "id"], name="read_of_cardholder"),
             models.Index(fields=["reason", "id"], name="read_by_reason"),
-            models.Index(fields=["id"], name="read_to_be_looked_at", condition=Q(is_watched=True) | Q(is_duress=True)),
+            models.Index(fields=["id"], name="read_to_be_looked_at", condition=FLAGGED),
         ]
 
     def __str__(self) -> str:

@@ -11,7 +11,7 @@ from django.db.models import Count, Exists, F, Max, OuterRef, Q
 from cadrin.access.models import Grant
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.scoping import door_ids_seen, group_ids_hidden
-from cadrin.activity.models import Read
+from cadrin.activity.models import FLAGGED, Read
 from cadrin.cards.models import Card
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.reach import reason_at_door
@@ -19,8 +19,8 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.decision.decide import Shown, Step, steps_to
 from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.errors import NotFound
-from cadrin.delivery.models import DeliveryState
-from cadrin.delivery.queries import controllers
+from cadrin.delivery.beats import worker_stopped_at
+from cadrin.delivery.queries import controllers, has_trouble
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import ending_within, starting_within
@@ -37,7 +37,7 @@ MOST_IN_A_WORK_LIST = 8
 _SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
     "reason", "shown", "is_duress", "is_watched", "group_name", "opens_at", "cardholder_id", "cardholder_name",
-    "controller_id",
+    "controller_id", "unreadable",
 )  # fmt: skip
 
 
@@ -69,7 +69,7 @@ def reads(
     if filters.is_denied:
         match &= ~Q(reason__in=["", Reason.GRANTED])
     if filters.is_flagged:
-        match &= Q(is_watched=True) | Q(is_duress=True)
+        match &= FLAGGED
     if filters.card is not None:
         match &= Q(**filters.card._asdict())
     if before is not None:
@@ -182,6 +182,7 @@ class Desk(NamedTuple):
     ending_soon: WorkList
     unknown_cards: WorkList
     deliveries: WorkList
+    worker_stopped_at: datetime | None
 
 
 def desk(actor: Actor, at: datetime) -> Desk:
@@ -193,7 +194,8 @@ def desk(actor: Actor, at: datetime) -> Desk:
         _people(actor, starting_within(at, SOON_DAYS), "activation_at", at),
         _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
         unknown_cards(actor, at),
-        deliveries_in_trouble(actor),
+        deliveries_in_trouble(actor, at),
+        worker_stopped_at(at),
     )
 
 
@@ -233,19 +235,16 @@ def unknown_cards(actor: Actor, at: datetime) -> WorkList:
     return WorkList(rows, found.count())
 
 
-def deliveries_in_trouble(actor: Actor) -> WorkList:
-    """Give the controllers that do not answer, refuse records, or have a clock that is wrong."""
-    rows = [
-        one
-        for one in controllers(actor)
-        if one["failed_at"] or one["counts"][DeliveryState.REFUSED] or abs(one["clock_off_seconds"]) > 60
-    ]
+def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
+    """Return the controllers that a person should look at."""
+    rows = [controller for controller in controllers(actor, at) if has_trouble(controller)]
     return WorkList(rows, len(rows))
 
 
-def waiting_counts(actor: Actor, at: datetime) -> dict[str, int]:
-    """Give the counts that stand beside the sections; cheap, as every open page asks for them."""
+def waiting_counts(actor: Actor, at: datetime) -> dict[str, Any]:
+    """Return the counts that stand beside the sections, and whether the worker works: every open page asks for them."""
     return {
         "desk": unknown_cards(actor, at).total + alarms(actor, at).total,
-        "delivery": deliveries_in_trouble(actor).total,
+        "delivery": deliveries_in_trouble(actor, at).total,
+        "worker_stopped_at": worker_stopped_at(at),
     }

@@ -13,6 +13,7 @@ from cadrin.core.cards.status import HELD_STATUSES, CardStatus
 from cadrin.core.cards.use_limit import FEWEST_USES, MOST_USES
 from cadrin.core.errors import Problem
 from cadrin.core.schedules import Hours, Schedule, problems_with_hours
+from cadrin.core.texts import has_invisible
 from cadrin.core.validity import Span, problems_with_span
 from cadrin.journal.commands import About, Act, changes_between
 
@@ -130,6 +131,8 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
 def _problems_with_terms(draft: CardDraft) -> Iterable[Problem]:
     if len(draft.label) > LONGEST_LABEL:
         yield Problem("input.too_long", "label", {"most": LONGEST_LABEL})
+    if has_invisible(draft.label):
+        yield Problem("input.invisible_characters", "label")
     if draft.use_limit is not None and not FEWEST_USES <= draft.use_limit <= MOST_USES:
         yield Problem("input.out_of_range", "use_limit", {"lowest": FEWEST_USES, "highest": MOST_USES})
     if draft.is_temporary and draft.expiry_at is None:

@@ -153,12 +153,53 @@ class Box(models.Model):
         return f"{self.facility_code}: {self.first}-{self.last}"
 
 
-class TypedPin(models.Model):
-    """A PIN that a cardholder typed at a desk's keypad: sealed, and kept only until it is used or too old."""
+class KeypadWait(models.Model):
+    """An operator at a desk waits for a cardholder to type at its keypad; the token is theirs alone."""
 
-    reader_id = models.BigIntegerField(db_index=True)
+    token = models.CharField(max_length=50, unique=True)
+    operator = models.ForeignKey("operators.Operator", on_delete=models.CASCADE, related_name="+")
+    reader_id = models.BigIntegerField()
+    begun_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"waiting at {self.reader_id}"
+
+
+class TypedPin(models.Model):
+    """A PIN that a cardholder typed at a desk's keypad: sealed, and kept only until it is used or too old.
+
+    What is typed while nobody waits for it is not kept at all.
+    """
+
+    wait = models.ForeignKey(KeypadWait, on_delete=models.CASCADE, related_name="typed")
     sealed = models.TextField()
     at = models.DateTimeField()
 
     def __str__(self) -> str:
-        return f"typed at {self.reader_id}"
+        return f"typed for {self.wait_id}"
+
+
+class LetterState(models.TextChoices):
+    WAITING = "waiting"
+    SENT = "sent"
+    CANCELLED = "cancelled"
+
+
+class Letter(models.Model):
+    """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server, and then gone."""
+
+    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="letters")
+    pin = models.ForeignKey(Pin, null=True, on_delete=models.SET_NULL, related_name="letters")
+    sealed = models.TextField(blank=True)
+    state = models.CharField(max_length=10, choices=LetterState, default=LetterState.WAITING)
+    made_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    tries = models.PositiveIntegerField(default=0)
+    next_try_at = models.DateTimeField()
+    failure = models.CharField(max_length=100, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["next_try_at"], name="letter_that_waits", condition=Q(state="waiting"))]
+
+    def __str__(self) -> str:
+        return f"letter {self.pk} to {self.holder_id}: {self.state}"

@@ -3,11 +3,15 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from enum import StrEnum
+from hmac import compare_digest
 
+from cadrin.cards.letters import can_mail, cancel_letters_with
 from cadrin.cards.models import LONGEST_LABEL, FormerPin, Pin
 from cadrin.cards.settings import has_pin_keys, pin_keys, pin_rule
 from cadrin.core.errors import Problem
 from cadrin.core.pins import NOTHING_KNOWN, OwnNumbers, PinRule, generate, keyed_hash, not_anothers, problems_with_pin
+from cadrin.core.texts import has_invisible
 from cadrin.journal.commands import About, Act, changes_between
 from cadrin.operators.sealing import seal, unseal
 
@@ -41,8 +45,20 @@ def pins_of(holder_id: int) -> list[Pin]:
     return list(Pin.objects.filter(holder_id=holder_id).order_by("id"))
 
 
+class Judged(StrEnum):
+    """How far the digits of a PIN are judged: saying more to more people would let them find out anybody's PIN."""
+
+    NOT_AT_ALL = "not_at_all"  # for whoever may not issue PINs
+    BY_THE_RULE = "by_the_rule"  # before saving
+    AMONG_ALL = "among_all"  # on saving, where tries are counted
+
+
+CHOOSE_ANOTHER = "pin.choose_another"
+"""All that is ever said of a PIN that somebody has or had: not whose, and not which of both."""
+
+
 def problems_with_pins(
-    drafts: Sequence[PinDraft], holder_id: int | None, own: OwnNumbers, email: str
+    drafts: Sequence[PinDraft], holder_id: int | None, own: OwnNumbers, email: str, judged: Judged
 ) -> tuple[Problem, ...]:
     """Give everything against a cardholder having these PINs, each beside its field."""
     if not drafts:
@@ -51,34 +67,40 @@ def problems_with_pins(
     problems = [Problem("pin.too_many", "pins", {"most": MOST_PINS})] if len(drafts) > MOST_PINS else []
     for place, draft in enumerate(drafts):
         here = [Problem("input.too_long", "label", {"most": LONGEST_LABEL})] if len(draft.label) > LONGEST_LABEL else []
+        if has_invisible(draft.label):
+            here.append(Problem("input.invisible_characters", "label"))
         if draft.id is not None and draft.id not in known:
             here.append(Problem("input.no_longer_there", "entry"))
         elif draft.id is None and not draft.is_new:
             here.append(Problem("pin.missing", "entry"))
         if draft.is_mailed and draft.is_new and not email.strip():
             here.append(Problem("pin.no_email", "is_mailed"))
-        if draft.entry:
+        if draft.is_mailed and draft.is_new and not can_mail():
+            here.append(Problem("pin.no_mail_server", "is_mailed"))
+        if draft.entry and judged is not Judged.NOT_AT_ALL:
             here += [problem.under("entry") for problem in problems_with_pin(draft.entry, rule, own)]
-            if draft.again != draft.entry:
+            if not compare_digest(draft.again.encode(), draft.entry.encode()):
                 here.append(Problem("pin.differs", "again"))
-            here += _known_already(draft, holder_id, rule, [*drafts[:place], *drafts[place + 1 :]])
-            here += _had_lately(draft.entry, holder_id, rule)
+        if judged is not Judged.AMONG_ALL:
+            pass
+        elif draft.entry:
+            beside = [*drafts[:place], *drafts[place + 1 :]]
+            if _is_known_already(draft, holder_id, rule, beside) or _was_had_lately(draft.entry, holder_id, rule):
+                here.append(Problem(CHOOSE_ANOTHER, "entry"))
         elif draft.opens_alone and draft.id in known and not known[draft.id].opens_alone and not rule.is_unique:
             digits = unseal(known[draft.id].sealed)
-            here += _known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, [])
+            if _is_known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, []):
+                here.append(Problem(CHOOSE_ANOTHER, "entry"))
         problems += [problem.under(f"pins.{place}") for problem in here]
     return tuple(problems)
 
 
-def _known_already(
-    draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]
-) -> Iterable[Problem]:
+def _is_known_already(draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]) -> bool:
     alike = not_anothers(draft.entry, rule)
     if any(other.entry in alike for other in beside):
-        yield Problem("pin.twice", "entry")
-        return
+        return True
     if not has_pin_keys():  # and so no PIN
-        return
+        return False
     key = pin_keys().own
     hashes = [keyed_hash(key, pin) for pin in alike]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
@@ -86,19 +108,16 @@ def _known_already(
         others = others.filter(holder_id=holder_id or 0)
     elif not rule.is_unique:
         others = others.filter(opens_alone=True)
-    # whoever is told that it is somebody's knows somebody's PIN: so nothing says whose
-    if others.exists():
-        yield Problem("pin.taken", "entry")
+    return others.exists()
 
 
-def _had_lately(digits: str, holder_id: int | None, rule: PinRule) -> Iterable[Problem]:
+def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:
     if not rule.remembered or holder_id is None or not has_pin_keys():
-        return
+        return False
     own_hash = keyed_hash(pin_keys().own, digits)
     former = FormerPin.objects.filter(holder_id=holder_id).order_by("-id").values_list("own_hash", flat=True)
     present = Pin.objects.filter(holder_id=holder_id, own_hash=own_hash)
-    if own_hash in former[: rule.remembered] or present.exists():
-        yield Problem("pin.had_lately", "entry")
+    return own_hash in former[: rule.remembered] or present.exists()
 
 
 def made_up(drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN) -> tuple[PinDraft, ...]:
@@ -135,6 +154,7 @@ def set_pins(holder_id: int, drafts: Sequence[PinDraft], version: int, topic: st
     for id_, pin in had.items():
         if id_ not in kept:
             _remember(pin, at)
+            cancel_letters_with(pin, at)
             pin.delete()
             acts.append(Act("pin.removed", about, {"label": (pin.label, None)}))
     for draft in drafts:
@@ -156,10 +176,16 @@ def set_pins(holder_id: int, drafts: Sequence[PinDraft], version: int, topic: st
 
 def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
     keys, rule = pin_keys(), pin_rule()
+    cancel_letters_with(pin, at)
     pin.sealed = seal(digits)
     pin.own_hash, pin.door_hash = keyed_hash(keys.own, digits), keyed_hash(keys.doors, digits)
     pin.set_at = at
     pin.expiry_at = at + timedelta(days=rule.holds_days) if rule.holds_days else None
+
+
+def has_digits(pin: Pin, digits: str) -> bool:
+    """Say whether these are the digits of a PIN."""
+    return compare_digest(pin.own_hash, keyed_hash(pin_keys().own, digits))
 
 
 def _remember(pin: Pin, at: datetime) -> None:

@@ -1,14 +1,18 @@
 """What the site has decided about cards and PINs."""
 
 import hmac
+import logging
 import secrets
 from dataclasses import fields
 from functools import lru_cache
 from typing import NamedTuple
 
 from cadrin.cards.models import CardSettings
+from cadrin.core.errors import Invalid
 from cadrin.core.pins import DuressRule, PinAtDoors, PinRule
 from cadrin.operators.sealing import seal, unseal
+
+logger = logging.getLogger("cadrin.cards")
 
 
 def card_settings() -> CardSettings:
@@ -49,8 +53,12 @@ def pins_at_doors() -> PinAtDoors:
     """Give what controllers need to know PINs when they are typed. Nothing is written: without a PIN no key."""
     kept = card_settings()
     rule = pin_rule(kept)
-    key = _keys(kept.sealed_key).doors.hex() if kept.sealed_key else ""
-    return PinAtDoors(key, rule.tries, rule.rest_seconds, rule.duress)
+    try:
+        key, is_known = _keys(kept.sealed_key).doors.hex() if kept.sealed_key else "", True
+    except Invalid:  # everything but PINs must go on reaching the doors
+        logger.error("the key by which doors know PINs cannot be unsealed: keypads are left as they are")
+        key, is_known = "", False
+    return PinAtDoors(key, rule.tries, rule.rest_seconds, rule.duress, is_known)
 
 
 @lru_cache(maxsize=2)

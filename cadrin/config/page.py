@@ -1,4 +1,8 @@
-from django.http import HttpRequest, HttpResponse, HttpResponseNotFound, JsonResponse
+import sys
+
+from django.core.exceptions import RequestDataTooBig
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, HttpResponseNotFound, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
@@ -18,6 +22,23 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     if request.path.startswith("/api/"):
         return _refusal(404, "request.not_found")
     return HttpResponseNotFound()
+
+
+def not_readable(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Answer a request that came to no view: too large, or not one at all."""
+    if not request.path.startswith("/api/"):
+        return HttpResponseBadRequest()
+    if isinstance(exception, RequestDataTooBig):
+        return _refusal(413, "request.too_large")
+    return _refusal(400, "request.not_readable")
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """Answer where something failed that nobody foresaw, or the database could not be read at all."""
+    if not request.path.startswith("/api/"):
+        return HttpResponse(status=500)
+    is_busy = isinstance(sys.exc_info()[1], OperationalError)
+    return _refusal(503, "server.busy") if is_busy else _refusal(500, "server.failed")
 
 
 def no_token(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -1,16 +1,14 @@
 """Settings. What differs between machines comes from the environment; docs/running.md lists it."""
 
 import os
-import secrets
-from collections.abc import Callable
 from pathlib import Path
 
-from cryptography.fernet import Fernet
 from csp.constants import NONCE, SELF
+
+from cadrin.config.keys import SEALING, SECRET, STANDINS, kept_key
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("CADRIN_VAR", ROOT / "var"))
-VAR.mkdir(parents=True, exist_ok=True)
 IMAGES = VAR / "images"
 WEB_DIST = ROOT / "web" / "dist"
 
@@ -21,27 +19,18 @@ HTTPS = os.environ.get("CADRIN_HTTPS", "0") == "1"
 BEHIND_A_PROXY = HTTPS or os.environ.get("CADRIN_PROXY", "0") == "1"
 
 
-def _key(name: str, make: Callable[[], str]) -> str:
-    """Read a key that is kept beside the database, made on the first start."""
-    kept = VAR / name
-    if not kept.exists():
-        kept.touch(mode=0o600)
-        kept.write_text(make())
-    return kept.read_text()
-
-
-SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or _key("secret.key", lambda: secrets.token_urlsafe(50))
-# letters go to a folder, each a file, unless a mail server is named
-MAIL = VAR / "mail"
+# made by `manage.py prepare`; whatever serves or works refuses to start without them
+SECRET_KEY = os.environ.get("CADRIN_SECRET_KEY") or kept_key(VAR, SECRET)
+HAS_SECRET_KEY = bool(SECRET_KEY)  # the framework raises where one that is empty is only looked at
+# without a mail server nothing is mailed
 EMAIL_HOST = os.environ.get("CADRIN_MAIL_HOST", "")
 EMAIL_PORT = int(os.environ.get("CADRIN_MAIL_PORT", "25"))
 EMAIL_USE_TLS = os.environ.get("CADRIN_MAIL_TLS") == "1"
-EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
-EMAIL_FILE_PATH = MAIL
+EMAIL_TIMEOUT = 10
 DEFAULT_FROM_EMAIL = os.environ.get("CADRIN_MAIL_FROM", "badging@localhost")
-SEALING_KEYS = (
-    os.environ.get("CADRIN_SEALING_KEYS") or _key("sealing.key", lambda: Fernet.generate_key().decode())
-).split(",")
+SEALING_KEYS = [
+    key.strip() for key in (os.environ.get("CADRIN_SEALING_KEYS") or kept_key(VAR, SEALING)).split(",") if key.strip()
+]
 """What secrets in the database are encrypted with: the first seals, all of them open."""
 
 INSTALLED_APPS = [
@@ -66,6 +55,7 @@ INSTALLED_APPS = [
     "cadrin.demo",
 ]
 MIDDLEWARE = [
+    "cadrin.config.answers.PrivateAnswers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -117,7 +107,7 @@ AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
 PASSWORD_RESET_TIMEOUT = 24 * 3600  # how long a link to set a password is good for
 
 # the session of a signed-in operator is read from memory, and from the database after a restart
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+SESSION_ENGINE = "cadrin.operators.sessions"
 SESSION_COOKIE_AGE = 12 * 3600
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_NAME = "__Host-sessionid" if HTTPS else "sessionid"
@@ -143,7 +133,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\."
 REST_FRAMEWORK = {
     "DEFAULT_SCHEMA_CLASS": "cadrin.config.openapi.Schema",
     "DEFAULT_RENDERER_CLASSES": ["cadrin.operators.rest.rendering.FastJSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["cadrin.operators.rest.parsing.BoundedJSONParser"],
     "DEFAULT_AUTHENTICATION_CLASSES": [
         "cadrin.operators.rest.authentication.Token",
         "cadrin.operators.rest.authentication.Session",
@@ -201,8 +191,9 @@ SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"
 CSRF_FAILURE_VIEW = "cadrin.config.page.no_token"
 
-# where the stand-ins listen; without it there is no test bench
+# where the stand-ins listen, and the key by which their test bench knows Cadrin; without them there is none
 STANDINS_URL = os.environ.get("CADRIN_STANDINS", "")
+STANDINS_KEY = kept_key(VAR, STANDINS)
 
 LOGGING = {
     "version": 1,

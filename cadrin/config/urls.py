@@ -2,6 +2,8 @@ from django.urls import include, path, re_path
 
 from cadrin.config.page import page
 
+handler400 = "cadrin.config.page.not_readable"
+handler500 = "cadrin.config.page.failed"
 handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
     path("api/", include("cadrin.people.rest.urls")),

@@ -1,6 +1,15 @@
 import os
+import sys
 
 from django.core.wsgi import get_wsgi_application
 
+from cadrin.config.keys import keep_private
+
+keep_private()
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cadrin.config.settings")
 application = get_wsgi_application()
+
+from cadrin.accounts.sealed import problem_with_keys  # noqa: E402 - the apps must be loaded before
+
+if problem := problem_with_keys():
+    sys.exit(problem)

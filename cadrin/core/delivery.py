@@ -39,6 +39,25 @@ class RecordKind(StrEnum):
 KINDS = tuple(RecordKind)
 
 
+class Stage(NamedTuple):
+    """Records that are sent together, before those of the next stage: puts, removals, or (None) both."""
+
+    kind: RecordKind
+    is_put: bool | None
+    is_withdrawal: bool | None = None
+
+
+STAGES = (
+    # what is taken away goes before everything that waits
+    Stage(RecordKind.CARDHOLDER, None, is_withdrawal=True),
+    Stage(RecordKind.GROUP, is_put=False),
+    # each kind after those it leans on; removing goes the other way round
+    *(Stage(kind, is_put=True) for kind in KINDS),
+    *(Stage(kind, is_put=False) for kind in reversed(KINDS)),
+)
+"""The order in which records are sent."""
+
+
 class RecordKey(NamedTuple):
     """Which record: written ``cardholder:17``."""
 
@@ -54,10 +73,6 @@ class RecordKey(NamedTuple):
         kind, _, number = text.partition(":")
         return cls(RecordKind(kind), int(number))
 
-    @property
-    def order(self) -> tuple[int, int]:
-        return KINDS.index(self.kind), self.id
-
 
 def digest(key: RecordKey, body: Body) -> str:
     """Give 32 hexadecimal digits that are the same exactly when key and content are the same."""
@@ -72,23 +87,6 @@ def sum_of(digests: Iterable[str]) -> str:
     return f"{total:032x}"
 
 
-class Difference(NamedTuple):
-    """What must be put and what removed, in the order in which a controller can take it."""
-
-    put: tuple[RecordKey, ...]
-    remove: tuple[RecordKey, ...]
-
-
-def difference(wanted: Mapping[RecordKey, str], held: Mapping[RecordKey, str]) -> Difference:
-    """Compare digests. Applying the difference to what is held gives what is wanted."""
-    put = (key for key, one in wanted.items() if held.get(key) != one)
-    remove = (key for key in held if key not in wanted)
-    return Difference(
-        tuple(sorted(put, key=lambda key: key.order)),
-        tuple(sorted(remove, key=lambda key: key.order, reverse=True)),
-    )
-
-
 # -- writing ---------------------------------------------------------------------------------
 
 
@@ -96,18 +94,30 @@ def _seconds(at: datetime | None) -> int | None:
     return None if at is None else int(at.timestamp())
 
 
+def belongs_at(holder: Holder, at_controller: Plan) -> bool:
+    """Say whether a controller with this plan should hold a cardholder.
+
+    It holds whoever has a card or a PIN and a group with a door here, in force or not: so it can say why it
+    denies. Who has departed is taken away.
+    """
+    return (
+        holder.standing is not Standing.DEPARTED
+        and any(membership.group_id in at_controller.groups for membership in holder.memberships)
+        and bool(holder.cards or (holder.pins and at_controller.takes_pins))
+    )
+
+
 def holder_body(holder: Holder, at_controller: Plan, memory: str = "") -> Body | None:
     """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
 
-    It holds whoever has a card or a PIN and a group with a door here, in force or not: so it can say why it
-    denies. Who has departed is taken away. PINs go only where a reader takes them.
+    PINs go only where a reader takes them.
     """
+    if not belongs_at(holder, at_controller):
+        return None
     here = ((m.group_id, _seconds(m.span.start), _seconds(m.span.end)) for m in holder.memberships)
     # any order will do as long as it is always the same; ends may be None, so their text is compared
     memberships = sorted((one for one in here if one[0] in at_controller.groups), key=str)
     pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes_pins else []
-    if not memberships or not (holder.cards or pins) or holder.standing is Standing.DEPARTED:
-        return None
     body: Body = {
         "number": holder.number,
         "name": holder.display_name,
@@ -164,6 +174,8 @@ def plan_bodies(here: Plan) -> dict[RecordKey, Body]:
         bodies[RecordKey(RecordKind.SCHEDULE, id_)] = {"zone": schedule.zone, "hours": _hours_body(schedule)}
     for reader_id, door_id in here.door_of_reader.items():
         way = here.way_of_reader.get(reader_id, ANY_CARD)
+        if way.mode.takes_pins and not here.pins.is_known:
+            continue
         bodies[RecordKey(RecordKind.READER, reader_id)] = {"door": door_id} | _way_body(way, here.pins)
     for id_, group in here.groups.items():
         grants = sorted([door_id, sorted(ids)] for door_id, ids in group.schedules_of_door.items())

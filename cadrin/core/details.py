@@ -1,6 +1,5 @@
 """The details of a cardholder, and what may be wrong with them."""
 
-import re
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from typing import Any
@@ -9,6 +8,7 @@ from cadrin.core.contacts import is_email, problems_with_phones, read_phone
 from cadrin.core.errors import Problem
 from cadrin.core.names import NameRule, number_key
 from cadrin.core.own_fields import OwnField, Values, canonical, problems_with_own
+from cadrin.core.texts import OF_SEVERAL_LINES, has_invisible
 from cadrin.core.validity import Span, Standing, problems_with_span
 
 LONGEST = {
@@ -31,9 +31,6 @@ MAY_BE_REQUIRED = ("email", "phones", "portrait", "department", "company", "kind
 """What a site may ask of every cardholder."""
 
 OLDEST_YEARS = 120
-# characters that show nothing, or turn round what follows: a name with one looks like another name
-_INVISIBLE = re.compile("[\u0000-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
-_INVISIBLE_IN_LINES = re.compile(_INVISIBLE.pattern.replace("\u0000-\u001f", "\u0000-\u0008\u000b\u000c\u000e-\u001f"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,11 +114,10 @@ def _problems_with_texts(details: Details) -> list[Problem]:
         for name, most in LONGEST.items()
         if len(getattr(details, name)) > most
     ]
-    seen = dict.fromkeys(LONGEST, _INVISIBLE) | {"remarks": _INVISIBLE_IN_LINES}
     problems += [
         Problem("input.invisible_characters", name)
-        for name, pattern in seen.items()
-        if pattern.search(getattr(details, name))
+        for name in LONGEST
+        if has_invisible(getattr(details, name), in_lines=name in OF_SEVERAL_LINES)
     ]
     if not number_key(details.number):
         problems.append(Problem("cardholder.number_missing", "number"))

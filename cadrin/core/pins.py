@@ -75,6 +75,7 @@ class PinAtDoors:
     tries: int = 3
     rest_seconds: int = 60
     duress: DuressRule = DuressRule.NONE
+    is_known: bool = True  # False where the key is there and cannot be read: then what readers hold is left alone
 
     def hashes(self, typed: str) -> tuple[str, str | None]:
         """Give the hash of what was typed, and of the PIN that it would be under duress."""

@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import DeliveryState, Link, Record
 from cadrin.delivery.queries import get_controller
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
@@ -17,11 +17,15 @@ CONTROLLER = "controller"
 
 @transaction.atomic
 def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
-    """Work out anew what a controller should hold, and try again what it refused. Raises NotFound or NotPermitted."""
+    """Work out anew what a controller should hold, compare it with what it holds, and try again what it refused.
+
+    Raises NotFound or NotPermitted.
+    """
     actor.require(Permission.DELIVER)
     controller = get_controller(actor, controller_id)
     refused = Record.objects.filter(controller=controller, state=DeliveryState.REFUSED)
     count = refused.update(state=DeliveryState.WAITING, refusal="", changed_at=at)
+    Link.objects.filter(controller=controller).update(must_compare=True)
     mark_for_delivery(Subject.CONTROLLER, [controller.pk])
     changes = {"name": (controller.name, controller.name), "tried_again": (None, count)}
     record(actor, at, [Act("controller.checked", (About(CONTROLLER, controller.pk),), changes)])

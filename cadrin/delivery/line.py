@@ -7,14 +7,15 @@ next one begins by asking the controller for everything it holds.
 from collections.abc import Callable, Iterable, Sequence
 from datetime import UTC, datetime, timedelta
 from itertools import islice
-from typing import Any
 
-from django.db import connection, transaction
+from django.db import OperationalError, connection, transaction
 
 from cadrin.access.plan import holders
 from cadrin.cards.queries import holders_of_limited_cards
-from cadrin.core.delivery import KINDS, Body, RecordKey, RecordKind, digest, holder_body, sum_of
-from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.core.delivery import STAGES, Body, RecordKey, RecordKind, digest, holder_body, sum_of
+from cadrin.core.events import LONGEST_UNREADABLE, Event, Unreadable
+from cadrin.delivery.incidents import note_incident
+from cadrin.delivery.models import DeliveryState, IncidentKind, Link, Record
 from cadrin.delivery.wanted import key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
@@ -22,11 +23,13 @@ from cadrin.outbox.models import Subject
 
 RECORDS_AT_ONCE = 500
 ROWS_AT_ONCE = 5000
-LINK_IS_WRITTEN_EVERY = timedelta(seconds=5)
+TOLD_AT_ONCE = 5
+"""How many records an incident names; the others are counted."""
+LINK_IS_WRITTEN_EVERY = timedelta(seconds=3)
 TO_BE_SENT = (DeliveryState.WAITING, DeliveryState.SENT, DeliveryState.ADRIFT)
 
-TakeEvents = Callable[[int, str, list[dict[str, Any]]], None]
-"""Told the controller, the memory its events are numbered in, and the events."""
+TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime], None]
+"""Told the controller, the memory its events are numbered in, the events, and the time."""
 
 
 class Line:
@@ -45,6 +48,8 @@ class Line:
         Without news (nothing was marked since the last round), and nothing left over, no record is looked for.
         """
         try:
+            if is_news:
+                self._see_whether_to_compare()
             if self._sum is None:
                 self.compare(now())
                 self._has_more = True
@@ -59,11 +64,16 @@ class Line:
             return False
         return True
 
+    def _see_whether_to_compare(self) -> None:
+        if Link.objects.filter(pk=self._link.pk, must_compare=True).update(must_compare=False):
+            self._sum = None
+
     # -- what it holds -----------------------------------------------------------------------
 
     def compare(self, at: datetime) -> None:
         """Hold every digest of the controller against what it was thought to hold. Raises NoAnswer."""
         answer, held = self._wire.digests()
+        is_known = self._link.store == answer.store
         rows = {key_of(row): row for row in Record.objects.filter(controller_id=self.controller_id)}
         strays = [
             Record(
@@ -73,6 +83,7 @@ class Line:
                 confirmed=one,
                 state=DeliveryState.ADRIFT,
                 changed_at=at,
+                is_withdrawal=True,  # it may open doors that nobody meant to open
             )
             for key, one in held.items()
             if key not in rows
@@ -84,11 +95,17 @@ class Line:
             for key, row in rows.items()
             if row.confirmed != held.get(key, "") or row.state in (DeliveryState.SENT, DeliveryState.REFUSED)
         ]
+        # what is there in place of what should be may open doors too
         self._write(
             "UPDATE delivery_record SET confirmed = %s, refusal = '', changed_at = %s,"
+            " is_withdrawal = (is_withdrawal OR (%s <> '' AND %s = 'adrift')) AND wanted <> %s,"
             " state = CASE WHEN wanted = %s AND wanted <> '' THEN 'held' ELSE %s END WHERE id = %s",
-            [(one, at, one, _state_when_amiss(row), row.pk) for one, row in found],
+            [(one, at, one, state, one, one, state, row.pk) for one, row in found for state in [_state_amiss(row)]],
         )
+        if is_known:  # one that was emptied, or is met for the first time, has nothing to explain
+            self._tell_of(IncidentKind.STRAY, [str(key) for key in held if key not in rows], at)
+            changed = [key_of(row) for one, row in found if one and one != row.wanted and _state_amiss(row) == "adrift"]
+            self._tell_of(IncidentKind.CHANGED, [str(key) for key in changed], at)
         self._sum = sum_of(held.values())
         self._note_answer(answer, at)
 
@@ -98,6 +115,10 @@ class Line:
         while step := list(islice(todo, ROWS_AT_ONCE)):
             with transaction.atomic(), connection.cursor() as cursor:
                 cursor.executemany(sql, step)
+
+    def _tell_of(self, kind: IncidentKind, keys: Sequence[str], at: datetime) -> None:
+        if keys:
+            note_incident(self.controller_id, kind, ", ".join(keys[:TOLD_AT_ONCE]), at, len(keys))
 
     # -- sending -----------------------------------------------------------------------------
 
@@ -119,18 +140,20 @@ class Line:
         return True
 
     def _next_rows(self) -> list[Record]:
-        """Put before removing, and each kind after those it leans on; removing goes the other way round."""
+        """Return the records of the first stage that has any, in the order of `STAGES`."""
         # the second condition says nothing new, but is the one that the index of what is not held is made for
         waiting = Record.objects.filter(controller_id=self.controller_id, state__in=TO_BE_SENT)
         waiting = waiting.exclude(state=DeliveryState.HELD)
         if not waiting.exists():
             return []
-        for kind in KINDS:
-            if rows := list(waiting.filter(kind=kind).exclude(wanted="")[:RECORDS_AT_ONCE]):
-                return rows
-        for kind in reversed(KINDS):
-            if rows := list(waiting.filter(kind=kind, wanted="")[:RECORDS_AT_ONCE]):
-                return rows
+        for stage in STAGES:
+            rows = waiting.filter(kind=stage.kind)
+            if stage.is_withdrawal:
+                rows = rows.filter(is_withdrawal=True)
+            if stage.is_put is not None:
+                rows = rows.exclude(wanted="") if stage.is_put else rows.filter(wanted="")
+            if found := list(rows.order_by("id")[:RECORDS_AT_ONCE]):
+                return found
         return []
 
     def _bodies(self, keys: list[RecordKey]) -> dict[RecordKey, Body]:
@@ -152,8 +175,9 @@ class Line:
         with transaction.atomic(), connection.cursor() as cursor:
             cursor.executemany(
                 "UPDATE delivery_record SET confirmed = %s, refusal = '', changed_at = %s,"
+                " is_withdrawal = is_withdrawal AND wanted <> %s,"
                 " state = CASE WHEN wanted = %s THEN 'held' ELSE 'waiting' END WHERE id = %s",
-                [(one, at, one, rows[key].pk) for key, one in confirmed.items()],
+                [(one, at, one, one, rows[key].pk) for key, one in confirmed.items()],
             )
             # what was changed again since is waiting anyway
             cursor.executemany(
@@ -180,9 +204,12 @@ class Line:
     def _fetch_events(self, wait_seconds: float, now: Callable[[], datetime]) -> None:
         answer, events = self._wire.events(self._link.store, self._link.last_event, wait_seconds)
         if events:
-            self._take_events(self.controller_id, answer.store, events)
+            taken = self._taken(answer.store, events, now())
+            unreadable = [event.text for event in taken if isinstance(event, Unreadable)]
+            if unreadable:
+                note_incident(self.controller_id, IncidentKind.UNREADABLE, unreadable[0], now(), len(unreadable))
         if events or answer.store != self._link.store:
-            last = max((int(event["number"]) for event in events), default=0)
+            last = max((event.number for event in events), default=0)
             is_another = answer.store != self._link.store
             self._link.store, self._link.last_event = answer.store, last
             with transaction.atomic():
@@ -193,6 +220,23 @@ class Line:
             self._expect(self._sum, answer)
         self._note_answer(answer, now())
 
+    def _taken(self, store: str, events: Sequence[Event | Unreadable], at: datetime) -> Sequence[Event | Unreadable]:
+        """Pass events on, and return them; one that cannot be written is put aside, and stops no other."""
+        try:
+            self._take_events(self.controller_id, store, events, at)
+            return events
+        except OperationalError:
+            raise  # the database is busy: all of them come again in the next round
+        except Exception:
+            if len(events) == 1 and isinstance(events[0], Unreadable):
+                raise
+        taken: list[Event | Unreadable] = []
+        for event in events:
+            if len(events) == 1:
+                event = Unreadable(event.number, repr(event)[:LONGEST_UNREADABLE])
+            taken += self._taken(store, [event], at)
+        return taken
+
     def _expect(self, expected: str, answer: Answer) -> None:
         """Keep the sum when the controller says the same; otherwise everything is compared in the next round."""
         self._sum = expected if answer.sum == expected else None
@@ -201,27 +245,47 @@ class Line:
         link = self._link
         clock_off = round((answer.at - at).total_seconds())
         limits = (answer.capacity, answer.most_cards)
+        self._note_refused(answer, at)
         is_news = link.failed_at or limits != (link.capacity, link.most_cards)
         # a second or two is the way there, not the clock
         is_news = is_news or abs(clock_off - link.clock_off_seconds) > 2
         if is_news or link.answered_at is None or at - link.answered_at > LINK_IS_WRITTEN_EVERY:
-            link.answered_at, link.failed_at, link.failure = at, None, ""
+            link.answered_at, link.failed_at, link.failure, link.turned_at = at, None, "", at
             link.clock_off_seconds = 0 if abs(clock_off) <= 2 else clock_off
             link.capacity, link.most_cards = limits
-            self._save_link("answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards")
+            self._save_link(
+                "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards", "turned_at"
+            )
+
+    def _note_refused(self, answer: Answer, at: datetime) -> None:
+        """Tell of messages that the controller did not listen to: none of them were Cadrin's own."""
+        link = self._link
+        told = (
+            (IncidentKind.FORGED, link.forged, answer.forged),
+            (IncidentKind.REPLAYED, link.replayed, answer.replayed),
+        )
+        for kind, before, count in told:
+            if new := count - before if count >= before else count:  # it counts anew when it is started anew
+                note_incident(self.controller_id, kind, "", at, new)
+        if (link.forged, link.replayed) != (answer.forged, answer.replayed):
+            link.forged, link.replayed = answer.forged, answer.replayed
+            self._save_link("forged", "replayed")
 
     def _note_silence(self, why: str, at: datetime) -> None:
-        if self._link.failed_at is None or self._link.failure != why:
-            self._link.failed_at, self._link.failure = self._link.failed_at or at, why
-            self._save_link("failed_at", "failure")
+        link = self._link
+        is_old = link.turned_at is None or at - link.turned_at > LINK_IS_WRITTEN_EVERY
+        if link.failed_at is None or link.failure != why or is_old:
+            link.failed_at, link.failure, link.turned_at = link.failed_at or at, why, at
+            self._save_link("failed_at", "failure", "turned_at")
 
     def _save_link(self, *fields: str) -> None:
         with transaction.atomic():
             self._link.save(update_fields=fields)
 
 
-def _state_when_amiss(row: Record) -> DeliveryState:
-    return DeliveryState.ADRIFT if row.state == DeliveryState.HELD else DeliveryState.WAITING
+def _state_amiss(row: Record) -> str:
+    """Return the state of a record that is not there as it should be: it was, or it is still on its way."""
+    return (DeliveryState.ADRIFT if row.state == DeliveryState.HELD else DeliveryState.WAITING).value
 
 
 def utc_now() -> datetime:

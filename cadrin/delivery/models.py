@@ -26,6 +26,10 @@ class Link(models.Model):
     most_cards = models.PositiveIntegerField(null=True)  # of one cardholder
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
+    turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not
+    must_compare = models.BooleanField(default=False)  # everything it holds is to be compared, as somebody asked
+    forged = models.PositiveIntegerField(default=0)  # messages to it that it refused, as it last told
+    replayed = models.PositiveIntegerField(default=0)
 
     def __str__(self) -> str:
         return f"link to {self.controller_id}"
@@ -45,6 +49,7 @@ class Record(models.Model):
     state = models.CharField(max_length=8, choices=DeliveryState, default=DeliveryState.WAITING)
     refusal = models.CharField(max_length=40, blank=True)
     changed_at = models.DateTimeField()
+    is_withdrawal = models.BooleanField(default=False)  # takes something away, until the controller confirmed it
 
     class Meta:
         constraints = [
@@ -55,7 +60,46 @@ class Record(models.Model):
             models.Index(
                 fields=["controller", "kind", "state"], name="record_not_held", condition=~Q(state=DeliveryState.HELD)
             ),
+            models.Index(fields=["controller", "kind"], name="record_to_withdraw", condition=Q(is_withdrawal=True)),
         ]
 
     def __str__(self) -> str:
         return f"{self.kind}:{self.subject_id} at {self.controller_id}: {self.state}"
+
+
+class IncidentKind(models.TextChoices):
+    """What happened with a controller that somebody should know of."""
+
+    FORGED = "forged"  # it refused messages that were not Cadrin's
+    REPLAYED = "replayed"  # it refused messages of Cadrin's that came a second time
+    STRAY = "stray"  # it held a record that nobody sent
+    CHANGED = "changed"  # what it held had been changed there
+    UNREADABLE = "unreadable"  # it told of something that could not be read
+    FAILED = "failed"  # a round of its line ended in an error
+
+
+class Incident(models.Model):
+    """Something that happened with a controller; what goes on happening is counted, not told again and again."""
+
+    controller = models.ForeignKey("access.Controller", on_delete=models.CASCADE, related_name="incidents")
+    kind = models.CharField(max_length=10, choices=IncidentKind)
+    detail = models.CharField(max_length=200, blank=True)
+    count = models.PositiveIntegerField(default=1)
+    first_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["controller", "last_at"], name="incident_of_controller")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} at {self.controller_id}, {self.count} times"
+
+
+class Beat(models.Model):
+    """The last turn of something that should always be at work."""
+
+    name = models.CharField(max_length=20, primary_key=True)
+    at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.at:%F %T}"

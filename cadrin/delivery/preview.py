@@ -88,7 +88,7 @@ def consequences(
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
     controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
-    not_held = not_held_counts([cardholder_id]).get(cardholder_id, 0) if cardholder_id else 0
+    not_held = not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
     return Consequences(
         problems=problems_with_file(actor, draft, cardholder_id, the_rules, now),
         readiness=readiness(after, plan, now, not_held),

@@ -1,22 +1,33 @@
 """Read how far deliveries have come."""
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Mapping
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q
 
-from cadrin.access.models import AccessGroup, Controller, Door, Reader, Schedule
+from cadrin.access.models import AccessGroup, Controller, Door, Membership, Reader, Schedule
+from cadrin.access.plan import holders
 from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
-from cadrin.cards.models import CardFormat
-from cadrin.core.delivery import RecordKind
+from cadrin.cards.models import Card, CardFormat, Pin
+from cadrin.core.access.plan import Holder
+from cadrin.core.delivery import RecordKind, belongs_at
 from cadrin.core.errors import NotFound
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.core.validity import Standing
+from cadrin.delivery.beats import is_line_late, worker_stopped_at
+from cadrin.delivery.models import DeliveryState, Incident, Record
+from cadrin.delivery.wanted import destinations, plans_here
 from cadrin.operators.actor import Actor
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import seen_by
 
+INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
+WRONG_CLOCK_SECONDS = 60
+_OF_A_RECORD = ("wanted", "confirmed", "state", "refusal", "changed_at", "is_withdrawal")
+_WHOSE_WHERE = ("subject_id", "controller_id")
 NAMED_BY: dict[str, Any] = {
     RecordKind.FORMAT: (CardFormat, "name"),
     RecordKind.SCHEDULE: (Schedule, "name"),
@@ -26,23 +37,45 @@ NAMED_BY: dict[str, Any] = {
 }
 
 
-def not_held_counts(cardholder_ids: Iterable[int]) -> dict[int, int]:
-    """Give, for those who have any, how many of their records are not yet at their controller."""
-    rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(cardholder_ids))
-    rows = rows.exclude(state=DeliveryState.HELD)
-    return dict(rows.values_list("subject_id").annotate(Count("id")).order_by())
+def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
+    """Return, for those who have any, at how many controllers that should hold them something else is held.
+
+    Held is what a controller confirmed: where no record was ever sent, or written, none is.
+    """
+    rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(people))
+    state_of = {(id_, controller): state for id_, controller, state in rows.values_list(*_WHOSE_WHERE, "state")}
+    counts = Counter(id_ for (id_, _), state in state_of.items() if state != DeliveryState.HELD)
+    here, of_group = destinations()
+    for id_, holder in people.items():
+        expected = {controller for one in holder.memberships for controller in of_group.get(one.group_id, ())}
+        for controller in expected:
+            if (id_, controller) not in state_of and belongs_at(holder, here[controller]):
+                counts[id_] += 1
+    return dict(counts)
 
 
-def has_record_not_held() -> Exists:
-    """Match cardholders with a record that is not at its controller."""
+def has_record_not_held() -> Q:
+    """Match cardholders with a record that is not at its controller, or that should be there and was never written."""
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
-    return Exists(rows.exclude(state=DeliveryState.HELD))
+    lacking = Q(pk__in=[])
+    cards = Card.objects.filter(holder_id=OuterRef("pk"))
+    pins = Pin.objects.filter(holder_id=OuterRef("pk"))
+    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
+    for controller_id, plan in plans_here().items():
+        if not plan.groups:
+            continue
+        is_due = Q(Exists(cards)) | Q(Exists(pins)) if plan.takes_pins else Q(Exists(cards))
+        is_due &= Q(Exists(memberships.filter(group_id__in=list(plan.groups))))
+        lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
+    return lacking & ~Q(standing=Standing.DEPARTED) | Q(Exists(rows.exclude(state=DeliveryState.HELD)))
 
 
-def delivery_of(actor: Actor, cardholder_id: int) -> dict[str, Any]:
-    """Give where a cardholder's records are, controller by controller. Raises NotFound.
+def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any]:
+    """Return where a cardholder's records are, controller by controller. Raises NotFound.
 
     ``is_pending`` while a mark waits for the worker: then the records may not yet be those of the last act.
+    ``still_works`` where something was taken away that the controller does not know yet: until it does, an older
+    record counts at its doors.
     """
     get_cardholder(actor, cardholder_id)
     seen = Controller.objects.filter(controllers_seen(actor.scope))
@@ -54,15 +87,24 @@ def delivery_of(actor: Actor, cardholder_id: int) -> dict[str, Any]:
             "state",
             "refusal",
             "changed_at",
+            "is_withdrawal",
+            "confirmed",
             name=F("controller__name"),
             failed_at=F("controller__link__failed_at"),
         )
     )
-    records = list(rows)
+    marks = Mark.objects.filter(subject=Subject.CARDHOLDER, subject_id=cardholder_id)
+    is_pending, is_taking_away = marks.exists(), marks.filter(is_withdrawal=True).exists()
+    records = []
+    for row in map(dict, rows):
+        is_there, takes_away = bool(row.pop("confirmed")), row.pop("is_withdrawal") or is_taking_away
+        records.append(row | {"still_works": is_there and takes_away})
+    people = holders([cardholder_id])
     return {
-        "is_pending": Mark.objects.filter(subject=Subject.CARDHOLDER, subject_id=cardholder_id).exists(),
+        "is_pending": is_pending,
         "records": records,
-        "not_held": sum(1 for record in records if record["state"] != DeliveryState.HELD),
+        "not_held": not_held_counts(people).get(cardholder_id, 0),
+        "worker_stopped_at": worker_stopped_at(at),
     }
 
 
@@ -79,9 +121,15 @@ def _records_seen(actor: Actor) -> Q:
     )
 
 
-def controllers(actor: Actor) -> list[dict[str, Any]]:
+def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Give every controller within reach: what it should hold, what it holds, and how the line to it is."""
     counts: dict[int, dict[str, int]] = {}
+    taking_away = _withdrawals_not_held(actor)
+    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by("-last_at")
+    incidents: dict[int, list[dict[str, Any]]] = {}
+    for incident in lately[:200]:
+        told = {name: getattr(incident, name) for name in ("kind", "detail", "count", "first_at", "last_at")}
+        incidents.setdefault(incident.controller_id, []).append(told)
     rows = (
         Record.objects.filter(_records_seen(actor))
         .values_list("controller_id", "state")
@@ -111,9 +159,30 @@ def controllers(actor: Actor) -> list[dict[str, Any]]:
                 "failure": link.failure if link else "",
                 "clock_off_seconds": link.clock_off_seconds if link else 0,
                 "capacity": link and link.capacity,
+                "is_late": is_line_late(link and link.turned_at, at),
+                "still_works": taking_away.get(one.pk, 0),
+                "incidents": incidents.get(one.pk, []),
             }
         )
     return found
+
+
+def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
+    """Return, by controller, of how many people it holds an older record from which something was taken away."""
+    rows = Record.objects.filter(_records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER)
+    rows = rows.exclude(confirmed="").exclude(state=DeliveryState.HELD)
+    return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
+
+
+def has_trouble(controller: Mapping[str, Any]) -> bool:
+    """Say whether a person should look at a controller: by what `controllers` returns of it."""
+    return bool(
+        controller["failed_at"]
+        or controller["is_late"]
+        or controller["counts"][DeliveryState.REFUSED]
+        or controller["incidents"]
+        or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
+    )
 
 
 def get_controller(actor: Actor, controller_id: int) -> Controller:
@@ -125,12 +194,12 @@ def get_controller(actor: Actor, controller_id: int) -> Controller:
 
 
 def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[dict[str, Any]]:
-    """Give the records a controller does not hold as it should, oldest first, with the names of their subjects."""
+    """Return what a controller does not hold as it should, withdrawals first, then the oldest, with names."""
     rows = list(
         Record.objects.filter(_records_seen(actor), controller_id=controller_id)
         .exclude(state=DeliveryState.HELD)
-        .order_by("changed_at", "id")
-        .values("id", "kind", "subject_id", "wanted", "confirmed", "state", "refusal", "changed_at")[:most]
+        .order_by("-is_withdrawal", "changed_at", "id")
+        .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )
     names: dict[tuple[str, int], str] = {}
     for kind in {row["kind"] for row in rows}:
@@ -148,6 +217,7 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
             "state": row["state"],
             "refusal": row["refusal"],
             "changed_at": row["changed_at"],
+            "still_works": row["is_withdrawal"] and bool(row["confirmed"]),
         }
         for row in rows
     ]

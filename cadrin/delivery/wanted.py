@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 from functools import lru_cache
+from typing import NamedTuple
 
 from django.db import connection, transaction
 
@@ -32,6 +33,28 @@ def _plans_here_at(version: str) -> Mapping[int, Plan]:
     return {controller_id: plan_here(plan, doors) for controller_id, doors in readers_of_controllers().items()}
 
 
+class Destinations(NamedTuple):
+    """Where records go: the plan of each controller, and for each group the controllers that know it."""
+
+    plans: Mapping[int, Plan]
+    of_group: Mapping[int, tuple[int, ...]]
+
+
+def destinations() -> Destinations:
+    """Return where records go, by one look at the version of the plan."""
+    version = plan_version()
+    return Destinations(_plans_here_at(version), _controllers_of_groups_at(version))
+
+
+@lru_cache(maxsize=2)
+def _controllers_of_groups_at(version: str) -> Mapping[int, tuple[int, ...]]:
+    found: dict[int, list[int]] = {}
+    for controller_id, here in _plans_here_at(version).items():
+        for group_id in here.groups:
+            found.setdefault(group_id, []).append(controller_id)
+    return {group_id: tuple(ids) for group_id, ids in found.items()}
+
+
 def memories() -> dict[int, str]:
     """Give the name of each controller's memory, as uses of cards are counted in it."""
     return {id_: memory_of(id_, store) for id_, store in Link.objects.values_list("controller_id", "store")}
@@ -55,7 +78,10 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
     if not Mark.objects.exists():
         return 0
     with transaction.atomic():
-        marks = list(Mark.objects.order_by("id")[:most])
+        # what takes something away goes before everything that waits
+        marks = list(Mark.objects.filter(is_withdrawal=True).order_by("id")[:most])
+        is_withdrawal = bool(marks)
+        marks = marks or list(Mark.objects.order_by("id")[:most])
         ids: dict[str, set[int]] = {}
         for mark in marks:
             ids.setdefault(mark.subject, set()).add(mark.subject_id)
@@ -63,7 +89,7 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
         if groups or controllers:
             _pass_on_to_people(groups, controllers)
             want_plans(at)
-        want_cardholders(ids.get(Subject.CARDHOLDER, set()), at)
+        want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
         Mark.objects.filter(pk__in=[mark.pk for mark in marks]).delete()
     return len(marks)
 
@@ -98,46 +124,66 @@ def want_plans(at: datetime) -> None:
         for key, body in plan_bodies(here).items()
     }
     rows = list(Record.objects.exclude(kind=RecordKind.CARDHOLDER))
-    gone = {(row.controller_id, key_of(row)): "" for row in rows}
+    gone = {(row.controller_id, key_of(row)): "" for row in rows if not _is_left_alone(row)}
     _want(gone | wanted, rows, at)
 
 
-def want_cardholders(cardholder_ids: Iterable[int], at: datetime) -> None:
-    """Set what all controllers should hold of these cardholders."""
+def _is_left_alone(row: Record) -> bool:
+    """Say whether a reader's record cannot be written just now: what it holds is better than nothing."""
+    here = plans_here().get(row.controller_id)
+    return here is not None and not here.pins.is_known and row.kind == RecordKind.READER and (
+        row.subject_id in here.door_of_reader
+    )  # fmt: skip
+
+
+def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False) -> None:
+    """Set what controllers should hold of these cardholders: those that one of their groups leads to, or did."""
     ids = list(cardholder_ids)
-    found, here, memory = holders(ids), plans_here(), memories()
+    found, memory = holders(ids), memories()
+    here, of_group = destinations()
+    rows = list(Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=ids))
+    concerned: dict[int, set[int]] = {}
+    for row in rows:
+        concerned.setdefault(row.subject_id, set()).add(row.controller_id)
     wanted = {}
     for id_ in ids:
-        key = RecordKey(RecordKind.CARDHOLDER, id_)
-        for controller_id, plan in here.items():
-            body = holder_body(found[id_], plan, memory.get(controller_id, "")) if id_ in found else None
+        key, holder = RecordKey(RecordKind.CARDHOLDER, id_), found.get(id_)
+        controllers = concerned.get(id_, set())
+        if holder:
+            controllers = controllers.union(*(of_group.get(one.group_id, ()) for one in holder.memberships))
+        for controller_id in controllers:
+            plan = here.get(controller_id)
+            body = holder_body(holder, plan, memory.get(controller_id, "")) if holder and plan else None
             wanted[controller_id, key] = "" if body is None else digest(key, body)
-    rows = list(Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=ids))
-    _want(wanted, rows, at)
+    _want(wanted, rows, at, is_withdrawal)
 
 
 def key_of(row: Record) -> RecordKey:
     return RecordKey(RecordKind(row.kind), row.subject_id)
 
 
-def _want(wanted: Wanted, rows: Iterable[Record], at: datetime) -> None:
+def _want(wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: bool = False) -> None:
     existing = {(row.controller_id, key_of(row)): row for row in rows}
     new, changed = [], []
     for (controller_id, key), one in wanted.items():
         row = existing.get((controller_id, key))
         if row is None and one:
-            new.append((controller_id, key.kind.value, key.id, one, DeliveryState.WAITING.value, at))
+            new.append((controller_id, key.kind.value, key.id, one, DeliveryState.WAITING.value, at, is_withdrawal))
         elif row is not None and row.wanted != one:
             # what was sent and not confirmed may have arrived: only an answer can tell
             is_held = one == row.confirmed != "" and row.state != DeliveryState.SENT
-            changed.append((one, (DeliveryState.HELD if is_held else DeliveryState.WAITING).value, at, row.pk))
+            state = (DeliveryState.HELD if is_held else DeliveryState.WAITING).value
+            takes_away = not is_held and (is_withdrawal or row.is_withdrawal or not one)
+            changed.append((one, state, at, takes_away, row.pk))
     with connection.cursor() as cursor:  # many times as fast as through the models, and the writer's lock is held
         cursor.executemany(
             "INSERT INTO delivery_record"
-            " (controller_id, kind, subject_id, wanted, confirmed, state, refusal, changed_at)"
-            " VALUES (%s, %s, %s, %s, '', %s, '', %s)",
+            " (controller_id, kind, subject_id, wanted, confirmed, state, refusal, changed_at, is_withdrawal)"
+            " VALUES (%s, %s, %s, %s, '', %s, '', %s, %s)",
             new,
         )
         cursor.executemany(
-            "UPDATE delivery_record SET wanted = %s, state = %s, refusal = '', changed_at = %s WHERE id = %s", changed
+            "UPDATE delivery_record SET wanted = %s, state = %s, refusal = '', changed_at = %s, is_withdrawal = %s"
+            " WHERE id = %s",
+            changed,
         )

@@ -1,32 +1,55 @@
-"""What is said to a controller, and what it answers: HTTP on its own address."""
+"""What is said to one controller, over HTTP, and what is understood of its answers.
 
+Every message is signed in both directions (`core/signing.py`), every answer is bounded in size and time, and whatever
+comes in is read here into values: nothing that a controller says goes further as it came.
+"""
+
+import secrets
+import time
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, TypeVar
+from urllib.parse import urlencode
 
 import httpx
+import orjson
 from django.conf import settings
 
+from cadrin.core import signing
 from cadrin.core.delivery import Body, RecordKey
+from cadrin.core.events import Event, Unreadable, read_events
 
 T = TypeVar("T")
 TIMEOUT_SECONDS = 5.0
+LARGEST_ANSWER_BYTES = 32 * 2**20
+"""Three times what the digests of 100,000 cardholders take."""
+LONGEST_NAME = 40
+NUMBER, CONVERSATION, SIGNATURE = "X-Number", "X-Conversation", "X-Signature"
 
 
 class NoAnswer(Exception):
-    """The controller did not answer, or not with anything that can be read."""
+    """The controller did not answer, or not with anything that can be read or believed."""
+
+
+class _TalkIsOver(Exception):
+    """The controller no longer knows the conversation: it was started anew, or has had too many since."""
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What every answer carries: which memory speaks, the sum of what it holds, and its clock."""
+    """What every answer carries: which memory speaks, the sum of what it holds, its clock, and what it refused.
+
+    ``forged`` and ``replayed`` count the messages it did not listen to since it was started.
+    """
 
     store: str
     sum: str
     at: datetime
     capacity: int | None
     most_cards: int | None
+    forged: int = 0
+    replayed: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,8 +60,17 @@ class Sent:
     refused: Mapping[RecordKey, str]
 
 
+@dataclass(slots=True)
+class _Talk:
+    """A conversation: its name, its own key, and the number of its last message."""
+
+    name: str
+    key: bytes
+    number: int = 0
+
+
 def url_of(address: str) -> str:
-    """Give where a controller listens.
+    """Return where a controller listens.
 
     Raises NoAnswer for a stand-in when none are running.
     """
@@ -51,67 +83,150 @@ def url_of(address: str) -> str:
 
 
 class Wire:
-    """One controller's line."""
+    """One controller's line; ``key`` is the one that it and Cadrin know each other by."""
 
-    def __init__(self, address: str) -> None:
+    def __init__(self, address: str, key: bytes) -> None:
         self._address = address
-        self._client = httpx.Client(timeout=TIMEOUT_SECONDS, trust_env=False)
+        self._key = key
+        self._talk: _Talk | None = None
+        self._client = httpx.Client(timeout=TIMEOUT_SECONDS, trust_env=False, headers={"Accept-Encoding": "identity"})
 
     def close(self) -> None:
         self._client.close()
 
     def digests(self) -> tuple[Answer, dict[RecordKey, str]]:
         """Ask for the digest of every record it holds. Raises NoAnswer."""
-        return self._ask(
-            "GET",
-            "digests",
-            lambda body: (
-                _answer(body),
-                {RecordKey.parse(key): str(one) for key, one in body["digests"].items()},
-            ),
-        )
+        return self._ask("GET", "digests", lambda body: (_answer(body), _digests(body["digests"])))
 
     def send(self, put: Mapping[RecordKey, Body], remove: Iterable[RecordKey]) -> Sent:
         """Put and remove records. Raises NoAnswer; then some, all or none may have arrived."""
+        said = {"put": [[str(key), body] for key, body in put.items()], "remove": [str(key) for key in remove]}
         return self._ask(
             "POST",
             "records",
             lambda body: Sent(
                 _answer(body),
-                {RecordKey.parse(key): str(one) for key, one in body["held"].items()},
+                _digests(body["held"]),
                 frozenset(RecordKey.parse(key) for key in body["removed"]),
-                {RecordKey.parse(key): str(code)[:40] for key, code in body["refused"].items()},
+                {RecordKey.parse(key): str(code)[:LONGEST_NAME] for key, code in body["refused"].items()},
             ),
-            json={"put": [[str(key), body] for key, body in put.items()], "remove": [str(key) for key in remove]},
+            orjson.dumps(said),
         )
 
-    def events(self, store: str, after: int, wait_seconds: float) -> tuple[Answer, list[dict[str, Any]]]:
+    def events(self, store: str, after: int, wait_seconds: float) -> tuple[Answer, list[Event | Unreadable]]:
         """Fetch events numbered above ``after``, which lets it forget the others; waits for one to come.
 
         Raises NoAnswer.
         """
-        return self._ask(
-            "GET",
-            "events",
-            lambda body: (_answer(body), list(body["events"])),
-            params={"store": store, "after": after, "wait_seconds": wait_seconds},
-        )
+        asked = urlencode({"store": store, "after": after, "wait_seconds": wait_seconds})
 
-    def _ask(self, method: str, path: str, read: Callable[[dict[str, Any]], T], **more: Any) -> T:
+        def read(body: dict[str, Any]) -> tuple[Answer, list[Event | Unreadable]]:
+            answer = _answer(body)
+            return answer, read_events(list(body["events"]), after if answer.store == store else 0)
+
+        return self._ask("GET", f"events?{asked}", read, patience_seconds=wait_seconds)
+
+    # -- how it is said ----------------------------------------------------------------------
+
+    def _ask(
+        self,
+        method: str,
+        path: str,
+        read: Callable[[dict[str, Any]], T],
+        said: bytes = b"",
+        *,
+        patience_seconds: float = 0.0,
+    ) -> T:
+        deadline = time.monotonic() + TIMEOUT_SECONDS + patience_seconds
         try:
-            response = self._client.request(method, f"{url_of(self._address)}/{path}", **more)
-            response.raise_for_status()
-            return read(response.json())
+            try:
+                return read(self._say(method, path, said, deadline))
+            except _TalkIsOver:
+                self._talk = None
+                return read(self._say(method, path, said, deadline))
+        except _TalkIsOver as error:
+            raise NoAnswer("not_believed") from error
         except httpx.TimeoutException as error:
             raise NoAnswer(f"too_slow:{TIMEOUT_SECONDS:.0f}") from error
-        except httpx.HTTPStatusError as error:
-            raise NoAnswer(f"status:{error.response.status_code}") from error
         except httpx.HTTPError as error:
             raise NoAnswer("no_connection") from error
-        except (ValueError, KeyError, TypeError, AttributeError) as error:
+        except (ValueError, KeyError, TypeError, AttributeError, OverflowError) as error:
             raise NoAnswer("not_readable") from error
+
+    def _say(self, method: str, path: str, said: bytes, deadline: float) -> dict[str, Any]:
+        """Send a signed message, and return the answer if it is the controller's own."""
+        talk = self._talk = self._talk or self._begin(deadline)
+        talk.number += 1
+        target = f"/{path}"
+        signed = signing.signature(talk.key, *signing.request_parts(talk.name, talk.number, method, target, said))
+        headers = {CONVERSATION: talk.name, NUMBER: str(talk.number), SIGNATURE: signed}
+        status, told, answer = self._exchange(method, path, said, headers, deadline)
+        if status == httpx.codes.UNAUTHORIZED:
+            if signing.Refused.UNKNOWN_CONVERSATION.value.encode() in answer:
+                raise _TalkIsOver
+            raise NoAnswer("not_believed")
+        if status != httpx.codes.OK:
+            raise NoAnswer(f"status:{status}")
+        if not signing.is_signed(told, talk.key, *signing.answer_parts(talk.name, talk.number, status, answer)):
+            raise NoAnswer("forged_answer")
+        return _object(answer)
+
+    def _begin(self, deadline: float) -> _Talk:
+        """Begin a conversation, in which the controller shows that it has the key."""
+        mine = secrets.token_hex(signing.SHORTEST_NONCE)
+        said = orjson.dumps({"nonce": mine})
+        status, _, answer = self._exchange("POST", "conversation", said, {}, deadline)
+        if status != httpx.codes.OK:
+            raise NoAnswer(f"status:{status}")
+        body = _object(answer)
+        name, theirs = str(body["conversation"])[:LONGEST_NAME], str(body["nonce"])
+        if not signing.is_signed(str(body["signature"]), self._key, *signing.greeting_parts(mine, theirs, name)):
+            raise NoAnswer("forged_answer")
+        return _Talk(name, signing.conversation_key(self._key, mine, theirs))
+
+    def _exchange(
+        self, method: str, path: str, said: bytes, headers: Mapping[str, str], deadline: float
+    ) -> tuple[int, str, bytes]:
+        """Send a request and read all of its answer: status, signature and body, within a size and a time."""
+        more = {**headers, "Content-Type": "application/json"} if said else headers
+        url = f"{url_of(self._address)}/{path}"
+        with self._client.stream(method, url, content=said or None, headers=more) as response:
+            parts, size = [], 0
+            for part in response.iter_raw():
+                size += len(part)
+                if size > LARGEST_ANSWER_BYTES:
+                    raise NoAnswer("too_large")
+                if time.monotonic() > deadline:
+                    raise NoAnswer(f"too_slow:{TIMEOUT_SECONDS:.0f}")
+                parts.append(part)
+            return response.status_code, response.headers.get(SIGNATURE, ""), b"".join(parts)
+
+
+def _object(answer: bytes) -> dict[str, Any]:
+    body = orjson.loads(answer)  # which refuses what is nested too deeply
+    if not isinstance(body, dict):
+        raise ValueError("not an object")
+    return body
+
+
+def _digests(told: Mapping[str, Any]) -> dict[RecordKey, str]:
+    digests = {RecordKey.parse(key): str(one) for key, one in told.items()}
+    for one in digests.values():
+        if len(one) != 32 or int(one, 16) < 0:
+            raise ValueError("not a digest")
+    return digests
 
 
 def _answer(body: dict[str, Any]) -> Answer:
     at = datetime.fromisoformat(body["at"])
-    return Answer(str(body["store"]), str(body["sum"]), at, body["capacity"], body["most_cards"])
+    if at.tzinfo is None or len(body["sum"]) != 32 or int(body["sum"], 16) < 0:
+        raise ValueError("not an answer")
+    limits = (_count(body["capacity"]), _count(body["most_cards"]))
+    refused = (_count(body.get("forged")) or 0, _count(body.get("replayed")) or 0)
+    return Answer(str(body["store"])[:LONGEST_NAME], body["sum"], at, *limits, *refused)
+
+
+def _count(value: Any) -> int | None:
+    if value is None or (isinstance(value, int) and 0 <= value < 2**31):
+        return value
+    raise ValueError("not a count")

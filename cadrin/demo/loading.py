@@ -13,6 +13,7 @@ from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site
 from cadrin.access.plan import holders, the_plan
 from cadrin.accounts.commands.operators import OperatorDraft, save_operator
@@ -23,12 +24,14 @@ from cadrin.cards.models import CardFormat
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
 from cadrin.cards.stock import BoxDraft, enter_box
+from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.access.plan import CardKey, Holder, Plan, ReaderMode
 from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.cards.stock import CardRange
 from cadrin.core.decision.decide import decide, opens_next, told
 from cadrin.core.delivery import RecordKey, RecordKind, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details, next_number
+from cadrin.core.events import Event, read_events
 from cadrin.core.held_records import HeldRecords
 from cadrin.core.own_fields import YES
 from cadrin.core.pins import PinRule, generate
@@ -138,10 +141,14 @@ def write_standins(file: Path) -> None:
             "clock_off_seconds": place.clock_off_seconds,
             "is_on": place.is_on,
             "is_desk": controller.is_desk,
+            "key": key_of_controller(controller.pk).hex(),
         }
         for controller, place in zip(Controller.objects.order_by("id"), scenario.CONTROLLERS, strict=True)
     ]
-    file.write_text(json.dumps(setups, indent=1))
+    make_key(file.parent, STANDINS)
+    draft = file.with_suffix(".new")
+    draft.write_text(json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}, indent=1))
+    draft.rename(file)
 
 
 def _hours_and_groups(actor: Actor, at: datetime) -> None:
@@ -271,8 +278,12 @@ def _reads_before(now: datetime) -> None:
         event: dict[str, object] = {"number": number, "at": at.isoformat(), "reader": reader.pk, "raw": str(raw)}
         event |= told(verdict, opens_next(verdict, reader.pk, at, records))
         events.setdefault(reader.controller_id, []).append(event)
-    reads = [read for id_, those in events.items() for read in reads_in(id_, "before", those)]
+    reads = [read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))]
     Read.objects.bulk_create(sorted(reads, key=lambda read: read.at))
+
+
+def _as_told(events: list[dict[str, object]]) -> list[Event]:
+    return [event for event in read_events(events, 0) if isinstance(event, Event)]
 
 
 def _reader_for(holder: Holder, readers: dict[int, Reader], plan: Plan, random: Random) -> Reader:

@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Any, NamedTuple
 
 from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
+from cadrin.core.withdrawals import takes_rights_away
 from cadrin.journal.models import Entry, Topic
 from cadrin.operators.actor import Actor
 
@@ -76,6 +77,11 @@ def _entry(actor: Actor, at: datetime, act: Act, before: str) -> Entry:
         body_digest=body_digest,
         digest=digest_of_entry(before, at, operator, act.action, about, body_digest),
     )
+
+
+def take_rights_away(acts: Iterable[Act]) -> bool:
+    """Say whether any of these acts takes from its cardholders what may open a door now."""
+    return any(takes_rights_away(act.action, act.changes) for act in acts)
 
 
 def redact(kind: str, object_id: int, kept: frozenset[str]) -> Changes:

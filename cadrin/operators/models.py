@@ -88,10 +88,13 @@ class RecoveryCode(models.Model):
         return f"recovery code of {self.operator_id}"
 
 
-class SignInTries(models.Model):
-    """Wrong passwords in a row for a name, whether or not an operator has it; the name itself is not kept."""
+class Tries(models.Model):
+    """Tries in a row that did not succeed, of whatever is slowed: passwords by name and by address, PINs by operator.
 
-    name_digest = models.CharField(max_length=64, unique=True)
+    What they are counted for is kept as a digest: what is typed as a name is now and then a password.
+    """
+
+    subject_digest = models.CharField(max_length=64, unique=True)
     failures = models.PositiveIntegerField()
     last_at = models.DateTimeField()
 

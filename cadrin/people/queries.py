@@ -16,6 +16,7 @@ from cadrin.core.own_fields import FieldType
 from cadrin.core.own_fields import OwnField as CoreOwnField
 from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, RegisterSettings, Term
 from cadrin.people.scoping import departments_seen, seen_by
@@ -123,20 +124,22 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
 
 def likely_doubles(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
     """Give who may be the same human being, likeliest first, each with the signs that speak for it."""
+    # whoever may not see birth dates must not find them out by trying
+    born_on = details.born_on if Permission.BIRTH_DATES in actor.permissions else None
     facts = PersonFacts(
         details.number,
         details.first_name,
         details.last_name,
         details.email,
-        details.born_on,
+        born_on,
         details.department_id,
     )
     candidates = Q(number_key=number_key(details.number))
     if details.email:
         candidates |= Q(pk__in=Term.objects.filter(text=fold(details.email)).values("cardholder_id"))
     has_name = bool(details.first_name.strip() and details.last_name.strip())
-    if has_name and details.born_on:
-        candidates |= Q(born_on=details.born_on)
+    if has_name and born_on:
+        candidates |= Q(born_on=born_on)
     if has_name and details.department_id:
         candidates |= Q(department_id=details.department_id)
     fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")

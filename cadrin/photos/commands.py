@@ -12,7 +12,7 @@ from cadrin.journal.commands import About, Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.scoping import only_seen
-from cadrin.photos.files import new_token, path_of, remove_files, write_files
+from cadrin.photos.files import kept_tokens, new_token, path_of, remove_files, write_files
 from cadrin.photos.measuring import faces_in, measures_of
 from cadrin.photos.models import Image
 from cadrin.photos.reading import FEWEST_PIXELS_ACROSS, read_image
@@ -21,6 +21,7 @@ SLOTS = 3
 Tokens = tuple[str | None, ...]
 """An image for each slot, the portrait first."""
 NOT_SAVED_FOR = timedelta(days=2)
+STRAY_AFTER = timedelta(minutes=10)
 
 
 def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
@@ -127,3 +128,17 @@ def forget_unsaved(at: datetime) -> int:
     for token in tokens:
         remove_files(token)
     return len(tokens)
+
+
+def remove_strays(at: datetime) -> int:
+    """Remove files that belong to no image, and give how many images' they were.
+
+    Somebody was erased, and the process ended between that and the removing of their pictures. What was written just
+    now may be an image in a moment.
+    """
+    strays = 0
+    for token, written_at in kept_tokens():
+        if at - written_at > STRAY_AFTER and not Image.objects.filter(token=token).exists():
+            remove_files(token)
+            strays += 1
+    return strays

@@ -2,6 +2,8 @@
 
 import secrets
 import shutil
+from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 
 from django.conf import settings
@@ -40,3 +42,9 @@ def write_files(token: str, original: Pillow.Image, crop: Box) -> None:
 
 def remove_files(token: str) -> None:
     shutil.rmtree(folder_of(token), ignore_errors=True)
+
+
+def kept_tokens() -> Iterator[tuple[str, datetime]]:
+    """Yield every image that has files, with when they were written."""
+    for folder in Path(settings.IMAGES).glob("??/*"):
+        yield folder.name, datetime.fromtimestamp(folder.stat().st_mtime, UTC)

@@ -13,6 +13,8 @@ from cadrin.core.biometrics.portrait import Box, Face, Measures, Point, geometry
 
 _LOOKED_AT_PIXELS = 640
 _WEIGHTS = "face_detection_yunet_2023mar.onnx"
+_MEASURED_PIXELS = 1600
+"""Light, sharpness and background are measured on no more: a face is brought to the same size anyway."""
 _ONE_AT_A_TIME = Lock()
 _EYES_APART_PIXELS = 64
 _DARK, _BRIGHT = 12, 250
@@ -46,6 +48,10 @@ def _face(row: Any, scale: float) -> Face:
 
 def measures_of(picture: Pillow.Image, face: Face) -> Measures | None:
     """Measure the light and sharpness of a face and what is behind it; None for a face out of the picture."""
+    scale = min(1.0, _MEASURED_PIXELS / max(picture.size))
+    if scale < 1:
+        picture = picture.resize((round(picture.width * scale), round(picture.height * scale)), reducing_gap=2)
+        face = face.scaled(scale)
     pixels = np.asarray(picture)
     gray = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
     x, y, width, height = (round(value) for value in face.box)

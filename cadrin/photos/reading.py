@@ -11,6 +11,9 @@ from cadrin.core.errors import Invalid
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_PIXELS_ACROSS = 8000
+MOST_MEGAPIXELS = 50
+KEPT_PIXELS_ACROSS = 4000
+"""More than any badge or screen shows: a larger picture is kept at this size."""
 FEWEST_PIXELS_ACROSS = 32
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
 
@@ -32,7 +35,12 @@ def read_image(sent: bytes) -> Pillow.Image:
                 raise Invalid.of("photo.too_many_pixels", "image", most=MOST_PIXELS_ACROSS)
             if min(opened.size) < FEWEST_PIXELS_ACROSS:
                 raise Invalid.of("photo.too_few_pixels", "image", least=FEWEST_PIXELS_ACROSS)
+            if opened.width * opened.height > MOST_MEGAPIXELS * 1_000_000:
+                raise Invalid.of("photo.too_many_megapixels", "image", most=MOST_MEGAPIXELS)
+            opened.draft("RGB", (KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))  # a JPEG unpacks smaller at once
             opened.load()
+            if max(opened.size) > KEPT_PIXELS_ACROSS:
+                opened.thumbnail((KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as failure:
         raise Invalid.of("photo.not_readable", "image") from failure
     except (Pillow.DecompressionBombError, Pillow.DecompressionBombWarning) as failure:

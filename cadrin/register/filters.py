@@ -150,7 +150,7 @@ def having_gap(gap: Gap, at: datetime) -> Q:
         case Gap.BARRED | Gap.DEPARTED:
             return Q(standing=gap.value)
         case Gap.NOT_HELD:
-            return Q(has_record_not_held())
+            return has_record_not_held()
 
 
 def _has_begun(at: datetime) -> Q:

@@ -114,7 +114,8 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
     They must be within the actor's reach; of their groups only those that are too are named.
     """
     wanted, hidden = list(ids), group_ids_hidden(actor)
-    plan, people, not_held, portraits = the_plan(), holders(wanted), not_held_counts(wanted), portraits_of(wanted)
+    plan, people, portraits = the_plan(), holders(wanted), portraits_of(wanted)
+    not_held = not_held_counts(people)
     values = {
         row["id"]: row
         for row in Cardholder.objects.filter(pk__in=wanted).values(

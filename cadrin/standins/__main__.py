@@ -1,21 +1,23 @@
 """Run the stand-ins: ``python -m cadrin.standins --port 8001 --setup var/standins.json --memory var/standins``."""
 
 import argparse
+import os
 from pathlib import Path
 
 import uvicorn
 
-from cadrin.standins.app import application, setups_in
+from cadrin.standins.app import application, setup_in
 
 
 def main() -> None:
+    os.umask(0o077)  # what it remembers is nobody else's business
     parser = argparse.ArgumentParser(prog="cadrin.standins", description=__doc__)
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--setup", type=Path, required=True)
     parser.add_argument("--memory", type=Path, required=True)
     given = parser.parse_args()
     uvicorn.run(
-        application(setups_in(given.setup), given.memory),
+        application(setup_in(given.setup), given.memory),
         host="127.0.0.1",  # nobody else's business
         port=given.port,
         log_level="warning",

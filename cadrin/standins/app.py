@@ -1,13 +1,15 @@
 """The stand-ins over HTTP: what Cadrin says to controllers, and what the test bench does to them."""
 
 import asyncio
-import json
-from collections.abc import Iterable
+import hmac
+from collections.abc import Awaitable, Callable, Mapping
 from contextlib import suppress
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+import orjson
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
@@ -17,51 +19,72 @@ from starlette.routing import Route
 from cadrin.core.cards.formats import RawRead
 from cadrin.core.errors import Invalid
 from cadrin.standins.controller import Controller, Setup
+from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
 LONGEST_DELAY_SECONDS = 60.0
 LONGEST_TYPED = 20
+JSON = "application/json"
 
 
-def setups_in(file: Path) -> list[Setup]:
-    """Read what controllers there are. A file that is not there means none."""
-    if not file.exists():
-        return []
-    return [
+@dataclass(frozen=True, slots=True)
+class StandInSetup:
+    """What controllers there are, and the key by which their test bench knows Cadrin."""
+
+    controllers: tuple[Setup, ...] = ()
+    bench_key: str = ""
+
+
+def setup_in(file: Path) -> StandInSetup:
+    """Read what there is. A file that is not there means nothing."""
+    return setup_from(orjson.loads(file.read_bytes())) if file.exists() else StandInSetup()
+
+
+def setup_from(told: Mapping[str, Any]) -> StandInSetup:
+    """Read a setup as it is written in a file."""
+    controllers = tuple(
         Setup(
             **{
                 **one,
+                "key": bytes.fromhex(one["key"]),
                 "readers": {int(id_): name for id_, name in one["readers"].items()},
                 "keypads": tuple(one.get("keypads", ())),
             }
         )
-        for one in json.loads(file.read_text())
-    ]
+        for one in told["controllers"]
+    )
+    return StandInSetup(controllers, told["bench_key"])
 
 
-def application(setups: Iterable[Setup], folder: Path | None = None) -> Starlette:
-    """Give the stand-ins as an application; ``folder`` is where their memories lie, None for in this process."""
+def application(setup: StandInSetup, folder: Path | None = None) -> Starlette:
+    """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in this process."""
     if folder is not None:
         folder.mkdir(parents=True, exist_ok=True)
-    bench = _Bench({s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None) for s in setups})
+    controllers = {s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None) for s in setup.controllers}
+    bench = _Bench(controllers, setup.bench_key)
     return Starlette(
         routes=[
-            Route("/controllers/{id:int}/state", bench.state),
-            Route("/controllers/{id:int}/digests", bench.digests),
-            Route("/controllers/{id:int}/records", bench.records, methods=["POST"]),
-            Route("/controllers/{id:int}/events", bench.events),
-            Route("/bench", bench.everything),
-            Route("/bench/reads", bench.present, methods=["POST"]),
-            Route("/bench/rehearsals", bench.rehearse, methods=["POST"]),
-            Route("/bench/controllers/{id:int}", bench.switch, methods=["PATCH"]),
-            Route("/bench/controllers/{id:int}/store", bench.empty, methods=["DELETE"]),
+            Route("/controllers/{id:int}/conversation", bench.begin, methods=["POST"]),
+            Route("/controllers/{id:int}/state", bench.heard(bench.state)),
+            Route("/controllers/{id:int}/digests", bench.heard(bench.digests)),
+            Route("/controllers/{id:int}/records", bench.heard(bench.records), methods=["POST"]),
+            Route("/controllers/{id:int}/events", bench.heard(bench.events)),
+            Route("/bench", bench.known(bench.everything)),
+            Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
+            Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
+            Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
+            Route("/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]),
         ]
     )
 
 
+Answer = Callable[[Request], Awaitable[Response]]
+
+
 class _Bench:
-    def __init__(self, controllers: dict[int, Controller]) -> None:
+    def __init__(self, controllers: dict[int, Controller], key: str) -> None:
         self._controllers = controllers
+        self._key = key
         self._of_reader = {id_: one for one in controllers.values() for id_ in one.setup.readers}
         self._arrived = {id_: asyncio.Event() for id_ in controllers}
 
@@ -79,6 +102,37 @@ class _Bench:
         if controller is None:
             raise HTTPException(404, "no such controller")
         return controller
+
+    def heard(self, answer: Answer) -> Answer:
+        """Listen to Cadrin alone, and sign what is answered: to whom else it is, and is not, a controller's word."""
+
+        async def signed(request: Request) -> Response:
+            controller, body = self._controller(request), await request.body()
+            target = "/" + request.url.path.split("/", 3)[3] + (f"?{request.url.query}" if request.url.query else "")
+            try:
+                talk, number = controller.talks.hear(request.headers, request.method, target, body)
+            except NotHeard as refusal:
+                return JSONResponse({"refused": refusal.why.value}, 401)
+            response = await answer(request)
+            response.headers[SIGNATURE] = talk.sign(number, response.status_code, bytes(response.body))
+            return response
+
+        return signed
+
+    def known(self, answer: Answer) -> Answer:
+        """Let nobody use the test bench who has not its key: a web page could send a read, but knows no key."""
+
+        async def kept(request: Request) -> Response:
+            told = request.headers.get("Authorization", "").removeprefix("Bearer ")
+            if not self._key or not hmac.compare_digest(told.encode(), self._key.encode()):
+                raise HTTPException(401, "the test bench is Cadrin's alone")
+            return await answer(request)
+
+        return kept
+
+    async def begin(self, request: Request) -> Response:
+        controller, said = await self._answering(request), await _json(request)
+        return JSONResponse(controller.talks.begin(str(said.get("nonce", ""))[:100]))
 
     # -- for Cadrin --------------------------------------------------------------------------
 
@@ -183,8 +237,10 @@ def _shown(controller: Controller) -> dict[str, Any]:
 
 
 async def _json(request: Request) -> dict[str, Any]:
+    if request.headers.get("Content-Type", "") != JSON:
+        raise HTTPException(415, "not JSON")
     try:
-        body = await request.json()
+        body = orjson.loads(await request.body())
     except ValueError as error:
         raise HTTPException(400, "not JSON") from error
     if not isinstance(body, dict):

@@ -1,10 +1,14 @@
 """A simulated controller: keeps records, decides reads from them with the core, keeps events until fetched."""
 
+from base64 import urlsafe_b64encode
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
+
+from cryptography.fernet import Fernet
 
 from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import RawRead
@@ -13,20 +17,24 @@ from cadrin.core.decision.keypad import Keypad
 from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.errors import Invalid
 from cadrin.core.held_records import HeldRecords
+from cadrin.core.signing import Refused
 from cadrin.standins.store import Event, Store
+from cadrin.standins.talks import Talks
 
+NOT_A_RECORD = (Invalid, KeyError, TypeError, ValueError, AttributeError)
 FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
     """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps;
-    ``keypads`` are the readers that have one.
+    ``keypads`` are the readers that have one; ``key`` is what it and Cadrin know each other by.
     """
 
     id: int
     name: str
     readers: Mapping[int, str]
+    key: bytes
     capacity: int | None = None
     most_cards: int | None = None
     keypads: tuple[int, ...] = ()
@@ -43,6 +51,8 @@ class Controller:
         self.is_on = setup.is_on
         self.delay_seconds = 0.0
         self.clock_off_seconds = setup.clock_off_seconds
+        self.talks = Talks(setup.key)
+        self._seal = Fernet(urlsafe_b64encode(setup.key))
         self._store = Store(path)
         self._read_store()
 
@@ -51,16 +61,23 @@ class Controller:
         self._held.know_uses(self._store.uses())
         self._keypads: dict[int, Keypad] = {}
         self._digests: dict[RecordKey, str] = {}
-        self._sum = sum_of([])
-        for key, one, body in self._store.records():
-            self._held.put(key, body)
-            self._digests[key] = one
+        for key, body in self._store.records():
+            with suppress(*NOT_A_RECORD):  # it is there, and decides nothing
+                self._held.put(key, body)
+            self._digests[key] = digest(key, body)
         self._sum = sum_of(self._digests.values())
+        self._version = self._store.version()
+
+    def _see_what_changed(self) -> None:
+        """Read the memory anew when it was changed by somebody else: what it says it holds is what lies there."""
+        if self._store.version() != self._version:
+            self._read_store()
 
     # -- for Cadrin --------------------------------------------------------------------------
 
     def state(self) -> dict[str, Any]:
-        """Say which memory speaks, the sum of what it holds, and the time on its own clock."""
+        """Say which memory speaks, the sum of what it holds, the time on its own clock, and what it refused."""
+        self._see_what_changed()
         return {
             "store": self._store.name,
             "sum": self._sum,
@@ -68,9 +85,13 @@ class Controller:
             "capacity": self.setup.capacity,
             "most_cards": self.setup.most_cards,
             "at": self.clock().isoformat(),
+            "forged": self.talks.refused[Refused.FORGED],
+            "replayed": self.talks.refused[Refused.REPLAYED],
         }
 
     def digests(self) -> dict[str, str]:
+        """Work out the digest of everything that lies in the memory, whatever was thought to lie there."""
+        self._read_store()
         return {str(key): one for key, one in self._digests.items()}
 
     def take(self, put: Iterable[tuple[str, Body]], remove: Iterable[str]) -> dict[str, Any]:
@@ -78,7 +99,7 @@ class Controller:
         removed = [key for text in remove if (key := _key(text))]
         for key in removed:
             self._drop(key)
-        taken: dict[RecordKey, tuple[str, Body]] = {}
+        taken: dict[RecordKey, Body] = {}
         refused: dict[str, str] = {}
         for text, body in put:
             key = _key(text)
@@ -87,13 +108,13 @@ class Controller:
                 continue
             try:
                 self._held.put(key, body)
-            except (Invalid, KeyError, TypeError, ValueError, AttributeError):
+            except NOT_A_RECORD:
                 refused[text] = NOT_READABLE
                 continue
-            taken[key] = digest(key, body), body
-            self._set_digest(key, taken[key][0])
+            taken[key] = body
+            self._set_digest(key, digest(key, body))
         self._store.write(taken, removed)
-        held = {str(key): one for key, (one, _) in taken.items()}
+        held = {str(key): self._digests[key] for key in taken}
         return {"held": held, "removed": [str(key) for key in removed], "refused": refused}
 
     def _refusal(self, key: RecordKey, body: Body) -> str:
@@ -140,7 +161,8 @@ class Controller:
         }
         if self.setup.is_desk:
             if typed is not None:
-                event["typed"] = typed
+                # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in the clear
+                event["typed"] = self._seal.encrypt(typed.encode()).decode()
         else:
             verdict = self._decide(reader_id, read, typed, at)
             self._note(verdict, reader_id, at, typed)

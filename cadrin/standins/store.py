@@ -7,6 +7,8 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
+import orjson
+
 from cadrin.core.access.plan import CardKey
 from cadrin.core.delivery import Body, RecordKey
 
@@ -21,10 +23,10 @@ class Store:
             """
             PRAGMA journal_mode = WAL;
             PRAGMA synchronous = OFF;
+            PRAGMA secure_delete = ON;
             CREATE TABLE IF NOT EXISTS name (name TEXT NOT NULL);
-            CREATE TABLE IF NOT EXISTS record (
-                place INTEGER PRIMARY KEY AUTOINCREMENT, key TEXT UNIQUE NOT NULL, digest TEXT NOT NULL,
-                body TEXT NOT NULL
+            CREATE TABLE IF NOT EXISTS held (
+                place INTEGER PRIMARY KEY AUTOINCREMENT, key TEXT UNIQUE NOT NULL, body TEXT NOT NULL
             );
             CREATE TABLE IF NOT EXISTS use (card TEXT, since INTEGER, count INTEGER, PRIMARY KEY (card, since));
             CREATE TABLE IF NOT EXISTS event (number INTEGER PRIMARY KEY AUTOINCREMENT, body TEXT NOT NULL);
@@ -39,18 +41,28 @@ class Store:
         (name,) = self._file.execute("SELECT name FROM name").fetchone()
         return str(name)
 
-    def records(self) -> list[tuple[RecordKey, str, Body]]:
-        """Give every record with its digest, in the order in which they came."""
-        rows = self._file.execute("SELECT key, digest, body FROM record ORDER BY place")
-        return [(RecordKey.parse(key), digest, json.loads(body)) for key, digest, body in rows]
+    def version(self) -> int:
+        """Return a number that moves when anything but this process has changed the memory."""
+        (version,) = self._file.execute("PRAGMA data_version").fetchone()
+        return int(version)
 
-    def write(self, put: Mapping[RecordKey, tuple[str, Body]], remove: Iterable[RecordKey]) -> None:
+    def records(self) -> list[tuple[RecordKey, Body]]:
+        """Give every record that can be read, in the order in which they came."""
+        found = []
+        for key, body in self._file.execute("SELECT key, body FROM held ORDER BY place"):
+            try:
+                found.append((RecordKey.parse(key), orjson.loads(body)))
+            except ValueError:
+                continue  # as if it were not there: then it is sent again
+        return found
+
+    def write(self, put: Mapping[RecordKey, Body], remove: Iterable[RecordKey]) -> None:
         """Take and drop records, all or none."""
         with self._transaction():
-            self._file.executemany("DELETE FROM record WHERE key = ?", [(str(key),) for key in (*remove, *put)])
+            self._file.executemany("DELETE FROM held WHERE key = ?", [(str(key),) for key in (*remove, *put)])
             self._file.executemany(
-                "INSERT INTO record (key, digest, body) VALUES (?, ?, ?)",
-                [(str(key), digest, json.dumps(body)) for key, (digest, body) in put.items()],
+                "INSERT INTO held (key, body) VALUES (?, ?)",
+                [(str(key), orjson.dumps(body).decode()) for key, body in put.items()],
             )
 
     def uses(self) -> list[tuple[CardKey, int, int]]:
@@ -75,7 +87,7 @@ class Store:
     def empty(self) -> None:
         """Forget everything, as after a factory reset."""
         with self._transaction():
-            for table in ("name", "record", "use", "event"):
+            for table in ("name", "held", "use", "event"):
                 self._file.execute(f"DELETE FROM {table}")  # noqa: S608 - names of our own
             self._file.execute("DELETE FROM sqlite_sequence")
             self._file.execute("INSERT INTO name VALUES (?)", [secrets.token_hex(6)])

@@ -1,27 +1,29 @@
 """The real interface in a real browser: Debian's Chromium, driven by Playwright, on the demo."""
 
+import atexit
 import json
 import os
+import shutil
 import sqlite3
 from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any, ClassVar
+from typing import Any
 
 from django.conf import settings
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection
 from django.test import override_settings
-from django.utils import timezone
 from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Locator, Page, expect, sync_playwright
 
-from cadrin.demo.loading import PASSWORD, load_demo, write_standins
-from tests.running import RunningWorker, StandIns
+from cadrin.demo.loading import PASSWORD, write_standins
+from tests.kept_demo import kept_demo
+from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns
 
 # Playwright's sync API keeps an event loop in the test's own thread, where Django then refuses the ORM
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
-CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+CHROMIUM = shutil.which(os.environ.get("CHROMIUM", "chromium"))
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -30,16 +32,17 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--no-proxy-server",
     # a camera that shows a pattern, and no question whether it may be used
     "--use-fake-device-for-media-stream",
     "--use-fake-ui-for-media-stream",
     # nothing outside of this machine is ever asked for
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 ]
-# long on purpose: a machine may be ten times as slow as another, and a passing test never waits this long
-PATIENCE_MS = int(os.environ.get("CADRIN_PATIENCE_MS", "180000"))
+PATIENCE_MS = round(PATIENCE_SECONDS * 1000)
 expect.set_options(timeout=PATIENCE_MS)
-FAILURES = settings.VAR / "failures"
+FAILURES = settings.ROOT / "var" / "failures"
+MOST_SEEN = 2500
 AXE_RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 
@@ -49,44 +52,46 @@ def _axe() -> str:
 
 
 @cache
-def _loaded_demo() -> Path:
-    """Load the demo once, and keep the database as it then is."""
-    load_demo(timezone.now())
-    kept = settings.VAR / f"demo-{os.getpid()}.sqlite3"
+def _browser() -> Browser:
+    """Start the one browser that all tests of this process share; each has windows of its own."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)
+    return browser
+
+
+@cache
+def _empty() -> Path:
+    """Keep the database as it is between tests that commit."""
+    kept = settings.VAR / "empty.sqlite3"
     _copy(str(connection.settings_dict["NAME"]), str(kept))
     return Path(kept)
 
 
 def _copy(source: str, target: str) -> None:
-    with sqlite3.connect(source) as one, sqlite3.connect(target, timeout=180) as other:
+    with sqlite3.connect(source) as one, sqlite3.connect(target, timeout=PATIENCE_SECONDS) as other:
         one.backup(other)
 
 
 class BrowserTest(StaticLiveServerTestCase):
     """The demo, its stand-ins, the worker, and a page with an operator signed in."""
 
-    reset_sequences = True  # so that the demo's things have the same ids whatever ran before
-    browser: ClassVar[Browser]
     page: Page
 
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        cls.addClassCleanup(cls.browser.close)
+    def _fixture_teardown(self) -> None:
+        # many times as fast as emptying every table, and the demo's things keep their ids
+        _copy(str(_empty()), str(connection.settings_dict["NAME"]))
 
     def setUp(self) -> None:
-        _copy(str(_loaded_demo()), str(connection.settings_dict["NAME"]))
+        _empty()
+        _copy(str(kept_demo()), str(connection.settings_dict["NAME"]))
         with TemporaryDirectory() as folder:
             write_standins(Path(folder) / "setup.json")
-            setups = json.loads((Path(folder) / "setup.json").read_text())
-        self.standins = StandIns(
-            [{**one, "readers": {int(id_): name for id_, name in one["readers"].items()}} for one in setups]
-        )
+            setups = json.loads((Path(folder) / "setup.json").read_text())["controllers"]
+        self.standins = StandIns(setups)
         self.addCleanup(self.standins.stop)
-        found = override_settings(STANDINS_URL=self.standins.url)
+        found = override_settings(STANDINS_URL=self.standins.url, STANDINS_KEY=BENCH_KEY)
         found.enable()
         self.addCleanup(found.disable)
         worker = RunningWorker()
@@ -97,7 +102,7 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def a_page(self, **more: Any) -> Page:
         """Open a window of its own, with nothing remembered."""
-        context: BrowserContext = self.browser.new_context(
+        context: BrowserContext = _browser().new_context(
             viewport={"width": 1280, "height": 800},
             reduced_motion="reduce",
             locale="en-GB",
@@ -128,10 +133,16 @@ class BrowserTest(StaticLiveServerTestCase):
     def tearDown(self) -> None:
         result = self._outcome.result  # type: ignore[attr-defined]
         if any(test is self for test, _ in (*result.errors, *result.failures)):
-            FAILURES.mkdir(exist_ok=True)
-            self.page.screenshot(path=FAILURES / f"{self.id()}.png")
+            self._tell_what_is_seen()
         super().tearDown()
         self.assertEqual(self.complaints, [])
+
+    def _tell_what_is_seen(self) -> None:
+        """Print what stands on the page, and keep a picture of it."""
+        FAILURES.mkdir(parents=True, exist_ok=True)
+        self.page.screenshot(path=FAILURES / f"{self.id()}.png")
+        seen = self.page.locator("body").aria_snapshot()
+        print(f"\n{self.id()} at {self.page.url}\n{seen[:MOST_SEEN]}", *self.complaints, sep="\n", flush=True)
 
     # -- what every story needs ----------------------------------------------------------------
 

@@ -11,6 +11,7 @@ import { createApp } from 'vue'
 
 import { Refusal, whenShut } from './api/client'
 import App from './App.vue'
+import { listsFollowTheirFields } from './kit/lists-follow'
 import { useSession } from './kit/session'
 import { router } from './router'
 import { Preset } from './theme'
@@ -27,6 +28,9 @@ const queryClient = new QueryClient({
   },
 })
 
+listsFollowTheirFields()
+// earlier versions kept drafts in the browser, where whoever came next could read them
+for (const key of Object.keys(localStorage)) if (key.startsWith('cadrin.draft.')) localStorage.removeItem(key)
 const app = createApp(App)
   .use(createPinia())
   .use(router)

@@ -46,7 +46,7 @@ def suspend_card(actor: Actor, cardholder_id: int, identity: CardIdentity, at: d
     acts = set_cards(cardholder.pk, after, cardholder.version + 1, CARDHOLDER, at)
     Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
     record(actor, at, acts)
-    mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk], is_withdrawal=True)
 
 
 @transaction.atomic
@@ -61,5 +61,5 @@ def return_temporary_cards(at: datetime) -> int:
         Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
         set_terms(cardholder.pk, "card", {str(card.card_number) for card in kept})
         record(the_house("Cadrin"), at, acts)
-        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk], is_withdrawal=True)
     return len(holder_ids)

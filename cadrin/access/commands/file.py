@@ -8,14 +8,15 @@ from typing import NamedTuple
 from django.db import transaction
 
 from cadrin.access.commands import make_ready_for_pins
+from cadrin.access.commands.refused_pins import counting_refused_pins
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
 from cadrin.access.queries import site_day
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.commands import CardDraft, draft_of, problems_with_cards, schedule_of_card, set_cards
-from cadrin.cards.mail import mail_pin
+from cadrin.cards.letters import post_pin
 from cadrin.cards.models import Card
-from cadrin.cards.pins import PinDraft, made_up, pins_of, problems_with_pins, set_pins
+from cadrin.cards.pins import Judged, PinDraft, has_digits, made_up, pins_of, problems_with_pins, set_pins
 from cadrin.core.access.plan import Card as CoreCard
 from cadrin.core.access.plan import CardKey, Holder
 from cadrin.core.access.plan import Membership as CoreMembership
@@ -27,7 +28,7 @@ from cadrin.core.names import NameRule
 from cadrin.core.pins import OwnNumbers
 from cadrin.core.schedules import problems_with_hours
 from cadrin.core.validity import Span, problems_with_span
-from cadrin.journal.commands import About, Act, changes_between, record
+from cadrin.journal.commands import About, Act, changes_between, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
@@ -144,15 +145,25 @@ def with_what_is_hidden(actor: Actor, cardholder_id: int | None, draft: FileDraf
 
 
 def problems_with_file(
-    actor: Actor, draft: FileDraft, cardholder_id: int | None, rules: RegisterRules, at: datetime
+    actor: Actor,
+    draft: FileDraft,
+    cardholder_id: int | None,
+    rules: RegisterRules,
+    at: datetime,
+    judged: Judged = Judged.BY_THE_RULE,
 ) -> tuple[Problem, ...]:
-    """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one."""
+    """Give everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one.
+
+    ``judged`` is how far PINs are, for whoever may issue them: for others their digits are never judged.
+    """
+    if Permission.ISSUE not in actor.permissions:
+        judged = Judged.NOT_AT_ALL
     problems = (
         *problems_with_cardholder(actor, draft.details, cardholder_id, rules, site_day(at)),
         *problems_with_images(draft.images, cardholder_id),
         *_portrait_missing(draft, rules),
         *problems_with_cards(draft.cards, cardholder_id),
-        *problems_with_pins(draft.pins, cardholder_id, draft.own_numbers, draft.details.email),
+        *problems_with_pins(draft.pins, cardholder_id, draft.own_numbers, draft.details.email, judged),
         *_problems_with_memberships(draft.memberships, group_ids_hidden(actor)),
     )
     return without_strangers(actor, problems)
@@ -194,6 +205,7 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     return save_and_show(actor, cardholder_id, draft, at).id
 
 
+@counting_refused_pins
 @transaction.atomic
 def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> SavedFile:
     """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted.
@@ -207,7 +219,7 @@ def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at:
     the_rules = rules()
     if draft.pins:
         make_ready_for_pins()
-    if problems := problems_with_file(actor, draft, cardholder_id, the_rules, at):
+    if problems := problems_with_file(actor, draft, cardholder_id, the_rules, at, Judged.AMONG_ALL):
         raise Invalid(problems)
     draft = with_what_is_hidden(actor, cardholder_id, draft)
     version = 1 if cardholder_id is None else draft.version + 1
@@ -226,17 +238,18 @@ def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at:
         Cardholder.objects.filter(pk=cardholder.pk).update(version=version)
         set_terms(cardholder.pk, "card", {str(card.card_number) for card in draft.cards})
         record(actor, at, acts)
-        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk])
+        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk], is_withdrawal=take_rights_away(acts))
     if not only_seen(actor, [cardholder.pk]):
         raise Invalid.of("scope.would_be_gone", "memberships")
-    return SavedFile(cardholder.pk, tuple(_shown_once(cardholder, draft)))
+    return SavedFile(cardholder.pk, tuple(_shown_once(cardholder, draft, at)))
 
 
-def _shown_once(cardholder: Cardholder, draft: FileDraft) -> Iterable[ShownPin]:
-    """Give the PINs that were made up, or send them: nothing shows them a second time."""
+def _shown_once(cardholder: Cardholder, draft: FileDraft, at: datetime) -> Iterable[ShownPin]:
+    """Give the PINs that were made up, or put them into the mail: nothing shows them a second time."""
+    kept = pins_of(cardholder.pk)
     for pin in draft.pins:
         if pin.is_mailed and pin.entry:
-            mail_pin(cardholder, pin.entry)
+            post_pin(cardholder, next(one for one in kept if has_digits(one, pin.entry)), pin.entry, at)
         elif pin.was_made_up:
             yield ShownPin(pin.label.strip(), pin.entry)
 

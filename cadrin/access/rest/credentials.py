@@ -25,7 +25,7 @@ from cadrin.access.commands.pin_lists import (
 )
 from cadrin.access.queries import readers
 from cadrin.access.rest.shapes import Saved
-from cadrin.cards.keypad import latest_typed, typed_after
+from cadrin.cards.keypad import begin_wait, typed_for
 from cadrin.cards.settings import card_settings, pin_rule
 from cadrin.core.access.plan import ReaderMode
 from cadrin.core.errors import NotFound
@@ -76,17 +76,17 @@ class ReaderConsequencesShape(Shape):
     without_readable_card = serializers.IntegerField()
 
 
-class KeypadQuery(Shape):
-    after = WholeField(allow_null=True, default=None)
+class WaitShape(Shape):
+    """A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used."""
+
+    token = serializers.CharField()
 
 
 class TypedShape(Shape):
-    """What was typed at a desk's keypad: how often since ``after``, how long the latest was, and by what it is used."""
+    """What was typed in a wait: how often, and how long the latest was; never what."""
 
-    after = serializers.IntegerField()
     times = serializers.IntegerField()
     length = serializers.IntegerField()
-    token = serializers.IntegerField(allow_null=True)
 
 
 class PeopleForPins(Shape):
@@ -154,18 +154,26 @@ class WeighReader(HouseView):
         return Response(consequences_for_reader(id, _reader_draft(self.given(ReaderShape, request)))._asdict())
 
 
-class Keypad(HouseView):
-    """How often something was typed at a desk's keypad; never what."""
+class KeypadWaits(HouseView):
+    """Wait for a cardholder to type a PIN at a desk's keypad, twice."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=None, responses={201: WaitShape})
+    def post(self, request: Request, id: int) -> Response:
+        if id not in {row["id"] for row in readers(self.actor()) if row["has_keypad"] and row["is_desk"]}:
+            raise NotFound.of("reader.not_found")
+        return Response({"token": begin_wait(self.actor(), id, timezone.now())}, status.HTTP_201_CREATED)
+
+
+class OneKeypadWait(HouseView):
+    """How often something was typed in a wait of one's own; never what."""
 
     needs: ClassVar = {"GET": ISSUE}
 
-    @extend_schema(parameters=[KeypadQuery], responses=TypedShape)
-    def get(self, request: Request, id: int) -> Response:
-        if id not in {row["id"] for row in readers(self.actor()) if row["has_keypad"] and row["is_desk"]}:
-            raise NotFound.of("reader.not_found")
-        after = self.given(KeypadQuery, request)["after"]
-        since = latest_typed(id) if after is None else after
-        return Response({"after": since, **typed_after(id, since)._asdict()})
+    @extend_schema(responses=TypedShape)
+    def get(self, request: Request, token: str) -> Response:
+        return Response(typed_for(self.actor(), token)._asdict())
 
 
 class PinLists(HouseView):

@@ -19,7 +19,7 @@ from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.delivery import format_from
 from cadrin.core.errors import Invalid, Problem
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField
+from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
 from cadrin.people.scoping import only_seen
 
 SEE, SET_UP = Permission.SEE, Permission.SET_UP
@@ -43,7 +43,7 @@ class FieldShape(Shape):
     """A number on the card: its pieces, the most significant first, and how their bits make it."""
 
     name = serializers.CharField(max_length=30)
-    pieces = PieceShape(many=True, allow_empty=False)
+    pieces = rows_of(PieceShape, MOST_BITS, allow_empty=False)
     coding = serializers.ChoiceField(choices=[c.value for c in Coding], default=Coding.BINARY.value)
 
 
@@ -62,9 +62,9 @@ class LayoutShape(Shape):
     """A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others."""
 
     length_bits = BitNumber()
-    fields_of_it = FieldShape(many=True)
-    parity = ParityShape(many=True, default=list)
-    fixed = FixedShape(many=True, default=list)
+    fields_of_it = rows_of(FieldShape, MOST_BITS)
+    parity = rows_of(ParityShape, MOST_BITS, default=list)
+    fixed = rows_of(FixedShape, MOST_BITS, default=list)
     is_reversed = serializers.BooleanField(default=False)
     is_inverted = serializers.BooleanField(default=False)
 

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from cadrin.access.commands.row import MOST_IN_A_ROW, Pair, issue_row, people_without_card, problems_with_row
 from cadrin.access.rest.shapes import CardShape, card_draft
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField
+from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
 from cadrin.people.queries import departments_below
 
 ISSUE = Permission.ISSUE
@@ -38,7 +38,7 @@ class PairShape(Shape):
 
 
 class RowShape(Shape):
-    pairs = PairShape(many=True)
+    pairs = rows_of(PairShape, MOST_IN_A_ROW)
 
 
 class WeighedRow(Shape):

@@ -2,7 +2,7 @@
 
 import dataclasses
 from datetime import datetime
-from typing import Any
+from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
 from rest_framework import serializers
@@ -13,15 +13,19 @@ from cadrin.access.commands.schedules import ScheduleDraft
 from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.keypad import take_typed
-from cadrin.cards.pins import PinDraft
+from cadrin.cards.pins import MOST_PINS, PinDraft
 from cadrin.core.access.plan import ReaderMode
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details
 from cadrin.core.own_fields import FieldType
 from cadrin.core.schedules import Hours, is_skipped, zone_named
 from cadrin.core.validity import Standing
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.actor import Actor
+from cadrin.operators.rest.base import Shape, WholeField, rows_of
 from cadrin.photos.commands import SLOTS
+
+MOST_CARDS, MOST_MEMBERSHIPS, MOST_GRANTS = 100, 500, 5000
+"""Of one cardholder in one request: more than anybody has, and few enough to be judged at once."""
 
 
 class SiteInstantField(serializers.DateTimeField):
@@ -84,8 +88,8 @@ class CardShape(Shape):
 class PinShape(Shape):
     """A PIN: never its digits. ``id`` is null for a new one.
 
-    ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
-    desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+    ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
+    a desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
     """
 
     id = WholeField(allow_null=True, default=None)
@@ -93,8 +97,7 @@ class PinShape(Shape):
     opens_alone = serializers.BooleanField(default=False)
     entry = serializers.CharField(allow_blank=True, default="", max_length=20)
     again = serializers.CharField(allow_blank=True, default="", max_length=20)
-    typed = WholeField(allow_null=True, default=None)
-    typed_first = WholeField(allow_null=True, default=None)
+    typed = serializers.CharField(allow_null=True, default=None, max_length=50)
     is_made_up = serializers.BooleanField(default=False)
     is_mailed = serializers.BooleanField(default=False)
 
@@ -115,6 +118,8 @@ class MembershipShape(Shape):
 
 class FileShape(Shape):
     """A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one."""
+
+    core_judges_texts: ClassVar = True
 
     version = WholeField(min_value=0, default=0)
     number = text()
@@ -142,13 +147,13 @@ class FileShape(Shape):
     images = serializers.ListField(
         child=serializers.CharField(allow_null=True, max_length=40), default=list, max_length=SLOTS
     )
-    cards = CardShape(many=True, default=list)
-    pins = PinShape(many=True, default=list)
-    memberships = MembershipShape(many=True, default=list)
+    cards = rows_of(CardShape, MOST_CARDS, default=list)
+    pins = rows_of(PinShape, MOST_PINS, default=list)
+    memberships = rows_of(MembershipShape, MOST_MEMBERSHIPS, default=list)
 
 
-def file_draft(values: dict[str, Any]) -> FileDraft:
-    """Give the draft that was sent."""
+def file_draft(values: dict[str, Any], actor: Actor) -> FileDraft:
+    """Give the draft that was sent. Raises Invalid for a PIN that was typed for another, or is gone."""
     parts = ("version", "images", "cards", "pins", "memberships")
     rest = {name: value for name, value in values.items() if name not in parts}
     for name in ("department", "company", "kind"):
@@ -162,7 +167,7 @@ def file_draft(values: dict[str, Any]) -> FileDraft:
         tuple(MembershipDraft(one["group"], one["activation_at"], one["expiry_at"]) for one in values["memberships"]),
         values["version"],
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
-        tuple(map(_pin_draft, values["pins"])),
+        tuple(_pin_draft(pin, actor) for pin in values["pins"]),
     )
 
 
@@ -187,11 +192,10 @@ def shown_card(card: CardDraft) -> dict[str, Any]:
     return identity | card.kept() | {"hours": hours}
 
 
-def _pin_draft(values: dict[str, Any]) -> PinDraft:
-    typed, first = values["typed"], values["typed_first"]
-    rest = {name: value for name, value in values.items() if not name.startswith("typed")}
-    if typed is not None:
-        rest["entry"], rest["again"] = take_typed(typed, first)
+def _pin_draft(values: dict[str, Any], actor: Actor) -> PinDraft:
+    rest = {name: value for name, value in values.items() if name != "typed"}
+    if values["typed"] is not None:
+        rest["entry"], rest["again"] = take_typed(actor, values["typed"])
     return PinDraft(**rest)
 
 
@@ -238,7 +242,7 @@ class GroupShape(Shape):
     version = WholeField(min_value=0, default=0)
     name = serializers.CharField(max_length=60, allow_blank=True)
     remarks = serializers.CharField(max_length=200, allow_blank=True, default="")
-    grants = GrantShape(many=True, default=list)
+    grants = rows_of(GrantShape, MOST_GRANTS, default=list)
 
 
 class Group(GroupShape):
@@ -386,3 +390,4 @@ class House(Shape):
     readers = Reader(many=True)
     most_cards = serializers.IntegerField(allow_null=True)
     pin_length = serializers.IntegerField()
+    can_mail = serializers.BooleanField()

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.access.rest import credentials, formats, row, stock, views
+from cadrin.access.rest import credentials, drafts, formats, letters, row, stock, views
 
 urlpatterns = [
     path("boxes/", stock.Boxes.as_view()),
@@ -8,7 +8,8 @@ urlpatterns = [
     path("card-settings/", credentials.CardSettings.as_view()),
     path("readers/<int:id>/", credentials.OneReader.as_view()),
     path("weigh/reader/<int:id>/", credentials.WeighReader.as_view()),
-    path("keypads/<int:id>/", credentials.Keypad.as_view()),
+    path("keypads/<int:id>/waits/", credentials.KeypadWaits.as_view()),
+    path("keypads/waits/<str:token>/", credentials.OneKeypadWait.as_view()),
     path("pin-lists/", credentials.PinLists.as_view()),
     path("pin-lists/<int:id>/open/", credentials.PinListOpening.as_view()),
     path("row/people/", row.RowPeople.as_view()),
@@ -24,6 +25,11 @@ urlpatterns = [
     path("house/", views.HouseChoices.as_view()),
     path("files/new/", views.NewFile.as_view()),
     path("files/<int:id>/", views.OneFile.as_view()),
+    path("drafts/", drafts.Drafts.as_view()),
+    path("drafts/new/", drafts.NewDraft.as_view()),
+    path("drafts/<int:id>/", drafts.OneDraft.as_view()),
+    path("cardholders/<int:id>/letters/", letters.Letters.as_view()),
+    path("cardholders/<int:id>/letters/<int:letter>/cancel/", letters.LetterCancelling.as_view()),
     path("cardholders/<int:id>/cards/suspend/", views.CardSuspension.as_view()),
     path("departments/", views.Departments.as_view()),
     path("departments/<int:id>/", views.OneDepartment.as_view()),

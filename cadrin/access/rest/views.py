@@ -10,11 +10,13 @@ from rest_framework.response import Response
 from cadrin.access import queries
 from cadrin.access.commands.cards import suspend_card
 from cadrin.access.commands.departments import save_department_with_groups
+from cadrin.access.commands.drafts import drop_draft
 from cadrin.access.commands.file import ShownPin, file_for, save_and_show
 from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.commands.schedules import remove_schedule, save_schedule
 from cadrin.access.rest import shapes
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.cards.letters import can_mail
 from cadrin.cards.queries import card_formats
 from cadrin.cards.settings import card_settings, pin_rule
 from cadrin.core.details import LANGUAGES
@@ -60,6 +62,7 @@ class HouseChoices(HouseView):
                 "readers": queries.readers(actor),
                 "most_cards": card_settings().most_cards,
                 "pin_length": pin_rule().length,
+                "can_mail": can_mail(),
             }
         )
 
@@ -137,8 +140,9 @@ class NewFile(HouseView):
 
     @extend_schema(request=shapes.FileShape, responses={201: shapes.SavedFile})
     def post(self, request: Request) -> Response:
-        draft = shapes.file_draft(self.given(shapes.FileShape, request))
+        draft = shapes.file_draft(self.given(shapes.FileShape, request), self.actor())
         saved = save_and_show(self.actor(), None, draft, timezone.now())
+        drop_draft(self.actor(), None)
         return Response(_file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED)
 
 
@@ -151,8 +155,9 @@ class OneFile(HouseView):
 
     @extend_schema(request=shapes.FileShape, responses=shapes.SavedFile)
     def put(self, request: Request, id: int) -> Response:
-        draft = shapes.file_draft(self.given(shapes.FileShape, request))
+        draft = shapes.file_draft(self.given(shapes.FileShape, request), self.actor())
         saved = save_and_show(self.actor(), id, draft, timezone.now())
+        drop_draft(self.actor(), id)
         return Response(_file(id, self.actor(), saved.shown_pins))
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core import mail
 from django.db import connection
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from cadrin.access.commands.cards import return_temporary_cards
 from cadrin.access.commands.credentials import (
@@ -22,6 +22,7 @@ from cadrin.access.commands.pin_lists import make_pin_list, open_pin_list
 from cadrin.access.commands.row import Pair, issue_row, people_without_card
 from cadrin.access.commands.take_back import take_back
 from cadrin.access.plan import holders, the_plan
+from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Card, FormerPin, Pin, PinList
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.settings import card_settings
@@ -89,11 +90,12 @@ class Pins(WithAHouse):
         again = save_and_show(self.house.actor, saved.id, self.stored(saved.id), NOON)
         self.assertEqual(again.shown_pins, ())
 
+    @override_settings(EMAIL_HOST="mail.skerrow.example")
     def test_one_that_is_mailed_is_not_shown(self) -> None:
         draft = self.someone("S-1", PinDraft(is_made_up=True, is_mailed=True), email="reve@skerrow.example")
 
-        with self.captureOnCommitCallbacks(execute=True):
-            saved = save_and_show(self.house.actor, None, draft, NOON)
+        saved = save_and_show(self.house.actor, None, draft, NOON)
+        send_letters(NOON)
 
         self.assertEqual(saved.shown_pins, ())
         (letter,) = mail.outbox
@@ -121,7 +123,7 @@ class Pins(WithAHouse):
         self.house.enrol(self.someone("S-1", typed()))
 
         for digits in (DIGITS, "481500", "481508"):
-            self.assertEqual(self.refused(self.someone("S-2", typed(digits))), [("pin.taken", "pins.0.entry")])
+            self.assertEqual(self.refused(self.someone("S-2", typed(digits))), [("pin.choose_another", "pins.0.entry")])
         self.house.enrol(self.someone("S-2", typed("481502")))
 
     def test_where_they_need_not_differ_those_that_open_alone_still_do(self) -> None:
@@ -129,11 +131,13 @@ class Pins(WithAHouse):
         self.house.enrol(self.someone("S-1", typed()))
         self.house.enrol(self.someone("S-2", typed(opens_alone=True)))
 
-        self.assertEqual(self.refused(self.someone("S-3", typed(opens_alone=True))), [("pin.taken", "pins.0.entry")])
+        self.assertEqual(
+            self.refused(self.someone("S-3", typed(opens_alone=True))), [("pin.choose_another", "pins.0.entry")]
+        )
         other = self.house.enrol(self.someone("S-3", typed()))
         (pin,) = self.stored(other).pins
         alone = replace(self.stored(other), pins=(replace(pin, opens_alone=True),))
-        self.assertEqual(self.refused(alone, other), [("pin.taken", "pins.0.entry")])
+        self.assertEqual(self.refused(alone, other), [("pin.choose_another", "pins.0.entry")])
 
     def test_a_former_one_is_not_taken_again_too_soon(self) -> None:
         self.rule(remembered=2)
@@ -144,7 +148,7 @@ class Pins(WithAHouse):
 
         (pin,) = self.stored(id_).pins
         back = replace(self.stored(id_), pins=(typed(DIGITS, id=pin.id),))
-        self.assertEqual(self.refused(back, id_), [("pin.had_lately", "pins.0.entry")])
+        self.assertEqual(self.refused(back, id_), [("pin.choose_another", "pins.0.entry")])
         self.assertEqual(FormerPin.objects.filter(holder_id=id_).count(), 2)
         self.rule(remembered=1)
         self.house.save(id_, back)

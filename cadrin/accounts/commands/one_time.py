@@ -9,7 +9,7 @@ import pyotp
 from django.db import transaction
 
 from cadrin.accounts.commands.operators import OPERATOR
-from cadrin.accounts.waits import note_failure, require_no_wait
+from cadrin.accounts.commands.passwords import check_own_password
 from cadrin.core.errors import Invalid
 from cadrin.core.one_time_codes import step_taken
 from cadrin.journal.commands import About, Act, record
@@ -55,9 +55,7 @@ def confirm_codes(actor: Actor, operator: Operator, code: str, at: datetime) -> 
         raise Invalid.of("operator.wrong_code", "code")
     proposed.confirmed_at, proposed.last_step = at, step
     proposed.save()
-    codes = [
-        "-".join("".join(secrets.choice(_LETTERS) for _ in range(5)) for _ in range(5)) for _ in range(RECOVERY_CODES)
-    ]
+    codes = [_new_recovery_code() for _ in range(RECOVERY_CODES)]
     RecoveryCode.objects.filter(operator=operator).delete()
     RecoveryCode.objects.bulk_create(RecoveryCode(operator=operator, digest=_digest(code)) for code in codes)
     record(actor, at, [_act("operator.codes_on", operator)])
@@ -66,10 +64,7 @@ def confirm_codes(actor: Actor, operator: Operator, code: str, at: datetime) -> 
 
 def turn_codes_off(actor: Actor, operator: Operator, password: str, at: datetime) -> None:
     """Turn one's own one-time codes off, which takes the password. Raises Invalid."""
-    require_no_wait(operator.username, at)
-    if not operator.check_password(password):
-        note_failure(operator.username, at)
-        raise Invalid.of("operator.wrong_password", "password")
+    check_own_password(operator, password, "password", at)
     forget_codes(actor, operator, at)
 
 

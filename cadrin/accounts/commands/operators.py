@@ -1,6 +1,7 @@
 """Make and change operators: their role, what they are kept to, and whether they may come in."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from datetime import datetime
 from typing import Any, NamedTuple
 
@@ -120,9 +121,8 @@ def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, a
         return operator.pk
     if not operator.is_active:
         operator.sessions += 1
-    operator.save()
-    if operator_id is not None:
-        require_an_administrator()
+    with keeping_an_administrator():
+        operator.save()
     action = "operator.made" if operator_id is None else "operator.changed"
     record(actor, at, [Act(action, (About(OPERATOR, operator.pk, operator.version),), changes)])
     return operator.pk
@@ -137,13 +137,27 @@ def _kept(kept_to: KeptTo) -> dict[str, list[int]]:
     return {kind: sorted(set(ids)) for kind, ids in kept_to.items()}
 
 
-def require_an_administrator() -> None:
-    """Raise Invalid when nobody is left who may change operators: then nobody could ever again."""
-    for operator in Operator.objects.filter(is_active=True):
-        may = operator.role is not None and Permission.OPERATORS in known(operator.role.permissions)
-        if may and scope_of(operator.kept_to).is_whole:
-            return
-    raise Invalid.of("operator.last_administrator")
+@contextmanager
+def keeping_an_administrator() -> Iterator[None]:
+    """Raise Invalid when what is done within this leaves nobody who may change operators: nobody could ever again.
+
+    Where there was nobody before, as in a new house, nothing is lost.
+    """
+    there_was = has_administrator()
+    yield
+    if there_was and not has_administrator():
+        raise Invalid.of("operator.last_administrator")
+
+
+def has_administrator() -> bool:
+    """Say whether anybody may change operators who can come in: without a password nobody can."""
+    return any(
+        operator.has_usable_password()
+        and operator.role is not None
+        and Permission.OPERATORS in known(operator.role.permissions)
+        and scope_of(operator.kept_to).is_whole
+        for operator in Operator.objects.filter(is_active=True)
+    )
 
 
 @transaction.atomic

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from django.db import transaction
 
-from cadrin.accounts.commands.operators import require_an_administrator
+from cadrin.accounts.commands.operators import keeping_an_administrator
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.core.names import fold
 from cadrin.journal.commands import About, Act, changes_between, record
@@ -68,9 +68,8 @@ def save_role(actor: Actor, role_id: int | None, draft: RoleDraft, at: datetime)
     if not changes:
         return role.pk
     role.version += 1
-    role.save()
-    if role_id is not None:
-        require_an_administrator()
+    with keeping_an_administrator():
+        role.save()
     action = "role.made" if role_id is None else "role.changed"
     record(actor, at, [Act(action, (About(ROLE, role.pk, role.version),), changes)])
     return role.pk

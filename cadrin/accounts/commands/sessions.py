@@ -10,38 +10,43 @@ from django.http import HttpRequest
 
 from cadrin.accounts.commands.one_time import has_codes, take_code
 from cadrin.accounts.commands.operators import OPERATOR
-from cadrin.accounts.waits import forget_failures, note_failure, require_no_wait
+from cadrin.accounts.commands.passwords import tries_of_name
 from cadrin.core.errors import Invalid, Problem
+from cadrin.core.sign_in import COUNTED_FOR_AN_ADDRESS, TRIES_OF_AN_ADDRESS
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor, actor_of
 from cadrin.operators.models import Operator
+from cadrin.operators.tries import Counted, forget_tries, give_back, take_try
 
 
 def sign_in(request: HttpRequest, address: str, username: str, password: str, code: str, at: datetime) -> Operator:
     """Check who wants to come in, and write it down; the caller begins the session. Raises Invalid.
 
-    ``code`` is a one-time code or a recovery code; it is asked for only once the password was right.
+    ``code`` is a one-time code or a recovery code; it is asked for only once the password was right. Tries are
+    slowed for the name, and for the address over all names.
     """
-    require_no_wait(username, at)
+    tries = (tries_of_name(username), Counted("address", address, TRIES_OF_AN_ADDRESS, COUNTED_FOR_AN_ADDRESS))
+    take_try(tries, at, "operator.must_wait", "password")
     found = authenticate(request, username=username, password=password)
     operator = found if isinstance(found, Operator) else None
     if operator is None:
         _refuse(username, address, Problem("operator.wrong_password", "password"), at)
     elif has_codes(operator):
         if not code:
+            give_back(tries)
             raise Invalid.of("operator.code_needed", "code")
         if not take_code(operator, code, at):
             _refuse(username, address, Problem("operator.wrong_code", "code"), at)
     assert operator is not None  # refused above
     with transaction.atomic():
-        forget_failures(username)
+        forget_tries(tries[0])
+        give_back(tries[1:])
         record(actor_of(operator, address), at, [Act("session.begun", (About(OPERATOR, operator.pk),))])
     return operator
 
 
 @transaction.atomic
 def _note_refusal(username: str, address: str, code: str, at: datetime) -> None:
-    note_failure(username, at)
     operator = Operator.objects.filter(username=username).first()
     if operator:  # a name that nobody has may be a password, typed in the wrong place
         why = {"why": (None, code)}

@@ -76,7 +76,8 @@ class SessionView(OpenView):
     def delete(self, request: Request) -> Response:
         sessions.sign_out(cast(Any, request.user), address_of(request._request), timezone.now())
         logout(request._request)
-        return Response(status=status.HTTP_204_NO_CONTENT)
+        # whatever the browser kept of it, pictures too, is not for whoever sits down next
+        return Response(status=status.HTTP_204_NO_CONTENT, headers={"Clear-Site-Data": '"cache"'})
 
 
 @method_decorator(csrf_protect, name="post")

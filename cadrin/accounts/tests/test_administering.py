@@ -12,6 +12,7 @@ from django.test import Client, TestCase
 from django.utils import timezone
 
 from cadrin.accounts.commands.operators import OperatorDraft, get_operator, save_operator
+from cadrin.accounts.commands.passwords import make_link
 from cadrin.accounts.commands.roles import RoleDraft, ready_made_roles, remove_role, save_role
 from cadrin.accounts.commands.tokens import TokenDraft, make_token, withdraw_token
 from cadrin.core.errors import Invalid, NotPermitted, Stale
@@ -20,7 +21,7 @@ from cadrin.operators.actor import actor_of
 from cadrin.operators.models import ApiToken, Operator, Role
 from cadrin.operators.permissions import READY_MADE, Permission
 from cadrin.people.models import Department
-from tests.house import ANYBODY, NOON, an_operator
+from tests.house import ANYBODY, NOON, PASSWORD, an_operator
 
 
 class Administering(TestCase):
@@ -28,10 +29,16 @@ class Administering(TestCase):
         ready_made_roles()
         self.roles = dict(Role.objects.values_list("name", "id"))
         self.admin = self.make("ines", "Administrator")
+        self.give_a_password(self.admin)
 
     def make(self, username: str, role: str, **more: Any) -> int:
         draft = OperatorDraft(username, username.title(), "", self.roles[role], **more)
         return save_operator(ANYBODY, None, draft, NOON)
+
+    def give_a_password(self, operator_id: int) -> None:
+        operator = get_operator(operator_id)
+        operator.set_password(PASSWORD)
+        operator.save()
 
     def refused(self, act: Any) -> set[tuple[str | None, str]]:
         with self.assertRaises(Invalid) as refused:
@@ -90,8 +97,19 @@ class Operators(Administering):
         self.assertEqual(found, {(None, "operator.last_administrator")})
         self.assertEqual(get_operator(self.admin).version, 1)
 
+        mara = self.make("mara", "Administrator")
+        leaves = partial(save_operator, ANYBODY, self.admin, as_it_is._replace(is_active=False), NOON)
+        self.assertEqual(self.refused(leaves), {(None, "operator.last_administrator")}, "mara cannot come in yet")
+        self.give_a_password(mara)
+        leaves()
+
+    def test_never_take_the_password_from_the_last_administrator(self) -> None:
         self.make("mara", "Administrator")
-        save_operator(ANYBODY, self.admin, as_it_is._replace(is_active=False), NOON)
+
+        found = self.refused(lambda: make_link(ANYBODY, self.admin, NOON))
+
+        self.assertEqual(found, {(None, "operator.last_administrator")})
+        self.assertTrue(get_operator(self.admin).has_usable_password())
 
     def test_are_the_administrators_matter_alone(self) -> None:
         others = frozenset(Permission) - {Permission.OPERATORS}

@@ -12,10 +12,11 @@ from django.core.cache import cache
 from django.test import Client, TestCase
 from django.utils import timezone
 
-from cadrin.accounts.commands.passwords import make_link
+from cadrin.accounts.commands.passwords import make_link, tries_of_name
 from cadrin.core.one_time_codes import STEP_SECONDS
+from cadrin.core.sign_in import TRIES_OF_AN_ADDRESS
 from cadrin.journal.models import Entry
-from cadrin.operators.models import OneTimeSecret, Operator, RecoveryCode, SignInTries
+from cadrin.operators.models import OneTimeSecret, Operator, RecoveryCode, Tries
 from cadrin.operators.permissions import Permission
 from tests.house import ANYBODY, NOON, PASSWORD, an_operator
 
@@ -30,6 +31,7 @@ class ComingIn(TestCase):
         moving.start()
         self.addCleanup(moving.stop)
         self.mara = an_operator("mara", *Permission)
+        an_operator("ines", *Permission)
 
     def ask(self, client: Client, method: str, path: str, body: Any = None, **headers: str) -> tuple[int, Any]:
         text = json.dumps(body) if body is not None else ""
@@ -55,7 +57,38 @@ class Passwords(ComingIn):
         last = self.minutes_until_answered(self.try_once(PASSWORD))
 
         self.assertEqual((waits, last), ([0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 2], 2))
-        self.assertFalse(SignInTries.objects.exists())
+        self.assertFalse(Tries.objects.filter(subject_digest=tries_of_name("mara").digest).exists())
+
+    def test_that_are_sent_side_by_side_are_counted_like_those_sent_one_after_the_other(self) -> None:
+        with mock.patch("cadrin.accounts.commands.sessions.authenticate") as slow:
+            slow.side_effect = lambda *_, **__: self.assertGreater(
+                Tries.objects.get(subject_digest=tries_of_name("mara").digest).failures, 0, "counted before the hash"
+            )
+            found = [self.sign_in(Client(), "guess") for _ in range(7)]
+
+        self.assertEqual(found[5:], ["operator.must_wait"] * 2)
+        self.assertEqual(slow.call_count, 5, "what waits is not hashed")
+
+    def test_of_many_names_from_one_address_are_slowed_too(self) -> None:
+        found = []
+        for place in range(TRIES_OF_AN_ADDRESS + 1):
+            cache.clear()
+            found.append(self.sign_in(Client(), "guess", username=f"name-{place}"))
+
+        self.assertEqual(set(found[:-1]), {"operator.wrong_password"})
+        self.assertEqual(found[-1], "operator.must_wait")
+        self.now += timedelta(minutes=2)
+        cache.clear()
+        self.assertEqual(self.sign_in(Client()), "", "and let in again after a while")
+
+    def test_lead_to_no_longer_wait_when_the_clock_is_set_back(self) -> None:
+        for _ in range(5):
+            self.sign_in(Client(), "guess")
+        self.now -= timedelta(days=2)
+
+        _, answer = self.ask(Client(), "POST", "/api/session/", {"username": "mara", "password": PASSWORD})
+
+        self.assertLessEqual(answer["problems"][0]["params"]["seconds"], 61)
 
     def try_once(self, password: str) -> Callable[[], str]:
         return lambda: self.sign_in(Client(), password)
@@ -75,7 +108,7 @@ class Passwords(ComingIn):
     def test_that_were_typed_as_a_name_are_kept_nowhere(self) -> None:
         self.sign_in(Client(), username="my-secret-word")
 
-        kept = str(list(Entry.objects.values())) + str(list(SignInTries.objects.values()))
+        kept = str(list(Entry.objects.values())) + str(list(Tries.objects.values()))
         self.assertNotIn("my-secret-word", kept)
 
     def test_are_changed_with_the_present_one_and_end_every_other_session(self) -> None:

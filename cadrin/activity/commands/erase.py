@@ -4,10 +4,11 @@ from datetime import datetime
 
 from django.db import transaction
 
+from cadrin.access.commands.drafts import drop_drafts_of
 from cadrin.access.models import Membership
 from cadrin.activity.models import Read
 from cadrin.cards.commands import set_cards
-from cadrin.cards.models import FormerPin, Pin
+from cadrin.cards.models import FormerPin, Letter, Pin
 from cadrin.core.details import Details
 from cadrin.core.errors import Invalid
 from cadrin.core.names import terms_of
@@ -63,6 +64,8 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER, at)
     Membership.objects.filter(cardholder_id=cardholder_id).delete()
     remove_images_of(cardholder_id)
+    Letter.objects.filter(holder_id=cardholder_id).delete()
+    drop_drafts_of(cardholder_id)
     Pin.objects.filter(holder_id=cardholder_id).delete()
     FormerPin.objects.filter(holder_id=cardholder_id).delete()
     OwnKey.objects.filter(cardholder_id=cardholder_id).delete()
@@ -80,4 +83,4 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
     about = (About(CARDHOLDER, cardholder_id, version + 1),)
     record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])
-    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id])
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id], is_withdrawal=True)

@@ -55,4 +55,4 @@ def merge_cardholders(
     save_file(actor, cardholder_id, replace(draft, version=version), at)
     numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
     set_terms(cardholder_id, "card", (str(number) for number in numbers))
-    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id])
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

@@ -1,11 +1,13 @@
 """Take what controllers saw into the record of reads."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from datetime import datetime, timedelta
-from typing import Any
 
+from cryptography.fernet import InvalidToken
 from django.db import transaction
 
+from cadrin.access.controller_keys import key_of_controller, seal_between
 from cadrin.access.models import AccessGroup, Reader
 from cadrin.activity.models import Read
 from cadrin.cards.keypad import keep_typed
@@ -13,9 +15,10 @@ from cadrin.cards.models import Card, CardUse
 from cadrin.cards.queries import formats
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import DecodeFault, RawRead
-from cadrin.core.decision.decide import Shown, read_card
+from cadrin.core.cards.formats import CardFormat, DecodeFault, RawRead
+from cadrin.core.decision.decide import read_card
 from cadrin.core.errors import Invalid
+from cadrin.core.events import Event, Unreadable
 from cadrin.delivery.models import Link
 from cadrin.delivery.wanted import memory_of
 from cadrin.outbox.commands import mark_for_delivery
@@ -24,16 +27,31 @@ from cadrin.people.models import Cardholder
 
 
 @transaction.atomic
-def take_events(controller_id: int, store: str, events: Iterable[dict[str, Any]]) -> None:
+def take_events(controller_id: int, store: str, events: Sequence[Event | Unreadable], at: datetime) -> None:
     """Write a controller's events as reads. Taking the same events twice changes nothing."""
-    told = list(events)
-    for one in told:
-        if "typed" in one:
-            keep_typed(int(one["reader"]), str(one["typed"]), datetime.fromisoformat(one["at"]))
+    known = [event for event in events if isinstance(event, Event)]
+    typed = [event for event in known if event.typed is not None]
+    if typed:
+        seal = seal_between(key_of_controller(controller_id))
+        for event in typed:
+            with suppress(InvalidToken):  # nobody can type it again but the cardholder
+                keep_typed(event.reader_id, seal.decrypt(event.typed or "").decode(), at)
     # what is only typed at a desk is no read, and stands in no record
-    reads = reads_in(controller_id, store, [one for one in told if one["raw"] or one.get("reason")])
+    reads = reads_in(controller_id, store, [event for event in known if event.raw or event.reason])
+    reads += [_unreadable(controller_id, store, event, at) for event in events if isinstance(event, Unreadable)]
     Read.objects.bulk_create(reads, ignore_conflicts=True)
     _count_uses(controller_id, store, reads)
+
+
+def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:
+    """Return what could not be read as a read that says so: it was something, and somebody should look at it."""
+    return Read(
+        at=at,
+        controller_id=controller_id,
+        store=store,
+        event_number=event.number,
+        unreadable=event.text or "?",
+    )
 
 
 def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
@@ -64,54 +82,52 @@ def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
         card.used = sum(card.uses.values_list("count", flat=True))
         card.save(update_fields=["used"])
         if card.holder_id:
-            mark_for_delivery(Subject.CARDHOLDER, [card.holder_id])
+            mark_for_delivery(Subject.CARDHOLDER, [card.holder_id], is_withdrawal=True)
 
 
-def reads_in(controller_id: int, store: str, events: Iterable[dict[str, Any]]) -> list[Read]:
+def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Read]:
     """Read a controller's events, with the names of what they are about; nothing is written."""
     told = list(events)
-    readers = Reader.objects.in_bulk([one["reader"] for one in told])
-    people = set(Cardholder.objects.filter(pk__in=[one.get("cardholder") for one in told]).values_list("id", flat=True))
-    groups = dict(AccessGroup.objects.filter(pk__in=[one.get("group") for one in told]).values_list("id", "name"))
+    readers = Reader.objects.in_bulk([event.reader_id for event in told])
+    people = set(Cardholder.objects.filter(pk__in=[event.cardholder_id for event in told]).values_list("id", flat=True))
+    groups = dict(AccessGroup.objects.filter(pk__in=[event.group_id for event in told]).values_list("id", "name"))
     layouts = formats()
     reads = []
-    for one in told:
-        reader = readers.get(one["reader"])
-        card = _card_in(one, layouts)
+    for event in told:
+        reader = readers.get(event.reader_id)
+        card = event.card or _card_at_desk(event, layouts)
         reads.append(
             Read(
-                at=datetime.fromisoformat(one["at"]),
+                at=event.at,
                 controller_id=controller_id,
                 store=store,
-                event_number=int(one["number"]),
+                event_number=event.number,
                 reader=reader,
-                reader_name=reader.name if reader else str(one.get("reader_name", ""))[:60],
+                reader_name=reader.name if reader else event.reader_name,
                 door_id=reader.door_id if reader else None,
-                raw=str(one["raw"])[:70],
+                raw=event.raw,
                 format_id=card.format_id if card and card.format_id in layouts else None,
                 facility_code=card.facility_code if card else None,
                 card_number=card.card_number if card else None,
-                reason=Reason(one["reason"]).value if one.get("reason") else "",
-                shown=Shown(one.get("shown", Shown.CARD)).value,
-                is_duress=bool(one.get("duress")),
-                is_watched=bool(one.get("watched")),
-                group_name=groups.get(one.get("group") or 0, ""),
-                opens_at=datetime.fromisoformat(one["opens_at"]) if one.get("opens_at") else None,
-                cardholder_id=one["cardholder"] if one.get("cardholder") in people else None,
-                cardholder_name=str(one.get("name", ""))[:310],
+                reason=event.reason.value if event.reason else "",
+                shown=event.shown.value,
+                is_duress=event.is_duress,
+                is_watched=event.is_watched,
+                group_name=groups.get(event.group_id or 0, ""),
+                opens_at=event.opens_at,
+                cardholder_id=event.cardholder_id if event.cardholder_id in people else None,
+                cardholder_name=event.name,
             )
         )
     return reads
 
 
-def _card_in(event: dict[str, Any], layouts: Any) -> CardKey | None:
-    """Give the card a controller told of; one at a desk tells only bits, which are decoded here."""
-    if event.get("card"):
-        return CardKey(*event["card"])
-    if event.get("reason"):
+def _card_at_desk(event: Event, layouts: Mapping[int, CardFormat]) -> CardKey | None:
+    """Decode the bits shown at a desk, which decides nothing; a door tells what card it took them for."""
+    if event.reason:
         return None
     try:
-        keys = read_card(RawRead.parse(event["raw"]), layouts)
+        keys = read_card(RawRead.parse(event.raw), layouts)
     except Invalid:
         return None
     return None if isinstance(keys, DecodeFault) else keys[0]

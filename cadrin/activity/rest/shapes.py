@@ -14,7 +14,10 @@ from cadrin.register.rest.shapes import Row
 
 
 class ReadShape(Shape):
-    """One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now."""
+    """One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now.
+
+    ``unreadable`` is what the controller said, where it could not be read; then nothing else is known.
+    """
 
     id = serializers.IntegerField()
     at = serializers.DateTimeField()
@@ -36,6 +39,7 @@ class ReadShape(Shape):
     cardholder_name = serializers.CharField()
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField()
+    unreadable = serializers.CharField()
 
 
 class ReadsQuery(Shape):
@@ -55,6 +59,7 @@ class NewsQuery(Shape):
 class CountsBySection(Shape):
     desk = serializers.IntegerField()
     delivery = serializers.IntegerField()
+    worker_stopped_at = serializers.DateTimeField(allow_null=True)
 
 
 class StepShape(Shape):
@@ -114,6 +119,7 @@ class DeskShape(Shape):
     ending_soon = PeopleList()
     unknown_cards = UnknownCardList()
     deliveries = ControllerList()
+    worker_stopped_at = serializers.DateTimeField(allow_null=True)
 
 
 class HistoryEntry(Shape):

@@ -79,7 +79,10 @@ class Desk(HouseView):
     @extend_schema(responses=shapes.DeskShape)
     def get(self, request: Request) -> Response:
         found = queries.desk(self.actor(), timezone.now())
-        shown = {name: work._asdict() for name, work in found._asdict().items()}
+        shown = {
+            name: work._asdict() if isinstance(work, queries.WorkList) else work
+            for name, work in found._asdict().items()
+        }
         return Response(
             shown | {"alarms": {"rows": [_read(r) for r in found.alarms.rows], "total": found.alarms.total}}
         )
@@ -177,7 +180,7 @@ class Merge(HouseView):
     def post(self, request: Request, id: int) -> Response:
         given = self.given(shapes.MergeShape, request)
         other = given.pop("other"), given.pop("other_version")
-        merge_cardholders(self.actor(), id, file_draft(given), *other, timezone.now())
+        merge_cardholders(self.actor(), id, file_draft(given, self.actor()), *other, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 

@@ -11,6 +11,7 @@ from cadrin.activity.models import Read
 from cadrin.activity.queries import ReadFilters, deliveries_in_trouble, desk, news, reads, unknown_cards
 from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers
+from cadrin.core.events import read_events
 from cadrin.delivery.models import DeliveryState, Link, Record
 from tests.house import ANYBODY, DAY, NOON, House
 
@@ -31,7 +32,7 @@ class WithEvents:
         return self.event(number, **{"reason": reason.value, "card": card, **more})
 
     def take(self, *events: dict[str, Any], store: str = "a") -> None:
-        take_events(self.house.north.pk, store, events)
+        take_events(self.house.north.pk, store, read_events(events, 0), NOON)
 
 
 class TakingEvents(WithEvents, TestCase):
@@ -62,11 +63,13 @@ class TakingEvents(WithEvents, TestCase):
         self.assertEqual((read.reader_id, read.reader_name, read.cardholder_id), (None, "Old gate", None))
         self.assertEqual((read.cardholder_name, read.group_name), ("Tomas Reve", ""))
 
-    def test_an_event_with_a_reason_nobody_knows_is_refused_whole(self) -> None:
-        with self.assertRaises(ValueError):
-            self.take(self.denied(1, Reason.GRANTED), self.event(2, reason="because"))
+    def test_an_event_that_cannot_be_read_is_put_aside_and_stops_no_other(self) -> None:
+        self.take(self.denied(1, Reason.GRANTED), self.event(2, reason="because"), self.denied(3, Reason.GRANTED))
 
-        self.assertFalse(Read.objects.exists())
+        first, second, third = Read.objects.order_by("event_number")
+        self.assertEqual((first.reason, third.reason), ("granted", "granted"))
+        self.assertIn("because", second.unreadable)
+        self.assertEqual([row["id"] for row in reads(ANYBODY, ReadFilters(is_flagged=True))], [second.pk])
 
 
 class ReadingActivity(WithEvents, TestCase):
@@ -112,10 +115,12 @@ class ReadingActivity(WithEvents, TestCase):
 
     def test_the_desk_names_controllers_in_trouble_and_why(self) -> None:
         north, south = self.house.north.pk, self.house.south.pk
-        self.assertEqual(deliveries_in_trouble(ANYBODY).total, 0)
+        for one in (north, south, self.house.desk.pk):
+            Link.objects.create(controller_id=one, answered_at=NOON, turned_at=NOON)
+        self.assertEqual(deliveries_in_trouble(ANYBODY, NOON).total, 0)
 
-        Link.objects.create(controller_id=north, failed_at=NOON, failure="no_connection")
-        Link.objects.create(controller_id=south, clock_off_seconds=90)
+        Link.objects.filter(controller_id=north).update(failed_at=NOON, failure="no_connection")
+        Link.objects.filter(controller_id=south).update(clock_off_seconds=90)
         refused = {"wanted": "a", "state": DeliveryState.REFUSED, "changed_at": NOON}
         Record.objects.create(controller_id=south, kind="cardholder", subject_id=1, **refused)
 

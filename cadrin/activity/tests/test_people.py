@@ -16,6 +16,7 @@ from cadrin.cards.models import Card
 from cadrin.core.batches import BatchAct
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
+from cadrin.core.events import read_events
 from cadrin.core.own_fields import FieldType
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry
@@ -45,7 +46,7 @@ class OnePerson(TestCase):
     def read_by(self, id_: int) -> None:
         event = {"number": 1, "at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": "26:1"}
         event |= {"reason": "granted", "cardholder": id_, "name": "Tomas Reve", "card": [self.house.format.pk, 12, 1]}
-        take_events(self.house.north.pk, f"store {id_}", [event])
+        take_events(self.house.north.pk, f"store {id_}", read_events([event], 0), NOON)
 
 
 class TakingBack(OnePerson):

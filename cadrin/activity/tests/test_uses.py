@@ -1,21 +1,23 @@
 """Uses of cards that work only so many times, PINs typed at desks, and a card's whole life."""
 
 from dataclasses import replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 from django.test import TestCase
 
+from cadrin.access.controller_keys import key_of_controller, seal_between
 from cadrin.access.plan import holders
 from cadrin.activity.card_life import card_life
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import alarms
 from cadrin.activity.tests.test_activity import WithEvents
-from cadrin.cards.keypad import KEPT, latest_typed, take_typed, typed_after
+from cadrin.cards.keypad import KEPT, begin_wait, take_typed, typed_for
 from cadrin.cards.models import Card, TypedPin
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.rights import Reason
-from cadrin.core.errors import Invalid
+from cadrin.core.errors import Invalid, NotFound, NotPermitted
+from cadrin.core.events import read_events
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
@@ -44,7 +46,7 @@ class Uses(WithEvents, TestCase):
 
         self.take(self.granted(1), self.granted(2))
         self.take(self.granted(2), self.granted(3))
-        take_events(self.house.south.pk, "s", [self.granted(1, hours=30)])
+        take_events(self.house.south.pk, "s", read_events([self.granted(1, hours=30)], 0), NOON)
         self.take(self.granted(4), self.denied(5, Reason.OUTSIDE_HOURS))
 
         self.assertEqual(self.used(), {north: 4, south: 1})
@@ -66,33 +68,60 @@ class Uses(WithEvents, TestCase):
 class TypedAtADesk(WithEvents, TestCase):
     def setUp(self) -> None:
         self.house = House()
+        self.reader_id = self.house.desk_reader.pk
+        self.actor = self.house.actor
 
-    def type(self, number: int, digits: str, *, at: object = NOON) -> None:
-        event = {"number": number, "at": str(at), "reader": self.house.desk_reader.pk, "raw": "", "typed": digits}
-        take_events(self.house.desk.pk, "d", [event])
+    def type(self, number: int, digits: str, *, at: datetime = NOON) -> None:
+        sealed = seal_between(key_of_controller(self.house.desk.pk)).encrypt(digits.encode()).decode()
+        event = {"number": number, "at": NOON.isoformat(), "reader": self.reader_id, "raw": "", "typed": sealed}
+        take_events(self.house.desk.pk, "d", read_events([event], number - 1), at)
 
-    def test_is_told_by_its_length_and_used_by_its_token_and_stands_in_no_record(self) -> None:
-        desk = self.house.desk_reader.pk
-        self.assertEqual(latest_typed(desk), 0)
+    def test_is_told_by_its_length_and_used_by_the_one_who_waited_and_stands_in_no_record(self) -> None:
+        token = begin_wait(self.actor, self.reader_id, NOON)
+        self.assertEqual(typed_for(self.actor, token), (0, 0))
 
         self.type(1, "481509")
-        first = typed_after(desk, 0)
         self.type(2, "481509")
-        second = typed_after(desk, first.token or 0)
 
-        self.assertEqual((first.times, first.length, second.times), (1, 6, 1))
-        self.assertEqual(take_typed(second.token or 0, first.token), ("481509", "481509"))
+        self.assertEqual(typed_for(self.actor, token), (2, 6))
+        self.assertEqual(take_typed(self.actor, token), ("481509", "481509"))
         self.assertFalse(Read.objects.exists())
         self.assertNotIn("481509", repr(list(TypedPin.objects.values())))
 
-    def test_what_is_too_old_is_gone(self) -> None:
+    def test_is_nobody_elses_whatever_they_guess(self) -> None:
+        token = begin_wait(self.actor, self.reader_id, NOON)
         self.type(1, "481509")
-        token = typed_after(self.house.desk_reader.pk, 0).token or 0
+        another = actor_of(an_operator("tove", *Permission))
+        looking = actor_of(an_operator("nils", Permission.SEE))
+
+        self.assertRaises(NotFound, typed_for, another, token)
+        self.assertRaises(Invalid, take_typed, another, token)
+        self.assertRaises(NotPermitted, take_typed, looking, token)
+        self.assertRaises(Invalid, take_typed, self.actor, str(TypedPin.objects.get().pk))
+        self.assertGreaterEqual(len(token), 32)
+
+    def test_is_not_kept_while_nobody_waits_for_it(self) -> None:
+        self.type(1, "481509")
+        token = begin_wait(self.actor, self.reader_id, NOON)
+
+        self.assertEqual(typed_for(self.actor, token), (0, 0))
+        self.assertFalse(TypedPin.objects.exists())
+
+    def test_what_another_sealed_is_not_taken(self) -> None:
+        token = begin_wait(self.actor, self.reader_id, NOON)
+        event = {"number": 1, "at": NOON.isoformat(), "reader": self.reader_id, "raw": "", "typed": "481509"}
+
+        take_events(self.house.desk.pk, "d", read_events([event], 0), NOON)
+
+        self.assertEqual(typed_for(self.actor, token), (0, 0))
+
+    def test_what_is_too_old_is_gone(self) -> None:
+        token = begin_wait(self.actor, self.reader_id, NOON)
+        self.type(1, "481509")
 
         self.type(2, "857203", at=NOON + KEPT + timedelta(seconds=1))
 
-        with self.assertRaises(Invalid):
-            take_typed(token, None)
+        self.assertRaises(Invalid, take_typed, self.actor, token)
 
 
 class Alarms(WithEvents, TestCase):

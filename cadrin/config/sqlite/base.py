@@ -1,11 +1,13 @@
 """Django's SQLite backend, made safe for a test database that is a file in WAL mode."""
 
 # mypy: disable-error-code="misc,attr-defined"
-import fcntl
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import IO
 
 from django.db.backends.sqlite3 import base, creation
+
+from cadrin.config.sqlite.turn import Turn
 
 
 class DatabaseCreation(creation.DatabaseCreation):
@@ -34,12 +36,32 @@ class DatabaseCreation(creation.DatabaseCreation):
 class DatabaseWrapper(base.DatabaseWrapper):
     """Writers take turns: SQLite's own waiting is by chance, and one that works without a pause starves the others.
 
-    A transaction begins with the write lock, so whoever begins one first takes a lock on a file beside
-    the database, at which the system lets everybody wait for as long as the others take.
+    A transaction begins with the write lock, so whoever begins one first takes a turn beside the database. Waiting
+    for it has an end: then the write is given up with WriterBusy, before it began. Reading never waits.
     """
 
     creation_class = DatabaseCreation
-    _turn: IO[bytes] | None = None
+    _turn: Turn | None = None
+    patience_seconds: float | None = None  # None: the framework's own timeout
+
+    @contextmanager
+    def hurried(self) -> Iterator[None]:
+        """Within this, a write that cannot begin at once is given up: for what may be left out."""
+        self.ensure_connection()
+        self.patience_seconds = 0.0
+        self._wait_in_sqlite(0.0)
+        try:
+            yield
+        finally:
+            self.patience_seconds = None
+            self._wait_in_sqlite(self._longest_seconds)
+
+    @property
+    def _longest_seconds(self) -> float:
+        return float(self.settings_dict["OPTIONS"].get("timeout", 5))
+
+    def _wait_in_sqlite(self, seconds: float) -> None:
+        self.connection.execute(f"PRAGMA busy_timeout = {int(seconds * 1000)}")
 
     def _start_transaction_under_autocommit(self) -> None:
         self._take_turn()
@@ -68,13 +90,13 @@ class DatabaseWrapper(base.DatabaseWrapper):
             self._end_turn()
 
     def _take_turn(self) -> None:
-        name = self.settings_dict["NAME"]
-        if self.is_in_memory_db() or self._turn is not None:
+        if self.is_in_memory_db():
             return
-        self._turn = Path(f"{name}.turn").open("ab")  # noqa: SIM115 - held until the turn ends
-        fcntl.flock(self._turn, fcntl.LOCK_EX)
+        if self._turn is None:
+            self._turn = Turn(str(self.settings_dict["NAME"]))
+        if not self._turn.is_held:
+            self._turn.take(self._longest_seconds if self.patience_seconds is None else self.patience_seconds)
 
     def _end_turn(self) -> None:
         if self._turn is not None:
-            self._turn.close()  # which lets go of the lock
-            self._turn = None
+            self._turn.end()

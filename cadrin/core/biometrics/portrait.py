@@ -45,6 +45,13 @@ class Face(NamedTuple):
     mouth: Point
     score: float = 1.0
 
+    def scaled(self, by: float) -> "Face":
+        """Return the same face in a picture that is so many times as large."""
+        left, right, nose, mouth = (
+            Point(at.x * by, at.y * by) for at in (self.left_eye, self.right_eye, self.nose, self.mouth)
+        )
+        return Face(Box(*(value * by for value in self.box)), left, right, nose, mouth, self.score)
+
 
 @dataclass(frozen=True, slots=True)
 class Geometry:

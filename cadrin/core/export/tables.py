@@ -23,6 +23,8 @@ class Column(NamedTuple):
 
 BYTE_ORDER_MARK = "\N{ZERO WIDTH NO-BREAK SPACE}"
 """Begins a CSV, so that spreadsheets take it for UTF-8."""
+_BEGINS_A_FORMULA = "=+-@\t\r'" + "".join(chr(ord(sign) + 0xFEE0) for sign in "=+-@")
+"""The fullwidth forms too: some spreadsheets take them for the others."""
 _PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
 
 
@@ -32,7 +34,7 @@ def harmless(text: str) -> str:
     >>> harmless("=1+1"), harmless("-12.5"), harmless("Reve")
     ("'=1+1", '-12.5', 'Reve')
     """
-    is_risky = text[:1] in "=+-@\t\r'" and text and not _PLAIN_NUMBER.fullmatch(text)
+    is_risky = text[:1] in _BEGINS_A_FORMULA and text and not _PLAIN_NUMBER.fullmatch(text)
     return f"'{text}" if is_risky else text
 
 
@@ -56,7 +58,7 @@ def csv_chunks(columns: Sequence[Column], rows: Iterable[Row]) -> Iterator[str]:
         buffer.truncate()
         return text
 
-    writer.writerow([column.label for column in columns])
+    writer.writerow([harmless(column.label) for column in columns])
     yield BYTE_ORDER_MARK + written()
     for row in rows:
         writer.writerow([harmless(cell) for cell in row])

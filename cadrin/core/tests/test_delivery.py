@@ -8,14 +8,14 @@ from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.decision.decide import decide
 from cadrin.core.delivery import (
     KINDS,
+    STAGES,
     RecordKey,
     RecordKind,
-    difference,
+    Stage,
     digest,
     format_body,
     format_from,
     holder_body,
-    plan_bodies,
     plan_here,
     sum_of,
 )
@@ -37,9 +37,7 @@ from cadrin.core.tests.builders import (
 from cadrin.core.validity import Standing
 
 ONE = RecordKey(RecordKind.CARDHOLDER, 1)
-keys = st.builds(RecordKey, st.sampled_from(RecordKind), st.integers(1, 5))
 digests = st.integers(0, 2**128 - 1).map(lambda n: f"{n:032x}")
-stores = st.dictionaries(keys, digests)
 
 
 class WhatAControllerShouldHold(TestCase):
@@ -111,9 +109,17 @@ class Records(TestCase):
 
         self.assertTrue(decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records).is_granted)
 
-    def test_every_kind_has_a_place_in_the_order_of_sending(self) -> None:
-        self.assertEqual(set(KINDS), set(RecordKind))
-        self.assertEqual({key.kind for key in plan_bodies(a_plan())}, set(RecordKind) - {RecordKind.CARDHOLDER})
+    def test_every_record_has_its_turn_and_what_is_taken_away_has_it_first(self) -> None:
+        for kind in KINDS:
+            for is_put in (True, False):
+                with self.subTest(kind, is_put=is_put):
+                    self.assertIn(Stage(kind, is_put), STAGES)
+
+        first, second, *others = STAGES
+        self.assertEqual(first, Stage(RecordKind.CARDHOLDER, None, is_withdrawal=True))
+        self.assertEqual(second, Stage(RecordKind.GROUP, is_put=False))
+        puts = [stage.kind for stage in others if stage.is_put]
+        self.assertEqual(puts, list(KINDS), "each kind after those it leans on")
 
 
 class Digests(TestCase):
@@ -123,18 +129,6 @@ class Digests(TestCase):
         self.assertEqual(digest(ONE, body), digest(ONE, dict(reversed(body.items()))))
         self.assertNotEqual(digest(ONE, body), digest(RecordKey(RecordKind.CARDHOLDER, 2), body))
         self.assertNotEqual(digest(ONE, body), digest(ONE, body | {"name": "Somebody else"}))
-
-    @given(stores, stores)
-    def test_applying_the_difference_gives_what_is_wanted(
-        self, wanted: dict[RecordKey, str], held_now: dict[RecordKey, str]
-    ) -> None:
-        change = difference(wanted, held_now)
-
-        for key in change.remove:
-            held_now.pop(key)
-        held_now |= {key: wanted[key] for key in change.put}
-        self.assertEqual(held_now, wanted)
-        self.assertEqual(difference(wanted, held_now), ((), ()))
 
     @given(st.lists(digests, unique=True), digests)
     def test_the_sum_forgets_order_and_takes_back_what_was_added(self, many: list[str], one: str) -> None:

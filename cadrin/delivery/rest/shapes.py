@@ -7,7 +7,7 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
-from cadrin.delivery.models import DeliveryState
+from cadrin.delivery.models import DeliveryState, IncidentKind
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 
 STATES = [s.value for s in State]
@@ -94,7 +94,22 @@ class CountsShape(Shape):
     adrift = serializers.IntegerField()
 
 
+class IncidentShape(Shape):
+    """Something that happened with a controller; ``detail`` names records, an error, or what could not be read."""
+
+    kind = serializers.ChoiceField(choices=IncidentKind.values)
+    detail = serializers.CharField()
+    count = serializers.IntegerField()
+    first_at = serializers.DateTimeField()
+    last_at = serializers.DateTimeField()
+
+
 class ControllerShape(Shape):
+    """A controller: ``is_late`` when nothing was heard of its line for long, ``still_works`` counts people whose
+
+    older record it holds though something was taken from them; ``incidents`` are those of the last day.
+    """
+
     id = serializers.IntegerField()
     name = serializers.CharField()
     is_desk = serializers.BooleanField()
@@ -105,6 +120,9 @@ class ControllerShape(Shape):
     failure = serializers.CharField()
     clock_off_seconds = serializers.IntegerField()
     capacity = serializers.IntegerField(allow_null=True)
+    is_late = serializers.BooleanField()
+    still_works = serializers.IntegerField()
+    incidents = IncidentShape(many=True)
 
 
 class RecordShape(Shape):
@@ -117,6 +135,7 @@ class RecordShape(Shape):
     state = serializers.ChoiceField(choices=DELIVERY_STATES)
     refusal = serializers.CharField()
     changed_at = serializers.DateTimeField()
+    still_works = serializers.BooleanField()
 
 
 class CardholderDelivery(Shape):
@@ -126,11 +145,13 @@ class CardholderDelivery(Shape):
     refusal = serializers.CharField()
     changed_at = serializers.DateTimeField()
     failed_at = serializers.DateTimeField(allow_null=True)
+    still_works = serializers.BooleanField()
 
 
 class DeliveryOfCardholder(Shape):
-    """``is_pending`` while an act was not yet turned into records."""
+    """``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when nothing turns any."""
 
     is_pending = serializers.BooleanField()
     records = CardholderDelivery(many=True)
     not_held = serializers.IntegerField()
+    worker_stopped_at = serializers.DateTimeField(allow_null=True)

@@ -54,7 +54,7 @@ class Weigh(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(shapes.DraftToWeigh, request)
         cardholder_id, as_of = given.pop("id"), given.pop("as_of") or timezone.now()
-        found = consequences(self.actor(), cardholder_id, file_draft(given), timezone.now(), as_of)
+        found = consequences(self.actor(), cardholder_id, file_draft(given, self.actor()), timezone.now(), as_of)
         return Response(
             {
                 "problems": [_problem(problem) for problem in found.problems],
@@ -97,7 +97,7 @@ class CardholderRecords(HouseView):
 
     @extend_schema(responses=shapes.DeliveryOfCardholder)
     def get(self, request: Request, id: int) -> Response:
-        return Response(queries.delivery_of(self.actor(), id))
+        return Response(queries.delivery_of(self.actor(), id, timezone.now()))
 
 
 class Controllers(HouseView):
@@ -105,7 +105,7 @@ class Controllers(HouseView):
 
     @extend_schema(responses=shapes.ControllerShape(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.controllers(self.actor()))
+        return Response(queries.controllers(self.actor(), timezone.now()))
 
 
 class ControllerRecords(HouseView):

@@ -1,11 +1,13 @@
 """Who is behind a request: an operator with a session, or a script with a token."""
 
 import hashlib
-from datetime import datetime, timedelta
+from contextlib import suppress
+from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import logout
+from django.db import OperationalError, transaction
 from django.utils import timezone
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework.authentication import BaseAuthentication, SessionAuthentication
@@ -14,8 +16,9 @@ from rest_framework.request import Request
 
 from cadrin.core.sign_in import has_ended
 from cadrin.operators.models import ApiToken, Operator
+from cadrin.operators.notes import hurried
+from cadrin.operators.sessions import SessionStore
 
-SEEN_AT = "seen_at"
 SEEN_IS_NOTED_EVERY = timedelta(minutes=1)
 PRESENT = "X-Present"
 """The header by which the page says that somebody is at it; what it asks by itself does not keep a session going."""
@@ -29,12 +32,13 @@ class Session(SessionAuthentication):
         if found is None:
             return None
         now, session = timezone.now(), request._request.session
-        seen_at = datetime.fromisoformat(session[SEEN_AT]) if SEEN_AT in session else None
+        assert isinstance(session, SessionStore)
+        seen_at = session.seen_at()
         if seen_at and has_ended(seen_at, now, timedelta(minutes=settings.SESSION_IDLE_MINUTES)):
             logout(request._request)
             return None
         if seen_at is None or (request.headers.get(PRESENT) and now - seen_at >= SEEN_IS_NOTED_EVERY):
-            session[SEEN_AT] = now.isoformat()
+            session.note_seen(now)
         return found
 
 
@@ -54,7 +58,8 @@ class Token(BaseAuthentication):
         if token is None:
             raise NotAuthenticated
         if token.used_at is None or now - token.used_at >= SEEN_IS_NOTED_EVERY:
-            ApiToken.objects.filter(pk=token.pk).update(used_at=now)
+            with suppress(OperationalError), hurried(), transaction.atomic():
+                ApiToken.objects.filter(pk=token.pk).update(used_at=now)
         return token, token
 
     def authenticate_header(self, request: Request) -> str:

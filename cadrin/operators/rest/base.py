@@ -9,15 +9,24 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from cadrin.core.errors import Invalid, Problem
+from cadrin.core.texts import fields_with_invisible
 from cadrin.operators.actor import Actor, actor_of
 from cadrin.operators.permissions import Permission
 
+SECRETS = frozenset({"password", "present", "new", "code", "token"})
+"""What is compared and never shown."""
 LARGEST_WHOLE = 2**62
 """Larger than any number of the trade, and still one that the database can hold."""
 
 
 class Shape(serializers.Serializer[Any]):
-    """The shape of something that comes in or goes out."""
+    """The shape of something that comes in or goes out.
+
+    Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+    """
+
+    core_judges_texts: ClassVar = False
 
 
 class WholeField(serializers.IntegerField):
@@ -25,6 +34,11 @@ class WholeField(serializers.IntegerField):
 
     def __init__(self, **more: Any) -> None:
         super().__init__(**{"min_value": -LARGEST_WHOLE, "max_value": LARGEST_WHOLE, **more})
+
+
+def rows_of(shape: type[Shape], most: int, **more: Any) -> Any:
+    """Take a list of at most so many: whoever sends more would keep the server from everybody else."""
+    return shape(many=True, max_length=most, **more)  # type: ignore[call-arg]
 
 
 class ProblemShape(Shape):
@@ -67,4 +81,8 @@ class HouseView(APIView):
         reader = shape(data=request.query_params if request.method == "GET" else request.data)
         reader.is_valid(raise_exception=True)
         values: dict[str, Any] = reader.validated_data
+        if request.method != "GET" and not shape.core_judges_texts:
+            found = list(fields_with_invisible({n: v for n, v in values.items() if n not in SECRETS}))
+            if found:
+                raise Invalid(Problem("input.invisible_characters", field) for field in found)
         return values

@@ -1,7 +1,7 @@
 """Write cardholders. Each act is one transaction, with its journal entry and its delivery mark."""
 
 import dataclasses
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import date
 from typing import Any
 
@@ -14,6 +14,7 @@ from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
 from cadrin.people.models import Cardholder, Company, Department, Kind, OwnKey, Term
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import departments_seen
@@ -33,8 +34,16 @@ def lock_cardholder(actor: Actor, cardholder_id: int, version: int) -> Cardholde
     if cardholder.version != version:
         # which groups somebody came into at other sites is not told to whoever is kept to one
         without = "membership." if actor.scope.sites is not None else ""
-        raise Stale(cardholder.version, history_of(CARDHOLDER, cardholder_id, after_version=version, without=without))
+        since = history_of(CARDHOLDER, cardholder_id, after_version=version, without=without)
+        raise Stale(cardholder.version, [seen_act(actor, act) for act in since])
     return cardholder
+
+
+def seen_act(actor: Actor, act: Mapping[str, Any]) -> Mapping[str, Any]:
+    """Return an act of the journal as far as the actor may see it: birth dates are not everybody's."""
+    if Permission.BIRTH_DATES in actor.permissions:
+        return act
+    return {**act, "changes": {field: pair for field, pair in act["changes"].items() if field != "born_on"}}
 
 
 def problems_with_cardholder(

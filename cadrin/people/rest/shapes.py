@@ -84,8 +84,8 @@ class SettingsShape(Shape):
     display_rule = serializers.ChoiceField(choices=[r.value for r in DisplayRule])
     longest_name = WholeField()
     region = serializers.CharField(max_length=10)
-    required_fields = serializers.ListField(child=serializers.ChoiceField(choices=MAY_BE_REQUIRED))
-    image_names = serializers.ListField(child=serializers.CharField(allow_blank=True))
+    required_fields = serializers.ListField(child=serializers.ChoiceField(choices=MAY_BE_REQUIRED), max_length=100)
+    image_names = serializers.ListField(child=serializers.CharField(allow_blank=True), max_length=10)
 
 
 def settings_draft(given: dict[str, Any]) -> SettingsDraft:

@@ -18,8 +18,6 @@ from cadrin.photos.files import SIZES, path_of
 from cadrin.photos.models import Image
 from cadrin.photos.reading import MOST_BYTES
 
-YEAR_SECONDS = 365 * 86400
-
 
 class ImageToTake(Shape):
     image = serializers.FileField()
@@ -95,7 +93,7 @@ class ImageCrop(HouseView):
 
 
 class ImageFile(HouseView):
-    """The picture itself, in a size; it never changes."""
+    """The picture itself, in a size. It never changes, and no browser keeps it: somebody may be erased."""
 
     needs: ClassVar = {"GET": Permission.SEE}
 
@@ -105,6 +103,4 @@ class ImageFile(HouseView):
         path = path_of(token, size)
         if size not in (*SIZES, "original") or not path.exists():
             raise NotFound.of("photo.not_found")
-        answer = FileResponse(path.open("rb"), content_type="image/jpeg")
-        answer["Cache-Control"] = f"private, max-age={YEAR_SECONDS}, immutable"
-        return answer
+        return FileResponse(path.open("rb"), content_type="image/jpeg")

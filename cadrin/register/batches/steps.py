@@ -12,7 +12,7 @@ from cadrin.access.commands.file import GROUP
 from cadrin.access.models import Membership
 from cadrin.core.batches import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
 from cadrin.core.validity import Standing
-from cadrin.journal.commands import About, Act, record
+from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject as Marked
@@ -157,7 +157,7 @@ def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Su
         acts.append(_act(order, about, _kept(before, order), _kept(after, order), names))
     record(Actor(batch.operator_id, batch.operator_name, frozenset(), address=batch.address), at, acts)
     if order.act in TOUCHES_DOORS:
-        mark_for_delivery(Marked.CARDHOLDER, made)
+        mark_for_delivery(Marked.CARDHOLDER, made, is_withdrawal=take_rights_away(acts))
 
 
 def _write_memberships(group_id: int, ids: list[int], after: Subject) -> None:

@@ -122,7 +122,7 @@ class TheListAndTheCore(TestCase):
         page(ANYBODY, Filters(), NOON)
 
         for most in (5, 100):
-            with self.assertNumQueries(10):
+            with self.assertNumQueries(11):
                 page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:

@@ -1,5 +1,8 @@
 """What Cadrin may rely on from any controller; a real one's adapter would have to pass the same."""
 
+import json
+import sqlite3
+from base64 import urlsafe_b64encode
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import timedelta
@@ -8,6 +11,7 @@ from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import TestCase
 
+from cryptography.fernet import Fernet
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -26,11 +30,13 @@ from cadrin.core.tests.builders import (
     a_read,
 )
 from cadrin.standins.controller import Controller, Setup
-from tests.running import StandIns
+from tests.running import StandIns, Talking
 
 READERS = {FRONT_READER: "Front", LAB_READER: "Lab"}
 HOLDER = RecordKey(RecordKind.CARDHOLDER, 1)
 CARD = str(a_read(a_card()))
+KEY = bytes(range(32))
+JSON = {"Content-Type": "application/json"}
 
 
 def everything() -> dict[str, Body]:
@@ -40,18 +46,22 @@ def everything() -> dict[str, Body]:
 
 class AController(TestCase):
     def setUp(self) -> None:
-        one = {"id": 1, "name": "One", "readers": READERS, "keypads": (FRONT_READER,)}
-        standins = StandIns([one, {"id": 2, "name": "Small", "readers": {}, "capacity": 1, "most_cards": 1}])
+        one = {"id": 1, "name": "One", "readers": READERS, "keypads": (FRONT_READER,), "key": KEY.hex()}
+        small = {"id": 2, "name": "Small", "readers": {}, "capacity": 1, "most_cards": 1, "key": KEY.hex()}
+        self.standins = standins = StandIns([one, small])
         self.addCleanup(standins.stop)
         self.client = standins.client
+        self.talking = {id_: standins.talking(id_) for id_ in (1, 2)}
 
     def put(self, *records: tuple[str, Body], remove: tuple[str, ...] = (), controller: int = 1) -> dict[str, Any]:
-        answer = self.client.post(f"/controllers/{controller}/records", json={"put": records, "remove": remove})
+        body = {"put": records, "remove": remove}
+        answer = self.client.post(f"/controllers/{controller}/records", json=body, auth=self.talking[controller])
         answer.raise_for_status()
         return dict(answer.json())
 
     def get(self, path: str, **params: Any) -> dict[str, Any]:
-        return dict(self.client.get(f"/controllers/1/{path}", params=params).raise_for_status().json())
+        answer = self.client.get(f"/controllers/1/{path}", params=params, auth=self.talking[1])
+        return dict(answer.raise_for_status().json())
 
     def show(self, raw: str = CARD, reader: int = FRONT_READER) -> dict[str, Any]:
         return dict(self.client.post("/bench/reads", json={"reader": reader, "raw": raw}).raise_for_status().json())
@@ -130,10 +140,11 @@ class AController(TestCase):
         )
 
     def test_one_that_is_off_answers_nothing_and_its_doors_do_nothing(self) -> None:
+        self.get("state")
         self.client.patch("/bench/controllers/1", json={"is_on": False})
 
-        self.assertEqual(self.client.get("/controllers/1/state").status_code, 503)
-        self.assertEqual(self.client.get("/controllers/1/digests").status_code, 503)
+        self.assertEqual(self.client.get("/controllers/1/state", auth=self.talking[1]).status_code, 503)
+        self.assertEqual(self.client.get("/controllers/1/digests", auth=self.talking[1]).status_code, 503)
         self.assertEqual(self.show(), {"is_on": False})
 
     def test_one_that_was_emptied_holds_nothing_and_says_that_it_is_another_memory(self) -> None:
@@ -146,13 +157,50 @@ class AController(TestCase):
         self.assertNotEqual(after["store"], before["store"])
         self.assertEqual((after["held"], after["sum"]), (0, sum_of([])))
 
+    def test_listens_to_nobody_who_has_not_its_key_and_says_how_often_it_did_not(self) -> None:
+        forged: dict[str, Callable[[], Any]] = {
+            "unsigned": lambda: self.client.get("/controllers/1/state"),
+            "signed with another key": lambda: self.client.get("/controllers/1/state", auth=another),
+            "from a web page": lambda: self.client.post(
+                "/controllers/1/records", content='{"remove": ["reader:1"]}', headers={"Content-Type": "text/plain"}
+            ),
+        }
+        another = Talking(f"{self.standins.url}/controllers/1", bytes(32))
+        for name, ask in forged.items():
+            with self.subTest(name):
+                self.assertEqual(ask().status_code, 401)
+
+        self.assertEqual(self.get("state")["forged"], 3)
+
+    def test_listens_to_nothing_a_second_time_or_that_was_changed_on_the_way(self) -> None:
+        put = self.client.post("/controllers/1/records", json={"put": []}, auth=self.talking[1]).request
+
+        again = self.client.send(put)
+        changed = self.client.build_request("POST", put.url, content=b'{"remove": ["reader:1"]}', headers=put.headers)
+        changed.headers["Content-Length"] = str(len(changed.content))
+
+        self.assertEqual((again.status_code, again.json()["refused"]), (401, "replayed"))
+        self.assertEqual(self.client.send(changed).json()["refused"], "forged")
+        told = self.get("state")
+        self.assertEqual((told["forged"], told["replayed"]), (1, 1))
+
+    def test_the_bench_is_for_whoever_has_its_key(self) -> None:
+        read = {"reader": FRONT_READER, "raw": CARD}
+        for name, headers in {"none": {"Authorization": ""}, "a wrong one": {"Authorization": "Bearer no"}}.items():
+            with self.subTest(name):
+                self.assertEqual(self.client.post("/bench/reads", json=read, headers=headers).status_code, 401)
+
+        self.assertEqual(self.get("events", store=self.get("state")["store"], after=0)["events"], [])
+
     def test_nonsense_is_refused_and_changes_nothing(self) -> None:
+        talk, deep = self.talking[1], "[" * 200_000
         asks: dict[str, Callable[[], Any]] = {
-            "not JSON": lambda: self.client.post("/controllers/1/records", content="{"),
-            "not an object": lambda: self.client.post("/controllers/1/records", json=[1]),
-            "not records": lambda: self.client.post("/controllers/1/records", json={"put": [1]}),
+            "not JSON": lambda: self.client.post("/controllers/1/records", content="{", auth=talk, headers=JSON),
+            "nested": lambda: self.client.post("/controllers/1/records", content=deep, auth=talk, headers=JSON),
+            "not an object": lambda: self.client.post("/controllers/1/records", json=[1], auth=talk),
+            "not records": lambda: self.client.post("/controllers/1/records", json={"put": [1]}, auth=talk),
             "no read": lambda: self.client.post("/bench/reads", json={"reader": FRONT_READER, "raw": "26:ZZ"}),
-            "no number": lambda: self.client.get("/controllers/1/events", params={"after": "x"}),
+            "no number": lambda: self.client.get("/controllers/1/events", params={"after": "x"}, auth=talk),
         }
         for name, ask in asks.items():
             with self.subTest(name):
@@ -162,19 +210,48 @@ class AController(TestCase):
 
 
 class AMemory(TestCase):
+    def test_that_was_changed_by_hand_says_what_lies_in_it(self) -> None:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "memory.sqlite3"
+            controller = Controller(Setup(1, "One", READERS, KEY), path)
+            controller.take(everything().items(), [])
+            before = controller.state()["sum"]
+            body = {**everything()[str(HOLDER)], "standing": "barred"}
+
+            with sqlite3.connect(path) as by_hand:
+                by_hand.execute("UPDATE held SET body = ? WHERE key = ?", [json.dumps(body), str(HOLDER)])
+
+            self.assertNotEqual(controller.state()["sum"], before)
+            self.assertEqual(controller.digests()[str(HOLDER)], digest(HOLDER, body))
+            controller.close()
+            by_hand.close()
+
+    def test_holds_nothing_that_was_typed_in_the_clear(self) -> None:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "memory.sqlite3"
+            desk = Controller(Setup(1, "Desk", READERS, KEY, keypads=(FRONT_READER,), is_desk=True), path)
+
+            desk.present(FRONT_READER, None, TYPED[1])
+
+            lying = b"".join(file.read_bytes() for file in Path(folder).iterdir())
+            self.assertNotIn(TYPED[1].encode(), lying)
+            (event,) = desk.events("", 0)
+            self.assertEqual(Fernet(urlsafe_b64encode(KEY)).decrypt(event["typed"]).decode(), TYPED[1])
+            desk.close()
+
     @settings(max_examples=40)
     @given(st.lists(st.tuples(st.sampled_from(["put", "remove"]), st.integers(1, 3), st.integers(1, 3)), max_size=12))
     def test_after_a_power_cut_it_holds_and_decides_as_before(self, acts: list[tuple[str, int, int]]) -> None:
         with TemporaryDirectory() as folder:
             path = Path(folder) / "memory.sqlite3"
-            before = Controller(Setup(1, "One", READERS), path)
+            before = Controller(Setup(1, "One", READERS, KEY), path)
             before.take([(text, body) for text, body in everything().items() if text != str(HOLDER)], [])
             for act, id_, card in acts:
                 body = holder_body(a_holder(id_=id_, cards=(a_card(card),)), a_plan()) or {}
                 before.take([(f"cardholder:{id_}", body)] if act == "put" else [], [f"cardholder:{id_}"])
 
             # the memory is opened a second time, as it lies on the disk
-            after = Controller(Setup(1, "One", READERS), path)
+            after = Controller(Setup(1, "One", READERS, KEY), path)
 
             self.assertEqual((after.digests(), after.state()["sum"]), (before.digests(), before.state()["sum"]))
             for card in (1, 2, 3):

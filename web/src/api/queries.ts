@@ -55,9 +55,25 @@ export const records = (id: MaybeRefOrGetter<number>) =>
     queryKey: ['cardholders', 'records', id],
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/cardholders/{id}/records/', { params: { path: { id: toValue(id) } }, signal })),
-    refetchInterval: ({ state }) =>
-      !state.data || state.data.is_pending || state.data.not_held ? 400 : 10_000,
+    refetchInterval: ({ state }) => {
+      const isOnItsWay = !state.data || state.data.is_pending || state.data.not_held
+      // where nothing is at work, nothing will come of asking often
+      return isOnItsWay && !state.data?.worker_stopped_at ? 400 : 5_000
+    },
   })
+
+export const letters = (id: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['cardholders', 'letters', id],
+    queryFn: ({ signal }) =>
+      unwrap(client.GET('/api/cardholders/{id}/letters/', { params: { path: { id: toValue(id) } }, signal })),
+    refetchInterval: ({ state }) => (state.data?.some((one) => one.state === 'waiting') ? 3_000 : false),
+  })
+
+export const drafts = queryOptions({
+  queryKey: ['drafts'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/drafts/', { signal })),
+})
 
 export const find = (text: MaybeRefOrGetter<string>) =>
   queryOptions({

@@ -413,6 +413,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/letters/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The letters of a cardholder, newest first.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["cardholders_letters_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cardholders/{id}/letters/{letter}/cancel/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Cancel a letter that was not sent: its PIN is replaced by a new one, which this answer alone shows.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["cardholders_letters_cancel_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/merge/": {
         parameters: {
             query?: never;
@@ -677,6 +719,89 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description An operator's own drafts.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["drafts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description An operator's own draft of a cardholder.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["drafts_retrieve"];
+        /**
+         * @description An operator's own draft of a cardholder.
+         *
+         *     Needs the permission `see`.
+         */
+        put: operations["drafts_update"];
+        post?: never;
+        /**
+         * @description An operator's own draft of a cardholder.
+         *
+         *     Needs the permission `see`.
+         */
+        delete: operations["drafts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/new/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description An operator's own draft of somebody new.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["drafts_new_retrieve"];
+        /**
+         * @description An operator's own draft of somebody new.
+         *
+         *     Needs the permission `see`.
+         */
+        put: operations["drafts_new_update"];
+        post?: never;
+        /**
+         * @description An operator's own draft of somebody new.
+         *
+         *     Needs the permission `see`.
+         */
+        delete: operations["drafts_new_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export/": {
         parameters: {
             query?: never;
@@ -886,7 +1011,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The picture itself, in a size; it never changes.
+         * @description The picture itself, in a size. It never changes, and no browser keeps it: somebody may be erased.
          *
          *     Needs the permission `see`.
          */
@@ -941,7 +1066,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keypads/{id}/": {
+    "/api/keypads/{id}/waits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Wait for a cardholder to type a PIN at a desk's keypad, twice.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["keypads_waits_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keypads/waits/{token}/": {
         parameters: {
             query?: never;
             header?: never;
@@ -949,11 +1095,11 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description How often something was typed at a desk's keypad; never what.
+         * @description How often something was typed in a wait of one's own; never what.
          *
          *     Needs the permission `issue`.
          */
-        get: operations["keypads_retrieve"];
+        get: operations["keypads_waits_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1818,7 +1964,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         AccountShape: {
             username: string;
             name: string;
@@ -1827,7 +1977,11 @@ export interface components {
             has_codes: boolean;
             recovery_codes_left: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         AlarmList: {
             rows: components["schemas"]["ReadShape"][];
             total: number;
@@ -1894,15 +2048,27 @@ export interface components {
             /** @default  */
             reason: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         BegunBatch: {
             id: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Bench: {
             controllers: components["schemas"]["BenchController"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         BenchController: {
             id: number;
             name: string;
@@ -1915,7 +2081,11 @@ export interface components {
             capacity: number | null;
             readers: components["schemas"]["BenchReader"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         BenchReader: {
             id: number;
             name: string;
@@ -1928,14 +2098,22 @@ export interface components {
             part: string;
             is_wrong: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         BoxChangeRequest: {
             /** @default  */
             kept_where: string;
             /** @default  */
             remarks: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         BoxOfCard: {
             id: number;
             first: number;
@@ -2017,7 +2195,11 @@ export interface components {
             most_cards: number | null;
             rule: components["schemas"]["PinRuleShapeRequest"];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CardShape: {
             /** Format: int64 */
             format: number;
@@ -2045,7 +2227,11 @@ export interface components {
             use_limit: number | null;
             hours: number[][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CardShapeRequest: {
             /** Format: int64 */
             format: number;
@@ -2100,7 +2286,11 @@ export interface components {
             issue_level?: number | null;
             typed?: string | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CardholderDelivery: {
             controller_id: number;
             name: string;
@@ -2110,6 +2300,7 @@ export interface components {
             changed_at: string;
             /** Format: date-time */
             failed_at: string | null;
+            still_works: boolean;
         };
         /**
          * @description * `reader` - reader
@@ -2124,19 +2315,31 @@ export interface components {
          * @enum {string}
          */
         CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "pin" | "cardholder_in_force" | "membership" | "hours";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Choice: {
             id: number;
             name: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ChoiceShape: {
             key: string;
             labels: {
                 [key: string]: string;
             };
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ChoiceShapeRequest: {
             key: string;
             labels: {
@@ -2154,7 +2357,11 @@ export interface components {
             /** @default  */
             other: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CodeShapeRequest: {
             code: string;
         };
@@ -2172,7 +2379,11 @@ export interface components {
          * @enum {string}
          */
         CodingEnum: "binary" | "binary_least_first" | "decimal" | "decimal_least_first";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CompanyChoice: {
             id: number;
             name: string;
@@ -2193,12 +2404,20 @@ export interface components {
             week: components["schemas"]["LitSpan"];
             reach: components["schemas"]["DoorReachShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ControllerList: {
             rows: components["schemas"]["ControllerShape"][];
             total: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description A controller: ``is_late`` when nothing was heard of its line for long, ``still_works`` counts people whose
+         *
+         *     older record it holds though something was taken from them; ``incidents`` are those of the last day.
+         */
         ControllerShape: {
             id: number;
             name: string;
@@ -2212,13 +2431,26 @@ export interface components {
             failure: string;
             clock_off_seconds: number;
             capacity: number | null;
+            is_late: boolean;
+            still_works: number;
+            incidents: components["schemas"]["IncidentShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CountsBySection: {
             desk: number;
             delivery: number;
+            /** Format: date-time */
+            worker_stopped_at: string | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         CountsShape: {
             waiting: number;
             sent: number;
@@ -2248,11 +2480,13 @@ export interface components {
             /** Format: double */
             height: number;
         };
-        /** @description ``is_pending`` while an act was not yet turned into records. */
+        /** @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when nothing turns any. */
         DeliveryOfCardholder: {
             is_pending: boolean;
             records: components["schemas"]["CardholderDelivery"][];
             not_held: number;
+            /** Format: date-time */
+            worker_stopped_at: string | null;
         };
         /**
          * @description * `waiting` - waiting
@@ -2274,7 +2508,11 @@ export interface components {
             default_groups: number[];
             version: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         DepartmentShapeRequest: {
             /**
              * Format: int64
@@ -2303,7 +2541,11 @@ export interface components {
             version: number;
             people: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         DeskShape: {
             alarms: components["schemas"]["AlarmList"];
             not_ready: components["schemas"]["PeopleList"];
@@ -2311,6 +2553,8 @@ export interface components {
             ending_soon: components["schemas"]["PeopleList"];
             unknown_cards: components["schemas"]["UnknownCardList"];
             deliveries: components["schemas"]["ControllerList"];
+            /** Format: date-time */
+            worker_stopped_at: string | null;
         };
         /**
          * @description * `initial_last` - initial_last
@@ -2319,7 +2563,11 @@ export interface components {
          * @enum {string}
          */
         DisplayRuleEnum: "initial_last" | "first_last" | "last_first";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Door: {
             id: number;
             name: string;
@@ -2329,7 +2577,11 @@ export interface components {
             controller_id: number;
             controller_name: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         DoorReachShape: {
             door: number;
             is_open: boolean;
@@ -2346,6 +2598,13 @@ export interface components {
             display_name: string;
             department_name: string | null;
             signs: components["schemas"]["SignsEnum"][];
+        };
+        /** @description A draft; ``cardholder`` is null for somebody new. */
+        DraftRow: {
+            cardholder: number | null;
+            name: string;
+            /** Format: date-time */
+            typed_at: string;
         };
         /** @description A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one. */
         DraftToWeighRequest: {
@@ -2410,7 +2669,11 @@ export interface components {
          * @enum {string}
          */
         DuressEnum: "none" | "last_digit_up" | "first_digit_up";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         EraseShapeRequest: {
             /** Format: int64 */
             version: number;
@@ -2431,7 +2694,11 @@ export interface components {
             holder_id: number | null;
             holder_name: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ExplanationShape: {
             read: components["schemas"]["ReadShape"];
             steps: components["schemas"]["StepShape"][];
@@ -2625,24 +2892,40 @@ export interface components {
          * @enum {string}
          */
         FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FixedShape: {
             bit: number;
             value: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FixedShapeRequest: {
             bit: number;
             value: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FormatChoice: {
             id: number;
             name: string;
             about: string;
             highest_issue_level: number | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FormatRow: {
             id: number;
             name: string;
@@ -2651,7 +2934,11 @@ export interface components {
             version: number;
             card_count: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FormatShapeRequest: {
             name: string;
             /** @default  */
@@ -2684,13 +2971,25 @@ export interface components {
             formats: components["schemas"]["FormatRow"][];
             ready_made: components["schemas"]["ReadyMadeShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /** @description The draft, if there is one. */
+        FoundDraft: {
+            kept: components["schemas"]["KeptDraftShape"] | null;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FoundShape: {
             finding: components["schemas"]["FindingEnum"];
             /** Format: double */
             figure: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         FreeCard: {
             format_id: number;
             format_name: string;
@@ -2714,21 +3013,33 @@ export interface components {
          * @enum {string}
          */
         Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         GrantShape: {
             /** Format: int64 */
             door: number;
             /** Format: int64 */
             schedule: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         GrantShapeRequest: {
             /** Format: int64 */
             door: number;
             /** Format: int64 */
             schedule: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Group: {
             /**
              * Format: int64
@@ -2751,7 +3062,11 @@ export interface components {
             to_send: components["schemas"]["ToSendShape"][];
             people: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         GroupShapeRequest: {
             /**
              * Format: int64
@@ -2763,12 +3078,20 @@ export interface components {
             remarks: string;
             grants?: components["schemas"]["GrantShapeRequest"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         GroupThatOpens: {
             group_id: number;
             name: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         GroupToWeighRequest: {
             /**
              * Format: int64
@@ -2782,12 +3105,20 @@ export interface components {
             /** Format: int64 */
             id?: number | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         History: {
             acts: components["schemas"]["HistoryAct"][];
             reads: components["schemas"]["ReadShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         HistoryAct: {
             id: number;
             /** Format: date-time */
@@ -2816,6 +3147,7 @@ export interface components {
             readers: components["schemas"]["Reader"][];
             most_cards: number | null;
             pin_length: number;
+            can_mail: boolean;
         };
         /** @description An image: the size of the original, the part of it that is kept, and what was found. */
         ImageShape: {
@@ -2825,18 +3157,46 @@ export interface components {
             crop: components["schemas"]["CropShape"];
             findings: components["schemas"]["FoundShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ImageToTakeRequest: {
             /** Format: binary */
             image: string;
         };
+        /** @description Something that happened with a controller; ``detail`` names records, an error, or what could not be read. */
+        IncidentShape: {
+            kind: components["schemas"]["IncidentShapeKindEnum"];
+            detail: string;
+            count: number;
+            /** Format: date-time */
+            first_at: string;
+            /** Format: date-time */
+            last_at: string;
+        };
+        /**
+         * @description * `forged` - forged
+         *     * `replayed` - replayed
+         *     * `stray` - stray
+         *     * `changed` - changed
+         *     * `unreadable` - unreadable
+         *     * `failed` - failed
+         * @enum {string}
+         */
+        IncidentShapeKindEnum: "forged" | "replayed" | "stray" | "changed" | "unreadable" | "failed";
         /**
          * @description * `en` - en
          *     * `de` - de
          * @enum {string}
          */
         InterfaceLanguage: "en" | "de";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Issued: {
             issued: number;
         };
@@ -2889,7 +3249,27 @@ export interface components {
             operators: components["schemas"]["NamedShape"][];
             acts: components["schemas"]["JournalAct"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        KeptDraftShape: {
+            name: string;
+            base: {
+                [key: string]: unknown;
+            };
+            draft: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            typed_at: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         KeptTo: {
             sites: number[] | null;
             departments: number[] | null;
@@ -2901,7 +3281,11 @@ export interface components {
             departments?: number[];
             companies?: number[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         LanguageShapeRequest: {
             language: components["schemas"]["InterfaceLanguage"];
         };
@@ -2927,17 +3311,45 @@ export interface components {
             /** @default false */
             is_inverted: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         LeftAloneShape: {
             why: components["schemas"]["WhyEnum"];
             count: number;
             examples: string[];
         };
+        /** @description A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the PIN. */
+        LetterRow: {
+            id: number;
+            label: string;
+            state: components["schemas"]["LetterRowStateEnum"];
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            tries: number;
+            failure: string;
+            can_be_cancelled: boolean;
+        };
+        /**
+         * @description * `waiting` - waiting
+         *     * `sent` - sent
+         *     * `cancelled` - cancelled
+         * @enum {string}
+         */
+        LetterRowStateEnum: "waiting" | "sent" | "cancelled";
         /** @description Where on this server the operator sets a password; shown once. */
         LinkShape: {
             path: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         LinkToUseRequest: {
             who: string;
             token: string;
@@ -2958,7 +3370,11 @@ export interface components {
             id: number;
             people: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ListedPinShape: {
             number: string;
             name: string;
@@ -2977,7 +3393,11 @@ export interface components {
             /** @default false */
             is_retired: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         LitSpan: {
             /** Format: date-time */
             start: string;
@@ -2995,7 +3415,11 @@ export interface components {
          * @enum {string}
          */
         MayBeRequired: "email" | "phones" | "portrait" | "department" | "company" | "kind" | "born_on";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Member: {
             cardholder_id: number;
             name: string;
@@ -3005,7 +3429,11 @@ export interface components {
             /** Format: date-time */
             expiry_at: string | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         MembershipShape: {
             /** Format: int64 */
             group: number;
@@ -3014,7 +3442,11 @@ export interface components {
             /** Format: date-time */
             expiry_at: string | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         MembershipShapeRequest: {
             /** Format: int64 */
             group: number;
@@ -3037,7 +3469,11 @@ export interface components {
          * @enum {string}
          */
         MendEnum: "nothing" | "show_again" | "use_card" | "cards" | "pins" | "readers" | "standing" | "validity" | "access" | "delivery";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         MergeDepartmentRequest: {
             /** Format: int64 */
             into: number;
@@ -3106,11 +3542,19 @@ export interface components {
          * @enum {string}
          */
         ModeEnum: "card" | "pin" | "card_or_pin" | "card_and_pin";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Moved: {
             moved: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         NamedShape: {
             id: number;
             name: string;
@@ -3124,7 +3568,11 @@ export interface components {
          * @enum {string}
          */
         NeedEnum: "card" | "pin" | "access" | "validity" | "delivery";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         NewPasswordRequest: {
             present: string;
             new: string;
@@ -3133,7 +3581,11 @@ export interface components {
         NewToken: {
             key: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         NumberShape: {
             name: string;
             value: string;
@@ -3157,7 +3609,11 @@ export interface components {
         OpenPageRequest: {
             page: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OperatorRow: {
             id: number;
             username: string;
@@ -3174,7 +3630,11 @@ export interface components {
             last_login: string | null;
             version: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OperatorShapeRequest: {
             username: string;
             /** @default  */
@@ -3195,22 +3655,38 @@ export interface components {
              */
             version: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OrderShapeRequest: {
             ids: number[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Others: {
             others: string[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OwnChoice: {
             key: string;
             labels: {
                 [key: string]: string;
             };
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OwnFieldAsDefined: {
             /**
              * Format: int64
@@ -3234,7 +3710,11 @@ export interface components {
             /** Format: date-time */
             removed_at: string | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         OwnFieldDraftShapeRequest: {
             /**
              * Format: int64
@@ -3274,13 +3754,21 @@ export interface components {
             next: string | null;
             total: number | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         PairShapeRequest: {
             /** Format: int64 */
             cardholder: number;
             card: components["schemas"]["CardShapeRequest"];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ParityShape: {
             bit: number;
             kind: components["schemas"]["ParityShapeKindEnum"];
@@ -3292,17 +3780,29 @@ export interface components {
          * @enum {string}
          */
         ParityShapeKindEnum: "even" | "odd";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ParityShapeRequest: {
             bit: number;
             kind: components["schemas"]["ParityShapeKindEnum"];
             over: number[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         PasswordShapeRequest: {
             password: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         PatchedSwitchRequest: {
             is_on?: boolean;
             /** Format: double */
@@ -3315,7 +3815,11 @@ export interface components {
             /** Format: int64 */
             department?: number | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         PeopleList: {
             rows: components["schemas"]["Row"][];
             total: number;
@@ -3354,7 +3858,11 @@ export interface components {
             first: number;
             last: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         PinListRow: {
             id: number;
             /** Format: date-time */
@@ -3405,8 +3913,8 @@ export interface components {
         /**
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
-         *     ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
-         *     desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
+         *     a desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
          */
         PinShape: {
             /** Format: int64 */
@@ -3419,10 +3927,7 @@ export interface components {
             entry: string;
             /** @default  */
             again: string;
-            /** Format: int64 */
-            typed: number | null;
-            /** Format: int64 */
-            typed_first: number | null;
+            typed: string | null;
             /** @default false */
             is_made_up: boolean;
             /** @default false */
@@ -3431,8 +3936,8 @@ export interface components {
         /**
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
-         *     ``entry`` and ``again`` are what was typed for it, ``typed`` and ``typed_first`` what the cardholder typed at a
-         *     desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
+         *     a desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
          */
         PinShapeRequest: {
             /** Format: int64 */
@@ -3445,10 +3950,7 @@ export interface components {
             entry: string;
             /** @default  */
             again: string;
-            /** Format: int64 */
-            typed?: number | null;
-            /** Format: int64 */
-            typed_first?: number | null;
+            typed?: string | null;
             /** @default false */
             is_made_up: boolean;
             /** @default false */
@@ -3471,7 +3973,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** @description One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now. */
+        /**
+         * @description One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now.
+         *
+         *     ``unreadable`` is what the controller said, where it could not be read; then nothing else is known.
+         */
         ReadShape: {
             id: number;
             /** Format: date-time */
@@ -3495,8 +4001,13 @@ export interface components {
             cardholder_name: string;
             holder_id: number | null;
             holder_name: string;
+            unreadable: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Reader: {
             id: number;
             name: string;
@@ -3521,12 +4032,20 @@ export interface components {
             has_keypad: boolean;
             format_ids: number[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ReadinessShape: {
             need: components["schemas"]["NeedEnum"];
             gap: components["schemas"]["Gap"] | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ReadyMadeShape: {
             name: string;
             about: string;
@@ -3567,7 +4086,11 @@ export interface components {
          * @enum {string}
          */
         Reason: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RecordShape: {
             id: number;
             kind: string;
@@ -3579,18 +4102,31 @@ export interface components {
             refusal: string;
             /** Format: date-time */
             changed_at: string;
+            still_works: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RecoveryCodes: {
             codes: string[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RetirableChoice: {
             id: number;
             name: string;
             is_retired: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RoleRow: {
             id: number;
             name: string;
@@ -3599,7 +4135,11 @@ export interface components {
             tokens: number;
             version: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RoleShapeRequest: {
             name: string;
             permissions: components["schemas"]["PermissionsEnum"][];
@@ -3609,7 +4149,11 @@ export interface components {
              */
             version: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RolesShape: {
             roles: components["schemas"]["RoleRow"][];
             permissions: components["schemas"]["PermissionShape"][];
@@ -3655,17 +4199,29 @@ export interface components {
             /** @default  */
             last_number: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RowPerson: {
             id: number;
             number: string;
             display_name: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         RowShapeRequest: {
             pairs: components["schemas"]["PairShapeRequest"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Saved: {
             id: number;
         };
@@ -3725,7 +4281,11 @@ export interface components {
             display_name: string;
             is_erased: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         SavedViewShape: {
             name: string;
             /** @default false */
@@ -3762,7 +4322,11 @@ export interface components {
             zone: string;
             hours: number[][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         SessionShape: {
             is_signed_in: boolean;
             name: string;
@@ -3777,7 +4341,11 @@ export interface components {
             examples: string[][];
             next_number: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         SettingsShape: {
             /** Format: int64 */
             version: number;
@@ -3793,7 +4361,11 @@ export interface components {
             required_fields: components["schemas"]["MayBeRequired"][];
             image_names: string[];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         SettingsShapeRequest: {
             /** Format: int64 */
             version: number;
@@ -3822,12 +4394,20 @@ export interface components {
          * @enum {string}
          */
         ShownEnum: "card" | "pin" | "card_and_pin";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ShownPinShape: {
             label: string;
             digits: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         SignInRequest: {
             username: string;
             password: string;
@@ -3842,7 +4422,11 @@ export interface components {
          * @enum {string}
          */
         SignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         Site: {
             id: number;
             name: string;
@@ -3878,7 +4462,11 @@ export interface components {
          * @enum {string}
          */
         StatusEnum: "in_stock" | "issued" | "suspended" | "lost" | "stolen" | "damaged" | "returned" | "destroyed";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         StepShape: {
             check: components["schemas"]["CheckEnum"];
             passed: boolean | null;
@@ -3893,7 +4481,11 @@ export interface components {
             card_number: number;
             is_destroyed: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ToSendShape: {
             controller: number;
             act: components["schemas"]["ToSendShapeActEnum"];
@@ -3907,7 +4499,11 @@ export interface components {
          * @enum {string}
          */
         ToSendShapeActEnum: "put" | "remove";
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         TokenRow: {
             id: number;
             name: string;
@@ -3923,7 +4519,11 @@ export interface components {
             used_at: string | null;
             is_in_force: boolean;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         TokenShapeRequest: {
             name: string;
             /** Format: int64 */
@@ -3948,14 +4548,30 @@ export interface components {
          * @enum {string}
          */
         TypeEnum: "text" | "long_text" | "number" | "date" | "choice" | "yes_no";
-        /** @description What was typed at a desk's keypad: how often since ``after``, how long the latest was, and by what it is used. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        TypedDraftShapeRequest: {
+            name: string;
+            base: {
+                [key: string]: unknown;
+            };
+            draft: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description What was typed in a wait: how often, and how long the latest was; never what. */
         TypedShape: {
-            after: number;
             times: number;
             length: number;
-            token: number | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         UnknownCard: {
             read_id: number;
             /** Format: date-time */
@@ -3968,12 +4584,20 @@ export interface components {
             card_number: number;
             times: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         UnknownCardList: {
             rows: components["schemas"]["UnknownCard"][];
             total: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         ViewShapeRequest: {
             name: string;
             /** @default false */
@@ -3985,7 +4609,15 @@ export interface components {
             /** @default name */
             sort: string;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /** @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used. */
+        WaitShape: {
+            token: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         WeighedBatch: {
             problems: components["schemas"]["ProblemShape"][];
             total: number;
@@ -4001,18 +4633,30 @@ export interface components {
             there: components["schemas"]["CardThere"][];
             there_count: number;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         WeighedFormat: {
             problems: components["schemas"]["ProblemShape"][];
             bits: components["schemas"]["BitShape"][];
             numbers: components["schemas"]["NumberShape"][];
             fault: components["schemas"]["FaultEnum"] | null;
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         WeighedRow: {
             problems: components["schemas"]["ProblemShape"][];
         };
-        /** @description The shape of something that comes in or goes out. */
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
         WhoMayOpen: {
             people: components["schemas"]["Row"][];
             total: number;
@@ -4100,6 +4744,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     account_update: {
@@ -4168,6 +4821,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4179,6 +4841,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4254,6 +4925,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4265,6 +4945,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4336,6 +5025,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4347,6 +5045,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4421,6 +5128,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4432,6 +5148,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4506,6 +5231,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4517,6 +5251,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4587,6 +5330,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4598,6 +5350,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4653,6 +5414,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4728,6 +5498,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4739,6 +5518,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4796,6 +5584,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4868,6 +5665,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4879,6 +5685,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4952,6 +5767,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -4963,6 +5787,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5018,6 +5851,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5095,6 +5937,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5106,6 +5957,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5178,6 +6038,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5189,6 +6058,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5264,6 +6142,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5275,6 +6162,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5330,6 +6226,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5405,6 +6310,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5416,6 +6330,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5492,6 +6415,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5503,6 +6435,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5575,6 +6516,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5586,6 +6536,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5641,6 +6600,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5716,6 +6684,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5727,6 +6704,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5826,6 +6812,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     cardholders_cards_suspend_create: {
@@ -5895,6 +6890,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5906,6 +6910,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5982,6 +6995,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -5993,6 +7015,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6070,6 +7101,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6081,6 +7121,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6138,6 +7187,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6211,6 +7269,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6222,6 +7289,184 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_letters_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterRow"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_letters_cancel_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                letter: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownPinShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6298,6 +7543,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6309,6 +7563,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6373,6 +7636,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     cardholders_find_list: {
@@ -6423,6 +7695,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6489,6 +7770,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     companies_list: {
@@ -6537,6 +7827,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6612,6 +7911,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6623,6 +7931,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6700,6 +8017,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6711,6 +8037,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6766,6 +8101,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6838,6 +8182,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -6849,6 +8202,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6913,6 +8275,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     departments_list: {
@@ -6961,6 +8332,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7036,6 +8416,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7047,6 +8436,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7124,6 +8522,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7135,6 +8542,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7212,6 +8628,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7223,6 +8648,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7285,6 +8719,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     doors_people_retrieve: {
@@ -7335,6 +8778,617 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftRow"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundDraft"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedDraftShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_new_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundDraft"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_new_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedDraftShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drafts_new_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7410,6 +9464,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7421,6 +9484,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7478,6 +9550,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7555,6 +9636,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7566,6 +9656,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7621,6 +9720,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7696,6 +9804,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7707,6 +9824,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7762,6 +9888,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7837,6 +9972,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7848,6 +9992,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7925,6 +10078,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -7936,6 +10098,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8008,6 +10179,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8019,6 +10199,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8074,6 +10263,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8149,6 +10347,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8160,6 +10367,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8237,6 +10453,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8248,6 +10473,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8320,6 +10554,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8331,6 +10574,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8395,6 +10647,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     house_retrieve: {
@@ -8443,6 +10704,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8518,6 +10788,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8529,6 +10808,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8593,6 +10881,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     "images_.jpg_retrieve": {
@@ -8644,6 +10941,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8721,6 +11027,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -8732,6 +11047,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8826,16 +11150,125 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
-    keypads_retrieve: {
+    keypads_waits_create: {
         parameters: {
-            query?: {
-                after?: number | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keypads_waits_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
             };
             cookie?: never;
         };
@@ -8878,6 +11311,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8933,6 +11375,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9008,6 +11459,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9019,6 +11479,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9096,6 +11565,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9107,6 +11585,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9172,6 +11659,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     operators_list: {
@@ -9220,6 +11716,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9295,6 +11800,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9306,6 +11820,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9383,6 +11906,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9394,6 +11926,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9466,6 +12007,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9477,6 +12027,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9550,6 +12109,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9561,6 +12129,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9633,6 +12210,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9644,6 +12230,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9699,6 +12294,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9773,6 +12377,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9784,6 +12397,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9860,6 +12482,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9871,6 +12502,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9943,6 +12583,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -9954,6 +12603,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10026,6 +12684,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10037,6 +12704,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10111,6 +12787,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10122,6 +12807,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10196,6 +12890,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10216,6 +12919,15 @@ export interface operations {
             };
             /** @description Too many tries. */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10271,6 +12983,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10346,6 +13067,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10357,6 +13087,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10430,6 +13169,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10441,6 +13189,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10517,6 +13274,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10528,6 +13294,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10630,6 +13405,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     reads_retrieve: {
@@ -10687,6 +13471,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     register_retrieve: {
@@ -10735,6 +13528,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10810,6 +13612,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10821,6 +13632,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10876,6 +13696,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10951,6 +13780,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -10962,6 +13800,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11039,6 +13886,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11050,6 +13906,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11122,6 +13987,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11133,6 +14007,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11208,6 +14091,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11219,6 +14111,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11294,6 +14195,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11305,6 +14215,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11360,6 +14279,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11435,6 +14363,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11446,6 +14383,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11523,6 +14469,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11534,6 +14489,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11606,6 +14570,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11617,6 +14590,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11672,6 +14654,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11747,6 +14738,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11767,6 +14767,15 @@ export interface operations {
             };
             /** @description Too many tries. */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11837,6 +14846,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11848,6 +14866,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11905,6 +14932,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11979,6 +15015,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -11990,6 +15035,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12045,6 +15099,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12120,6 +15183,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12131,6 +15203,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12203,6 +15284,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12214,6 +15304,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12269,6 +15368,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12344,6 +15452,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12355,6 +15472,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12427,6 +15553,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12438,6 +15573,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12493,6 +15637,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12568,6 +15721,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12579,6 +15741,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12654,6 +15825,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12665,6 +15845,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12740,6 +15929,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12751,6 +15949,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12826,6 +16033,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12837,6 +16053,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12912,6 +16137,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -12923,6 +16157,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12998,6 +16241,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -13009,6 +16261,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13086,6 +16347,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -13097,6 +16367,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13172,6 +16451,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -13183,6 +16471,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13258,6 +16555,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description The body is in a form that is not read. */
             415: {
                 headers: {
@@ -13269,6 +16575,15 @@ export interface operations {
             };
             /** @description What was given cannot be accepted: each problem with its field. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

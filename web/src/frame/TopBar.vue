@@ -4,8 +4,8 @@ import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { Keyboard, LogOut, Moon, Sun } from '@lucide/vue'
 import { computed, watchEffect } from 'vue'
 
-import { house } from '@/api/queries'
-import { useSiteClock } from '@/kit/clock'
+import { house, waiting } from '@/api/queries'
+import { useSiteClock, whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
@@ -15,6 +15,7 @@ const emit = defineEmits<{ keys: [] }>()
 
 const session = useSession()
 const { data } = useQuery(house)
+const { data: counts } = useQuery(waiting)
 const clock = useSiteClock()
 
 const prefersDark = usePreferredDark()
@@ -31,7 +32,22 @@ watchEffect(() => document.documentElement.classList.toggle('dark', isDark.value
       <span class="mono">{{ clock.day }} {{ clock.time }} {{ clock.zone }}</span>
     </p>
     <FindBox class="find" />
-    <button type="button" class="plain push" :title="t('frame.keys')" @click="emit('keys')">
+    <RouterLink
+      v-if="counts?.worker_stopped_at"
+      :to="{ name: 'delivery' }"
+      class="stopped one-line push"
+      role="alert"
+      :title="t('delivery.worker', { when: whenWords(counts.worker_stopped_at) })"
+    >
+      {{ t('frame.workerStopped') }}
+    </RouterLink>
+    <button
+      type="button"
+      class="plain"
+      :class="{ push: !counts?.worker_stopped_at }"
+      :title="t('frame.keys')"
+      @click="emit('keys')"
+    >
       <Keyboard :size="16" aria-hidden="true" /><span class="unseen">{{ t('frame.keys') }}</span>
     </button>
     <button
@@ -101,6 +117,14 @@ watchEffect(() => document.documentElement.classList.toggle('dark', isDark.value
 }
 .top :focus-visible {
   outline-color: var(--p-cadrin-lit);
+}
+.stopped {
+  padding: 3px 10px;
+  border-radius: 4px;
+  background: var(--p-cadrin-amber-paper);
+  color: var(--p-cadrin-ink);
+  font-weight: 650;
+  text-decoration: none;
 }
 .operator {
   max-width: 150px;

@@ -10,6 +10,7 @@ import StateMark from './StateMark.vue'
 /** One read in a list, leading to its explanation. */
 const props = defineProps<{ read: Read }>()
 const mark = computed(() => {
+  if (props.read.unreadable) return { shape: 'dash' as const, word: t('activity.unreadable') }
   if (props.read.reason === null) return { shape: 'ring' as const, word: t('activity.atDesk') }
   const isGranted = props.read.reason === 'granted'
   return {

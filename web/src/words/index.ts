@@ -78,6 +78,12 @@ export function wordsForAction(action: string): string {
   return words[action] ?? action
 }
 
+/** Why a controller refused a record. */
+export function refusalWords(code: string | undefined): string {
+  const words: Record<string, string> = catalogues[language.value].refusals
+  return words[code ?? ''] ?? words.not_readable ?? ''
+}
+
 export function wordsForField(field: string): string {
   const words: Record<string, string> = catalogues[language.value].fields
   return words[field] ?? field

@@ -34,5 +34,5 @@ class Command(BaseCommand):
             version=known.version if known else 0,
         )
         id_ = save_operator(actor, known.pk if known else None, draft, now)
-        link = make_link(actor, id_, now)
+        link = make_link(actor, id_, now, is_recovery=True)
         self.stdout.write(f"To set the password, open this within a day: {link.path}")

@@ -2,20 +2,9 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 from django.db import transaction
-from django.db.models import Model
 
-from cadrin.cards.models import CardSettings, Pin, PinList, TypedPin
-from cadrin.operators.models import OneTimeSecret
+from cadrin.accounts.sealed import SEALED
 from cadrin.operators.sealing import sealed_anew
-
-SEALED: tuple[tuple[type[Model], str], ...] = (
-    (OneTimeSecret, "sealed"),
-    (Pin, "sealed"),
-    (PinList, "sealed"),
-    (TypedPin, "sealed"),
-    (CardSettings, "sealed_key"),
-)
-"""Every column of the database that is sealed."""
 
 
 class Command(BaseCommand):

@@ -24,5 +24,4 @@ class Command(BaseCommand):
             raise CommandError("The passwords of the demo are known to everybody: it does not load in production.")
         if not is_loaded():
             load_demo(timezone.now())
-        if not (file := settings.VAR / "standins.json").exists():
-            write_standins(file)
+        write_standins(settings.VAR / "standins.json")

@@ -57,6 +57,7 @@ function step(by: number) {
 useKeys({ J: () => step(1), K: () => step(-1), Escape: () => choose(undefined) })
 
 function verdict(read: Read) {
+  if (read.unreadable) return { shape: 'dash' as const, word: t('activity.unreadable') }
   if (read.reason === null) return { shape: 'ring' as const, word: t('activity.atDesk') }
   if (read.reason === 'granted') return { shape: 'disc' as const, word: t('reasons.granted') }
   return { shape: 'cross' as const, word: t(`reasons.${read.reason}`) }

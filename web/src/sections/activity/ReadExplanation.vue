@@ -56,7 +56,16 @@ const answer = (passed: boolean | null) =>
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
         <span class="mono">{{ shownWords(data.read) }}</span>
       </p>
-      <p class="verdict" :class="{ denied: data.read.reason !== null && data.read.reason !== 'granted' }">
+      <template v-if="data.read.unreadable">
+        <p class="verdict denied">{{ t('activity.unreadable') }}</p>
+        <h3>{{ t('activity.said') }}</h3>
+        <p class="mono said">{{ data.read.unreadable }}</p>
+      </template>
+      <p
+        v-else
+        class="verdict"
+        :class="{ denied: data.read.reason !== null && data.read.reason !== 'granted' }"
+      >
         {{ data.read.reason ? t(`reasons.${data.read.reason}`) : t('activity.atDesk')
         }}<template v-if="data.read.group_name"> ({{ data.read.group_name }})</template>
       </p>
@@ -117,6 +126,10 @@ const answer = (passed: boolean | null) =>
 </template>
 
 <style scoped>
+.said {
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
 .why {
   display: flex;
   flex-direction: column;

@@ -29,6 +29,7 @@ import { useOthers } from './presence'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
 import PhotoPart from './photo/PhotoPart.vue'
+import LettersPart from './pins/LettersPart.vue'
 import PinsPart from './pins/PinsPart.vue'
 import ShownPins from './pins/ShownPins.vue'
 import ReachPanel from './ReachPanel.vue'
@@ -48,6 +49,9 @@ const { draft, consequences, isDirty, asOf, stale } = file
 const session = useSession()
 const mayChange = session.may(props.id === null ? 'enrol' : 'edit')
 const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.id !== null })
+
+/** Where an older record counts, from which something was taken away since. */
+const oldRecords = computed(() => delivery.value?.records.filter((one) => one.still_works) ?? [])
 
 /** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
 const problemsUnder = (name: string): Problem[] =>
@@ -156,6 +160,13 @@ async function save(isNext = false) {
   await goOn(saved, isNext)
 }
 const shownPins = shallowRef<{ saved: SavedFile; isNext: boolean } | null>(null)
+/** A letter was cancelled into another PIN, which is shown as one that was just saved. */
+function letterCancelled(pin: { label: string; digits: string }) {
+  const saved = file.saved.value
+  if (saved && 'id' in saved) shownPins.value = { saved: { ...saved, shown_pins: [pin] }, isNext: false }
+  // the cardholder has another version now
+  if (!isDirty.value) file.discard()
+}
 async function closePins() {
   const shown = shownPins.value
   shownPins.value = null
@@ -211,6 +222,7 @@ const inForce = computed(() => ({
       :draft="draft"
       :readiness="consequences?.readiness ?? []"
       :is-new="id === null"
+      :still-works-at="oldRecords.map((one) => one.name)"
       @mend="mend"
     />
     <div class="middle">
@@ -262,9 +274,11 @@ const inForce = computed(() => ({
           v-model="draft.pins"
           :readers="choices.readers"
           :length="choices.pin_length"
+          :can-mail="choices.can_mail"
           :email="draft.email"
           :problems="problemsUnder('pins')"
         />
+        <LettersPart v-if="id !== null" :id="id" @shown="letterCancelled" />
         <MayChange :may="mayChange && session.may('access')">
           <AccessPart
             v-model="draft.memberships"
@@ -297,6 +311,7 @@ const inForce = computed(() => ({
         :doors="choices.doors"
         :groups="choices.groups"
         :in-force="inForce"
+        :still-works-at="oldRecords.map((one) => one.controller_id)"
       />
       <EffectsPanel :consequences="consequences" :doors="choices.doors" :is-dirty="isDirty" />
     </aside>

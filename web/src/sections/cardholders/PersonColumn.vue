@@ -7,7 +7,13 @@ import { t } from '@/words'
 
 import { imageUrl } from './photo/images'
 
-const props = defineProps<{ draft: FileDraft; readiness: Readiness[]; isNew: boolean }>()
+const props = defineProps<{
+  draft: FileDraft
+  readiness: Readiness[]
+  isNew: boolean
+  /** Controllers that do not know yet what was taken away. */
+  stillWorksAt: string[]
+}>()
 const emit = defineEmits<{ mend: [gap: Gap] }>()
 
 const name = computed(() => `${props.draft.first_name} ${props.draft.last_name}`.trim())
@@ -31,6 +37,9 @@ function metWords(item: Readiness): string {
     <p class="mono">{{ draft.number }}</p>
     <p><StateMark :shape="shapes[draft.standing]" :word="t(`standings.${draft.standing}`)" /></p>
 
+    <p v-if="stillWorksAt.length" class="still" role="alert">
+      {{ t('file.stillWorks', { names: stillWorksAt.join(', ') }) }}
+    </p>
     <h2 class="head">{{ t('file.readiness') }}</h2>
     <ul v-if="readiness.length">
       <li v-for="item in readiness" :key="item.need" class="need" :class="{ met: item.gap === null }">
@@ -74,6 +83,12 @@ h1 {
   margin: 18px 0 6px;
   padding-top: 10px;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.still {
+  margin-top: 10px;
+  padding: 6px 8px;
+  border-left: 3px solid var(--p-cadrin-brick);
+  background: var(--p-cadrin-amber-paper);
 }
 .need {
   padding: 5px 0;

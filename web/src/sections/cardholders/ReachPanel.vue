@@ -15,6 +15,8 @@ const props = defineProps<{
   doors: House['doors']
   groups: House['groups']
   inForce: { start: string | null; end: string | null }
+  /** Controllers that do not know yet what was taken away: their doors go by an older record. */
+  stillWorksAt: number[]
 }>()
 const asOf = defineModel<string | null>('asOf', { required: true })
 
@@ -41,15 +43,22 @@ const days = computed(() =>
   ),
 )
 
+interface Row {
+  id: number
+  name: string
+  reach: DoorReach
+  isOld: boolean
+}
 const areas = computed(() => {
   const reachOf = new Map(props.consequences.reach.map((one) => [one.door, one]))
-  const found = new Map<string, { name: string; doors: { id: number; name: string; reach: DoorReach }[] }>()
+  const found = new Map<string, { name: string; doors: Row[] }>()
   for (const door of props.doors) {
     const reach = reachOf.get(door.id)
     if (!reach) continue
     const key = `${door.site_name} ${door.area_name}`
     if (!found.has(key)) found.set(key, { name: door.area_name, doors: [] })
-    found.get(key)?.doors.push({ id: door.id, name: door.name, reach })
+    const isOld = props.stillWorksAt.includes(door.controller_id)
+    found.get(key)?.doors.push({ id: door.id, name: door.name, reach, isOld })
   }
   // where they come in stands first
   const isLit = (area: { doors: { reach: DoorReach }[] }) => area.doors.some((door) => door.reach.lit.length)
@@ -106,9 +115,12 @@ function markWords(reach: DoorReach): string {
               @click="unfolded = unfolded === door.id ? null : door.id"
             >
               <StateMark :shape="shapeOfDoor(door.reach)" :word="markWords(door.reach)" is-word-hidden />
-              <span class="one-line name">{{ door.name }}</span>
+              <span class="one-line name" :class="{ denied: door.isOld }">
+                {{ door.name }}<span v-if="door.isOld" aria-hidden="true"> !</span>
+              </span>
               <LitHours :week="week" :lit="door.reach.lit" :at="consequences.as_of" :in-force="inForce" />
             </button>
+            <p v-if="door.isOld" class="why denied">{{ t('delivery.stillWorksThere') }}</p>
             <p v-if="unfolded === door.id" class="why">{{ words(door.reach) }}</p>
           </li>
         </ul>

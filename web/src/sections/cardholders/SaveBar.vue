@@ -4,7 +4,8 @@ import { computed } from 'vue'
 
 import type { components } from '@/api/schema'
 import type { Problem } from '@/api/client'
-import { t, wordsFor } from '@/words'
+import { whenWords } from '@/kit/clock'
+import { refusalWords, t, wordsFor } from '@/words'
 
 const props = defineProps<{
   isDirty: boolean
@@ -23,12 +24,14 @@ const progress = computed(() => {
   const { records, is_pending } = props.delivery
   const silent = records.filter((one) => one.state !== 'held' && one.failed_at)
   const refused = records.filter((one) => one.state === 'refused')
+  if (props.delivery.worker_stopped_at && props.delivery.not_held + Number(is_pending))
+    return t('file.workerStopped', { when: whenWords(props.delivery.worker_stopped_at) })
   if (is_pending) return t('file.pending')
   if (!records.length) return t('file.heldNone')
   if (refused.length)
     return t('file.refused', {
       names: named(refused),
-      why: refused[0]?.refusal === 'full' ? t('refusals.full') : t('refusals.not_readable'),
+      why: refusalWords(refused[0]?.refusal),
     })
   if (silent.length) return t('file.silent', { names: named(silent) })
   if (records.some((one) => one.state !== 'held')) return t('file.pending')

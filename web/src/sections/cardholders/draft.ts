@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { refDebounced, useDebounceFn } from '@vueuse/core'
+import { refDebounced } from '@vueuse/core'
 import { computed, readonly, ref, shallowRef, watch } from 'vue'
 
 import {
@@ -13,37 +13,15 @@ import {
 } from '@/api/client'
 import { file } from '@/api/queries'
 import { useReads } from '@/kit/reads'
-import { useSession } from '@/kit/session'
 
+import { useDraftStore } from './draft-store'
 import { clashes, merge } from './merge'
-import { newPin, withoutDigits } from './pins/pin'
+import { newPin } from './pins/pin'
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
-const STORED_AFTER_MS = 250
 const WEIGHED_AFTER_MS = 120
 /** What nobody needs to be told before they have typed anything. */
 const MISSING = new Set(['cardholder.name_missing', 'cardholder.number_missing'])
-
-export interface KeptDraft {
-  typedAt: string
-  name: string
-  base: FileDraft
-  draft: FileDraft
-}
-
-const PREFIX = 'cadrin.draft'
-const keyOf = (operator: string, id: number | null) => `${PREFIX}.${operator}.${id ?? 'new'}`
-
-/** The drafts this operator has not saved, for the desk. */
-export function keptDrafts(operator: string): { id: number | null; kept: KeptDraft }[] {
-  const begin = `${PREFIX}.${operator}.`
-  return Object.keys(localStorage)
-    .filter((key) => key.startsWith(begin))
-    .map((key) => ({
-      id: Number(key.slice(begin.length)) || null,
-      kept: JSON.parse(localStorage.getItem(key) ?? 'null') as KeptDraft,
-    }))
-}
 
 /** The cardholder saved last in this window, so that the page that opens next can say how far it came. */
 export const lastSaved = ref<number | null>(null)
@@ -67,7 +45,7 @@ function fileOf(saved: FileDraft | SavedFile): FileDraft {
 
 /** A cardholder's file as it is being edited: kept while not saved, weighed while typed, saved as a whole. */
 export function useFileDraft(id: number | null) {
-  const key = keyOf(useSession().session?.name ?? '', id)
+  const store = useDraftStore(id)
   const queries = useQueryClient()
   const reads = useReads()
   const { data: saved, error: loadError, refetch } = useQuery(file(id))
@@ -94,41 +72,24 @@ export function useFileDraft(id: number | null) {
   }
 
   watch(
-    saved,
-    (now) => {
-      if (!now || draft.value) return
+    [saved, store.kept],
+    ([now, found]) => {
+      if (!now || !found || draft.value) return
       begin(now)
-      const kept = JSON.parse(localStorage.getItem(key) ?? 'null') as KeptDraft | null
-      if (!kept) return
-      base.value = fileOf({ ...now, ...kept.base })
-      draft.value = fileOf({ ...now, ...kept.draft })
+      if (!found.kept) return
+      base.value = fileOf({ ...now, ...found.kept.base })
+      draft.value = fileOf({ ...now, ...found.kept.draft })
       // a number that was only offered may have been given to somebody since
-      if (id === null && kept.draft.number === kept.base.number) draft.value.number = now.number
-      keptAt.value = kept.typedAt
+      if (id === null && found.kept.draft.number === found.kept.base.number) draft.value.number = now.number
+      keptAt.value = found.kept.typed_at
     },
     { immediate: true },
   )
-
-  const store = useDebounceFn(() => {
-    if (!isDirty.value || !draft.value || !base.value) localStorage.removeItem(key)
-    else {
-      // what was typed for a PIN is never kept
-      const pins = withoutDigits(draft.value.pins)
-      const name = `${draft.value.first_name} ${draft.value.last_name}`.trim()
-      const kept: KeptDraft = {
-        typedAt: new Date().toISOString(),
-        name,
-        base: base.value,
-        draft: { ...draft.value, pins },
-      }
-      localStorage.setItem(key, JSON.stringify(kept))
-    }
-  }, STORED_AFTER_MS)
   watch(
     draft,
     () => {
       saveProblems.value = []
-      void store()
+      store.keep(isDirty.value && draft.value && base.value ? { base: base.value, draft: draft.value } : null)
     },
     { deep: true },
   )
@@ -180,7 +141,7 @@ export function useFileDraft(id: number | null) {
         id === null
           ? await unwrap(client.POST('/api/files/new/', { body }))
           : await unwrap(client.PUT('/api/files/{id}/', { params: { path: { id } }, body }))
-      localStorage.removeItem(key)
+      store.forget()
       begin(now)
       await Promise.all([
         queries.invalidateQueries({ queryKey: ['cardholders', 'records'] }),
@@ -222,7 +183,8 @@ export function useFileDraft(id: number | null) {
   }
 
   function discard() {
-    localStorage.removeItem(key)
+    store.forget()
+    void store.drop()
     if (saved.value) begin(saved.value)
     void refetch().then(({ data }) => data && begin(data))
   }

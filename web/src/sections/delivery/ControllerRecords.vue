@@ -11,7 +11,7 @@ import type { components } from '@/api/schema'
 import { controllerRecords } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
-import { i18n, t } from '@/words'
+import { i18n, refusalWords, t } from '@/words'
 
 type RecordRow = components['schemas']['RecordShape']
 
@@ -40,8 +40,8 @@ function what(row: RecordRow): string {
   return row.is_there ? t('delivery.replace') : t('delivery.put')
 }
 function state(row: RecordRow): string {
-  const why = row.refusal === 'full' ? t('refusals.full') : t('refusals.not_readable')
-  return t(`deliveryStates.${row.state}`, { why })
+  const told = t(`deliveryStates.${row.state}`, { why: refusalWords(row.refusal) })
+  return row.still_works ? `${told}; ${t('delivery.stillWorksThere')}` : told
 }
 
 /** Why it did not answer, as the worker noted it: a code, and for some a figure. */
@@ -70,6 +70,21 @@ function failureWords(failure: string): string {
       />
     </div>
     <p class="quiet">{{ controller.doors.join(', ') }}</p>
+    <template v-if="controller.incidents.length">
+      <h3>{{ t('delivery.happened') }}</h3>
+      <ul class="incidents">
+        <li v-for="one in controller.incidents" :key="`${one.kind} ${one.detail} ${one.first_at}`">
+          <span class="denied">{{ t(`incidents.${one.kind}`, { detail: one.detail }) }}</span>
+          <span class="quiet">
+            {{
+              one.count > 1
+                ? t('delivery.lately', { when: whenWords(one.last_at), count: one.count })
+                : t('delivery.once', { when: whenWords(one.last_at) })
+            }}
+          </span>
+        </li>
+      </ul>
+    </template>
     <DataTable
       v-if="!isEmpty"
       :value="data ?? []"
@@ -99,6 +114,17 @@ function failureWords(failure: string): string {
 <style scoped>
 .records {
   padding: 4px 6px 14px 20px;
+}
+h3 {
+  margin-top: 8px;
+  font-size: 13px;
+}
+.incidents li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+  padding: 2px 0;
+  overflow-wrap: anywhere;
 }
 .check {
   flex: none;

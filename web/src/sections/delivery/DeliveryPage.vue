@@ -4,7 +4,7 @@ import { ref, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 
 import type { Controller } from '@/api/client'
-import { controllers } from '@/api/queries'
+import { controllers, waiting } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
@@ -12,6 +12,7 @@ import { t } from '@/words'
 import ControllerRecords from './ControllerRecords.vue'
 
 const { data, isError } = useQuery(controllers)
+const { data: counts } = useQuery(waiting)
 const route = useRoute()
 const chosen = ref<number | null>(null)
 watchEffect(() => {
@@ -23,6 +24,13 @@ const amiss = (one: Controller) => allOf(one) - one.counts.held
 function line(one: Controller) {
   if (one.failed_at)
     return { shape: 'cross' as const, word: t('delivery.silent', { when: whenWords(one.failed_at) }) }
+  if (one.is_late)
+    return {
+      shape: 'cross' as const,
+      word: one.answered_at
+        ? t('delivery.late', { when: whenWords(one.answered_at) })
+        : t('delivery.lateNever'),
+    }
   if (!one.answered_at) return { shape: 'dash' as const, word: t('delivery.never') }
   return { shape: 'disc' as const, word: t('delivery.answers') }
 }
@@ -34,6 +42,9 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
     <div class="page-head">
       <h1>{{ t('delivery.title') }}</h1>
     </div>
+    <p v-if="counts?.worker_stopped_at" class="denied stopped" role="alert">
+      {{ t('delivery.worker', { when: whenWords(counts.worker_stopped_at) }) }}
+    </p>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
     <ul v-else class="controllers">
@@ -67,6 +78,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             <span v-if="!one.is_desk">{{ t('delivery.doors', one.doors.length) }}</span>
           </span>
         </button>
+        <p v-if="one.still_works" class="denied still">{{ t('delivery.stillWorks', one.still_works) }}</p>
         <ControllerRecords v-if="chosen === one.id" :controller="one" />
       </li>
     </ul>
@@ -92,6 +104,12 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
   color: inherit;
   text-align: left;
   cursor: pointer;
+}
+.stopped {
+  margin-bottom: 10px;
+}
+.still {
+  padding: 0 6px 8px;
 }
 .line:hover {
   background: var(--p-cadrin-teal-paper);

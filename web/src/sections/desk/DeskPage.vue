@@ -5,14 +5,13 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { CardholderRow, Controller } from '@/api/client'
-import { desk } from '@/api/queries'
+import { desk, drafts as keptDrafts } from '@/api/queries'
 import { useSession } from '@/kit/session'
 import { cardWords } from '@/kit/card'
 import { whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { newCardholder } from '@/kit/use-read'
-import { keptDrafts } from '@/sections/cardholders/draft'
 import { t } from '@/words'
 
 import WorkList from './WorkList.vue'
@@ -21,7 +20,8 @@ const router = useRouter()
 const session = useSession()
 const mayEnrol = session.may('enrol')
 const { data, isError, refetch } = useQuery(desk)
-const drafts = computed(() => keptDrafts(session.session?.name ?? ''))
+const { data: kept } = useQuery(keptDrafts)
+const drafts = computed(() => kept.value ?? [])
 
 const PART_OF_NEED: Record<string, string> = { no_card: 'cards', no_card_in_force: 'cards' }
 function mendLink(row: CardholderRow) {
@@ -35,11 +35,16 @@ function mendLink(row: CardholderRow) {
       }
 }
 function trouble(one: Controller): string {
+  if (one.still_works) return t('desk.stillWorks', one.still_works)
   if (one.failed_at)
     return t('desk.silentSince', {
       when: whenWords(one.failed_at),
       count: one.counts.waiting + one.counts.sent + one.counts.adrift,
     })
+  const [incident] = one.incidents
+  if (incident) return t(`incidents.${incident.kind}`, { detail: incident.detail })
+  if (one.is_late && !one.answered_at) return t('desk.lateNever')
+  if (one.is_late) return t('desk.late', { when: whenWords(one.answered_at ?? '') })
   if (one.counts.refused) return t('desk.refuses', { count: one.counts.refused })
   return t('desk.clockOff', { minutes: Math.round(one.clock_off_seconds / 60) })
 }
@@ -101,12 +106,20 @@ function trouble(one: Controller): string {
 
       <WorkList
         :title="t('desk.deliveries')"
-        :total="data.deliveries.total"
+        :total="data.deliveries.total + (data.worker_stopped_at ? 1 : 0)"
         :empty="t('desk.deliveriesNone')"
       >
+        <li v-if="data.worker_stopped_at">
+          <b>{{ t('desk.worker') }}</b>
+          <span class="one-line denied">
+            {{ t('desk.workerStopped', { when: whenWords(data.worker_stopped_at) }) }}
+          </span>
+        </li>
         <li v-for="one in data.deliveries.rows" :key="one.id">
           <b>{{ one.name }}</b>
-          <span class="one-line" :class="one.failed_at ? 'denied' : 'quiet'">{{ trouble(one) }}</span>
+          <span class="one-line" :class="one.failed_at ? 'denied' : 'quiet'" :title="trouble(one)">{{
+            trouble(one)
+          }}</span>
           <RouterLink class="push act" :to="{ name: 'delivery', query: { controller: one.id } }">
             {{ t('common.open') }}<span class="unseen">: {{ one.name }}</span>
           </RouterLink>
@@ -157,14 +170,18 @@ function trouble(one: Controller): string {
       </WorkList>
 
       <WorkList v-if="drafts.length" :title="t('desk.drafts')" :total="drafts.length" empty="">
-        <li v-for="one in drafts" :key="one.id ?? 0">
+        <li v-for="one in drafts" :key="one.cardholder ?? 0">
           <RouterLink
             class="who"
-            :to="one.id ? { name: 'cardholder', params: { id: one.id } } : { name: 'new-cardholder' }"
+            :to="
+              one.cardholder
+                ? { name: 'cardholder', params: { id: one.cardholder } }
+                : { name: 'new-cardholder' }
+            "
           >
-            {{ one.kept.name || t('desk.newDraft') }}
+            {{ one.name || t('desk.newDraft') }}
           </RouterLink>
-          <span class="quiet">{{ t('desk.draftOf', { when: whenWords(one.kept.typedAt) }) }}</span>
+          <span class="quiet">{{ t('desk.draftOf', { when: whenWords(one.typed_at) }) }}</span>
         </li>
       </WorkList>
     </div>

@@ -21,6 +21,12 @@ export const desk = {
   silentSince: 'antwortet nicht seit {when}; {count} Datensätze warten',
   refuses: 'lehnt {count} Datensätze ab',
   clockOff: 'seine Uhr geht {minutes} Minuten falsch',
+  worker: 'Hintergrunddienst',
+  workerStopped: 'läuft seit {when} nicht: nichts wird gesendet, keine Lesung geholt',
+  late: 'keine Nachricht seit {when}',
+  lateNever: 'ihm wurde noch nie etwas gesendet',
+  stillWorks:
+    'Karten einer Person öffnen seine Türen vielleicht noch | Karten von {count} Personen öffnen seine Türen vielleicht noch',
   draftOf: 'getippt {when}',
   newDraft: 'Ein neuer Karteninhaber',
 }
@@ -138,6 +144,8 @@ export const file = {
   heldAll: 'Gespeichert. Liegt bei {names}.',
   heldNone: 'Gespeichert. Noch muss kein Controller davon wissen.',
   pending: 'Gespeichert. Unterwegs zu den Controllern…',
+  workerStopped: 'Gespeichert. Es wartet: der Hintergrunddienst läuft seit {when} nicht.',
+  stillWorks: 'Öffnet vielleicht noch Türen bei {names}: dort ist die Änderung noch nicht bekannt.',
   silent: 'Gespeichert. {names} antwortet nicht: wird gesendet, sobald das wieder geht.',
   refused: 'Gespeichert, aber {names} hat den Datensatz abgelehnt: {why}.',
   problems: 'Nicht gespeichert: {count} Sache zu beheben. | Nicht gespeichert: {count} Sachen zu beheben.',

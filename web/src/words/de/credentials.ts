@@ -69,6 +69,14 @@ export const pins = {
   open: 'Einmal öffnen',
   openAsk: 'Der Inhalt dieser Liste wird jetzt gezeigt und nie wieder. Halten Sie den Drucker bereit.',
   noLists: 'Noch keine Liste.',
+  letters: 'Per E-Mail',
+  letterStates: {
+    waiting: 'wartet auf den Mailserver',
+    sent: 'gesendet {when}',
+    cancelled: 'abgebrochen {when}',
+  },
+  letterFailed: '{count}-mal versucht: {why}',
+  cancelLetter: 'Abbrechen und eine andere erzeugen',
   noneIn: 'Dort haben alle eine PIN.',
 }
 
@@ -180,9 +188,6 @@ export const credentialProblems = {
   'pin.too_many': 'Höchstens {most} PINs.',
   'pin.no_email': 'Es gibt keine E-Mail-Adresse, an die sie gehen könnte.',
   'pin.differs': 'Die beiden sind nicht gleich.',
-  'pin.twice': 'Eine andere PIN hier ist ihr zu ähnlich.',
-  'pin.taken': 'Diese PIN, oder eine, mit der sie verwechselt würde, ist vergeben.',
-  'pin.had_lately': 'Diese PIN hatten sie vor nicht langer Zeit.',
   'pin.not_digits': 'Nur Ziffern.',
   'pin.length': 'Sie braucht {length} Ziffern.',
   'pin.repeats': 'Sie wiederholt sich.',
@@ -191,6 +196,13 @@ export const credentialProblems = {
   'pin.birth_date': 'Sie ist Teil des Geburtsdatums.',
   'pin.own_number': 'Sie hat etwas von der Inhaber- oder Kartennummer.',
   'pin.none_left': 'Keine PIN ist übrig, die die Regel zulässt.',
+  'pin.choose_another': 'Bitte eine andere PIN wählen.',
+  'pin.must_wait':
+    'Zu viele PINs wurden abgelehnt. Warten Sie {seconds} Sekunden, oder lassen Sie eine erzeugen.',
+  'pin.no_mail_server': 'Es ist kein Mailserver eingerichtet, also kann keine PIN gesendet werden.',
+  'letter.not_found': 'Diesen Brief gibt es nicht mehr.',
+  'letter.gone_already': 'Dieser Brief wurde schon gesendet oder abgebrochen.',
+  'keypad.wait_is_over': 'Das Warten am Tastenfeld ist vorbei. Bitte neu beginnen.',
   'pin.typed_is_gone': 'Was am Tastenfeld getippt wurde, ist zu alt. Bitte noch einmal tippen lassen.',
   'pin.all_have_one': 'Dort haben alle eine PIN.',
   'pin_list.not_found': 'Diese Liste gibt es nicht.',

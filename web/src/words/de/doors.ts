@@ -85,6 +85,16 @@ export const delivery = {
   answers: 'antwortet',
   silent: 'antwortet nicht seit {when}',
   never: 'hat noch nicht geantwortet',
+  late: 'keine Nachricht seit {when}',
+  lateNever: 'ihm wurde noch nie etwas gesendet',
+  worker:
+    'Der Hintergrunddienst läuft seit {when} nicht. Türen erhalten nichts, und keine Lesung wird geholt.',
+  stillWorks:
+    'einer Person wurden Rechte entzogen, von denen er nicht weiß: ihre Karte öffnet seine Türen vielleicht noch | {count} Personen wurden Rechte entzogen, von denen er nicht weiß: ihre Karten öffnen seine Türen vielleicht noch',
+  stillWorksThere: 'dort zählt noch ein älterer Datensatz',
+  happened: 'Was im letzten Tag geschah',
+  lately: '{when}, {count}-mal',
+  once: '{when}',
   why: 'Der letzte Versuch: {why}. Jede Sekunde neu versucht.',
   clock: 'Uhr {minutes} min falsch',
   check: 'Jetzt prüfen',
@@ -108,6 +118,20 @@ export const failures = {
   status: 'er antwortete mit Status {figure}',
   no_connection: 'keine Verbindung',
   not_readable: 'seine Antwort ist nicht lesbar',
+  too_large: 'seine Antwort ist zu groß',
+  forged_answer:
+    'die Antwort ist nicht von ihm: jemand spricht an seiner Stelle, oder er hat einen anderen Schlüssel',
+  not_believed: 'er glaubt nicht, dass es Cadrin ist: er hat einen anderen Schlüssel',
+}
+
+/** What happened with a controller that somebody should know of. */
+export const incidents = {
+  forged: 'Nachrichten, die nicht von Cadrin waren, wurden abgewiesen.',
+  replayed: 'Nachrichten, die schon einmal kamen, wurden abgewiesen.',
+  stray: 'Er hatte Datensätze, die niemand gesendet hat; sie werden entfernt: {detail}.',
+  changed: 'Datensätze wurden dort von Hand geändert; sie werden neu gesendet: {detail}.',
+  unreadable: 'Er meldete etwas, das nicht lesbar ist: {detail}',
+  failed: 'Die Arbeit mit ihm schlug fehl: {detail}. Sie wird wiederholt.',
 }
 
 export const deliveryStates = {
@@ -139,6 +163,8 @@ export const activity = {
   empty: 'Noch keine Lesungen.',
   explanation: 'Warum',
   atDesk: 'am Schalter gezeigt',
+  unreadable: 'nicht lesbar',
+  said: 'Was der Controller sagte',
   nobody: 'Niemandes Karte',
   opensNext: 'Die Zeiten beginnen wieder {when}.',
   neverNext: 'Sie beginnen nicht innerhalb von zwei Wochen.',

@@ -5,7 +5,17 @@ import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
 import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
-import { access, activity, checks, delivery, deliveryStates, failures, reasons, recordKinds } from './doors'
+import {
+  access,
+  activity,
+  checks,
+  delivery,
+  deliveryStates,
+  failures,
+  incidents,
+  reasons,
+  recordKinds,
+} from './doors'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -48,6 +58,7 @@ export const de: SameKeys<typeof en> = {
     light: 'Hell',
     keys: 'Tasten',
     onlyPart: 'Sie sehen einen Teil des Hauses.',
+    workerStopped: 'Türen erhalten nichts',
     silent: 'Cadrin antwortet nicht. Ihre Eingaben sind noch da; es wird neu versucht.',
   },
   strip: {
@@ -197,6 +208,7 @@ export const de: SameKeys<typeof en> = {
   days: ['Montag', 'Dienstag', 'Mittwoch', 'Donnerstag', 'Freitag', 'Samstag', 'Sonntag'],
   delivery,
   failures,
+  incidents,
   deliveryStates,
   recordKinds,
   activity,

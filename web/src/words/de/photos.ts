@@ -38,6 +38,7 @@ export const photos = {
 
 export const photoProblems = {
   'photo.too_large': 'Ein Bild darf höchstens {most} MB haben.',
+  'photo.too_many_megapixels': 'Ein Bild darf höchstens {most} Megapixel haben.',
   'photo.too_many_pixels': 'Ein Bild darf höchstens {most} Pixel breit und hoch sein.',
   'photo.too_few_pixels': 'Ein Bild muss mindestens {least} Pixel breit und hoch sein.',
   'photo.not_readable': 'Das ist kein lesbares Bild in JPEG, PNG, WebP oder HEIC.',

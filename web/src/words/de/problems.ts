@@ -52,6 +52,11 @@ export const problems = {
   'operator.wrong_password': 'Dieser Bediener und dieses Passwort passen nicht zusammen.',
   'request.too_many': 'Zu viele Versuche. Warten Sie eine Minute.',
   'request.no_token': 'Diese Seite ist zu alt. Laden Sie sie neu; Ihre Eingaben bleiben.',
+  'request.too_large': 'Das ist mehr, als Cadrin auf einmal annimmt. Nichts wurde geändert.',
+  'server.busy': 'Andere speichern gerade, schon länger. Nichts wurde geändert: bitte gleich noch einmal.',
+  'server.failed':
+    'In Cadrin ist etwas fehlgeschlagen. Nichts wurde geändert; das Protokoll des Servers sagt, warum.',
+  'draft.not_found': 'Diesen Entwurf gibt es nicht.',
   'request.not_found': 'Das gibt es nicht.',
   'request.failed': 'Cadrin konnte das nicht tun. Nichts wurde geändert.',
   'request.not_readable': 'Cadrin konnte das nicht lesen. Nichts wurde geändert.',

@@ -21,6 +21,12 @@ export const desk = {
   silentSince: 'does not answer since {when}; {count} records wait',
   refuses: 'refuses {count} records',
   clockOff: 'its clock is {minutes} minutes off',
+  worker: 'Worker',
+  workerStopped: 'has not run since {when}: nothing is sent, no read is fetched',
+  late: 'no news since {when}',
+  lateNever: 'nothing was ever sent to it',
+  stillWorks:
+    'cards of one person may still open its doors | cards of {count} people may still open its doors',
   draftOf: 'typed {when}',
   newDraft: 'A new cardholder',
 }
@@ -138,6 +144,8 @@ export const file = {
   heldAll: 'Saved. Held at {names}.',
   heldNone: 'Saved. No controller needs to know them yet.',
   pending: 'Saved. On its way to the controllers…',
+  workerStopped: 'Saved. It waits: the worker has not run since {when}.',
+  stillWorks: 'May still open doors at {names}, which does not know of the change yet.',
   silent: 'Saved. {names} does not answer: it will be sent as soon as it does.',
   refused: 'Saved, but {names} refused the record: {why}.',
   problems: 'Not saved: {count} thing to mend. | Not saved: {count} things to mend.',

@@ -85,6 +85,15 @@ export const delivery = {
   answers: 'answers',
   silent: 'does not answer since {when}',
   never: 'has not answered yet',
+  late: 'no news since {when}',
+  lateNever: 'nothing was ever sent to it',
+  worker: 'The worker has not run since {when}. Nothing is sent to doors, and no read is fetched.',
+  stillWorks:
+    'one person lost rights that it does not know of: their card may still open its doors | {count} people lost rights that it does not know of: their cards may still open its doors',
+  stillWorksThere: 'an older record still counts there',
+  happened: 'What happened in the last day',
+  lately: '{when}, {count} times',
+  once: '{when}',
   why: 'The last try: {why}. Tried again every second.',
   clock: 'clock {minutes} min off',
   check: 'Check now',
@@ -108,6 +117,19 @@ export const failures = {
   status: 'it answered with status {figure}',
   no_connection: 'no connection',
   not_readable: 'what it answered cannot be read',
+  too_large: 'its answer is too large',
+  forged_answer: 'the answer is not its own: somebody speaks in its place, or it has another key',
+  not_believed: 'it does not believe that this is Cadrin: it has another key',
+}
+
+/** What happened with a controller that somebody should know of. */
+export const incidents = {
+  forged: 'Messages that were not Cadrin’s were refused.',
+  replayed: 'Messages that had been sent before were refused.',
+  stray: 'It held records that nobody sent; they are taken out: {detail}.',
+  changed: 'Records were changed there by hand; they are sent again: {detail}.',
+  unreadable: 'It told of something that cannot be read: {detail}',
+  failed: 'Working with it failed: {detail}. It is tried again.',
 }
 
 export const deliveryStates = {
@@ -139,6 +161,8 @@ export const activity = {
   empty: 'No reads yet.',
   explanation: 'Why',
   atDesk: 'shown at a desk',
+  unreadable: 'could not be read',
+  said: 'What the controller said',
   nobody: 'Nobody’s card',
   opensNext: 'The hours begin next {when}.',
   neverNext: 'They do not begin within two weeks.',

@@ -3,7 +3,17 @@ import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
 import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
-import { access, activity, checks, delivery, deliveryStates, failures, reasons, recordKinds } from './doors'
+import {
+  access,
+  activity,
+  checks,
+  delivery,
+  deliveryStates,
+  failures,
+  incidents,
+  reasons,
+  recordKinds,
+} from './doors'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
@@ -46,6 +56,7 @@ export const en = {
     light: 'Light',
     keys: 'Keys',
     onlyPart: 'You see a part of the house.',
+    workerStopped: 'Nothing is sent to doors',
     silent: 'Cadrin does not answer. What you typed is kept; it will be tried again.',
   },
   strip: {
@@ -195,6 +206,7 @@ export const en = {
   days: ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'],
   delivery,
   failures,
+  incidents,
   deliveryStates,
   recordKinds,
   activity,

@@ -38,6 +38,7 @@ export const photos = {
 
 export const photoProblems = {
   'photo.too_large': 'A picture may have {most} MB at most.',
+  'photo.too_many_megapixels': 'A picture may have {most} megapixels at most.',
   'photo.too_many_pixels': 'A picture may be {most} pixels wide and high at most.',
   'photo.too_few_pixels': 'A picture must be at least {least} pixels wide and high.',
   'photo.not_readable': 'This is no JPEG, PNG, WebP or HEIC picture that can be read.',

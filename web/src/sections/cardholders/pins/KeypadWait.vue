@@ -7,29 +7,26 @@ import { t } from '@/words'
 
 /** The cardholder chooses a PIN at the desk's keypad, typing it twice; nobody sees the digits. */
 const props = defineProps<{ reader: { id: number; name: string } }>()
-const emit = defineEmits<{ chosen: [first: number, again: number]; cancel: [] }>()
+const emit = defineEmits<{ chosen: [token: string]; cancel: [] }>()
 
 const EVERY_MS = 600
 const LONGEST_MS = 90_000
-const first = ref<number | null>(null)
+/** How often it was typed since the wait began; only this operator is told. */
+const times = ref(0)
 const hasFailed = ref(false)
-let after: number | undefined
+let token: string | undefined
 let clock: ReturnType<typeof setTimeout> | undefined
 const begun = Date.now()
 
 async function look() {
   try {
-    const found = await unwrap(
-      client.GET('/api/keypads/{id}/', {
-        params: { path: { id: props.reader.id }, query: after === undefined ? {} : { after } },
-      }),
-    )
-    after ??= found.after
+    token ??= (
+      await unwrap(client.POST('/api/keypads/{id}/waits/', { params: { path: { id: props.reader.id } } }))
+    ).token
+    const found = await unwrap(client.GET('/api/keypads/waits/{token}/', { params: { path: { token } } }))
     hasFailed.value = false
-    if (found.times > 0 && found.token !== null) {
-      if (first.value === null) first.value = found.token
-      else if (found.token !== first.value) return emit('chosen', first.value, found.token)
-    }
+    times.value = found.times
+    if (found.times > 1) return emit('chosen', token)
   } catch {
     hasFailed.value = true
   }
@@ -46,7 +43,7 @@ onBeforeUnmount(() => clearTimeout(clock))
       {{
         hasFailed
           ? t('common.failed')
-          : first === null
+          : times === 0
             ? t('pins.typeAtKeypad', { reader: reader.name })
             : t('pins.typeAgainAtKeypad')
       }}

@@ -14,7 +14,13 @@ import KeypadWait from './KeypadWait.vue'
 import { newPin, type Origin, originOf, type PinDraft } from './pin'
 
 /** The PINs of a cardholder: made up, typed twice, or chosen by themselves. What is set is never shown. */
-const props = defineProps<{ readers: House['readers']; length: number; email: string; problems: Problem[] }>()
+const props = defineProps<{
+  readers: House['readers']
+  length: number
+  canMail: boolean
+  email: string
+  problems: Problem[]
+}>()
 const pins = defineModel<PinDraft[]>({ required: true })
 
 const reads = useReads()
@@ -38,7 +44,7 @@ function begin(place: number, how: Exclude<Origin, 'kept'>) {
     waiting.value = place
     return
   }
-  const made = { is_made_up: how === 'made_up', entry: '', again: '', typed: null, typed_first: null }
+  const made = { is_made_up: how === 'made_up', entry: '', again: '', typed: null }
   const now = place < 0 ? pins.value.length : place
   if (place < 0) pins.value.push(newPin(made))
   else Object.assign(pins.value[place]!, made)
@@ -46,8 +52,8 @@ function begin(place: number, how: Exclude<Origin, 'kept'>) {
   else typing.value.delete(now)
   isOpen.value = false
 }
-function chosenAtKeypad(first: number, again: number) {
-  const made = { typed: again, typed_first: first, is_made_up: false, entry: '', again: '' }
+function chosenAtKeypad(token: string) {
+  const made = { typed: token, is_made_up: false, entry: '', again: '' }
   const place = waiting.value ?? -1
   if (place < 0) pins.value.push(newPin(made))
   else Object.assign(pins.value[place]!, made)
@@ -142,7 +148,11 @@ function remove(place: number) {
             <Checkbox v-model="pin.opens_alone" binary :input-id="`pin-alone-${place}`" />
             {{ t('pins.alone') }}
           </label>
-          <label v-if="origin(pin, place) !== 'kept' && email" class="row check" :for="`pin-mail-${place}`">
+          <label
+            v-if="origin(pin, place) !== 'kept' && email && canMail"
+            class="row check"
+            :for="`pin-mail-${place}`"
+          >
             <Checkbox v-model="pin.is_mailed" binary :input-id="`pin-mail-${place}`" />
             {{ t('pins.mail') }}
           </label>

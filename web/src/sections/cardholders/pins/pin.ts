@@ -10,7 +10,6 @@ export const newPin = (more: Partial<PinDraft> = {}): PinDraft => ({
   entry: '',
   again: '',
   typed: null,
-  typed_first: null,
   is_made_up: false,
   is_mailed: false,
   ...more,
@@ -27,5 +26,5 @@ export function originOf(pin: PinDraft): Origin {
 /** What may be kept while a file is not saved: never a digit. */
 export const withoutDigits = (pins: PinDraft[]): PinDraft[] =>
   pins
-    .map((pin) => ({ ...pin, entry: '', again: '', typed: null, typed_first: null }))
+    .map((pin) => ({ ...pin, entry: '', again: '', typed: null }))
     .filter((pin) => pin.id !== null || pin.is_made_up)

@@ -1,0 +1,28 @@
+import signal
+import threading
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError
+
+from cadrin.accounts.sealed import problem_with_keys
+from cadrin.activity.worker import Worker
+from cadrin.config.locks import hold
+
+
+class Command(BaseCommand):
+    help = "Bring records to controllers and fetch their events, until stopped. One worker works on a database."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if problem := problem_with_keys():
+            raise CommandError(problem)
+        database = settings.DATABASES["default"]["NAME"]
+        lock = hold(Path(f"{database}.worker"))
+        if lock is None:
+            raise CommandError(f"A worker is at work on {database} already.")
+        stop = threading.Event()
+        for one in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(one, lambda *_: stop.set())
+        with lock:
+            Worker(stop).run()

@@ -1,0 +1,93 @@
+"""Whose turn it is to write: one at a time, in the order in which they came, and nobody waits for ever."""
+
+import fcntl
+import threading
+import time
+from collections import deque
+from pathlib import Path
+from typing import IO
+
+from django.db.utils import OperationalError
+
+LOOKED_FOR_EVERY_SECONDS = 0.001
+
+
+class WriterBusy(OperationalError):
+    """Others were writing for so long that this write was given up before it began."""
+
+
+class Queue:
+    """The threads of one process that want to write: first come, first served."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._waiting: deque[threading.Event] = deque()
+        self._is_taken = False
+
+    def enter(self, seconds: float) -> bool:
+        """Wait for one's turn for at most so long, and say whether it came."""
+        with self._lock:
+            if not self._is_taken:
+                self._is_taken = True
+                return True
+            mine = threading.Event()
+            self._waiting.append(mine)
+        if mine.wait(seconds):
+            return True
+        with self._lock:
+            if mine.is_set():  # it came just now
+                return True
+            self._waiting.remove(mine)
+            return False
+
+    def leave(self) -> None:
+        with self._lock:
+            if self._waiting:
+                self._waiting.popleft().set()
+            else:
+                self._is_taken = False
+
+
+_queues: dict[str, Queue] = {}
+
+
+class Turn:
+    """The right to write to a database file: among this process's threads by a queue, among processes by a lock."""
+
+    def __init__(self, database: str) -> None:
+        self._file = Path(f"{database}.turn")
+        self._queue = _queues.setdefault(database, Queue())
+        self._held: IO[bytes] | None = None
+
+    @property
+    def is_held(self) -> bool:
+        return self._held is not None
+
+    def take(self, patience_seconds: float) -> None:
+        """Wait for the turn, in vain at most so long: then raise WriterBusy."""
+        deadline = time.monotonic() + patience_seconds
+        if not self._queue.enter(patience_seconds):
+            raise WriterBusy("database is locked: others have been writing for too long")
+        try:
+            self._held = self._locked(deadline)
+        except BaseException:
+            self._queue.leave()
+            raise
+
+    def _locked(self, deadline: float) -> IO[bytes]:
+        file = self._file.open("ab")
+        while True:
+            try:
+                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                return file
+            except BlockingIOError:
+                if time.monotonic() >= deadline:
+                    file.close()
+                    raise WriterBusy("database is locked: another process has been writing for too long") from None
+                time.sleep(LOOKED_FOR_EVERY_SECONDS)
+
+    def end(self) -> None:
+        if self._held is not None:
+            self._held.close()  # which lets go of the lock
+            self._held = None
+            self._queue.leave()
