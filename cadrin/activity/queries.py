@@ -1,16 +1,15 @@
 """Read the record of reads, and what waits for a person today."""
 
 import time
-from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
-from django.db import connection
 from django.db.models import Count, Exists, F, Max, OuterRef, Q
 
 from cadrin.access.models import Grant
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.scoping import door_ids_seen, group_ids_hidden
+from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
 from cadrin.cards.models import Card
 from cadrin.core.access.plan import CardKey
@@ -28,7 +27,6 @@ from cadrin.people.scoping import only_seen, seen_by
 from cadrin.register.filters import Filters
 from cadrin.register.listing import page, rows_of
 
-LOOKED_FOR_EVERY_SECONDS = 0.05
 UNKNOWN_FOR = timedelta(days=14)
 ALARMS_STAY = timedelta(days=1)
 SOON_DAYS = 14
@@ -104,34 +102,28 @@ def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict
     return rows
 
 
-def news(
-    actor: Actor, after: int | None, wait_seconds: float, is_over: Callable[[], bool] = lambda: False
-) -> list[dict[str, Any]]:
-    """Give the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
+def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str, Any]]:
+    """Return the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
 
-    While it waits it only asks whether anybody wrote to the database, which costs some microseconds.
+    Where too many wait already it answers at once, with nothing: whoever asks again must pause by itself.
     """
     if after is None:
         return reads(actor, most=30)[::-1]
     match, deadline = reads_seen(actor), time.monotonic() + wait_seconds
-    seen = None
-    while True:
-        version = _data_version()
-        if version != seen:
-            seen = version
-            rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*_SHOWN)[:100])
-            if rows:
-                return _with_present_holders(actor, rows)
-        if time.monotonic() >= deadline or is_over():
-            return []
-        time.sleep(LOOKED_FOR_EVERY_SECONDS)
+    seen = BELL.latest
+    if rows := _reads_after(actor, match, after):
+        return rows
+    with BELL.place(f"{actor.operator_id} {actor.name}") as has_place:
+        while has_place and (left := deadline - time.monotonic()) > 0:
+            seen = BELL.wait(max(seen, after), left)
+            if rows := _reads_after(actor, match, after):
+                return rows
+    return []
 
 
-def _data_version() -> int:
-    """Give a number that moves when another connection has written (SQLite, PRAGMA data_version)."""
-    with connection.cursor() as cursor:
-        cursor.execute("PRAGMA data_version")
-        return int(cursor.fetchone()[0])
+def _reads_after(actor: Actor, match: Q, after: int) -> list[dict[str, Any]]:
+    rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*_SHOWN)[:100])
+    return _with_present_holders(actor, rows) if rows else []
 
 
 class Explanation(NamedTuple):

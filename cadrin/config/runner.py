@@ -45,7 +45,7 @@ class Runner(DiscoverRunner):
         self._images = TemporaryDirectory()
         settings.IMAGES = self._images.name
         os.environ.update(TEST_KEYS)  # for the processes that tests start
-        settings.SECRET_KEY = TEST_KEYS["CADRIN_SECRET_KEY"]
+        settings.SECRET_KEY, settings.HAS_SECRET_KEY = TEST_KEYS["CADRIN_SECRET_KEY"], True
         settings.SEALING_KEYS = [TEST_KEYS["CADRIN_SEALING_KEYS"]]
         # a hash that is slow on purpose would be most of the time of tests that sign in
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
@@ -85,6 +85,7 @@ class Runner(DiscoverRunner):
 
     def _share(self, test_labels: Sequence[str], processes: int) -> int:
         """Run the tests in several processes, and say together what became of them."""
+        self.parallel = 1  # the framework would make copies for itself
         self.setup_test_environment()
         units = _units(super().build_suite(test_labels))
         expected = sum(map(len, units.values()))
@@ -140,8 +141,16 @@ class _Claimed(unittest.TestSuite):
     def __init__(self, units: Mapping[str, Sequence[unittest.TestCase]], queue: Path) -> None:
         super().__init__()
         self._units, self._queue = units, queue
+        self._is_running = False
+
+    def run(self, result: unittest.TestResult, debug: bool = False) -> unittest.TestResult:
+        self._is_running = True
+        return super().run(result, debug)
 
     def __iter__(self) -> Iterator[unittest.TestCase]:
+        if not self._is_running:  # only looked at
+            yield from (test for tests in self._units.values() for test in tests)
+            return
         names = (self._queue / "units").read_text().split("\n")
         while (place := self._next()) < len(names):
             yield from self._units[names[place]]

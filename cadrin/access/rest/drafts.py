@@ -1,8 +1,8 @@
 """What an operator typed and did not save, over HTTP."""
 
+import json
 from typing import Any, ClassVar
 
-import orjson
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers, status
@@ -23,7 +23,7 @@ class AnyObject(serializers.DictField):
 
     def to_internal_value(self, data: Any) -> dict[Any, Any]:
         found: dict[Any, Any] = super().to_internal_value(data)
-        if len(orjson.dumps(found, default=str)) > LARGEST_BYTES:
+        if len(json.dumps(found)) > LARGEST_BYTES:
             self.fail("not_a_dict", input_type="text")
         return found
 

@@ -29,7 +29,7 @@ class DatabaseCreation(creation.DatabaseCreation):
 
     def _remove_side_files(self, name: str) -> None:
         if name and not self.is_in_memory_db(name):
-            for end in ("-wal", "-shm", ".turn"):
+            for end in ("-wal", "-shm", ".turn", ".gate"):
                 Path(f"{name}{end}").unlink(missing_ok=True)
 
 
@@ -92,8 +92,9 @@ class DatabaseWrapper(base.DatabaseWrapper):
     def _take_turn(self) -> None:
         if self.is_in_memory_db():
             return
-        if self._turn is None:
-            self._turn = Turn(str(self.settings_dict["NAME"]))
+        name = str(self.settings_dict["NAME"])
+        if self._turn is None or (self._turn.database != name and not self._turn.is_held):
+            self._turn = Turn(name)
         if not self._turn.is_held:
             self._turn.take(self._longest_seconds if self.patience_seconds is None else self.patience_seconds)
 

@@ -52,10 +52,14 @@ _queues: dict[str, Queue] = {}
 
 
 class Turn:
-    """The right to write to a database file: among this process's threads by a queue, among processes by a lock."""
+    """The right to write to a database file: among this process's threads by a queue, among processes by two locks.
+
+    Whoever waits for the turn holds the gate meanwhile, and whoever had the turn must come through the gate again:
+    so a process that writes without a pause lets another in after each write.
+    """
 
     def __init__(self, database: str) -> None:
-        self._file = Path(f"{database}.turn")
+        self.database = database
         self._queue = _queues.setdefault(database, Queue())
         self._held: IO[bytes] | None = None
 
@@ -69,13 +73,14 @@ class Turn:
         if not self._queue.enter(patience_seconds):
             raise WriterBusy("database is locked: others have been writing for too long")
         try:
-            self._held = self._locked(deadline)
+            with self._locked("gate", deadline):
+                self._held = self._locked("turn", deadline)
         except BaseException:
             self._queue.leave()
             raise
 
-    def _locked(self, deadline: float) -> IO[bytes]:
-        file = self._file.open("ab")
+    def _locked(self, name: str, deadline: float) -> IO[bytes]:
+        file = Path(f"{self.database}.{name}").open("ab")  # noqa: SIM115 - held until the turn ends
         while True:
             try:
                 fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

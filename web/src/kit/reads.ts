@@ -9,6 +9,7 @@ import { house } from '@/api/queries'
 const KEPT = 30
 const WAIT_SECONDS = 15
 const PAUSE_AFTER_FAILURE_MS = 1500
+const PAUSE_MS = 2000
 
 /** The latest reads, newest first. The visible page holds one request open and lets go of it when hidden. */
 export const useReads = defineStore('reads', () => {
@@ -36,6 +37,7 @@ export const useReads = defineStore('reads', () => {
     while (!stop.aborted) {
       try {
         const after = reads.value[0]?.id
+        const asked = Date.now()
         const news = await unwrap(
           client.GET('/api/news/', {
             params: { query: { after, wait_seconds: WAIT_SECONDS } },
@@ -44,8 +46,9 @@ export const useReads = defineStore('reads', () => {
         )
         isSilent.value = false
         if (!news.length) {
-          // without any read there is nothing to wait after
-          if (after === undefined) await new Promise((resolve) => setTimeout(resolve, 1000))
+          // nothing to wait after, or too many pages wait already: then it is answered at once
+          if (Date.now() - asked < WAIT_SECONDS * 500)
+            await new Promise((resolve) => setTimeout(resolve, PAUSE_MS))
           continue
         }
         const known = new Set(reads.value.map((one) => one.id))

@@ -5,7 +5,7 @@ import { useToast } from 'primevue/usetoast'
 import { computed, inject, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { Gap, Problem, Read, SavedFile } from '@/api/client'
+import type { FileDraft, Gap, Problem, Read, SavedFile } from '@/api/client'
 import { house, records } from '@/api/queries'
 import { isSameCard } from '@/kit/card'
 import { endOfToday, whenWords } from '@/kit/clock'
@@ -160,10 +160,11 @@ async function save(isNext = false) {
   await goOn(saved, isNext)
 }
 const shownPins = shallowRef<{ saved: SavedFile; isNext: boolean } | null>(null)
+const isSaved = (found: FileDraft | SavedFile): found is SavedFile => 'display_name' in found
 /** A letter was cancelled into another PIN, which is shown as one that was just saved. */
 function letterCancelled(pin: { label: string; digits: string }) {
   const saved = file.saved.value
-  if (saved && 'id' in saved) shownPins.value = { saved: { ...saved, shown_pins: [pin] }, isNext: false }
+  if (saved && isSaved(saved)) shownPins.value = { saved: { ...saved, shown_pins: [pin] }, isNext: false }
   // the cardholder has another version now
   if (!isDirty.value) file.discard()
 }

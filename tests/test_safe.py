@@ -1,0 +1,469 @@
+"""What an attacker, a copied disk or the next person at the machine must not find out, and what must not stick."""
+
+import fcntl
+import io
+import json
+import re
+import sqlite3
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from datetime import date, timedelta
+from pathlib import Path
+from smtplib import SMTPServerDisconnected
+from tempfile import TemporaryDirectory
+from typing import Any
+from unittest.mock import patch
+
+from django.conf import settings
+from django.contrib.sessions.models import Session
+from django.core import mail
+from django.core.cache import cache
+from django.db import connection
+from django.test import Client, SimpleTestCase, TestCase, TransactionTestCase, override_settings
+from PIL import Image as Pillow
+from rest_framework import serializers
+
+from cadrin.access.commands.drafts import drafts_of
+from cadrin.access.commands.file import file_of, save_and_show
+from cadrin.access.commands.letters import cancel_letter, letters_seen
+from cadrin.access.models import KeptDraft
+from cadrin.activity.bell import BELL, MOST_WAITING, MOST_WAITING_OF_ONE
+from cadrin.activity.commands.erase import erase_cardholder
+from cadrin.activity.models import Read
+from cadrin.activity.queries import news
+from cadrin.cards.letters import send_letters
+from cadrin.cards.models import Letter, Pin
+from cadrin.cards.pins import CHOOSE_ANOTHER, PinDraft
+from cadrin.core.errors import CadrinError, Invalid
+from cadrin.core.export.tables import Column, csv_chunks
+from cadrin.core.pins import PinRule
+from cadrin.core.texts import fields_with_invisible
+from cadrin.delivery.preview import consequences
+from cadrin.journal.models import Entry
+from cadrin.operators.actor import actor_of
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import Shape
+from cadrin.operators.sessions import digest_of, forget_ended
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import likely_doubles, rules
+from cadrin.photos.commands import STRAY_AFTER, remove_strays, take_image
+from cadrin.photos.files import folder_of
+from tests.house import ANYBODY, DAY, NOON, House, an_operator
+
+TAKEN = "481509"
+HELD_SECONDS = 4.0
+"""Longer than it takes to start all the threads."""
+
+
+def every_shape(shape: type[Shape]) -> Iterator[type[Shape]]:
+    for inner in shape.__subclasses__():
+        yield inner
+        yield from every_shape(inner)
+
+
+def unbounded_lists(shape: serializers.BaseSerializer[Any], path: str = "") -> Iterator[str]:
+    """Yield the lists that take any number of rows, however deep they lie."""
+    for name, field in getattr(shape, "fields", {}).items():
+        here = f"{path}{name}"
+        if field.read_only:
+            continue
+        if isinstance(field, serializers.ListField | serializers.ListSerializer):
+            if getattr(field, "max_length", None) is None:
+                yield here
+            field = field.child
+        if isinstance(field, serializers.BaseSerializer):
+            yield from unbounded_lists(field, f"{here}.")
+
+
+class WithAHouse(TestCase):
+    def setUp(self) -> None:
+        cache.clear()
+        self.house = House()
+        self.client.force_login(self.house.operator)
+
+    def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
+        text = body if isinstance(body, str) else json.dumps(body) if body is not None else ""
+        answer = self.client.generic(method, path, text, content_type="application/json")
+        return answer.status_code, answer.json() if answer.content else None
+
+
+class PinsOfOthers(WithAHouse):
+    def setUp(self) -> None:
+        super().setUp()
+        self.house.enrol(replace(self.house.draft("S-1"), pins=(PinDraft(entry=TAKEN, again=TAKEN),)))
+        self.guess = replace(self.house.draft("S-2"), cards=(), pins=(PinDraft(entry=TAKEN, again=TAKEN),))
+        self.free = replace(self.guess, pins=(PinDraft(entry="927304", again="927304"),))
+
+    def codes(self, draft: Any, actor: Any = ANYBODY) -> list[str]:
+        return [p.code for p in consequences(actor, None, draft, NOON, NOON).problems if "pin" in p.code]
+
+    def test_are_not_told_before_saving_to_anybody(self) -> None:
+        looking = actor_of(an_operator("nils", Permission.SEE))
+
+        for actor in (ANYBODY, looking):
+            self.assertEqual(self.codes(self.guess, actor), self.codes(self.free, actor))
+        bad = replace(self.guess, pins=(PinDraft(entry="111111", again="1"),))
+        self.assertEqual(self.codes(bad, looking), [], "and digits are not judged for whoever may not issue")
+        self.assertIn("pin.repeats", self.codes(bad))
+
+    def test_are_told_on_saving_by_one_word_alone_and_tries_are_slowed_and_written_down(self) -> None:
+        found = []
+        for _ in range(7):
+            with self.assertRaises(Invalid) as refused:
+                save_and_show(self.house.actor, None, self.guess, NOON)
+            found.append(refused.exception.code)
+
+        self.assertEqual(found, [CHOOSE_ANOTHER] * 5 + ["pin.must_wait"] * 2)
+        self.assertEqual(Entry.objects.filter(action="pin.refused").count(), 5)
+        self.assertNotIn(TAKEN, str(list(Entry.objects.values())))
+        with self.assertRaises(Invalid):
+            save_and_show(self.house.actor, None, self.free, NOON)
+        save_and_show(self.house.actor, None, self.free, NOON + timedelta(minutes=1))
+
+    def test_one_had_lately_is_refused_by_the_same_word(self) -> None:
+        id_ = self.house.enrol(replace(self.house.draft("S-3"), cards=(), pins=self.free.pins))
+        (pin,) = Pin.objects.filter(holder_id=id_)
+        again = PinDraft(pin.pk, entry="927304", again="927304")
+        draft = replace(self.house.draft("S-3"), cards=(), pins=(again,), version=1)
+
+        self.assertGreater(PinRule().remembered, 0)
+        with self.assertRaises(Invalid) as refused:
+            save_and_show(self.house.actor, id_, draft, NOON)
+        self.assertEqual([p.code for p in refused.exception.problems], [CHOOSE_ANOTHER])
+
+
+class Requests(WithAHouse):
+    def test_have_a_bound_in_every_list(self) -> None:
+        described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
+        bodies = [method.get("requestBody") for path in described["paths"].values() for method in path.values()]
+        sent = set(re.findall(r'schemas/(\w+)"', json.dumps(bodies)))
+        shapes = {shape.__name__: shape for shape in every_shape(Shape)}
+        looked_at = [shapes[name] for name in shapes if name in sent or f"{name}Request" in sent]
+        unbounded = [f"{shape.__name__}.{name}" for shape in looked_at for name in unbounded_lists(shape())]
+
+        self.assertGreater(len(looked_at), 20)
+        self.assertEqual(unbounded, [])
+
+    def test_with_too_many_of_anything_are_refused_before_they_are_judged(self) -> None:
+        pin = {"entry": "1", "again": "1"}
+        card = {"format": 1, "facility_code": 1, "card_number": 1}
+        with patch("cadrin.delivery.rest.views.consequences") as judged:
+            for field, rows in {"pins": [pin] * 500, "cards": [card] * 8000}.items():
+                status, answer = self.ask("POST", "/api/weigh/", {"number": "S-1", field: rows})
+                self.assertEqual((status, answer["problems"][0]["field"]), (422, field))
+        judged.assert_not_called()
+
+    def test_that_are_nested_or_too_large_are_refused_as_a_problem_by_every_route(self) -> None:
+        nobody = Client()
+        for path in ("/api/session/", "/api/weigh/", "/api/files/new/"):
+            for name, body, expected in (
+                ("nested", "[" * 100_000, (400, 401, 403)),
+                ("nested objects", '{"a":' * 5000 + "1" + "}" * 5000, (400, 401, 403)),
+                ("too large", " " * (settings.DATA_UPLOAD_MAX_MEMORY_SIZE + 1), (413, 401, 403)),
+            ):
+                with self.subTest(f"{path} {name}"):
+                    answer = nobody.generic("POST", path, body, content_type="application/json")
+                    self.assertIn(answer.status_code, expected)
+                    self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
+                    answer = self.client.generic("POST", path, body, content_type="application/json")
+                    self.assertEqual(answer.status_code, expected[0])
+                    self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
+
+    def test_with_characters_that_nobody_sees_are_refused_beside_the_field(self) -> None:
+        for text in ("Sker\u202erow", "Sker\u200brow"):
+            status, answer = self.ask("POST", "/api/companies/", {"name": text, "short_name": "S"})
+            self.assertEqual((status, answer["problems"][0]["field"]), (422, "name"))
+            self.assertEqual(answer["problems"][0]["code"], "input.invisible_characters")
+        status, _ = self.ask("POST", "/api/companies/", {"name": "Skerrow", "short_name": "S"})
+        self.assertEqual(status, 201)
+        self.assertEqual(list(fields_with_invisible({"a": [{"b": "\u2066"}]})), ["a.0.b"])
+
+    def test_are_answered_with_nothing_that_is_kept(self) -> None:
+        for path in ("/api/session/", "/api/house/", "/api/nothing/"):
+            self.assertEqual(self.client.get(path).headers["Cache-Control"], "no-store")
+
+
+class BirthDates(WithAHouse):
+    def setUp(self) -> None:
+        super().setUp()
+        self.born = date(1980, 2, 3)
+        self.id_ = self.house.enrol(self.house.draft("S-1", born_on=self.born))
+        self.clerk = an_operator("clerk", *(frozenset(Permission) - {Permission.BIRTH_DATES}))
+
+    def test_are_not_told_in_a_refusal_to_whoever_may_not_see_them(self) -> None:
+        self.house.save(self.id_, replace(self.house.draft("S-1", born_on=date(1981, 1, 1)), version=1))
+        body = {"version": 1, "number": "S-1", "first_name": "Tomas", "last_name": "Reve"}
+
+        _, to_the_one = self.ask("PUT", f"/api/files/{self.id_}/", body)
+        self.client.force_login(self.clerk)
+        status, to_the_other = self.ask("PUT", f"/api/files/{self.id_}/", body)
+
+        self.assertIn("born_on", json.dumps(to_the_one["since"]))
+        self.assertEqual(status, 409)
+        self.assertNotIn("born_on", json.dumps(to_the_other))
+        self.assertNotIn("1981", json.dumps(to_the_other))
+
+    def test_cannot_be_found_out_by_trying(self) -> None:
+        tried = self.house.draft("S-2", born_on=self.born).details
+
+        self.assertTrue(likely_doubles(self.house.actor, tried, None))
+        self.assertEqual(likely_doubles(actor_of(self.clerk), tried, None), [])
+
+
+@override_settings(EMAIL_HOST="mail.skerrow.example")
+class Letters(WithAHouse):
+    def setUp(self) -> None:
+        super().setUp()
+        draft = self.house.draft("S-1", email="reve@skerrow.example")
+        self.draft = replace(draft, pins=(PinDraft(is_made_up=True, is_mailed=True),))
+
+    def away(self) -> Any:
+        return patch("django.core.mail.backends.locmem.EmailBackend.send_messages", side_effect=SMTPServerDisconnected)
+
+    def test_wait_for_a_mail_server_that_is_away_and_nothing_is_lost(self) -> None:
+        with self.away():
+            id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
+            self.assertEqual(send_letters(NOON), 0)
+            self.assertEqual(send_letters(NOON + timedelta(seconds=10)), 0, "it is not tried all the time")
+        (told,) = letters_seen(ANYBODY, id_)
+        self.assertEqual((told["state"], told["tries"], told["failure"]), ("waiting", 1, "SMTPServerDisconnected"))
+
+        self.assertEqual(send_letters(NOON + timedelta(minutes=1)), 1)
+
+        (letter,) = mail.outbox
+        self.assertEqual(letter.to, ["reve@skerrow.example"])
+        self.assertEqual(letters_seen(ANYBODY, id_)[0]["state"], "sent")
+        self.assertEqual(Letter.objects.get().sealed, "", "and is nowhere any more")
+
+    def test_are_sealed_while_they_wait(self) -> None:
+        with self.away():
+            save_and_show(self.house.actor, None, replace(self.draft, pins=(self.typed(),)), NOON)
+            send_letters(NOON)
+
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT * FROM cards_letter")
+            self.assertNotIn(TAKEN, str(cursor.fetchall()))
+
+    def typed(self) -> PinDraft:
+        return PinDraft(entry=TAKEN, again=TAKEN, is_mailed=True)
+
+    def test_are_cancelled_into_another_pin_which_is_shown_once(self) -> None:
+        id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
+        before = Pin.objects.get().own_hash
+
+        shown = cancel_letter(self.house.actor, id_, Letter.objects.get().pk, NOON)
+
+        self.assertRegex(shown.digits, r"^\d{6}$")
+        self.assertNotEqual(Pin.objects.get().own_hash, before)
+        self.assertEqual((Letter.objects.get().state, send_letters(NOON), mail.outbox), ("cancelled", 0, []))
+        with self.assertRaises(CadrinError):
+            cancel_letter(self.house.actor, id_, Letter.objects.get().pk, NOON)
+
+    def test_with_a_pin_that_is_none_any_more_do_not_go(self) -> None:
+        id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
+        file = file_of(Cardholder.objects.get(pk=id_), rules())
+
+        save_and_show(self.house.actor, id_, replace(file, pins=()), NOON)
+
+        self.assertEqual((send_letters(NOON), mail.outbox), (0, []))
+
+    def test_are_refused_where_there_is_no_mail_server(self) -> None:
+        with override_settings(EMAIL_HOST=""), self.assertRaises(Invalid) as refused:
+            save_and_show(self.house.actor, None, self.draft, NOON)
+
+        (problem,) = refused.exception.problems
+        self.assertEqual((problem.code, problem.field), ("pin.no_mail_server", "pins.0.is_mailed"))
+        self.assertFalse(Cardholder.objects.exists())
+
+
+class Sessions(WithAHouse):
+    def test_cannot_be_taken_from_a_copy_of_the_database(self) -> None:
+        key = self.client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.assertTrue(self.client.get("/api/session/").json()["is_signed_in"])
+
+        kept = Session.objects.get().session_key
+        cache.clear()
+        thief = Client()
+        thief.cookies[settings.SESSION_COOKIE_NAME] = kept
+
+        self.assertEqual(kept, digest_of(key))
+        self.assertFalse(thief.get("/api/session/").json()["is_signed_in"])
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT * FROM django_session")
+            self.assertNotIn(key, str(cursor.fetchall()))
+        self.assertTrue(self.client.get("/api/session/").json()["is_signed_in"], "and the session goes on")
+
+    def test_that_are_over_are_deleted(self) -> None:
+        self.assertEqual(forget_ended(NOON), 0)
+        Session.objects.update(expire_date=NOON - DAY)
+
+        self.assertEqual((forget_ended(NOON), Session.objects.count()), (1, 0))
+
+
+class Drafts(WithAHouse):
+    def body(self) -> dict[str, Any]:
+        pin = {"id": None, "is_made_up": False, "entry": TAKEN, "again": TAKEN, "typed": "token"}
+        kept = {"id": 7, "entry": TAKEN, "again": TAKEN, "typed": None}
+        draft = {"number": "S-1", "born_on": "1980-02-03", "pins": [pin, kept]}
+        return {"name": "Tomas Reve", "base": {"number": "S-1"}, "draft": draft}
+
+    def test_are_kept_for_their_operator_alone_and_without_a_digit(self) -> None:
+        self.assertEqual(self.ask("PUT", "/api/drafts/new/", self.body())[0], 204)
+
+        _, mine = self.ask("GET", "/api/drafts/new/")
+        self.assertEqual(mine["kept"]["draft"]["born_on"], "1980-02-03")
+        self.assertEqual(mine["kept"]["draft"]["pins"], [{"id": 7}])
+        self.assertNotIn(TAKEN, str(list(KeptDraft.objects.values())))
+        self.client.force_login(an_operator("tove", *Permission))
+        self.assertIsNone(self.ask("GET", "/api/drafts/new/")[1]["kept"])
+        self.assertEqual(self.ask("GET", "/api/drafts/")[1], [])
+
+    def test_go_with_the_save_and_with_whoever_is_erased(self) -> None:
+        id_ = self.house.enrol()
+        self.ask("PUT", f"/api/drafts/{id_}/", self.body())
+        self.assertEqual([draft.cardholder_id for draft in drafts_of(self.house.actor)], [id_])
+        erase_cardholder(self.house.actor, id_, 1, "asked for it", NOON)
+        self.assertFalse(KeptDraft.objects.exists())
+
+        self.ask("PUT", "/api/drafts/new/", self.body())
+        self.ask("POST", "/api/files/new/", {"number": "S-5", "last_name": "Reve"})
+        self.assertFalse(KeptDraft.objects.exists())
+
+    def test_of_somebody_out_of_reach_are_not_there(self) -> None:
+        self.assertEqual(self.ask("PUT", "/api/drafts/999/", self.body())[0], 404)
+
+
+class Images(WithAHouse):
+    def picture(self, width: int, height: int, kind: str = "PNG") -> bytes:
+        file = io.BytesIO()
+        Pillow.new("RGB", (width, height), (120, 130, 140)).save(file, kind)
+        return file.getvalue()
+
+    def test_of_an_erased_person_are_removed_though_the_process_died_after_the_commit(self) -> None:
+        with TemporaryDirectory() as folder, override_settings(IMAGES=folder):
+            kept = take_image(self.house.actor, self.picture(300, 300), NOON)
+            gone = take_image(self.house.actor, self.picture(300, 300), NOON)
+            now = kept.taken_at.now(NOON.tzinfo)
+            gone.delete()  # and the process ends before its files do
+
+            self.assertEqual(remove_strays(now), 0, "what was written just now may become an image")
+            self.assertEqual(remove_strays(now + STRAY_AFTER + timedelta(seconds=5)), 1)
+            self.assertEqual((folder_of(gone.token).exists(), folder_of(kept.token).exists()), (False, True))
+
+    def test_that_are_huge_are_refused_or_made_small_at_once(self) -> None:
+        with TemporaryDirectory() as folder, override_settings(IMAGES=folder):
+            with self.assertRaises(Invalid) as refused:
+                take_image(self.house.actor, self.picture(8000, 8000), NOON)
+            large = take_image(self.house.actor, self.picture(6000, 5000, "JPEG"), NOON)
+
+        self.assertEqual(refused.exception.code, "photo.too_many_megapixels")
+        self.assertLessEqual(max(large.width, large.height), 4000)
+
+    def test_are_kept_by_no_browser(self) -> None:
+        with TemporaryDirectory() as folder, override_settings(IMAGES=folder):
+            token = take_image(self.house.actor, self.picture(300, 300), NOON).token
+            answer = self.client.get(f"/api/images/{token}/list.jpg")
+
+        self.assertEqual((answer.status_code, answer.headers["Cache-Control"]), (200, "no-store"))
+
+
+class Exports(SimpleTestCase):
+    def test_have_no_formula_in_a_heading_or_behind_a_wide_sign(self) -> None:
+        signs = ["=", "+", "-", "@", "\uff1d", "\uff0b", "\uff0d", "\uff20"]
+        columns = [Column(str(place), f"{sign}cmd()") for place, sign in enumerate(signs)]
+
+        heading, row = csv_chunks(columns, [[f"{sign}cmd()" for sign in signs]])
+
+        for line in (heading.lstrip("\ufeff"), row):
+            self.assertEqual([cell[0] for cell in line.strip().split(",")], ["'"] * len(signs))
+
+
+class News(TransactionTestCase):
+    def setUp(self) -> None:
+        self.house = House()
+        read = Read.objects.create(
+            at=NOON, controller=self.house.north, store="a", event_number=1, reader_name="Gate", raw="26:1"
+        )
+        self.after = read.pk
+
+    def wait_side_by_side(self, count: int, names: int) -> list[float]:
+        """Let so many pages of so many operators wait for news, and return how long each was held."""
+        held: list[float] = []
+
+        def wait(place: int) -> None:
+            began = time.monotonic()
+            news(replace(ANYBODY, name=f"operator {place % names}"), self.after, HELD_SECONDS)
+            held.append(time.monotonic() - began)
+            connection.close()
+
+        threads = [threading.Thread(target=wait, args=(place,)) for place in range(count)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(30)
+        return sorted(held)
+
+    def test_is_waited_for_by_a_few_pages_of_one_operator_and_by_not_too_many_in_all(self) -> None:
+        of_one = self.wait_side_by_side(10, names=1)
+        of_many = self.wait_side_by_side(40, names=40)
+
+        self.assertEqual(sum(1 for seconds in of_one if seconds >= HELD_SECONDS * 0.9), MOST_WAITING_OF_ONE)
+        self.assertEqual(sum(1 for seconds in of_many if seconds >= HELD_SECONDS * 0.9), MOST_WAITING)
+        self.assertEqual(sum(BELL._waiting.values()), 0, "every place was given back")
+
+
+class Writing(TransactionTestCase):
+    def setUp(self) -> None:
+        cache.clear()
+        self.house = House()
+        self.client.force_login(self.house.operator)
+        self.id_ = self.house.enrol()
+        self.file = Path(str(connection.settings_dict["NAME"]))
+
+    def save(self) -> Any:
+        body = {"version": 1, "number": "S-1", "last_name": "Reve"}
+        return self.client.put(f"/api/files/{self.id_}/", json.dumps(body), content_type="application/json")
+
+    def assert_busy_and_readable(self) -> None:
+        began = time.monotonic()
+        answer = self.save()
+        self.assertEqual((answer.status_code, answer.json()["title"]), (503, "server.busy"))
+        self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
+        self.assertIn("Retry-After", answer.headers)
+        self.assertLess(time.monotonic() - began, 5)
+        for path in ("/api/house/", f"/api/files/{self.id_}/", "/api/session/"):
+            began = time.monotonic()
+            self.assertEqual(self.client.get(path, headers={"X-Present": "1"}).status_code, 200)
+            self.assertLess(time.monotonic() - began, 2, "reading waits for nobody")
+        self.assertEqual(Cardholder.objects.get(pk=self.id_).version, 1)
+
+    def test_waits_for_its_turn_so_long_and_then_says_so(self) -> None:
+        with self.patience(), Path(f"{self.file}.turn").open("ab") as turn:
+            fcntl.flock(turn, fcntl.LOCK_EX)
+            self.assert_busy_and_readable()
+        self.assertEqual(self.save().status_code, 200, "and all is well when it is over")
+
+    def test_says_so_where_the_database_is_locked_from_outside(self) -> None:
+        other = sqlite3.connect(self.file, isolation_level=None)
+        with self.patience():
+            other.execute("BEGIN IMMEDIATE")
+            self.assert_busy_and_readable()
+            other.execute("ROLLBACK")
+        other.close()
+        self.assertEqual(self.save().status_code, 200)
+
+    @contextmanager
+    def patience(self) -> Iterator[None]:
+        """Let this thread's connection wait for half a second at most."""
+        options = connection.settings_dict["OPTIONS"]
+        before = options["timeout"]
+        options["timeout"] = 0.5
+        connection.close()
+        try:
+            yield
+        finally:
+            options["timeout"] = before
+            connection.close()
