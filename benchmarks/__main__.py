@@ -1,4 +1,7 @@
-"""Make the world once, run Cadrin on it as it is served, measure, and print the table."""
+"""Make the world once, run Cadrin on it as it is served, measure, and print the table.
+
+``python -m benchmarks operators`` measures many operators at once, and nothing else.
+"""
 
 import os
 import subprocess
@@ -23,6 +26,25 @@ def running(*arguments: str) -> Iterator[subprocess.Popen[bytes]]:
         process.wait()
 
 
+@contextmanager
+def served_world(threads: int) -> Iterator[tuple["subprocess.Popen[bytes]", "subprocess.Popen[bytes]"]]:
+    """Serve the world as the demo is served; yield the processes of the stand-ins and of the server."""
+    python = sys.executable
+    with (
+        running(
+            python, "-m", "cadrin.standins", "--port", str(STANDINS_PORT),
+            "--setup", str(VAR / "standins.json"), "--memory", str(VAR / "standins"),
+        ) as standins,
+        running(
+            str(Path(python).with_name("granian")), "--interface", "wsgi", "--host", "127.0.0.1", "--port", str(PORT),
+            "--workers", "1", "--blocking-threads", str(threads), "--backlog", "256", "--no-ws", "--log-level", "error",
+            "cadrin.config.wsgi:application",
+        ) as server,
+    ):  # fmt: skip
+        time.sleep(5)
+        yield standins, server
+
+
 def memory_of(process: subprocess.Popen[bytes]) -> str:
     """Give the resident memory of a process and those it started."""
     mine = [process.pid, *(int(p) for p in _children(process.pid))]
@@ -40,7 +62,7 @@ def _children(pid: int) -> list[str]:
 
 def main() -> None:
     VAR.mkdir(parents=True, exist_ok=True)
-    database = VAR / "world-with-roles.sqlite3"
+    database = VAR / "world-of-signed-controllers.sqlite3"
     for old in VAR.glob("run.sqlite3*"):
         old.unlink()
     os.environ |= {
@@ -57,12 +79,12 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, credentials, register, served, world
+    from benchmarks import core, credentials, operators, register, served, world
     from benchmarks.measuring import Table
     from cadrin.access.plan import holders, the_plan
     from cadrin.people.models import Cardholder
 
-    call_command("migrate", verbosity=0)
+    call_command("prepare")
     if not database.exists():
         print("making 100,000 cardholders, once", flush=True)
         world.make_world()
@@ -76,25 +98,20 @@ def main() -> None:
         old.unlink()
 
     table, now = Table(), timezone.now()
+    only = sys.argv[1:]
+    if only == ["operators"]:
+        with served_world(threads=48):
+            operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
+            operators.bench_news(table, f"http://127.0.0.1:{PORT}")
+        table.print()
+        return
     everybody = holders(Cardholder.objects.values_list("id", flat=True))
     core.bench_core(table, everybody, the_plan(), os.environ["CADRIN_DATABASE"], now)
     del everybody
     credentials.bench_credentials(table, os.environ["CADRIN_DATABASE"], now)
 
-    python = sys.executable
     standins_url = os.environ["CADRIN_STANDINS"]
-    with (
-        running(
-            python, "-m", "cadrin.standins", "--port", str(STANDINS_PORT),
-            "--setup", str(VAR / "standins.json"), "--memory", str(VAR / "standins"),
-        ) as standins,
-        running(
-            str(Path(python).with_name("granian")), "--interface", "wsgi", "--host", "127.0.0.1", "--port", str(PORT),
-            "--workers", "1", "--blocking-threads", "8", "--no-ws", "--log-level", "error",
-            "cadrin.config.wsgi:application",
-        ) as server,
-    ):  # fmt: skip
-        time.sleep(5)
+    with served_world(threads=8) as (standins, server):
         client = served.signed_in(f"http://127.0.0.1:{PORT}")
         table.say("memory of the server, idle", memory_of(server))
         served.bench_requests(table, client, os.environ["CADRIN_DATABASE"])
@@ -103,7 +120,7 @@ def main() -> None:
         table.say("memory of the server, after the exports", memory_of(server))
         began = time.monotonic()
         world.mark_everything()
-        with running(python, "manage.py", "work") as worker:
+        with running(sys.executable, "manage.py", "work") as worker:
             served.wait_until_held()
             table.say("bringing everything to 10 empty controllers", f"{time.monotonic() - began:.0f} s")
             register.bench_batch(table, client, os.environ["CADRIN_DATABASE"])
@@ -111,6 +128,9 @@ def main() -> None:
             table.say("memory of the worker, after all this", memory_of(worker))
         table.say("memory of the server, after all this", memory_of(server))
         table.say("memory of the stand-ins, holding it all", memory_of(standins))
+    with served_world(threads=48):
+        operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
+        operators.bench_news(table, f"http://127.0.0.1:{PORT}")
     print()
     table.print()
 

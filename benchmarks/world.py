@@ -9,9 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from cadrin.access.commands import move_plan_version
+from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Membership, Reader, Schedule, Site
 from cadrin.accounts.commands.roles import ready_made_roles
 from cadrin.cards.models import Card, CardFormat
+from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.delivery import format_body
@@ -25,6 +27,7 @@ from cadrin.photos.models import Image
 
 CARDHOLDERS, DOORS, GROUPS, CONTROLLERS = 100_000, 500, 200, 10
 DOORS_OF_A_GROUP = 10
+OPERATORS = 32
 NOW = timezone.now()
 PASSWORD = "much-too-large"
 
@@ -36,6 +39,8 @@ def make_world() -> None:
     ready_made_roles()
     role = Role.objects.get(name="Administrator")
     Operator.objects.create_user("bench", password=PASSWORD, role=role)
+    for place in range(OPERATORS):
+        Operator.objects.create_user(f"operator-{place}", password=PASSWORD, role=role)
     # one who is kept to a department, about a twentieth of everybody
     Operator.objects.create_user("kept", password=PASSWORD, role=role, kept_to={"departments": [1]})
     card_format = CardFormat.objects.create(name="26-bit", layout=format_body(STANDARD_26_BIT))
@@ -143,10 +148,16 @@ def _own_fields_and_images(people: list[Cardholder]) -> None:
 def write_setup(file: Path) -> None:
     """Write what stand-ins belong to this world."""
     setups = [
-        {"id": one.pk, "name": one.name, "readers": dict(one.readers.values_list("id", "name"))}
+        {
+            "id": one.pk,
+            "name": one.name,
+            "readers": dict(one.readers.values_list("id", "name")),
+            "key": key_of_controller(one.pk).hex(),
+        }
         for one in Controller.objects.order_by("id")
     ]
-    file.write_text(json.dumps(setups))
+    make_key(file.parent, STANDINS)
+    file.write_text(json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}))
 
 
 def mark_everything() -> None:

@@ -31,7 +31,7 @@ def every_endpoint() -> list[tuple[str, str]]:
     """Give method and path of everything in the API's description."""
     described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
     return [
-        (method.upper(), re.sub(r"{(id|entry|token)}", "1", path).replace("{size}", "list"))
+        (method.upper(), re.sub(r"{(id|entry|letter|token)}", "1", path).replace("{size}", "list"))
         for path, methods in described["paths"].items()
         for method in methods
         if path not in OPEN_TO_ANYBODY

@@ -227,6 +227,7 @@ class Answering(ThreadingHTTPServer):
     def __init__(self, write: Callable[[Any], None]) -> None:
         class Handler(BaseHTTPRequestHandler):
             def do_POST(self) -> None:
+                self.rfile.read(int(self.headers.get("Content-Length", 0)))
                 self.send_response(200)
                 self.end_headers()
                 with suppress(OSError):  # it is not listened to any longer

@@ -28,6 +28,7 @@ class Production(TestCase):
         with TemporaryDirectory() as folder:
             # nothing of the tests' own environment, which production has not
             environment = {"PATH": os.environ["PATH"], **given, "CADRIN_VAR": folder}
+            subprocess.run([sys.executable, "manage.py", "prepare"], cwd=settings.ROOT, env=environment, check=True)
             asked = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
             found = subprocess.run(asked, cwd=settings.ROOT, env=environment, capture_output=True, text=True)
 

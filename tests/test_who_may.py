@@ -17,7 +17,13 @@ from cadrin.operators.permissions import READY_MADE, Permission
 from tests.house import ANYBODY, PASSWORD, House
 
 METHODS = ("GET", "POST", "PUT", "PATCH", "DELETE")
-NOWHERE = {"<int:id>": "999999", "<int:entry>": "999999", "<str:token>": "nothing", "<str:size>": "list"}
+NOWHERE = {
+    "<int:id>": "999999",
+    "<int:entry>": "999999",
+    "<int:letter>": "999999",
+    "<str:token>": "nothing",
+    "<str:size>": "list",
+}
 
 
 class Route(NamedTuple):

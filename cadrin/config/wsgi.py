@@ -4,8 +4,10 @@ import sys
 from django.core.wsgi import get_wsgi_application
 
 from cadrin.config.keys import keep_private
+from cadrin.config.threads import share_fairly
 
 keep_private()
+share_fairly()
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cadrin.config.settings")
 application = get_wsgi_application()
 

@@ -12,7 +12,7 @@ from typing import Any
 import orjson
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
-from starlette.requests import Request
+from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
@@ -107,7 +107,11 @@ class _Bench:
         """Listen to Cadrin alone, and sign what is answered: to whom else it is, and is not, a controller's word."""
 
         async def signed(request: Request) -> Response:
-            controller, body = self._controller(request), await request.body()
+            controller = self._controller(request)
+            try:
+                body = await request.body()
+            except ClientDisconnect:  # it was ended while it spoke: nothing was said
+                return Response(status_code=400)
             target = "/" + request.url.path.split("/", 3)[3] + (f"?{request.url.query}" if request.url.query else "")
             try:
                 talk, number = controller.talks.hear(request.headers, request.method, target, body)

@@ -72,7 +72,7 @@ class Drafts(HouseView):
 class OneDraft(HouseView):
     """An operator's own draft of a cardholder."""
 
-    needs: ClassVar = {"GET": SEE, "PUT": SEE, "DELETE": SEE}
+    needs: ClassVar = {"GET": SEE, "PUT": Permission.EDIT, "DELETE": Permission.EDIT}
 
     @extend_schema(responses=FoundDraft)
     def get(self, request: Request, id: int) -> Response:
@@ -93,7 +93,7 @@ class OneDraft(HouseView):
 class NewDraft(HouseView):
     """An operator's own draft of somebody new."""
 
-    needs: ClassVar = {"GET": SEE, "PUT": SEE, "DELETE": SEE}
+    needs: ClassVar = {"GET": Permission.ENROL, "PUT": Permission.ENROL, "DELETE": Permission.ENROL}
 
     @extend_schema(responses=FoundDraft)
     def get(self, request: Request) -> Response:

@@ -23,6 +23,8 @@ class Queue:
         self._lock = threading.Lock()
         self._waiting: deque[threading.Event] = deque()
         self._is_taken = False
+        self.had_by = ""
+        """The thread whose turn it is, for whoever waited in vain."""
 
     def enter(self, seconds: float) -> bool:
         """Wait for one's turn for at most so long, and say whether it came."""
@@ -71,7 +73,8 @@ class Turn:
         """Wait for the turn, in vain at most so long: then raise WriterBusy."""
         deadline = time.monotonic() + patience_seconds
         if not self._queue.enter(patience_seconds):
-            raise WriterBusy("database is locked: others have been writing for too long")
+            raise WriterBusy(f"database is locked: {self._queue.had_by} has been writing for too long")
+        self._queue.had_by = threading.current_thread().name
         try:
             with self._locked("gate", deadline):
                 self._held = self._locked("turn", deadline)

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from cadrin.core.details import MAY_BE_REQUIRED
 from cadrin.core.names import DisplayRule
 from cadrin.core.own_fields import FieldType
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, rows_of
 from cadrin.people.commands.lists import ListedDraft
 from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
 from cadrin.people.commands.settings import SettingsDraft
@@ -37,6 +37,9 @@ def listed_draft(values: dict[str, Any]) -> ListedDraft:
     return ListedDraft(values["name"], values["short_name"], values["is_retired"], values["version"])
 
 
+MOST_CHOICES = 500
+
+
 class ChoiceShape(Shape):
     key = serializers.CharField()
     labels = words()
@@ -47,7 +50,7 @@ class OwnFieldDraftShape(Shape):
     labels = words()
     help = words(default=dict)
     type = serializers.ChoiceField(choices=[t.value for t in FieldType])
-    choices = ChoiceShape(many=True, default=list)
+    choices = rows_of(ChoiceShape, MOST_CHOICES, default=list)
     is_required = serializers.BooleanField(default=False)
     is_unique = serializers.BooleanField(default=False)
 

@@ -756,14 +756,14 @@ export interface paths {
         /**
          * @description An operator's own draft of a cardholder.
          *
-         *     Needs the permission `see`.
+         *     Needs the permission `edit`.
          */
         put: operations["drafts_update"];
         post?: never;
         /**
          * @description An operator's own draft of a cardholder.
          *
-         *     Needs the permission `see`.
+         *     Needs the permission `edit`.
          */
         delete: operations["drafts_destroy"];
         options?: never;
@@ -781,20 +781,20 @@ export interface paths {
         /**
          * @description An operator's own draft of somebody new.
          *
-         *     Needs the permission `see`.
+         *     Needs the permission `enrol`.
          */
         get: operations["drafts_new_retrieve"];
         /**
          * @description An operator's own draft of somebody new.
          *
-         *     Needs the permission `see`.
+         *     Needs the permission `enrol`.
          */
         put: operations["drafts_new_update"];
         post?: never;
         /**
          * @description An operator's own draft of somebody new.
          *
-         *     Needs the permission `see`.
+         *     Needs the permission `enrol`.
          */
         delete: operations["drafts_new_destroy"];
         options?: never;

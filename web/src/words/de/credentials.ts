@@ -218,6 +218,7 @@ export const credentialActions = {
   'pin.replaced': 'PIN ersetzt',
   'pin.changed': 'PIN geändert',
   'pin.removed': 'PIN entfernt',
+  'pin.refused': 'Eine gewählte PIN wurde abgelehnt',
   'pin_list.made': 'hat eine versiegelte PIN-Liste erzeugt',
   'pin_list.opened': 'hat eine versiegelte PIN-Liste geöffnet',
   'reader.changed': 'hat geändert, was ein Leser nimmt',

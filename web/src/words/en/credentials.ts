@@ -214,6 +214,7 @@ export const credentialActions = {
   'pin.replaced': 'PIN replaced',
   'pin.changed': 'PIN changed',
   'pin.removed': 'PIN removed',
+  'pin.refused': 'A chosen PIN was refused',
   'pin_list.made': 'made a sealed list of PINs',
   'pin_list.opened': 'opened a sealed list of PINs',
   'reader.changed': 'changed what a reader takes',

@@ -1,0 +1,136 @@
+"""Many operators at once: saves a second with 1, 8 and 32 of them, reads meanwhile, and pages that wait for news."""
+
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from statistics import median
+
+import httpx
+
+from benchmarks.measuring import Table, milliseconds, percentile
+from benchmarks.served import signed_in
+from benchmarks.world import OPERATORS
+
+SECONDS = 8.0
+WAITING_PAGES = 60
+READS = ("/api/cardholders/", "/api/waiting/", "/api/house/")
+
+
+def bench_operators(table: Table, url: str) -> None:
+    """Measure saves back to back by more and more operators, and what reading waits meanwhile."""
+    clients = [signed_in(url, f"operator-{place}") for place in range(OPERATORS)]
+    alone = _read_p95(clients[0])
+    table.say("reading, nobody saving, p95", milliseconds(alone))
+    rate_of_one = 0.0
+    for count in (1, 8, OPERATORS):
+        saves, reads = _saving(clients[:count])
+        rate = len(saves) / SECONDS
+        rate_of_one = rate_of_one or rate
+        table.add(
+            f"saves a second, {count} operators",
+            f"{rate:.1f}",
+            f"one operator {rate_of_one:.1f}",
+            rate / rate_of_one,
+            ">= 0.8",
+        )
+        table.say("  a save, p50", milliseconds(median(saves)))
+        table.say("  a save, p99", milliseconds(percentile(saves, 0.99)))
+        p95 = percentile(reads, 0.95)
+        table.add(
+            "  reading meanwhile, p95", milliseconds(p95), f"alone {milliseconds(alone)}", p95 / alone, "none set"
+        )
+    for client in clients:
+        client.close()
+
+
+def _saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
+    """Let each client save cardholders of its own back to back; return the seconds of saves, and of reads meanwhile."""
+    until = time.monotonic() + SECONDS
+    saves: list[float] = []
+    failed: list[Exception] = []
+
+    def save(place: int, client: httpx.Client) -> None:
+        try:
+            id_ = 1000 + place
+            file = client.get(f"/api/files/{id_}/").raise_for_status().json()
+            while time.monotonic() < until:
+                file["title"] = f"Diver {time.monotonic():.6f}"
+                began = time.perf_counter()
+                file = client.put(f"/api/files/{id_}/", json=file).raise_for_status().json()
+                saves.append(time.perf_counter() - began)
+        except Exception as error:
+            failed.append(error)
+
+    threads = [threading.Thread(target=save, args=(place, client)) for place, client in enumerate(clients)]
+    for thread in threads:
+        thread.start()
+    reads = _reads(signed_in(str(clients[0].base_url), "bench"), lambda: time.monotonic() < until)
+    for thread in threads:
+        thread.join()
+    if failed:
+        raise failed[0]
+    return saves, reads
+
+
+def _reads(client: httpx.Client, goes_on: Callable[[], bool]) -> list[float]:
+    seconds = []
+    while goes_on():
+        for path in READS:
+            began = time.perf_counter()
+            client.get(path).raise_for_status()
+            seconds.append(time.perf_counter() - began)
+        time.sleep(0.02)
+    return seconds
+
+
+def _read_p95(client: httpx.Client, seconds: float = 5.0) -> float:
+    until = time.monotonic() + seconds
+    return percentile(_reads(client, lambda: time.monotonic() < until), 0.95)
+
+
+def bench_news(table: Table, url: str) -> None:
+    """Measure everybody's reads with many pages waiting for news beside none, in turn."""
+    reader = signed_in(url, "bench")
+    beside, alone = [], []
+    for _ in range(3):
+        alone.append(_read_p95(reader, 3.0))
+        with _waiting_pages(url):
+            beside.append(_read_p95(reader, 3.0))
+    p95, limit = median(beside), median(alone)
+    table.add(
+        f"reading with {WAITING_PAGES} pages waiting for news, p95",
+        milliseconds(p95),
+        f"with none {milliseconds(limit)}",
+        p95 / limit,
+        "<= 1.2",
+    )
+
+
+@contextmanager
+def _waiting_pages(url: str) -> Iterator[None]:
+    """Hold as many pages as a day at a large site has, as the pages themselves do it: refused at once, they pause."""
+    stop = threading.Event()
+    clients = [signed_in(url, f"operator-{place}") for place in range(min(OPERATORS, WAITING_PAGES))]
+    newest = clients[0].get("/api/news/").json()
+    after = newest[-1]["id"] if newest else 0
+
+    def wait(client: httpx.Client) -> None:
+        while not stop.is_set():
+            began = time.monotonic()
+            client.get("/api/news/", params={"after": after, "wait_seconds": 5})
+            if time.monotonic() - began < 2:
+                stop.wait(2)
+
+    threads = [threading.Thread(target=wait, args=(clients[n % len(clients)],)) for n in range(WAITING_PAGES)]
+    for thread in threads:
+        thread.start()
+    time.sleep(1)
+    try:
+        yield
+    finally:
+        stop.set()
+        for thread in threads:
+            thread.join()
+        for client in clients:
+            client.close()
