@@ -26,7 +26,7 @@ def _slowness() -> float:
     return min(max((time.perf_counter() - began) / 0.02, 1.0), 12.0)
 
 
-PATIENCE_SECONDS = float(os.environ.get("CADRIN_PATIENCE_SECONDS", 0)) or 15 * _slowness()
+PATIENCE_SECONDS = float(os.environ.get("CADRIN_PATIENCE_SECONDS", 0)) or 20 * _slowness()
 """How long a test waits for what should come at once: seconds, and longer only where everything is slower."""
 
 

@@ -60,6 +60,7 @@ class GeneratedRequests(TestCase):
 
     key: str
     operator: Operator
+    asked = 0
 
     def setUp(self) -> None:
         # the server closes connections between requests, and would close the one that the test's transaction is in
@@ -84,6 +85,7 @@ class GeneratedRequests(TestCase):
             for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
                 with self.subTest(f"{mode.value}: {operation.method.upper()} {operation.path}"):
                     self.run_one(operation, mode)
+        print(f"\n{self.asked} generated requests were answered as the description says", flush=True)
 
     def run_one(self, operation: Any, mode: GenerationMode) -> None:
         @how(
@@ -96,6 +98,7 @@ class GeneratedRequests(TestCase):
         )
         @given(case=operation.as_strategy(generation_mode=mode))
         def ask(case: Any) -> None:
+            self.asked += 1
             cache.clear()
             with transaction.atomic():
                 response = case.call(headers=self.headers(operation.path))

@@ -99,8 +99,8 @@ class BrowserTest(LiveServerTestCase):
         found = override_settings(STANDINS_URL=self.standins.url, STANDINS_KEY=BENCH_KEY)
         found.enable()
         self.addCleanup(found.disable)
-        worker = RunningWorker()
-        self.addCleanup(worker.stop)
+        self.worker = RunningWorker()
+        self.addCleanup(self.worker.stop)
         self.complaints: list[str] = []
         self.page = self.a_page()
         self.come_in(self.page, "ines")

@@ -35,7 +35,8 @@ from cadrin.people.models import Cardholder
 from tests.house import DAY, NOON, House
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, until
 
-ROUNDS = 16
+ROUNDS = int(os.environ.get("CADRIN_KILL_ROUNDS", "16"))
+"""In half of them one process is killed, in a quarter two; ``scripts/fuzz`` makes many more."""
 PEOPLE = 120
 LONG_SECONDS = 4 * PATIENCE_SECONDS
 """Each process takes seconds to start, and is started dozens of times beside the others."""

@@ -62,12 +62,13 @@ export function useDraftStore(id: number | null) {
     )
     return turn
   }
+  const tellTheDesk = () => queries.invalidateQueries({ queryKey: ['drafts'], exact: true })
   function send(keepalive = false) {
     const typed = waiting
     forget()
     if (!typed) return
     isKept = true
-    void inTurn(() => write(id, typed, keepalive))
+    void inTurn(() => write(id, typed, keepalive)).then(tellTheDesk)
   }
   /** Keep this in a moment; without anything typed there is nothing to keep. */
   function keep(typed: Typed | null) {
@@ -84,7 +85,7 @@ export function useDraftStore(id: number | null) {
   async function drop() {
     isKept = false
     await inTurn(() => remove(id))
-    await queries.invalidateQueries({ queryKey: ['drafts'], exact: true })
+    await tellTheDesk()
   }
   useEventListener(window, 'pagehide', () => send(true))
   onScopeDispose(() => send())
