@@ -62,6 +62,8 @@ function verdict(read: Read) {
   if (read.reason === 'granted') return { shape: 'disc' as const, word: t('reasons.granted') }
   return { shape: 'cross' as const, word: t(`reasons.${read.reason}`) }
 }
+const whoWords = (read: Read) =>
+  read.unreadable ? '' : read.cardholder_name || read.holder_name || t('activity.nobody')
 </script>
 
 <template>
@@ -118,7 +120,7 @@ function verdict(read: Read) {
           <Column :header="t('activity.who')">
             <template #body="{ data: read }: { data: Read }">
               <span class="one-line who">
-                {{ read.cardholder_name || read.holder_name || t('activity.nobody') }}
+                {{ whoWords(read) }}
               </span>
             </template>
           </Column>

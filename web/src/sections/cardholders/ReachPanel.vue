@@ -91,6 +91,7 @@ function markWords(reach: DoorReach): string {
         <button v-if="asOf" type="button" class="now push" @click="asOf = null">{{ t('reach.now') }}</button>
       </div>
       <p class="quiet">{{ t('reach.asOf', { when: whenWords(consequences.as_of) }) }}</p>
+      <p v-if="stillWorksAt.length" class="denied">! {{ t('delivery.stillWorksThere') }}</p>
       <Slider
         v-model="at"
         class="scrub"
@@ -120,7 +121,6 @@ function markWords(reach: DoorReach): string {
               </span>
               <LitHours :week="week" :lit="door.reach.lit" :at="consequences.as_of" :in-force="inForce" />
             </button>
-            <p v-if="door.isOld" class="why denied">{{ t('delivery.stillWorksThere') }}</p>
             <p v-if="unfolded === door.id" class="why">{{ words(door.reach) }}</p>
           </li>
         </ul>

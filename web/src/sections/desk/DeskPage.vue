@@ -116,7 +116,7 @@ function trouble(one: Controller): string {
           </span>
         </li>
         <li v-for="one in data.deliveries.rows" :key="one.id">
-          <b>{{ one.name }}</b>
+          <b class="name">{{ one.name }}</b>
           <span class="one-line" :class="one.failed_at ? 'denied' : 'quiet'" :title="trouble(one)">{{
             trouble(one)
           }}</span>
@@ -213,7 +213,8 @@ kbd {
 .who:hover {
   text-decoration: underline;
 }
-.act {
+.act,
+.name {
   flex: none;
 }
 </style>
