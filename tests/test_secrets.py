@@ -1,17 +1,9 @@
-"""What an attacker, a copied disk or the next person at the machine must not find out, and what must not stick."""
+"""What an attacker, a copied disk or the next person at the machine must not find out."""
 
-import fcntl
 import io
 import json
-import re
-import sqlite3
-import threading
-import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import replace
 from datetime import date, timedelta
-from pathlib import Path
 from smtplib import SMTPServerDisconnected
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -22,30 +14,24 @@ from django.contrib.sessions.models import Session
 from django.core import mail
 from django.core.cache import cache
 from django.db import connection
-from django.test import Client, SimpleTestCase, TestCase, TransactionTestCase, override_settings
+from django.test import Client, SimpleTestCase, TestCase, override_settings
 from PIL import Image as Pillow
-from rest_framework import serializers
 
 from cadrin.access.commands.drafts import drafts_of
 from cadrin.access.commands.file import file_of, save_and_show
 from cadrin.access.commands.letters import cancel_letter, letters_seen
 from cadrin.access.models import KeptDraft
-from cadrin.activity.bell import BELL, MOST_WAITING, MOST_WAITING_OF_ONE
 from cadrin.activity.commands.erase import erase_cardholder
-from cadrin.activity.models import Read
-from cadrin.activity.queries import news
 from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Letter, Pin
 from cadrin.cards.pins import CHOOSE_ANOTHER, PinDraft
 from cadrin.core.errors import CadrinError, Invalid
 from cadrin.core.export.tables import Column, csv_chunks
 from cadrin.core.pins import PinRule
-from cadrin.core.texts import fields_with_invisible
 from cadrin.delivery.preview import consequences
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape
 from cadrin.operators.sessions import digest_of, forget_ended
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import likely_doubles, rules
@@ -54,28 +40,6 @@ from cadrin.photos.files import folder_of
 from tests.house import ANYBODY, DAY, NOON, House, an_operator
 
 TAKEN = "481509"
-HELD_SECONDS = 4.0
-"""Longer than it takes to start all the threads."""
-
-
-def every_shape(shape: type[Shape]) -> Iterator[type[Shape]]:
-    for inner in shape.__subclasses__():
-        yield inner
-        yield from every_shape(inner)
-
-
-def unbounded_lists(shape: serializers.BaseSerializer[Any], path: str = "") -> Iterator[str]:
-    """Yield the lists that take any number of rows, however deep they lie."""
-    for name, field in getattr(shape, "fields", {}).items():
-        here = f"{path}{name}"
-        if field.read_only:
-            continue
-        if isinstance(field, serializers.ListField | serializers.ListSerializer):
-            if getattr(field, "max_length", None) is None:
-                yield here
-            field = field.child
-        if isinstance(field, serializers.BaseSerializer):
-            yield from unbounded_lists(field, f"{here}.")
 
 
 class WithAHouse(TestCase):
@@ -133,57 +97,6 @@ class PinsOfOthers(WithAHouse):
         with self.assertRaises(Invalid) as refused:
             save_and_show(self.house.actor, id_, draft, NOON)
         self.assertEqual([p.code for p in refused.exception.problems], [CHOOSE_ANOTHER])
-
-
-class Requests(WithAHouse):
-    def test_have_a_bound_in_every_list(self) -> None:
-        described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
-        bodies = [method.get("requestBody") for path in described["paths"].values() for method in path.values()]
-        sent = set(re.findall(r'schemas/(\w+)"', json.dumps(bodies)))
-        shapes = {shape.__name__: shape for shape in every_shape(Shape)}
-        looked_at = [shapes[name] for name in shapes if name in sent or f"{name}Request" in sent]
-        unbounded = [f"{shape.__name__}.{name}" for shape in looked_at for name in unbounded_lists(shape())]
-
-        self.assertGreater(len(looked_at), 20)
-        self.assertEqual(unbounded, [])
-
-    def test_with_too_many_of_anything_are_refused_before_they_are_judged(self) -> None:
-        pin = {"entry": "1", "again": "1"}
-        card = {"format": 1, "facility_code": 1, "card_number": 1}
-        with patch("cadrin.delivery.rest.views.consequences") as judged:
-            for field, rows in {"pins": [pin] * 500, "cards": [card] * 8000}.items():
-                status, answer = self.ask("POST", "/api/weigh/", {"number": "S-1", field: rows})
-                self.assertEqual((status, answer["problems"][0]["field"]), (422, field))
-        judged.assert_not_called()
-
-    def test_that_are_nested_or_too_large_are_refused_as_a_problem_by_every_route(self) -> None:
-        nobody = Client()
-        for path in ("/api/session/", "/api/weigh/", "/api/files/new/"):
-            for name, body, expected in (
-                ("nested", "[" * 100_000, (400, 401, 403)),
-                ("nested objects", '{"a":' * 5000 + "1" + "}" * 5000, (400, 401, 403)),
-                ("too large", " " * (settings.DATA_UPLOAD_MAX_MEMORY_SIZE + 1), (413, 401, 403)),
-            ):
-                with self.subTest(f"{path} {name}"):
-                    answer = nobody.generic("POST", path, body, content_type="application/json")
-                    self.assertIn(answer.status_code, expected)
-                    self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
-                    answer = self.client.generic("POST", path, body, content_type="application/json")
-                    self.assertEqual(answer.status_code, expected[0])
-                    self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
-
-    def test_with_characters_that_nobody_sees_are_refused_beside_the_field(self) -> None:
-        for text in ("Sker\u202erow", "Sker\u200brow"):
-            status, answer = self.ask("POST", "/api/companies/", {"name": text, "short_name": "S"})
-            self.assertEqual((status, answer["problems"][0]["field"]), (422, "name"))
-            self.assertEqual(answer["problems"][0]["code"], "input.invisible_characters")
-        status, _ = self.ask("POST", "/api/companies/", {"name": "Skerrow", "short_name": "S"})
-        self.assertEqual(status, 201)
-        self.assertEqual(list(fields_with_invisible({"a": [{"b": "\u2066"}]})), ["a.0.b"])
-
-    def test_are_answered_with_nothing_that_is_kept(self) -> None:
-        for path in ("/api/session/", "/api/house/", "/api/nothing/"):
-            self.assertEqual(self.client.get(path).headers["Cache-Control"], "no-store")
 
 
 class BirthDates(WithAHouse):
@@ -379,91 +292,3 @@ class Exports(SimpleTestCase):
 
         for line in (heading.lstrip("\ufeff"), row):
             self.assertEqual([cell[0] for cell in line.strip().split(",")], ["'"] * len(signs))
-
-
-class News(TransactionTestCase):
-    def setUp(self) -> None:
-        self.house = House()
-        read = Read.objects.create(
-            at=NOON, controller=self.house.north, store="a", event_number=1, reader_name="Gate", raw="26:1"
-        )
-        self.after = read.pk
-
-    def wait_side_by_side(self, count: int, names: int) -> list[float]:
-        """Let so many pages of so many operators wait for news, and return how long each was held."""
-        held: list[float] = []
-
-        def wait(place: int) -> None:
-            began = time.monotonic()
-            news(replace(ANYBODY, name=f"operator {place % names}"), self.after, HELD_SECONDS)
-            held.append(time.monotonic() - began)
-            connection.close()
-
-        threads = [threading.Thread(target=wait, args=(place,)) for place in range(count)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join(30)
-        return sorted(held)
-
-    def test_is_waited_for_by_a_few_pages_of_one_operator_and_by_not_too_many_in_all(self) -> None:
-        of_one = self.wait_side_by_side(10, names=1)
-        of_many = self.wait_side_by_side(40, names=40)
-
-        self.assertEqual(sum(1 for seconds in of_one if seconds >= HELD_SECONDS * 0.9), MOST_WAITING_OF_ONE)
-        self.assertEqual(sum(1 for seconds in of_many if seconds >= HELD_SECONDS * 0.9), MOST_WAITING)
-        self.assertEqual(sum(BELL._waiting.values()), 0, "every place was given back")
-
-
-class Writing(TransactionTestCase):
-    def setUp(self) -> None:
-        cache.clear()
-        self.house = House()
-        self.client.force_login(self.house.operator)
-        self.id_ = self.house.enrol()
-        self.file = Path(str(connection.settings_dict["NAME"]))
-
-    def save(self) -> Any:
-        body = {"version": 1, "number": "S-1", "last_name": "Reve"}
-        return self.client.put(f"/api/files/{self.id_}/", json.dumps(body), content_type="application/json")
-
-    def assert_busy_and_readable(self) -> None:
-        began = time.monotonic()
-        answer = self.save()
-        self.assertEqual((answer.status_code, answer.json()["title"]), (503, "server.busy"))
-        self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
-        self.assertIn("Retry-After", answer.headers)
-        self.assertLess(time.monotonic() - began, 5)
-        for path in ("/api/house/", f"/api/files/{self.id_}/", "/api/session/"):
-            began = time.monotonic()
-            self.assertEqual(self.client.get(path, headers={"X-Present": "1"}).status_code, 200)
-            self.assertLess(time.monotonic() - began, 2, "reading waits for nobody")
-        self.assertEqual(Cardholder.objects.get(pk=self.id_).version, 1)
-
-    def test_waits_for_its_turn_so_long_and_then_says_so(self) -> None:
-        with self.patience(), Path(f"{self.file}.turn").open("ab") as turn:
-            fcntl.flock(turn, fcntl.LOCK_EX)
-            self.assert_busy_and_readable()
-        self.assertEqual(self.save().status_code, 200, "and all is well when it is over")
-
-    def test_says_so_where_the_database_is_locked_from_outside(self) -> None:
-        other = sqlite3.connect(self.file, isolation_level=None)
-        with self.patience():
-            other.execute("BEGIN IMMEDIATE")
-            self.assert_busy_and_readable()
-            other.execute("ROLLBACK")
-        other.close()
-        self.assertEqual(self.save().status_code, 200)
-
-    @contextmanager
-    def patience(self) -> Iterator[None]:
-        """Let this thread's connection wait for half a second at most."""
-        options = connection.settings_dict["OPTIONS"]
-        before = options["timeout"]
-        options["timeout"] = 0.5
-        connection.close()
-        try:
-            yield
-        finally:
-            options["timeout"] = before
-            connection.close()
