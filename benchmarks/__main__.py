@@ -100,7 +100,7 @@ def main() -> None:
     table, now = Table(), timezone.now()
     only = sys.argv[1:]
     if only == ["operators"]:
-        with served_world(threads=48):
+        with served_world(threads=64):
             operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
             operators.bench_news(table, f"http://127.0.0.1:{PORT}")
         table.print()
@@ -128,7 +128,7 @@ def main() -> None:
             table.say("memory of the worker, after all this", memory_of(worker))
         table.say("memory of the server, after all this", memory_of(server))
         table.say("memory of the stand-ins, holding it all", memory_of(standins))
-    with served_world(threads=48):
+    with served_world(threads=64):
         operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
         operators.bench_news(table, f"http://127.0.0.1:{PORT}")
     print()

@@ -135,7 +135,7 @@ def _waiting_pages(url: str) -> Iterator[None]:
             began = time.monotonic()
             client.get("/api/news/", params={"after": after, "wait_seconds": 5})
             if time.monotonic() - began < 2:
-                stop.wait(2)
+                stop.wait(5)
 
     threads = [threading.Thread(target=wait, args=(clients[n % len(clients)],)) for n in range(WAITING_PAGES)]
     for thread in threads:

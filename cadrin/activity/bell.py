@@ -12,7 +12,7 @@ from django.db.models import Max
 from cadrin.activity.models import Read
 
 LOOKED_FOR_EVERY_SECONDS = 0.05
-MOST_WAITING = 20
+MOST_WAITING = 40
 """Each takes one of the server's threads: enough must be left for everything else."""
 MOST_WAITING_OF_ONE = 4
 """Pages of one operator that wait at once."""

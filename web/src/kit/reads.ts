@@ -9,7 +9,7 @@ import { house } from '@/api/queries'
 const KEPT = 30
 const WAIT_SECONDS = 15
 const PAUSE_AFTER_FAILURE_MS = 1500
-const PAUSE_MS = 2000
+const PAUSE_MS = 5000
 
 /** The latest reads, newest first. The visible page holds one request open and lets go of it when hidden. */
 export const useReads = defineStore('reads', () => {
