@@ -89,7 +89,9 @@ class Scripts(SimpleTestCase):
         for name, how in {"Ctrl+C": signal.SIGINT, "a stop": signal.SIGTERM, "a closed window": signal.SIGHUP}.items():
             with self.subTest(name):
                 lines = ". scripts/setting-up; start bash -c 'sleep 600 & echo $! >child; wait'; echo >begun; wait"
-                script = subprocess.Popen(["bash", "-c", lines], cwd=self.root, start_new_session=True)
+                script = subprocess.Popen(
+                    ["bash", "-c", lines], cwd=self.root, start_new_session=True, preexec_fn=listen_to_signals
+                )
                 child = self.root / "child"
                 until(lambda: child.exists() and child.read_text().strip(), "the child runs")  # noqa: B023
                 pid = int(child.read_text())
@@ -120,6 +122,12 @@ class Scripts(SimpleTestCase):
 
         self.assertLess(demo.index("is taken. Choose another"), demo.index("web_packages"))
         self.assertIn("ProxyHandler({})", demo, "the probe goes through no proxy")
+
+
+def listen_to_signals() -> None:
+    """Undo what whoever started the tests may have set: bash cannot trap what was ignored when it began."""
+    for how in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(how, signal.SIG_DFL)
 
 
 def is_dead(pid: int) -> bool:
