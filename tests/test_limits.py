@@ -14,7 +14,7 @@ from unittest.mock import patch
 from django.conf import settings
 from django.core.cache import cache
 from django.db import connection
-from django.test import Client, TestCase, TransactionTestCase
+from django.test import Client, TransactionTestCase
 from rest_framework import serializers
 
 from cadrin.activity.bell import BELL, MOST_WAITING, MOST_WAITING_OF_ONE
@@ -23,6 +23,7 @@ from cadrin.activity.queries import news
 from cadrin.core.texts import fields_with_invisible
 from cadrin.operators.rest.base import Shape
 from cadrin.people.models import Cardholder
+from tests.asking import WithAHouse
 from tests.house import ANYBODY, NOON, House
 
 SHORT_SECONDS, LONG_SECONDS = 3.0, 30.0
@@ -47,18 +48,6 @@ def unbounded_lists(shape: serializers.BaseSerializer[Any], path: str = "") -> I
             field = field.child
         if isinstance(field, serializers.BaseSerializer):
             yield from unbounded_lists(field, f"{here}.")
-
-
-class WithAHouse(TestCase):
-    def setUp(self) -> None:
-        cache.clear()
-        self.house = House()
-        self.client.force_login(self.house.operator)
-
-    def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
-        text = body if isinstance(body, str) else json.dumps(body) if body is not None else ""
-        answer = self.client.generic(method, path, text, content_type="application/json")
-        return answer.status_code, answer.json() if answer.content else None
 
 
 class Requests(WithAHouse):

@@ -14,7 +14,7 @@ from django.contrib.sessions.models import Session
 from django.core import mail
 from django.core.cache import cache
 from django.db import connection
-from django.test import Client, SimpleTestCase, TestCase, override_settings
+from django.test import Client, SimpleTestCase, override_settings
 from PIL import Image as Pillow
 
 from cadrin.access.commands.drafts import drafts_of
@@ -37,21 +37,10 @@ from cadrin.people.models import Cardholder
 from cadrin.people.queries import likely_doubles, rules
 from cadrin.photos.commands import STRAY_AFTER, remove_strays, take_image
 from cadrin.photos.files import folder_of
-from tests.house import ANYBODY, DAY, NOON, House, an_operator
+from tests.asking import WithAHouse
+from tests.house import ANYBODY, DAY, NOON, an_operator
 
 TAKEN = "481509"
-
-
-class WithAHouse(TestCase):
-    def setUp(self) -> None:
-        cache.clear()
-        self.house = House()
-        self.client.force_login(self.house.operator)
-
-    def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
-        text = body if isinstance(body, str) else json.dumps(body) if body is not None else ""
-        answer = self.client.generic(method, path, text, content_type="application/json")
-        return answer.status_code, answer.json() if answer.content else None
 
 
 class PinsOfOthers(WithAHouse):
