@@ -22,6 +22,7 @@ from cadrin.access.commands.file import file_of, save_and_show
 from cadrin.access.commands.letters import cancel_letter, letters_seen
 from cadrin.access.models import KeptDraft
 from cadrin.activity.commands.erase import erase_cardholder
+from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Letter, Pin
 from cadrin.cards.pins import CHOOSE_ANOTHER, PinDraft
@@ -75,6 +76,18 @@ class PinsOfOthers(WithAHouse):
         with self.assertRaises(Invalid):
             save_and_show(self.house.actor, None, self.free, NOON)
         save_and_show(self.house.actor, None, self.free, NOON + timedelta(minutes=1))
+
+    def test_are_not_found_out_by_merging_either(self) -> None:
+        own, other = (self.house.enrol(replace(self.house.draft(f"S-{n}"), cards=())) for n in (4, 5))
+        guess = replace(self.guess, details=self.house.draft("S-4").details, version=1)
+        found = []
+        for _ in range(6):
+            with self.assertRaises(Invalid) as refused:
+                merge_cardholders(ANYBODY, own, guess, other, 1, NOON)
+            found.append(refused.exception.code)
+
+        self.assertEqual(found, [CHOOSE_ANOTHER] * 5 + ["pin.must_wait"])
+        self.assertTrue(Cardholder.objects.filter(pk=other).exists(), "and nothing was merged")
 
     def test_one_had_lately_is_refused_by_the_same_word(self) -> None:
         id_ = self.house.enrol(replace(self.house.draft("S-3"), cards=(), pins=self.free.pins))

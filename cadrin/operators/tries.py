@@ -32,8 +32,11 @@ class Counted(NamedTuple):
 
 
 def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | None) -> None:
-    """Count a try for each of these, or raise Invalid with ``code`` while any of them has to wait."""
-    seconds = 0
+    """Count a try for each of these, or raise Invalid with ``code`` while any of them has to wait.
+
+    What has to wait is no try: nobody's wait makes that of others longer who come from the same address.
+    """
+    seconds, rows = 0, []
     with transaction.atomic():
         Tries.objects.filter(last_at__lte=at - COUNTED_FOR).delete()
         for one in counted:
@@ -43,10 +46,11 @@ def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | N
                 row.failures = 0
             # a clock that was set back must not make the wait longer than it ever is
             row.last_at = min(row.last_at, at)
-            left = wait_left(row.failures, row.last_at, at, one.free)
-            if left:
+            if left := wait_left(row.failures, row.last_at, at, one.free):
                 seconds = max(seconds, int(left.total_seconds()) + 1)
-            else:
+            rows.append(row)
+        for row in rows:
+            if not seconds:
                 row.failures, row.last_at = row.failures + 1, at
             row.save()
     if seconds:

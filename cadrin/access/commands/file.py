@@ -205,13 +205,18 @@ def save_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: dat
     return save_and_show(actor, cardholder_id, draft, at).id
 
 
-@counting_refused_pins
-@transaction.atomic
 def save_and_show(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> SavedFile:
     """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted.
 
     A file in which nothing differs is left alone: no new version, no entry, nothing to deliver.
     """
+    with counting_refused_pins(actor, draft.pins, at):
+        return write_file(actor, cardholder_id, draft, at)
+
+
+@transaction.atomic
+def write_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: datetime) -> SavedFile:
+    """Save a file as `save_and_show`, as part of a command that counts refused PINs over all it does."""
     actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
     cardholder = Cardholder() if cardholder_id is None else lock_cardholder(actor, cardholder_id, draft.version)
     if cardholder.erased_at:

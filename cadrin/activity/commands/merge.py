@@ -5,7 +5,8 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cadrin.access.commands.file import FileDraft, save_file
+from cadrin.access.commands.file import FileDraft, write_file
+from cadrin.access.commands.refused_pins import counting_refused_pins
 from cadrin.access.models import Membership
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card, Pin
@@ -20,7 +21,6 @@ from cadrin.people.models import Cardholder, OwnKey
 from cadrin.photos.models import Image
 
 
-@transaction.atomic
 def merge_cardholders(
     actor: Actor, cardholder_id: int, draft: FileDraft, other_id: int, other_version: int, at: datetime
 ) -> None:
@@ -29,6 +29,12 @@ def merge_cardholders(
     ``draft`` may hold cards, memberships and images of both. PINs of the other are gone: nobody can say which of two
     somebody remembers. Raises Invalid, Stale, NotFound or NotPermitted.
     """
+    with counting_refused_pins(actor, draft.pins, at):
+        _merge(actor, cardholder_id, draft, other_id, other_version, at)
+
+
+@transaction.atomic
+def _merge(actor: Actor, cardholder_id: int, draft: FileDraft, other_id: int, other_version: int, at: datetime) -> None:
     actor.require(Permission.EDIT)
     if other_id == cardholder_id:
         raise Invalid.of("merge.same")
@@ -52,7 +58,7 @@ def merge_cardholders(
     merged = Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)
     record(actor, at, [merged, *gone_pins])
     Cardholder.objects.filter(pk=cardholder_id).update(version=version)
-    save_file(actor, cardholder_id, replace(draft, version=version), at)
+    write_file(actor, cardholder_id, replace(draft, version=version), at)
     numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
     set_terms(cardholder_id, "card", (str(number) for number in numbers))
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

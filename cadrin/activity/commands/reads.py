@@ -8,7 +8,7 @@ from cryptography.fernet import InvalidToken
 from django.db import transaction
 
 from cadrin.access.controller_keys import key_of_controller, seal_between
-from cadrin.access.models import AccessGroup, Reader
+from cadrin.access.models import AccessGroup, Controller, Reader
 from cadrin.activity.models import Read
 from cadrin.cards.keypad import keep_typed
 from cadrin.cards.models import Card, CardUse
@@ -50,6 +50,7 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
         controller_id=controller_id,
         store=store,
         event_number=event.number,
+        reader_name=Controller.objects.values_list("name", flat=True).get(pk=controller_id),
         unreadable=event.text or "?",
     )
 
