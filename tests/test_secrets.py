@@ -33,6 +33,7 @@ from cadrin.delivery.preview import consequences
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
+from cadrin.operators.sealing import seal
 from cadrin.operators.sessions import digest_of, forget_ended
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import likely_doubles, rules
@@ -144,7 +145,7 @@ class Letters(WithAHouse):
             self.assertEqual(send_letters(NOON), 0)
             self.assertEqual(send_letters(NOON + timedelta(seconds=10)), 0, "it is not tried all the time")
         (told,) = letters_seen(ANYBODY, id_)
-        self.assertEqual((told["state"], told["tries"], told["failure"]), ("waiting", 1, "SMTPServerDisconnected"))
+        self.assertEqual((told["state"], told["tries"], told["failure"]), ("waiting", 1, "no_answer"))
 
         self.assertEqual(send_letters(NOON + timedelta(minutes=1)), 1)
 
@@ -184,6 +185,18 @@ class Letters(WithAHouse):
         save_and_show(self.house.actor, id_, replace(file, pins=()), NOON)
 
         self.assertEqual((send_letters(NOON), mail.outbox), (0, []))
+
+    def test_that_cannot_be_sent_hold_up_no_other(self) -> None:
+        bad = save_and_show(self.house.actor, None, self.draft, NOON).id
+        good = self.house.draft("S-2", email="other@skerrow.example")
+        save_and_show(self.house.actor, None, replace(good, cards=(), pins=self.draft.pins), NOON)
+        Letter.objects.filter(holder_id=bad).update(sealed=seal('["reve@skerrow.example", "two\\nlines", ""]'))
+
+        with self.assertLogs("cadrin.letters", "ERROR"):
+            self.assertEqual(send_letters(NOON), 1)
+
+        self.assertEqual([letter.to for letter in mail.outbox], [["other@skerrow.example"]])
+        self.assertEqual(letters_seen(ANYBODY, bad)[0]["failure"], "failed")
 
     def test_are_refused_where_there_is_no_mail_server(self) -> None:
         with override_settings(EMAIL_HOST=""), self.assertRaises(Invalid) as refused:

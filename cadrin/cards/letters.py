@@ -3,19 +3,22 @@
 Without a mail server nothing is mailed: a PIN written to a file would lie there in the clear.
 """
 
+import logging
 from collections.abc import Iterable
 from datetime import datetime, timedelta
-from smtplib import SMTPException
+from smtplib import SMTPConnectError, SMTPException, SMTPServerDisconnected
 
 import orjson
 from django.conf import settings
 from django.core.mail import EmailMessage, get_connection
 from django.db import transaction
 
-from cadrin.cards.models import Letter, LetterState, Pin
+from cadrin.cards.models import Letter, LetterFailure, LetterState, Pin
 from cadrin.core.errors import Invalid
 from cadrin.operators.sealing import seal, unseal
 from cadrin.people.models import Cardholder
+
+logger = logging.getLogger("cadrin.letters")
 
 FIRST_PAUSE = timedelta(seconds=30)
 LONGEST_PAUSE = timedelta(hours=1)
@@ -63,16 +66,30 @@ def send_letters(at: datetime) -> int:
     return sum(_send(letter, at) for letter in due)
 
 
-def _send(letter: Letter, at: datetime) -> bool:
-    failure = ""
+def _hand_over(letter: Letter) -> LetterFailure | None:
+    """Hand a letter to the mail server, and return why it did not take it, or None."""
     try:
         address, subject, text = orjson.loads(unseal(letter.sealed))
+    except Invalid:
+        return LetterFailure.NOT_SEALED_HERE
+    try:
         mail_server = get_connection(timeout=TIMEOUT_SECONDS)
         EmailMessage(subject, text, None, [address], connection=mail_server).send()
-    except (OSError, SMTPException) as error:
-        failure = type(error).__name__
-    except Invalid as error:
-        failure = error.code
+    except (SMTPServerDisconnected, SMTPConnectError):
+        return LetterFailure.NO_ANSWER
+    except SMTPException:  # which is an OSError as well
+        return LetterFailure.REFUSED
+    except OSError:
+        return LetterFailure.NO_ANSWER
+    except Exception:
+        # whatever is wrong with this one, the others behind it must go out
+        logger.exception("letter %s could not be sent", letter.pk)
+        return LetterFailure.FAILED
+    return None
+
+
+def _send(letter: Letter, at: datetime) -> bool:
+    failure = _hand_over(letter)
     with transaction.atomic():
         # it may have been cancelled while it was on its way
         row = Letter.objects.filter(pk=letter.pk, state=LetterState.WAITING)
@@ -81,4 +98,4 @@ def _send(letter: Letter, at: datetime) -> bool:
             row.update(tries=letter.tries + 1, next_try_at=at + pause, failure=failure)
         else:
             row.update(state=LetterState.SENT, sealed="", ended_at=at, failure="", tries=letter.tries + 1)
-    return not failure
+    return failure is None

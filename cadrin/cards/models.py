@@ -185,6 +185,15 @@ class LetterState(models.TextChoices):
     CANCELLED = "cancelled"
 
 
+class LetterFailure(models.TextChoices):
+    """Why the mail server did not take a letter."""
+
+    NO_ANSWER = "no_answer"
+    REFUSED = "refused"
+    NOT_SEALED_HERE = "not_sealed_here"
+    FAILED = "failed"
+
+
 class Letter(models.Model):
     """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server, and then gone."""
 

@@ -1,11 +1,12 @@
 import sys
 
 from django.core.exceptions import RequestDataTooBig
-from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, HttpResponseNotFound, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
+
+from cadrin.config.sqlite.turn import is_busy
 
 PROBLEM = "application/problem+json"
 
@@ -34,11 +35,10 @@ def not_readable(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """Answer where something failed that nobody foresaw, or the database could not be read at all."""
+    """Answer where something failed that nobody foresaw, or the database was held for too long."""
     if not request.path.startswith("/api/"):
         return HttpResponse(status=500)
-    is_busy = isinstance(sys.exc_info()[1], OperationalError)
-    return _refusal(503, "server.busy") if is_busy else _refusal(500, "server.failed")
+    return _refusal(503, "server.busy") if is_busy(sys.exc_info()[1]) else _refusal(500, "server.failed")
 
 
 def no_token(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -86,14 +86,14 @@ class Pins(BrowserTest):
         person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).first()
         assert person
         page.goto(f"/cardholders/{person.pk}")
-        page.get_by_role("button", name="Let them choose at the keypad").click()
+        page.get_by_role("button", name="Choose at the keypad").click()
         expect(page.get_by_text("The cardholder types a PIN at Reception desk.")).to_be_visible()
         self.standins.ask("POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481509"})
         expect(page.get_by_text("Now the same once more.")).to_be_visible()
         self.standins.ask("POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481508"})
         expect(page.get_by_text("The two are not the same.")).to_be_visible()
         page.get_by_role("button", name="Remove", exact=True).click()
-        page.get_by_role("button", name="Let them choose at the keypad").click()
+        page.get_by_role("button", name="Choose at the keypad").click()
         expect(page.get_by_text("The cardholder types a PIN at Reception desk.")).to_be_visible()
         for words in ("Now the same once more.", "chosen at the keypad"):
             self.standins.ask("POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481509"})

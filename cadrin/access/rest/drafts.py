@@ -75,37 +75,22 @@ class OneDraft(HouseView):
     needs: ClassVar = {"GET": SEE, "PUT": Permission.EDIT, "DELETE": Permission.EDIT}
 
     @extend_schema(responses=FoundDraft)
-    def get(self, request: Request, id: int) -> Response:
+    def get(self, request: Request, id: int | None = None) -> Response:
         kept = draft_for(self.actor(), id)
         return Response({"kept": _shown(kept) if kept else None})
 
     @extend_schema(request=TypedDraftShape, responses={204: None})
-    def put(self, request: Request, id: int) -> Response:
+    def put(self, request: Request, id: int | None = None) -> Response:
         keep_draft(self.actor(), id, TypedDraft(**self.given(TypedDraftShape, request)), timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(request=None, responses={204: None})
-    def delete(self, request: Request, id: int) -> Response:
+    def delete(self, request: Request, id: int | None = None) -> Response:
         drop_draft(self.actor(), id)
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 
-class NewDraft(HouseView):
+class NewDraft(OneDraft):
     """An operator's own draft of somebody new."""
 
     needs: ClassVar = {"GET": Permission.ENROL, "PUT": Permission.ENROL, "DELETE": Permission.ENROL}
-
-    @extend_schema(responses=FoundDraft)
-    def get(self, request: Request) -> Response:
-        kept = draft_for(self.actor(), None)
-        return Response({"kept": _shown(kept) if kept else None})
-
-    @extend_schema(request=TypedDraftShape, responses={204: None})
-    def put(self, request: Request) -> Response:
-        keep_draft(self.actor(), None, TypedDraft(**self.given(TypedDraftShape, request)), timezone.now())
-        return Response(status=status.HTTP_204_NO_CONTENT)
-
-    @extend_schema(request=None, responses={204: None})
-    def delete(self, request: Request) -> Response:
-        drop_draft(self.actor(), None)
-        return Response(status=status.HTTP_204_NO_CONTENT)

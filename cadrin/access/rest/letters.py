@@ -10,7 +10,7 @@ from rest_framework.response import Response
 
 from cadrin.access.commands.letters import cancel_letter, letters_seen
 from cadrin.access.rest.shapes import ShownPinShape
-from cadrin.cards.models import LetterState
+from cadrin.cards.models import LetterFailure, LetterState
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
 
@@ -24,7 +24,7 @@ class LetterRow(Shape):
     made_at = serializers.DateTimeField()
     ended_at = serializers.DateTimeField(allow_null=True)
     tries = serializers.IntegerField()
-    failure = serializers.CharField()
+    failure = serializers.ChoiceField(choices=LetterFailure.values, allow_blank=True)
     can_be_cancelled = serializers.BooleanField()
 
 

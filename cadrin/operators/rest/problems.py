@@ -4,11 +4,11 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
-from django.db import OperationalError
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
+from cadrin.config.sqlite.turn import is_busy
 from cadrin.core.errors import CadrinError, Invalid, NotFound, NotPermitted, Problem, Stale
 
 STATUS = {
@@ -43,7 +43,7 @@ def problem_response(error: Exception, context: dict[str, Any]) -> Response | No
         return _answer(status.HTTP_422_UNPROCESSABLE_ENTITY, _problems_in(error.get_full_details()), {})
     if isinstance(error, RequestDataTooBig):
         return _answer(413, [Problem(CODE_OF_STATUS[413])], {})
-    if isinstance(error, OperationalError) and _is_busy(error):
+    if is_busy(error):
         busy = _answer(503, [Problem(CODE_OF_STATUS[503])], {})
         busy.headers["Retry-After"] = TRY_AGAIN_AFTER_SECONDS
         set_rollback()
@@ -54,11 +54,6 @@ def problem_response(error: Exception, context: dict[str, Any]) -> Response | No
     is_signed_out = isinstance(error, exceptions.NotAuthenticated)
     code = CODE_OF_STATUS[401] if is_signed_out else CODE_OF_STATUS.get(answer.status_code, "request.refused")
     return _answer(401 if is_signed_out else answer.status_code, [Problem(code)], {})
-
-
-def _is_busy(error: OperationalError) -> bool:
-    """Say whether others were writing for too long, here or by SQLite's own word: nothing of it was done."""
-    return "locked" in str(error) or "busy" in str(error)
 
 
 def _answer(code: int, problems: Iterable[Problem], more: dict[str, Any]) -> Response:

@@ -2725,6 +2725,14 @@ export interface components {
             sort: string;
         };
         /**
+         * @description * `no_answer` - no_answer
+         *     * `refused` - refused
+         *     * `not_sealed_here` - not_sealed_here
+         *     * `failed` - failed
+         * @enum {string}
+         */
+        FailureEnum: "no_answer" | "refused" | "not_sealed_here" | "failed";
+        /**
          * @description * `wrong_length` - wrong_length
          *     * `wrong_parity` - wrong_parity
          *     * `wrong_fixed_bits` - wrong_fixed_bits
@@ -3331,7 +3339,7 @@ export interface components {
             /** Format: date-time */
             ended_at: string | null;
             tries: number;
-            failure: string;
+            failure: components["schemas"]["FailureEnum"];
             can_be_cancelled: boolean;
         };
         /**

@@ -34,8 +34,8 @@ const toNew = newCardholder({ format_id: format, facility_code, card_number })
 </script>
 
 <template>
-  <span v-if="session.may('issue')" class="row">
-    {{ t('life.giveTo') }}
+  <span v-if="session.may('issue')" class="row give">
+    <span>{{ t('life.giveTo') }}</span>
     <AutoComplete
       v-model="typed"
       :suggestions="found"
@@ -51,3 +51,10 @@ const toNew = newCardholder({ format_id: format, facility_code, card_number })
     <RouterLink v-if="session.may('enrol')" :to="toNew">{{ t('desk.new') }}</RouterLink>
   </span>
 </template>
+
+<style scoped>
+.give {
+  flex-wrap: wrap;
+  white-space: nowrap;
+}
+</style>

@@ -7,14 +7,16 @@ import type { RouteLocationRaw } from 'vue-router'
 import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/clock'
 import GiveTo from '@/kit/GiveTo.vue'
+import { useSession } from '@/kit/session'
 import { shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
-import { cardOf, cardQuery, newCardholder } from '@/kit/use-read'
+import { cardOf, cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
 
 /** One read, step by step to its verdict, with what would mend it. */
 const props = defineProps<{ id: number }>()
 const emit = defineEmits<{ close: [] }>()
+const session = useSession()
 const { data, isError } = useQuery(explanation(() => props.id))
 
 const name = computed(() => data.value?.read.cardholder_name || data.value?.read.holder_name || '')
@@ -27,10 +29,9 @@ const mendTo = computed<RouteLocationRaw | null>(() => {
   if (!data.value) return null
   const { mend, read } = data.value
   const holder = read.cardholder_id ?? read.holder_id
-  if (mend === 'use_card') return newCardholder(read)
   if (mend === 'delivery') return { name: 'delivery' }
   if (mend === 'readers') return { name: 'setup', params: { part: 'readers' } }
-  if (mend === 'nothing' || mend === 'show_again' || !holder) return null
+  if (mend === 'nothing' || mend === 'use_card' || mend === 'show_again' || !holder) return null
   return { name: 'cardholder', params: { id: holder }, hash: mend === 'standing' ? '#validity' : `#${mend}` }
 })
 const answer = (passed: boolean | null) =>
@@ -51,7 +52,7 @@ const answer = (passed: boolean | null) =>
     </div>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <template v-else-if="data">
-      <p class="who">{{ name || t('activity.nobody') }}</p>
+      <p v-if="!data.read.unreadable" class="who">{{ name || t('activity.nobody') }}</p>
       <p class="quiet">
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
         <span class="mono">{{ shownWords(data.read) }}</span>
@@ -105,13 +106,13 @@ const answer = (passed: boolean | null) =>
               : t('activity.noGroup')
           }}
         </p>
-        <p>
+        <GiveTo v-if="data.mend === 'use_card' && card && session.may('issue')" :card="card" />
+        <p v-else>
           <RouterLink v-if="mendTo" :to="mendTo" class="mend">
             {{ t(`activity.mends.${data.mend}`, { name }) }}
           </RouterLink>
           <template v-else>{{ t(`activity.mends.${data.mend}`, { name }) }}</template>
         </p>
-        <GiveTo v-if="data.mend === 'use_card' && card" :card="card" />
       </template>
       <p v-if="card">
         <RouterLink :to="{ name: 'cards', params: { part: 'life' }, query: { card: cardQuery(card) } }">

@@ -39,7 +39,7 @@ export const pins = {
   makeUp: 'Erzeugen',
   makeThemUp: 'Erzeugen',
   type: 'Eingeben',
-  atKeypad: 'Am Tastenfeld wählen lassen',
+  atKeypad: 'Am Tastenfeld wählen',
   replaceMadeUp: 'Durch eine neue ersetzen',
   replaceTyped: 'Neue eingeben',
   remove: 'Entfernen',
@@ -76,6 +76,12 @@ export const pins = {
     cancelled: 'abgebrochen {when}',
   },
   letterFailed: '{count}-mal versucht: {why}',
+  letterFailures: {
+    no_answer: 'der Mailserver antwortet nicht',
+    refused: 'der Mailserver lehnt ihn ab',
+    not_sealed_here: 'er lässt sich nicht entsiegeln',
+    failed: 'er lässt sich nicht senden',
+  },
   cancelLetter: 'Abbrechen und eine andere erzeugen',
   noneIn: 'Dort haben alle eine PIN.',
 }

@@ -39,7 +39,7 @@ export const pins = {
   makeUp: 'Make one up',
   makeThemUp: 'Make them up',
   type: 'Type it',
-  atKeypad: 'Let them choose at the keypad',
+  atKeypad: 'Choose at the keypad',
   replaceMadeUp: 'Replace by a new one',
   replaceTyped: 'Type a new one',
   remove: 'Remove',
@@ -76,6 +76,12 @@ export const pins = {
     cancelled: 'cancelled {when}',
   },
   letterFailed: 'tried {count} times: {why}',
+  letterFailures: {
+    no_answer: 'the mail server does not answer',
+    refused: 'the mail server refuses it',
+    not_sealed_here: 'it cannot be unsealed',
+    failed: 'it cannot be sent',
+  },
   cancelLetter: 'Cancel and generate another',
   noneIn: 'Everybody there has a PIN.',
 }

@@ -52,7 +52,7 @@ const cancel = useMutation({
         />
         <span v-if="one.label" class="quiet">{{ one.label }}</span>
         <span v-if="one.failure" class="denied">
-          {{ t('pins.letterFailed', { count: one.tries, why: one.failure }) }}
+          {{ t('pins.letterFailed', { count: one.tries, why: t(`pins.letterFailures.${one.failure}`) }) }}
         </span>
         <Button
           v-if="one.can_be_cancelled && session.may('issue')"
