@@ -40,6 +40,13 @@ def until(is_so: Callable[[], Any], what: str | Callable[[], str], patience_seco
     return answer
 
 
+def free_port() -> int:
+    """Return a port on loopback that nobody listens at."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
 BENCH_KEY = "the bench of a test"
 
 

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 from dataclasses import replace
 from datetime import date, timedelta
 from smtplib import SMTPServerDisconnected
@@ -33,14 +34,16 @@ from cadrin.delivery.preview import consequences
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
-from cadrin.operators.sealing import seal
+from cadrin.operators.sealing import seal, unseal
 from cadrin.operators.sessions import digest_of, forget_ended
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import likely_doubles, rules
 from cadrin.photos.commands import STRAY_AFTER, remove_strays, take_image
 from cadrin.photos.files import folder_of
+from cadrin.standins.mail import MailServer
 from tests.asking import WithAHouse
 from tests.house import ANYBODY, DAY, NOON, an_operator
+from tests.running import free_port
 
 TAKEN = "481509"
 
@@ -185,6 +188,28 @@ class Letters(WithAHouse):
         save_and_show(self.house.actor, id_, replace(file, pins=()), NOON)
 
         self.assertEqual((send_letters(NOON), mail.outbox), (0, []))
+
+    def test_go_out_to_a_mail_server_when_it_takes_them_and_are_sealed_until_then(self) -> None:
+        server = MailServer()
+        listening = server.listening(free_port())
+        listening.start()
+        self.addCleanup(listening.stop)
+        server.is_on = False
+        id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
+
+        backend = "django.core.mail.backends.smtp.EmailBackend"
+        with override_settings(EMAIL_BACKEND=backend, EMAIL_HOST="127.0.0.1", EMAIL_PORT=listening.port):
+            send_letters(NOON)
+            (told,) = letters_seen(ANYBODY, id_)
+            self.assertEqual((told["state"], told["failure"]), ("waiting", "refused"))
+            server.is_on = True
+            send_letters(NOON + timedelta(minutes=1))
+
+        (letter,) = server.letters
+        (digits,) = re.findall(r"\d{6}", letter.text)
+        self.assertEqual(letter.to, "reve@skerrow.example")
+        self.assertEqual(unseal(Pin.objects.get(holder_id=id_).sealed), digits, "it is the PIN that was set")
+        self.assertEqual(Letter.objects.get().sealed, "", "and nothing is left of it in the queue")
 
     def test_that_cannot_be_sent_hold_up_no_other(self) -> None:
         bad = save_and_show(self.house.actor, None, self.draft, NOON).id

@@ -17,6 +17,8 @@ TIMEOUT_SECONDS = 10.0
 def seen_by(actor: Actor) -> dict[str, Any]:
     """Give the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
     told = ask("GET", "")
+    if not actor.scope.is_whole:
+        told |= {"mail": None}  # letters go to anybody
     if actor.scope.sites is None:
         return told
     seen = {row["id"] for row in controllers(actor, timezone.now())}
@@ -40,6 +42,13 @@ def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None) -> di
     shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed})
     name = shown.get("name", "") if actor.scope.is_whole else ""
     return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name}
+
+
+def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:
+    """Switch the mail server on or off. Raises NotFound where there is none, or none within the actor's reach."""
+    if not actor.scope.is_whole:
+        raise NotFound.of("bench.no_such_device")
+    return ask("PATCH", "/mail", {"is_on": is_on})
 
 
 def ask(method: str, path: str, body: dict[str, Any] | None = None) -> dict[str, Any]:

@@ -19,6 +19,7 @@ from starlette.routing import Route
 from cadrin.core.cards.formats import RawRead
 from cadrin.core.errors import Invalid
 from cadrin.standins.controller import Controller, Setup
+from cadrin.standins.mail import MailServer
 from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
@@ -56,12 +57,15 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
     return StandInSetup(controllers, told["bench_key"])
 
 
-def application(setup: StandInSetup, folder: Path | None = None) -> Starlette:
-    """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in this process."""
+def application(setup: StandInSetup, folder: Path | None = None, mail: MailServer | None = None) -> Starlette:
+    """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in this process.
+
+    ``mail`` is the mail server beside them, which the test bench shows and switches.
+    """
     if folder is not None:
         folder.mkdir(parents=True, exist_ok=True)
     controllers = {s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None) for s in setup.controllers}
-    bench = _Bench(controllers, setup.bench_key)
+    bench = _Bench(controllers, setup.bench_key, mail)
     return Starlette(
         routes=[
             Route("/controllers/{id:int}/conversation", bench.begin, methods=["POST"]),
@@ -72,6 +76,7 @@ def application(setup: StandInSetup, folder: Path | None = None) -> Starlette:
             Route("/bench", bench.known(bench.everything)),
             Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
+            Route("/bench/mail", bench.known(bench.switch_mail), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]),
         ]
@@ -82,9 +87,10 @@ Answer = Callable[[Request], Awaitable[Response]]
 
 
 class _Bench:
-    def __init__(self, controllers: dict[int, Controller], key: str) -> None:
+    def __init__(self, controllers: dict[int, Controller], key: str, mail: MailServer | None) -> None:
         self._controllers = controllers
         self._key = key
+        self._mail = mail
         self._of_reader = {id_: one for one in controllers.values() for id_ in one.setup.readers}
         self._arrived = {id_: asyncio.Event() for id_ in controllers}
 
@@ -176,7 +182,8 @@ class _Bench:
     # -- for the test bench ------------------------------------------------------------------
 
     async def everything(self, request: Request) -> Response:
-        return JSONResponse({"controllers": [_shown(one) for one in self._controllers.values()]})
+        controllers = [_shown(controller) for controller in self._controllers.values()]
+        return JSONResponse({"controllers": controllers, "mail": self._mail.shown() if self._mail else None})
 
     async def present(self, request: Request) -> Response:
         reader_id, read, typed = _shown_in(await _json(request))
@@ -210,6 +217,12 @@ class _Bench:
         except (TypeError, ValueError) as error:
             raise HTTPException(400, "delay_seconds and clock_off_seconds are numbers") from error
         return JSONResponse(_shown(controller))
+
+    async def switch_mail(self, request: Request) -> Response:
+        if self._mail is None:
+            raise HTTPException(404, "no mail server")
+        self._mail.is_on = bool((await _json(request)).get("is_on"))
+        return JSONResponse(self._mail.shown())
 
     async def empty(self, request: Request) -> Response:
         controller = self._controller(request)

@@ -239,8 +239,26 @@ class BenchController(Shape):
     readers = BenchReader(many=True)
 
 
+class BenchLetter(Shape):
+    at = serializers.DateTimeField()
+    to = serializers.CharField()
+    subject = serializers.CharField()
+
+
+class BenchMail(Shape):
+    """The mail server among the stand-ins, and the newest letters it took."""
+
+    is_on = serializers.BooleanField()
+    letters = BenchLetter(many=True)
+
+
+class MailSwitch(Shape):
+    is_on = serializers.BooleanField()
+
+
 class Bench(Shape):
     controllers = BenchController(many=True)
+    mail = BenchMail(allow_null=True)
 
 
 class CardToShow(Shape):

@@ -16,6 +16,7 @@ urlpatterns = [
     path("cardholders/<int:id>/merge/", views.Merge.as_view()),
     path("bench/", views.TestBench.as_view()),
     path("bench/reads/", views.BenchReads.as_view()),
+    path("bench/mail/", views.BenchMail.as_view()),
     path("bench/controllers/<int:id>/", views.BenchSwitch.as_view()),
     path("bench/controllers/<int:id>/store/", views.BenchStore.as_view()),
 ]

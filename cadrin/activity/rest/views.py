@@ -216,6 +216,16 @@ class BenchSwitch(HouseView):
         return Response(bench.ask("PATCH", f"/controllers/{id}", self.given(shapes.Switch, request)))
 
 
+class BenchMail(HouseView):
+    """Switch the mail server on and off."""
+
+    needs: ClassVar = {"PATCH": BENCH}
+
+    @extend_schema(request=shapes.MailSwitch, responses=shapes.BenchMail)
+    def patch(self, request: Request) -> Response:
+        return Response(bench.switch_mail(self.actor(), **self.given(shapes.MailSwitch, request)))
+
+
 class BenchStore(HouseView):
     """Empty a stand-in controller, as a factory reset would."""
 

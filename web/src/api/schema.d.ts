@@ -216,6 +216,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/mail/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * @description Switch the mail server on and off.
+         *
+         *     Needs the permission `bench`.
+         */
+        patch: operations["bench_mail_partial_update"];
+        trace?: never;
+    };
     "/api/bench/reads/": {
         parameters: {
             query?: never;
@@ -2063,6 +2084,7 @@ export interface components {
          */
         Bench: {
             controllers: components["schemas"]["BenchController"][];
+            mail: components["schemas"]["BenchMail"] | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -2080,6 +2102,22 @@ export interface components {
             held: number;
             capacity: number | null;
             readers: components["schemas"]["BenchReader"][];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        BenchLetter: {
+            /** Format: date-time */
+            at: string;
+            to: string;
+            subject: string;
+        };
+        /** @description The mail server among the stand-ins, and the newest letters it took. */
+        BenchMail: {
+            is_on: boolean;
+            letters: components["schemas"]["BenchLetter"][];
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -3805,6 +3843,14 @@ export interface components {
          */
         PasswordShapeRequest: {
             password: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        PatchedMailSwitchRequest: {
+            is_on?: boolean;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -6000,6 +6046,110 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    bench_mail_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMailSwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchMail"];
+                };
             };
             /** @description The request is not readable. */
             400: {

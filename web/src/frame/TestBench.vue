@@ -9,6 +9,7 @@ import { computed, ref } from 'vue'
 
 import { type BenchController, client, Refusal, unwrap } from '@/api/client'
 import { bench, house } from '@/api/queries'
+import { momentWords } from '@/kit/clock'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 import { t, wordsFor } from '@/words'
@@ -19,6 +20,7 @@ const queries = useQueryClient()
 const { data, isError } = useQuery(bench)
 const { data: choices } = useQuery(house)
 const reads = useReads()
+const mail = computed(() => data.value?.mail ?? null)
 const controllers = computed(() => data.value?.controllers ?? [])
 const format = computed(() => choices.value?.formats[0]?.id ?? null)
 
@@ -61,6 +63,11 @@ const show = useMutation({
 const change = useMutation({
   mutationFn: ({ id, ...body }: { id: number; is_on?: boolean; delay_seconds?: number }) =>
     unwrap(client.PATCH('/api/bench/controllers/{id}/', { params: { path: { id } }, body })),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
+  onError: say,
+})
+const switchMail = useMutation({
+  mutationFn: (is_on: boolean) => unwrap(client.PATCH('/api/bench/mail/', { body: { is_on } })),
   onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
   onError: say,
 })
@@ -182,6 +189,25 @@ const delays = computed(() =>
             </button>
           </div>
         </section>
+        <section v-if="mail" class="controller">
+          <div class="row head">
+            <h3>{{ t('bench.mail') }}</h3>
+            <span class="row push">
+              <span class="dim">{{ mail.is_on ? t('bench.on') : t('bench.off') }}</span>
+              <ToggleSwitch
+                :model-value="mail.is_on"
+                :aria-label="`${t('bench.mail')}: ${mail.is_on ? t('bench.on') : t('bench.off')}`"
+                @update:model-value="switchMail.mutate($event)"
+              />
+            </span>
+          </div>
+          <ul class="letters">
+            <li v-if="!mail.letters.length" class="dim">{{ t('bench.noLetters') }}</li>
+            <li v-for="one in mail.letters.slice(0, 3)" :key="one.at" class="one-line">
+              <span class="mono dim">{{ momentWords(one.at) }}</span> {{ t('bench.letter', one) }}
+            </li>
+          </ul>
+        </section>
       </div>
     </template>
   </section>
@@ -259,6 +285,9 @@ const delays = computed(() =>
 .reader:disabled {
   cursor: default;
   color: var(--p-cadrin-bar-quiet);
+}
+.letters {
+  font-size: 13px;
 }
 .off .reader {
   border-style: dashed;
