@@ -2,7 +2,6 @@
 
 import threading
 import time
-from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -18,38 +17,55 @@ MOST_WAITING_OF_ONE = 4
 """Pages of one operator that wait at once."""
 
 
+class Place:
+    """Where one page waits, until a newer page of the same operator takes it."""
+
+    def __init__(self, whose: str) -> None:
+        self.whose = whose
+        self.is_taken = False
+
+
 class Bell:
-    """One for the process: whoever waits is counted, and one thread looks for all of them."""
+    """One for the process: whoever waits has a place, and one thread looks for all of them."""
 
     def __init__(self) -> None:
         self._rung = threading.Condition()
-        self._waiting: Counter[str] = Counter()
+        self._waiting: list[Place] = []
         self._watch: threading.Thread | None = None
         self.latest = 0
         """The id of the newest read, as far as anybody looked."""
 
     @contextmanager
-    def place(self, whose: str) -> Iterator[bool]:
-        """Take a place among those that wait; False when there is none left, in all or for this one."""
+    def place(self, whose: str) -> Iterator[Place | None]:
+        """Take a place among those that wait; None when there is none left.
+
+        Whoever has as many as one may have loses the oldest: nobody tells the server that a page is gone,
+        and one that is loaded anew, or looked at again, must hear of a read at once.
+        """
+        place = Place(whose)
         with self._rung:
-            has_place = self._waiting.total() < MOST_WAITING and self._waiting[whose] < MOST_WAITING_OF_ONE
+            own = [one for one in self._waiting if one.whose == whose]
+            if len(own) >= MOST_WAITING_OF_ONE:
+                own[0].is_taken = True
+                self._waiting.remove(own[0])
+                self._rung.notify_all()
+            has_place = len(self._waiting) < MOST_WAITING
             if has_place:
-                self._waiting[whose] += 1
+                self._waiting.append(place)
                 if self._watch is None:
                     self._watch = threading.Thread(target=self._look, name="bell", daemon=True)
                     self._watch.start()
         try:
-            yield has_place
+            yield place if has_place else None
         finally:
-            if has_place:
-                with self._rung:
-                    self._waiting[whose] -= 1
-                    self._waiting += Counter()  # without those that have come to nothing
+            with self._rung:
+                if place in self._waiting:
+                    self._waiting.remove(place)
 
-    def wait(self, seen: int, seconds: float) -> int:
-        """Wait until there is a read newer than the one seen, or for so long; return the newest."""
+    def wait(self, place: Place, seen: int, seconds: float) -> int:
+        """Wait until there is a read newer than the one seen, the place is taken, or for so long; return the newest."""
         with self._rung:
-            self._rung.wait_for(lambda: self.latest > seen, seconds)
+            self._rung.wait_for(lambda: self.latest > seen or place.is_taken, seconds)
             return self.latest
 
     def _look(self) -> None:
@@ -66,7 +82,7 @@ class Bell:
                     if latest != self.latest:
                         self.latest = latest
                         self._rung.notify_all()
-                    if not self._waiting.total():
+                    if not self._waiting:
                         self._watch = None
                         return
                 time.sleep(LOOKED_FOR_EVERY_SECONDS)

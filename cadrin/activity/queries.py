@@ -105,7 +105,8 @@ def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict
 def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str, Any]]:
     """Return the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
 
-    Where too many wait already it answers at once, with nothing: whoever asks again must pause by itself.
+    Where too many wait already, and when a newer page takes the place, it answers at once, with nothing: whoever
+    asks again must pause by itself.
     """
     if after is None:
         return reads(actor, most=30)[::-1]
@@ -113,9 +114,9 @@ def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str,
     seen = BELL.latest
     if rows := _reads_after(actor, match, after):
         return rows
-    with BELL.place(f"{actor.operator_id} {actor.name}") as has_place:
-        while has_place and (left := deadline - time.monotonic()) > 0:
-            seen = BELL.wait(max(seen, after), left)
+    with BELL.place(f"{actor.operator_id} {actor.name}") as place:
+        while place and not place.is_taken and (left := deadline - time.monotonic()) > 0:
+            seen = BELL.wait(place, max(seen, after), left)
             if rows := _reads_after(actor, match, after):
                 return rows
     return []

@@ -1,16 +1,21 @@
 """PINs and cards at the desk and at doors: set, replaced, lent, shown in a row, and found again."""
 
 import re
+from datetime import timedelta
 
+from django.test import override_settings
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from cadrin.access.models import Reader
+from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Card, Pin
 from cadrin.delivery.models import Record
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
+from cadrin.standins.mail import MailServer
 from tests.browser.base import BrowserTest
-from tests.running import until
+from tests.running import free_port, until
 
 
 class Pins(BrowserTest):
@@ -30,6 +35,7 @@ class Pins(BrowserTest):
 
     def test_somebody_is_enrolled_with_card_pin_and_group_in_six_acts_on_one_page(self) -> None:
         page = self.page
+        self.go("/")
         self.show_at("Reception desk", 40_200)
         expect(self.strip()).to_contain_text("87-40200")
         page.keyboard.press("n")
@@ -59,7 +65,7 @@ class Pins(BrowserTest):
 
     def test_under_threat_the_door_opens_and_the_desk_tells_of_it(self) -> None:
         page = self.page
-        page.goto("/setup/cards")
+        self.go("/setup/cards")
         page.get_by_role("combobox", name="Under threat, the PIN is typed with").click()
         page.get_by_role("option", name="its last digit one higher").click()
         page.get_by_role("button", name="Save", exact=True).click()
@@ -75,7 +81,7 @@ class Pins(BrowserTest):
 
         name = pin.holder.display_name
         self.assertEqual(self.bench_said, f"Control Watch: opens for {name}.")
-        page.goto("/")
+        self.go("/")
         expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
         page.get_by_role("link", name="Control Watch").click()
         expect(page.get_by_role("complementary", name="Why")).to_contain_text("opened with a duress PIN")
@@ -85,7 +91,7 @@ class Pins(BrowserTest):
         page = self.page
         person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).first()
         assert person
-        page.goto(f"/cardholders/{person.pk}")
+        self.go(f"/cardholders/{person.pk}")
         page.get_by_role("button", name="Choose at the keypad").click()
         expect(page.get_by_text("The cardholder types a PIN at Reception desk.")).to_be_visible()
         self.standins.ask("POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481509"})
@@ -105,7 +111,7 @@ class Pins(BrowserTest):
 
     def test_one_that_is_typed_is_judged_as_it_is_typed_and_never_kept(self) -> None:
         page = self.page
-        page.goto("/cardholders/1")
+        self.go("/cardholders/1")
         pins = page.get_by_role("region", name="PIN")
         pins.get_by_role("button", name="Type it").click()
         pins.get_by_role("textbox", name="PIN").fill("123123")
@@ -117,13 +123,41 @@ class Pins(BrowserTest):
 
         self.assertNotIn("123123", page.evaluate("JSON.stringify({...localStorage})"))
 
+    def test_one_that_cannot_be_mailed_is_told_at_once_and_cancelled_into_another(self) -> None:
+        page, server = self.page, MailServer()
+        server.is_on = False
+        post = server.listening(free_port())
+        post.start()
+        self.addCleanup(post.stop)
+        smtp = "django.core.mail.backends.smtp.EmailBackend"
+        found = override_settings(EMAIL_BACKEND=smtp, EMAIL_HOST="127.0.0.1", EMAIL_PORT=post.port)
+        found.enable()
+        self.addCleanup(found.disable)
+        person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).exclude(email="")[0]
+        self.go(f"/cardholders/{person.pk}")
+        page.get_by_role("button", name="Make one up").click()
+        page.get_by_label("Send it by mail").check()
+        page.keyboard.press("Control+s")
+
+        letter = page.get_by_role("listitem").filter(has_text="tried")
+        expect(letter).to_contain_text("the mail server refuses it")
+        self.assert_accessible()
+        letter.get_by_role("button", name="Cancel and generate another").click()
+        shown = page.get_by_role("dialog", name="The new PIN").locator("b")
+        expect(shown).to_have_text(re.compile(r"^\d{6}$"))
+
+        self.assertEqual(unseal(Pin.objects.get(holder=person).sealed), shown.inner_text())
+        server.is_on = True
+        send_letters(timezone.now() + timedelta(days=1))
+        self.assertFalse(server.letters, "nothing of it goes into the mail")
+
     @property
     def desk_reader(self) -> int:
         return Reader.objects.get(name="Reception desk").pk
 
     def until_delivered(self) -> None:
         page = self.page
-        page.goto("/delivery")
+        self.go("/delivery")
         expect(page.get_by_role("button", name="Headland South")).to_contain_text("of")
         until(
             lambda: not Record.objects.filter(controller_id=2).exclude(state="held").exists(),
@@ -134,7 +168,7 @@ class Pins(BrowserTest):
 class CardsInHand(BrowserTest):
     def test_a_card_is_waited_for_and_a_lost_one_replaced_in_one_act(self) -> None:
         page, holder = self.page, Cardholder.objects.get(cards__card_number=4751)
-        page.goto(f"/cardholders/{holder.pk}")
+        self.go(f"/cardholders/{holder.pk}")
         page.get_by_role("button", name="Replace: 87-04751").click()
         page.get_by_role("button", name="Wait for the next").last.click()
         expect(page.get_by_text("Show the card at Reception desk")).to_be_visible()
@@ -149,7 +183,7 @@ class CardsInHand(BrowserTest):
 
     def test_a_found_card_tells_whose_it_is_and_was_and_can_be_given_to_somebody(self) -> None:
         page, holder = self.page, Cardholder.objects.get(cards__card_number=4751)
-        page.goto("/cards/life")
+        self.go("/cards/life")
         expect(page.get_by_role("button", name="Look it up")).to_be_visible()
         self.show_at("Reception desk", 4751)
         expect(self.strip()).to_contain_text("87-04751")
@@ -167,7 +201,7 @@ class CardsInHand(BrowserTest):
     def test_a_row_of_people_gets_a_row_of_cards_and_one_confirmation(self) -> None:
         page = self.page
         Card.objects.filter(holder__department__name="Turbine Crew").update(holder=None, status="returned")
-        page.goto("/cards/row")
+        self.go("/cards/row")
         self.choose("Department and below", "Turbine Crew")
         page.get_by_role("button", name="Line them up").click()
         people = page.locator("li.person")
@@ -196,7 +230,7 @@ class CardsInHand(BrowserTest):
 
     def test_a_list_of_pins_is_made_sealed_and_opened_once(self) -> None:
         page = self.page
-        page.goto("/cards/pins")
+        self.go("/cards/pins")
         self.choose("Make PINs for", "Wet Lab")
         page.get_by_role("button", name="Make them up").click()
         expect(page.get_by_text("sealed", exact=True)).to_be_visible()
@@ -211,7 +245,7 @@ class CardsInHand(BrowserTest):
 
     def test_what_a_reader_takes_is_set_up_and_said_at_once(self) -> None:
         page = self.page
-        page.goto("/setup/readers")
+        self.go("/setup/readers")
         page.get_by_role("button", name="Office Wing Offices").click()
         page.get_by_label("Keypad", exact=True).check()
         page.get_by_role("combobox", name="Takes").click()
@@ -219,5 +253,5 @@ class CardsInHand(BrowserTest):
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text("a card and a PIN")
 
-        page.goto("/cardholders/1")
+        self.go("/cardholders/1")
         expect(page.get_by_role("button", name="Set a PIN")).to_be_visible()

@@ -17,15 +17,12 @@ from tests.running import until
 
 class OperatorsAtWork(BrowserTest):
     def test_a_badging_desk_in_german_and_a_reception_in_english_each_do_theirs(self) -> None:
-        desk, reception, auditor = self.a_page(), self.a_page(), self.a_page()
-        self.sign_in(desk, "jorun", "Bereiche")
+        desk, reception, auditor = (self.a_page(username) for username in ("jorun", "kester", "maren"))
         enrolled = self.enrol_in_german(desk)
-        self.sign_in(reception, "kester")
         suspended = self.suspend_at_the_reception(reception)
 
         # the auditor reads what both did, and may take nothing back
-        self.sign_in(auditor, "maren")
-        auditor.goto("/activity/journal")
+        self.go("/activity/journal", auditor)
         story = auditor.get_by_role("row")
         line = story.filter(has_text="Jorun Falk").filter(has_text="Enrolled")
         expect(line).to_contain_text(enrolled.display_name)
@@ -36,7 +33,7 @@ class OperatorsAtWork(BrowserTest):
         expect(auditor.get_by_role("button", name="Take back")).to_have_count(0)
 
         # an administrator takes one of them back, in one act
-        self.page.goto("/activity/journal")
+        self.go("/activity/journal")
         self.page.get_by_role("row").filter(has_text="Card changed").get_by_role("button", name="Take back").click()
         self.page.get_by_role("alertdialog").get_by_role("button", name="Take back").click()
         expect(
@@ -47,7 +44,7 @@ class OperatorsAtWork(BrowserTest):
 
     def enrol_in_german(self, page: Page) -> Cardholder:
         """Enrol somebody as the badging desk of the Tidal Array does, who sees nobody else."""
-        page.goto("/cardholders")
+        self.go("/cardholders", page)
         expect(page.get_by_text("40 Karteninhaber", exact=True)).to_be_visible()
         page.get_by_role("button", name="Neuer Karteninhaber").click()
         page.get_by_label("Vorname").fill("Kjell")
@@ -65,13 +62,13 @@ class OperatorsAtWork(BrowserTest):
         self.assertEqual(Membership.objects.filter(cardholder=person).count(), 1)
         # somebody of the office is not there, not even by their address
         outside = Cardholder.objects.filter(department__name="Station Office").first()
-        page.goto(f"/cardholders/{outside.pk if outside else 0}")
+        self.go(f"/cardholders/{outside.pk if outside else 0}", page)
         expect(page.get_by_text("Diesen Karteninhaber gibt es nicht mehr.")).to_be_visible()
         return person
 
     def suspend_at_the_reception(self, page: Page) -> Cardholder:
         """Suspend a card as the reception of Ardle Slip does, who may look up and no more."""
-        page.goto("/cardholders")
+        self.go("/cardholders", page)
         expect(page.get_by_role("link", name="Gerda Barrowmere")).to_be_visible()
         expect(page.get_by_role("button", name="New cardholder")).to_have_count(0)
         page.get_by_role("link", name="Gerda Barrowmere").click()
@@ -88,13 +85,12 @@ class OperatorsAtWork(BrowserTest):
         page.get_by_role("option", name=option).first.click()
 
     def test_a_role_that_loses_a_permission_loses_it_while_its_operator_is_at_work(self) -> None:
-        page = self.a_page()
-        self.sign_in(page, "kester")
-        page.goto("/cardholders")
+        page = self.a_page("kester")
+        self.go("/cardholders", page)
         page.get_by_role("link", name="Gerda Barrowmere").click()
         expect(page.get_by_role("button", name="Suspend card")).to_be_visible()
 
-        self.page.goto("/setup/roles")
+        self.go("/setup/roles")
         self.page.get_by_role("button", name="Reception").click()
         self.page.get_by_label("Suspend a card").uncheck()
         self.page.get_by_role("button", name="Save", exact=True).click()
@@ -113,7 +109,7 @@ class ComingIn(BrowserTest):
 
     def test_a_new_operator_sets_a_password_by_a_link_and_turns_one_time_codes_on(self) -> None:
         admin, new = self.page, self.a_page()
-        admin.goto("/setup/operators?id=new")
+        self.go("/setup/operators?id=new")
         admin.get_by_label("First name").fill("Edda")
         admin.get_by_label("Signs in as").fill("edda")
         admin.get_by_role("combobox", name="Role").click()
@@ -132,7 +128,7 @@ class ComingIn(BrowserTest):
         expect(new.get_by_text("The password is set.")).to_be_visible()
         self.sign_in(new, "edda", password="harbour-and-quay-7")
 
-        new.goto("/account")
+        self.go("/account", new)
         new.get_by_role("button", name="Turn on").click()
         secret = new.locator(".secret").inner_text()
         self.assert_accessible(new)
@@ -152,7 +148,7 @@ class ComingIn(BrowserTest):
 
     def test_wrong_passwords_lead_to_a_wait_that_is_told(self) -> None:
         page = self.a_page()
-        page.goto("/")
+        self.go("/", page)
         page.get_by_label("Operator").fill("tomas")
         for _ in range(6):
             page.get_by_label("Password").fill("guess")
@@ -163,7 +159,7 @@ class ComingIn(BrowserTest):
 
     def test_the_language_is_chosen_before_and_after_signing_in(self) -> None:
         page = self.a_page()
-        page.goto("/")
+        self.go("/", page)
         page.get_by_role("button", name="Deutsch").click()
         expect(page.get_by_role("heading", name="Bei Cadrin anmelden")).to_be_visible()
         self.assert_accessible(page)
@@ -180,7 +176,7 @@ class ComingIn(BrowserTest):
 
     def test_a_script_gets_a_key_that_is_shown_once(self) -> None:
         page = self.page
-        page.goto("/setup/tokens")
+        self.go("/setup/tokens")
         page.get_by_role("button", name="New token").click()
         page.get_by_label("What it is for").fill("Payroll")
         page.get_by_role("combobox", name="Role").click()

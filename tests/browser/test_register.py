@@ -17,6 +17,7 @@ from tests.running import until
 class Register(BrowserTest):
     def test_enrol_with_own_fields_and_a_picture_from_the_camera(self) -> None:
         page = self.page
+        self.go("/")
         page.keyboard.press("n")
         expect(page.get_by_label("First name")).to_be_focused()
         page.keyboard.type("Sanna")
@@ -57,7 +58,7 @@ class Register(BrowserTest):
 
     def test_a_double_is_found_and_merged_with_both_histories(self) -> None:
         page, one = self.page, Cardholder.objects.get(pk=40)
-        page.goto("/cardholders/new")
+        self.go("/cardholders/new")
         page.get_by_label("First name").fill(one.last_name)
         page.get_by_label("Last name").fill(one.first_name)
         page.get_by_label("E-mail").fill(one.email.upper())
@@ -68,7 +69,7 @@ class Register(BrowserTest):
         expect(page.get_by_text("Saved.")).to_be_visible()
         made = Cardholder.objects.get(email=one.email.upper())
 
-        page.goto(f"/cardholders/{one.pk}")
+        self.go(f"/cardholders/{one.pk}")
         page.get_by_role("button", name=f"Merge: {made.display_name}").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text(made.number)
@@ -82,7 +83,7 @@ class Register(BrowserTest):
 
     def test_a_department_moves_and_an_own_field_comes_and_goes(self) -> None:
         page = self.page
-        page.goto("/setup/departments")
+        self.go("/setup/departments")
         page.get_by_role("button", name="42 Control Watch").click()
         self.choose("Below", "Estates")
         expect(page.get_by_text("It moves with 13 people")).to_be_visible()
@@ -90,7 +91,7 @@ class Register(BrowserTest):
         expect(page.get_by_text("Saved.").first).to_be_visible()
         self.assertEqual(Department.objects.get(number="42").parent, Department.objects.get(number="70"))
 
-        page.goto("/setup/own-fields")
+        self.go("/setup/own-fields")
         page.get_by_role("button", name="Remove: Locker").click()
         expect(page.get_by_role("alertdialog")).to_contain_text("55 cardholders have a value in it")
         page.get_by_role("alertdialog").get_by_role("button", name="Remove", exact=True).click()
@@ -162,7 +163,7 @@ class Register(BrowserTest):
 
     def test_an_act_is_taken_back_and_somebody_erased(self) -> None:
         page = self.page
-        page.goto("/cardholders/12")
+        self.go("/cardholders/12")
         page.get_by_label("Title").fill("Skipper")
         page.keyboard.press("Control+s")
         expect(page.get_by_text("Saved. Held at")).to_be_visible()
@@ -176,13 +177,13 @@ class Register(BrowserTest):
         dialog.get_by_label("Reason").fill("asked for by letter")
         dialog.get_by_role("button", name="Erase for good").click()
         expect(page.get_by_role("heading", name="Cardholders")).to_be_visible()
-        page.goto("/cardholders/12")
+        self.go("/cardholders/12")
 
         expect(page.get_by_text("This cardholder was erased.")).to_be_visible()
         self.assertEqual(Cardholder.objects.get(pk=12).display_name, "S-00012")
 
     def list_with(self, page: Page, count: str) -> None:
-        page.goto("/cardholders")
+        self.go("/cardholders", page)
         expect(page.get_by_text(count)).to_be_visible()
 
     def exported(self, page: Page, kind: str) -> Path:

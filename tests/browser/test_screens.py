@@ -51,7 +51,7 @@ class EveryScreen(BrowserTest):
         for path, heading in SCREENS.items():
             if path in sections or any(path.startswith(section) for section in sections if section != "/"):
                 with self.subTest(path):
-                    self.page.goto(path)
+                    self.go(path)
                     name = heading or Cardholder.objects.get(pk=12).display_name
                     expect(self.page.get_by_role("heading", name=name).first).to_be_visible()
                     expect(self.page.get_by_text("Loading…")).to_have_count(0)
@@ -62,6 +62,7 @@ class EveryScreen(BrowserTest):
                     self.page.emulate_media(color_scheme="light")
 
     def test_the_bench_the_keys_and_signing_in_are_accessible(self) -> None:
+        self.go("/")
         self.page.keyboard.press("b")
         expect(self.page.get_by_role("region", name="Test bench")).to_be_visible()
         self.assert_accessible()
@@ -69,7 +70,7 @@ class EveryScreen(BrowserTest):
         expect(self.page.get_by_role("dialog", name="All keys")).to_be_visible()
         self.assert_accessible()
         stranger = self.a_page()
-        stranger.goto("/")
+        self.go("/", stranger)
         expect(stranger.get_by_role("heading", name="Sign in")).to_be_visible()
         self.assert_accessible(stranger)
         stranger.get_by_label("Operator").fill("ines")
@@ -79,7 +80,7 @@ class EveryScreen(BrowserTest):
 
     def test_the_list_is_filtered_walked_and_opened_by_keyboard(self) -> None:
         page = self.page
-        page.goto("/cardholders")
+        self.go("/cardholders")
         expect(page.get_by_text("185 cardholders")).to_be_visible()
         page.get_by_role("combobox", name="Readiness").click()
         page.get_by_role("option", name="lacking: no card", exact=True).click()
@@ -94,6 +95,7 @@ class EveryScreen(BrowserTest):
         self.assertIn(page.get_by_role("heading", level=1).inner_text(), names[1:2])
 
     def test_somebody_is_found_as_one_types(self) -> None:
+        self.go("/")
         person = Cardholder.objects.get(pk=40)
         page = self.page
         page.keyboard.press("/")
@@ -104,9 +106,8 @@ class EveryScreen(BrowserTest):
         expect(page.get_by_role("heading", name=person.display_name)).to_be_visible()
 
     def test_an_operator_who_may_only_look_reads_everything_and_changes_nothing(self) -> None:
-        guard = self.a_page()
-        self.sign_in(guard, "guard")
-        guard.goto("/cardholders/12")
+        guard = self.a_page("guard")
+        self.go("/cardholders/12", guard)
 
         expect(guard.get_by_text("You may look at this, not change it.")).to_be_visible()
         expect(guard.get_by_label("Title")).to_be_disabled()
@@ -116,8 +117,7 @@ class EveryScreen(BrowserTest):
         self.assert_accessible(guard)
 
     def test_in_german_every_screen_speaks_german(self) -> None:
-        page = self.a_page()
-        self.sign_in(page, "jorun", "Bereiche")
+        page = self.a_page("jorun")
         for path, heading in {
             "/": "Schalter",
             "/cardholders": "Karteninhaber",
@@ -130,7 +130,7 @@ class EveryScreen(BrowserTest):
             "/account": "Jorun Falk",
         }.items():
             with self.subTest(path):
-                page.goto(path)
+                self.go(path, page)
                 expect(page.get_by_role("heading", name=heading).first).to_be_visible()
                 expect(page.get_by_text("Wird geladen…")).to_have_count(0)
                 self.assertEqual(page.evaluate("document.documentElement.lang"), "de")

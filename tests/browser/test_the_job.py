@@ -11,6 +11,7 @@ NEW_CARD = 40_123
 class TheJob(BrowserTest):
     def test_enrol_with_a_captured_card_and_a_group_and_the_door_opens_and_else_says_why(self) -> None:
         page = self.page
+        self.go("/")
 
         # enrol: N, a name, a department, a card shown at the desk and used with U, a group, save
         page.keyboard.press("n")
@@ -93,6 +94,7 @@ class TheJob(BrowserTest):
 
     def test_enrolling_takes_no_more_than_six_acts_beyond_the_typing(self) -> None:
         page, acts = self.page, 0
+        self.go("/")
 
         def act(key: str) -> None:
             nonlocal acts

@@ -25,7 +25,7 @@ class Trouble(BrowserTest):
         self.worker.stop()
         Beat.objects.update(at=timezone.now() - timedelta(minutes=5))
 
-        page.reload()
+        self.go("/")
 
         expect(page.get_by_role("alert").filter(has_text="Nothing is sent to doors")).to_be_visible()
         deliveries = page.get_by_role("region", name="Deliveries in trouble")
@@ -35,7 +35,7 @@ class Trouble(BrowserTest):
         expect(page.get_by_text("The worker has not run since")).to_be_visible()
         self.assert_accessible()
 
-        page.goto(f"/cardholders/{IN_VESSELS}")
+        self.go(f"/cardholders/{IN_VESSELS}")
         page.get_by_label("Title").fill("Skipper")
         page.get_by_label("First name").fill("Skipper")
         page.keyboard.press("Control+s")
@@ -43,7 +43,7 @@ class Trouble(BrowserTest):
 
     def test_a_card_that_still_works_at_a_silent_controller_is_told_where_it_matters(self) -> None:
         page = self.page
-        page.goto(f"/cardholders/{IN_VESSELS}")
+        self.go(f"/cardholders/{IN_VESSELS}")
         expect(page.get_by_text("Ready: doors will open.")).to_be_visible()
         self.standins.switch(SOUTH, is_on=False)
 
@@ -55,19 +55,19 @@ class Trouble(BrowserTest):
         expect(warned).to_be_visible()
         expect(page.get_by_text("an older record still counts there").first).to_be_visible()
         self.assert_accessible()
-        page.goto(f"/delivery?controller={SOUTH}")
+        self.go(f"/delivery?controller={SOUTH}")
         expect(page.get_by_text("their card may still open its doors").first).to_be_visible()
-        page.goto("/")
+        self.go("/")
         expect(page.get_by_text("cards of one person may still open its doors")).to_be_visible()
 
         self.standins.switch(SOUTH, is_on=True)
-        page.goto(f"/cardholders/{IN_VESSELS}")
+        self.go(f"/cardholders/{IN_VESSELS}")
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         expect(warned).to_have_count(0)
 
     def test_an_open_list_follows_its_field_when_the_page_moves(self) -> None:
         page = self.page
-        page.goto(f"/cardholders/{IN_VESSELS}")
+        self.go(f"/cardholders/{IN_VESSELS}")
         groups = page.get_by_role("combobox", name="Add an access group")
         groups.click()
         groups.fill("dive")
@@ -98,7 +98,7 @@ class Trouble(BrowserTest):
 
     def test_nothing_of_a_draft_is_left_at_the_machine_after_signing_out(self) -> None:
         page = self.page
-        page.goto("/cardholders/new")
+        self.go("/cardholders/new")
         page.get_by_label("First name").fill("Sanna")
         page.get_by_label("Last name").fill("Holmqvist")
         until(lambda: KeptDraft.objects.filter(name="Sanna Holmqvist").exists(), "the draft is kept")
@@ -110,6 +110,6 @@ class Trouble(BrowserTest):
         self.assertNotIn("Holmqvist", kept)
         self.assertNotIn("draft", kept)
         self.sign_in(page, "ines")
-        page.goto("/cardholders/new")
+        self.go("/cardholders/new")
         expect(page.get_by_label("Last name")).to_have_value("Holmqvist")
         self.assertFalse(Cardholder.objects.filter(last_name="Holmqvist").exists())

@@ -3,7 +3,6 @@
 import json
 import os
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -33,7 +32,7 @@ from cadrin.delivery.wire import Wire
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
 from tests.house import DAY, NOON, House
-from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, until
+from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, free_port, until
 
 ROUNDS = int(os.environ.get("CADRIN_KILL_ROUNDS", "16"))
 """In half of them one process is killed, in a quarter two; ``scripts/fuzz`` makes many more."""
@@ -67,9 +66,7 @@ class Killed(TransactionTestCase):
         self.addCleanup(folder.cleanup)
         setup = Path(folder.name) / "setup.json"
         setup.write_text(json.dumps({"bench_key": BENCH_KEY, "controllers": self.house.setups()}))
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = str(probe.getsockname()[1])
+        port = str(free_port())
         self.url = f"http://127.0.0.1:{port}"
         self.standins = Process(
             "-m", "cadrin.standins", "--port", port, "--setup", str(setup), "--memory", f"{folder.name}/memory"

@@ -27,7 +27,9 @@ watch(
 function typed() {
   const value = readDay(written.value)
   unreadable.value = value === undefined
-  if (value !== undefined) day.value = value
+  if (value === undefined) return
+  written.value = writtenDay(value)
+  day.value = value
 }
 </script>
 

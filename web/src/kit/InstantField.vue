@@ -24,16 +24,19 @@ let emitted: string | null | undefined
 watch(
   instant,
   (value) => {
-    if (value === emitted) return
-    const isWall = value !== null && /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)
-    const wall =
-      value === null ? null : isWall ? { day: value.slice(0, 10), time: value.slice(11) } : wallOf(value)
-    day.value = writtenDay(wall?.day ?? null)
-    time.value = wall ? wall.time : ''
-    unreadable.value = false
+    if (value !== emitted) write(value)
   },
   { immediate: true },
 )
+
+function write(value: string | null) {
+  const isWall = value !== null && /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)
+  const wall =
+    value === null ? null : isWall ? { day: value.slice(0, 10), time: value.slice(11) } : wallOf(value)
+  day.value = writtenDay(wall?.day ?? null)
+  time.value = wall?.time ?? ''
+  unreadable.value = false
+}
 
 /** Read a day as `readDay` does, and 17:30 or 17. */
 function read(): string | null | undefined {
@@ -50,6 +53,12 @@ function typed() {
   const value = read()
   unreadable.value = value === undefined
   if (value === undefined) return
+  if (value !== null) {
+    // so that everybody sees how it was read: 5/12 is a day of December here
+    const hasTime = time.value !== ''
+    write(value)
+    if (!hasTime) time.value = ''
+  }
   emitted = value
   instant.value = value
 }

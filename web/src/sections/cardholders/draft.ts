@@ -147,6 +147,7 @@ export function useFileDraft(id: number | null) {
         queries.invalidateQueries({ queryKey: ['cardholders', 'records'] }),
         queries.invalidateQueries({ queryKey: ['cardholders', 'history'] }),
         queries.invalidateQueries({ queryKey: ['cardholders', 'list'] }),
+        queries.invalidateQueries({ queryKey: ['cardholders', 'letters'] }),
         queries.invalidateQueries({ queryKey: ['desk'] }),
         queries.invalidateQueries({ queryKey: ['groups'] }),
         reads.refresh(),
