@@ -1,6 +1,7 @@
 """Make the world once, run Cadrin on it as it is served, measure, and print the table.
 
-``python -m benchmarks operators`` measures many operators at once, and nothing else.
+``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news`` two ways to tell pages
+of a read, and nothing else.
 """
 
 import os
@@ -79,7 +80,7 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, credentials, operators, register, served, world
+    from benchmarks import core, credentials, news, operators, register, served, world
     from benchmarks.measuring import Table
     from cadrin.access.plan import holders, the_plan
     from cadrin.people.models import Cardholder
@@ -99,10 +100,14 @@ def main() -> None:
 
     table, now = Table(), timezone.now()
     only = sys.argv[1:]
-    if only == ["operators"]:
-        with served_world(threads=64):
-            operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
-            operators.bench_news(table, f"http://127.0.0.1:{PORT}")
+    url = f"http://127.0.0.1:{PORT}"
+    if only:
+        with served_world(threads=64) as (_, server):
+            if "operators" in only:
+                operators.bench_operators(table, url)
+                operators.bench_news(table, url)
+            if "news" in only:
+                news.bench_ways(table, server, url, running)
         table.print()
         return
     everybody = holders(Cardholder.objects.values_list("id", flat=True))
@@ -112,7 +117,7 @@ def main() -> None:
 
     standins_url = os.environ["CADRIN_STANDINS"]
     with served_world(threads=8) as (standins, server):
-        client = served.signed_in(f"http://127.0.0.1:{PORT}")
+        client = served.signed_in(url)
         table.say("memory of the server, idle", memory_of(server))
         served.bench_requests(table, client, os.environ["CADRIN_DATABASE"])
         register.bench_lists(table, client, os.environ["CADRIN_DATABASE"])
@@ -128,9 +133,10 @@ def main() -> None:
             table.say("memory of the worker, after all this", memory_of(worker))
         table.say("memory of the server, after all this", memory_of(server))
         table.say("memory of the stand-ins, holding it all", memory_of(standins))
-    with served_world(threads=64):
-        operators.bench_operators(table, f"http://127.0.0.1:{PORT}")
-        operators.bench_news(table, f"http://127.0.0.1:{PORT}")
+    with served_world(threads=64) as (_, server):
+        operators.bench_operators(table, url)
+        operators.bench_news(table, url)
+        news.bench_ways(table, server, url, running)
     print()
     table.print()
 
