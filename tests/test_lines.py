@@ -7,16 +7,20 @@ from unittest.mock import patch
 from django.db import OperationalError
 from django.test import TestCase, override_settings
 
+from cadrin.access.commands.file import save_file
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.delivery import RecordKind
+from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import DeliveryState, Link, Record
 from cadrin.delivery.preview import consequences
-from cadrin.delivery.queries import controllers
+from cadrin.delivery.queries import controllers, delivery_of
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from tests.house import ANYBODY, NOON, House
@@ -65,18 +69,89 @@ class OneLine(TestCase):
         self.assert_held_exactly()
         self.assertEqual(Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3)
 
-    def test_a_controller_that_keeps_few_cards_is_known_for_it_before_it_refuses(self) -> None:
+    def shown(self, card_number: int) -> str:
+        raw = str(raw_of(CardKey(self.house.format.pk, 12, card_number)))
+        return str(self.standins.show(self.house.gate_reader.pk, raw)["reason"])
+
+    def test_one_that_keeps_few_cards_keeps_those_that_work_and_believes_no_older_record(self) -> None:
+        self.start({"most_cards": 3})
+        house = self.house
+        every = tuple(house.card(number) for number in (1, 2, 3))
+        id_ = house.enrol(replace(house.draft(), cards=every))
+        house.mark_everything()
+        self.rounds()
+        self.assertEqual([self.shown(number) for number in (1, 2, 3)], ["granted"] * 3)
+
+        # the first is lost, and another comes in its place: four cards of one cardholder
+        lost = replace(every[0], status=CardStatus.LOST)
+        draft = replace(house.draft(), cards=(lost, *every[1:], house.card(4)), version=1)
+        save_file(house.actor, id_, draft, NOON)
+        self.rounds()
+
+        self.assertEqual(self.shown(1), "unknown_card")
+        self.assertEqual([self.shown(number) for number in (2, 3, 4)], ["granted"] * 3)
+        self.assert_held_exactly()
+
+        # and who is barred is barred, however many cards they have
+        barred = replace(house.draft(standing=Standing.BARRED), cards=draft.cards, version=2)
+        save_file(house.actor, id_, barred, NOON)
+        self.rounds()
+        self.assertEqual({self.shown(number) for number in (2, 3, 4)}, {"cardholder_barred"})
+
+    def test_cards_that_one_has_no_room_for_are_told_before_saving_and_afterwards(self) -> None:
         self.start({"most_cards": 1})
         self.house.mark_everything()
         self.rounds()
         draft = replace(self.house.draft(), cards=(self.house.card(), self.house.card(4752)))
 
         (promised,) = consequences(ANYBODY, None, draft, NOON, NOON).to_send
-        self.house.enrol(draft)
+        id_ = self.house.enrol(draft)
         self.rounds()
 
-        self.assertEqual(promised.most_cards, 1)
-        self.assertEqual(Record.objects.get(kind="cardholder").refusal, "too_many_cards")
+        left_out = CardKey(self.house.format.pk, 12, 4752)
+        self.assertEqual((promised.most_cards, promised.left_out), (1, (left_out,)))
+        (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
+        self.assertEqual((told["state"], told["left_out"]), (DeliveryState.HELD, [left_out._asdict()]))
+        self.assertEqual((self.shown(4751), self.shown(4752)), ("granted", "unknown_card"))
+
+    def test_one_that_turns_out_to_keep_few_cards_gets_those_it_keeps(self) -> None:
+        self.start({"most_cards": 1})
+        draft = replace(self.house.draft(), cards=(self.house.card(), self.house.card(4752)))
+        self.house.enrol(draft)
+        self.house.mark_everything()
+        self.rounds()
+        self.rounds()
+
+        self.assert_held_exactly()
+        self.assertEqual(self.shown(4751), "granted")
+
+    def test_one_that_refuses_what_takes_something_away_keeps_nothing_older(self) -> None:
+        house = self.house
+        id_ = house.enrol()
+        house.mark_everything()
+        self.rounds()
+        self.assertEqual(self.shown(4751), "granted")
+        refusing = patch("cadrin.standins.controller.Controller._refusal", return_value="not_readable")
+
+        with refusing:
+            # what gives something leaves what is there
+            save_file(house.actor, id_, replace(house.draft(title="Diver", last_name="Wain"), version=1), NOON)
+            self.rounds()
+            self.assertEqual(self.shown(4751), "granted")
+            # what takes something away does not
+            draft = replace(house.draft(title="Diver", last_name="Wain", standing=Standing.SUSPENDED), version=2)
+            save_file(house.actor, id_, draft, NOON)
+            self.rounds()
+            self.assertEqual(self.shown(4751), "unknown_card")
+
+        record = Record.objects.get(controller=house.north, kind=RecordKind.CARDHOLDER)
+        self.assertEqual((record.state, record.refusal, record.confirmed), ("refused", "not_readable", ""))
+        (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
+        self.assertFalse(told["still_works"], "nothing of theirs works there any more")
+        # and when it takes it again, it has it again
+        save_file(house.actor, id_, replace(house.draft(), version=3), NOON)
+        self.rounds()
+        self.assertEqual(self.shown(4751), "granted")
 
     def test_uses_of_one_memory_are_told_to_it_when_it_was_emptied(self) -> None:
         draft = replace(self.house.draft(), cards=(self.house.card(use_limit=2),))
@@ -148,6 +223,11 @@ class OneLine(TestCase):
 
         refused = Record.objects.get(controller=self.house.north, state=DeliveryState.REFUSED)
         self.assertEqual((refused.refusal, refused.subject_id), ("full", ids[1]))
+        # which is told before anybody else is enrolled, and not to who is there already
+        (promised,) = consequences(ANYBODY, None, self.house.draft("S-9"), NOON, NOON).to_send
+        self.assertTrue(promised.is_full)
+        (promised,) = consequences(ANYBODY, ids[0], self.house.draft(), NOON, NOON).to_send
+        self.assertFalse(promised.is_full)
 
         check_controller(self.house.actor, self.house.north.pk, NOON)
         self.rounds()

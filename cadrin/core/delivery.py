@@ -18,6 +18,7 @@ from cadrin.core.access.plan import (
     Way,
 )
 from cadrin.core.cards.formats import BitField, CardFormat, Coding, ParityKind, ParityRule
+from cadrin.core.cards.room import ANY_MEMORY, Memory, cards_kept
 from cadrin.core.pins import PinAtDoors
 from cadrin.core.schedules import Schedule
 from cadrin.core.validity import Standing
@@ -107,10 +108,11 @@ def belongs_at(holder: Holder, at_controller: Plan) -> bool:
     )
 
 
-def holder_body(holder: Holder, at_controller: Plan, memory: str = "") -> Body | None:
+def holder_body(holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY) -> Body | None:
     """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
 
-    PINs go only where a reader takes them.
+    PINs go only where a reader takes them, and no more cards than the memory has room for: one that were refused as
+    a whole would leave in force what was there before.
     """
     if not belongs_at(holder, at_controller):
         return None
@@ -125,7 +127,7 @@ def holder_body(holder: Holder, at_controller: Plan, memory: str = "") -> Body |
         "from": _seconds(holder.span.start),
         "to": _seconds(holder.span.end),
         "suspended_until": _seconds(holder.suspended_until),
-        "cards": [_card_body(card, memory) for card in sorted(holder.cards, key=lambda card: card.key)],
+        "cards": [_card_body(card, memory.name) for card in cards_kept(holder.cards, memory)],
         "memberships": [list(membership) for membership in memberships],
     }
     if pins:

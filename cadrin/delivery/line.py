@@ -128,8 +128,8 @@ class Line:
         Raises NoAnswer.
         """
         rows = {key_of(row): row for row in self._next_rows()}
-        put = self._bodies([key for key, row in rows.items() if row.wanted])
-        remove = [key for key, row in rows.items() if not row.wanted]
+        put = self._bodies([key for key, row in rows.items() if row.wanted and row.state != DeliveryState.REFUSED])
+        remove = [key for key, row in rows.items() if not row.wanted or row.state == DeliveryState.REFUSED]
         if not put and not remove:
             return False
         ids = [rows[key].pk for key in (*put, *remove)]
@@ -140,7 +140,16 @@ class Line:
         return True
 
     def _next_rows(self) -> list[Record]:
-        """Return the records of the first stage that has any, in the order of `STAGES`."""
+        """Return the records of the first stage that has any, in the order of `STAGES`.
+
+        Before all: those that were refused and take something away, of which an older one is still there. It is
+        removed, as it would go on opening doors.
+        """
+        refused = Record.objects.filter(
+            controller_id=self.controller_id, kind=RecordKind.CARDHOLDER, state=DeliveryState.REFUSED
+        )
+        if found := list(refused.filter(is_withdrawal=True).exclude(confirmed="").order_by("id")[:RECORDS_AT_ONCE]):
+            return found
         # the second condition says nothing new, but is the one that the index of what is not held is made for
         waiting = Record.objects.filter(controller_id=self.controller_id, state__in=TO_BE_SENT)
         waiting = waiting.exclude(state=DeliveryState.HELD)
@@ -164,7 +173,7 @@ class Line:
         if keys[0].kind is not RecordKind.CARDHOLDER:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
-        found, memory = holders(key.id for key in keys), memory_of(self.controller_id, self._link.store)
+        found, memory = holders(key.id for key in keys), memory_of(self._link)
         written = [(key, holder_body(found[key.id], here, memory)) for key in keys if key.id in found]
         return {key: body for key, body in written if body is not None}
 
@@ -252,10 +261,14 @@ class Line:
         if is_news or link.answered_at is None or at - link.answered_at > LINK_IS_WRITTEN_EVERY:
             link.answered_at, link.failed_at, link.failure, link.turned_at = at, None, "", at
             link.clock_off_seconds = 0 if abs(clock_off) <= 2 else clock_off
+            keeps_others = link.most_cards != answer.most_cards
             link.capacity, link.most_cards = limits
-            self._save_link(
-                "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards", "turned_at"
-            )
+            with transaction.atomic():
+                self._save_link(
+                    "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards", "turned_at"
+                )
+                if keeps_others:  # other cards of its people are to be there
+                    mark_for_delivery(Subject.CONTROLLER, [self.controller_id])
 
     def _note_refused(self, answer: Answer, at: datetime) -> None:
         """Tell of messages that the controller did not listen to: none of them were Cadrin's own."""

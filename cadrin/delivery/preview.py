@@ -12,15 +12,16 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.access.queries import home_site, member_ids, members_with_records
 from cadrin.access.scoping import controllers_seen, doors_seen
 from cadrin.core.access.difference import ReachDifference, compare, lit_doors, weeks_that_matter
-from cadrin.core.access.plan import AccessGroup, Holder
+from cadrin.core.access.plan import AccessGroup, CardKey, Holder
 from cadrin.core.access.reach import DoorReach, reach
+from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
 from cadrin.core.delivery import digest, holder_body, plan_bodies, plan_here
 from cadrin.core.errors import Problem
 from cadrin.core.readiness import ReadinessItem, readiness
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Span
 from cadrin.delivery.models import Link
-from cadrin.delivery.queries import not_held_counts
+from cadrin.delivery.queries import full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
@@ -30,7 +31,8 @@ from cadrin.people.queries import get_cardholder, likely_doubles, rules
 class ToSend(NamedTuple):
     """What saving would send to one controller; ``is_silent`` when it does not answer at present.
 
-    ``most_cards`` is how many cards of one cardholder it keeps, when these are more: it will refuse the record.
+    ``left_out`` are the cards that would work and for which it has no room, as it keeps ``most_cards`` of one
+    cardholder: they open nothing there. ``is_full`` when it has no room for another cardholder: it will refuse.
     """
 
     controller_id: int
@@ -38,6 +40,8 @@ class ToSend(NamedTuple):
     is_silent: bool
     records: int = 1
     most_cards: int | None = None
+    left_out: tuple[CardKey, ...] = ()
+    is_full: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,13 +113,20 @@ def _with_hashes_of(after: Holder, before: Holder, unchanged: set[int]) -> Holde
 
 def _to_send(before: Holder, after: Holder) -> Iterable[ToSend]:
     silent, memory = _silent_controllers(), memories()
-    limits = dict(Link.objects.exclude(most_cards=None).values_list("controller_id", "most_cards"))
+    full = full_controllers(before.id)
     for controller_id, here in plans_here().items():
-        old, new = (holder_body(one, here, memory.get(controller_id, "")) for one in (before, after))
+        of_this = memory.get(controller_id, ANY_MEMORY)
+        old, new = (holder_body(one, here, of_this) for one in (before, after))
         if new is not None and new != old:
-            most = limits.get(controller_id)
-            too_few = most if most is not None and len(new["cards"]) > most else None
-            yield ToSend(controller_id, "put", controller_id in silent, most_cards=too_few)
+            left_out = tuple(card.key for card in cards_left_out(after.cards, of_this))
+            yield ToSend(
+                controller_id,
+                "put",
+                controller_id in silent,
+                most_cards=of_this.most_cards if left_out else None,
+                left_out=left_out,
+                is_full=controller_id in full,
+            )
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)
 

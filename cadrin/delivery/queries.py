@@ -5,19 +5,20 @@ from collections.abc import Mapping
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q
+from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q, Subquery
 
 from cadrin.access.models import AccessGroup, Controller, Door, Membership, Reader, Schedule
 from cadrin.access.plan import holders
 from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
 from cadrin.cards.models import Card, CardFormat, Pin
 from cadrin.core.access.plan import Holder
+from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
 from cadrin.core.delivery import RecordKind, belongs_at
 from cadrin.core.errors import NotFound
 from cadrin.core.validity import Standing
 from cadrin.delivery.beats import is_line_late, worker_stopped_at
-from cadrin.delivery.models import DeliveryState, Incident, Record
-from cadrin.delivery.wanted import destinations, plans_here
+from cadrin.delivery.models import DeliveryState, Incident, Link, Record
+from cadrin.delivery.wanted import destinations, memories, plans_here
 from cadrin.operators.actor import Actor
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
@@ -54,6 +55,16 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
     return dict(counts)
 
 
+def full_controllers(cardholder_id: int) -> set[int]:
+    """Return the controllers that hold as many cardholders as they have room for, and not this one."""
+    there = Record.objects.filter(kind=RecordKind.CARDHOLDER, controller_id=OuterRef("controller_id")).exclude(
+        confirmed=""
+    )
+    count = there.order_by().values("controller_id").annotate(count=Count("id")).values("count")
+    full = Link.objects.filter(capacity__lte=Subquery(count))
+    return set(full.exclude(Exists(there.filter(subject_id=cardholder_id))).values_list("controller_id", flat=True))
+
+
 def has_record_not_held() -> Q:
     """Match cardholders with a record that is not at its controller, or that should be there and was never written."""
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
@@ -75,7 +86,7 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
 
     ``is_pending`` while a mark waits for the worker: then the records may not yet be those of the last act.
     ``still_works`` where something was taken away that the controller does not know yet: until it does, an older
-    record counts at its doors.
+    record counts at its doors. ``left_out`` are the cards that would work and for which the controller has no room.
     """
     get_cardholder(actor, cardholder_id)
     seen = Controller.objects.filter(controllers_seen(actor.scope))
@@ -95,11 +106,13 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     )
     marks = Mark.objects.filter(subject=Subject.CARDHOLDER, subject_id=cardholder_id)
     is_pending, is_taking_away = marks.exists(), marks.filter(is_withdrawal=True).exists()
-    records = []
-    for row in map(dict, rows):
+    people, memory = holders([cardholder_id]), memories()
+    cards = people[cardholder_id].cards if cardholder_id in people else ()
+    records: list[dict[str, Any]] = [dict(row) for row in rows]
+    for row in records:
         is_there, takes_away = bool(row.pop("confirmed")), row.pop("is_withdrawal") or is_taking_away
-        records.append(row | {"still_works": is_there and takes_away})
-    people = holders([cardholder_id])
+        left_out = cards_left_out(cards, memory.get(row["controller_id"], ANY_MEMORY))
+        row |= {"still_works": is_there and takes_away, "left_out": [card.key._asdict() for card in left_out]}
     return {
         "is_pending": is_pending,
         "records": records,

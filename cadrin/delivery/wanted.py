@@ -11,6 +11,7 @@ from cadrin.access.models import Membership
 from cadrin.access.plan import holders, plan_version, readers_of_controllers, the_plan
 from cadrin.access.queries import member_ids
 from cadrin.core.access.plan import Plan
+from cadrin.core.cards.room import ANY_MEMORY, Memory
 from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, plan_here
 from cadrin.delivery.models import DeliveryState, Link, Record
 from cadrin.outbox.models import Mark, Subject
@@ -55,12 +56,17 @@ def _controllers_of_groups_at(version: str) -> Mapping[int, tuple[int, ...]]:
     return {group_id: tuple(ids) for group_id, ids in found.items()}
 
 
-def memories() -> dict[int, str]:
-    """Give the name of each controller's memory, as uses of cards are counted in it."""
-    return {id_: memory_of(id_, store) for id_, store in Link.objects.values_list("controller_id", "store")}
+def memories() -> dict[int, Memory]:
+    """Return what is known of each controller's memory."""
+    return {link.controller_id: memory_of(link) for link in Link.objects.only("controller_id", "store", "most_cards")}
 
 
-def memory_of(controller_id: int, store: str) -> str:
+def memory_of(link: Link) -> Memory:
+    return Memory(name_of_memory(link.controller_id, link.store), link.most_cards)
+
+
+def name_of_memory(controller_id: int, store: str) -> str:
+    """Return the name under which uses of cards are counted."""
     return f"{controller_id}:{store}"
 
 
@@ -153,7 +159,7 @@ def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdraw
             controllers = controllers.union(*(of_group.get(one.group_id, ()) for one in holder.memberships))
         for controller_id in controllers:
             plan = here.get(controller_id)
-            body = holder_body(holder, plan, memory.get(controller_id, "")) if holder and plan else None
+            body = holder_body(holder, plan, memory.get(controller_id, ANY_MEMORY)) if holder and plan else None
             wanted[controller_id, key] = "" if body is None else digest(key, body)
     _want(wanted, rows, at, is_withdrawal)
 

@@ -20,7 +20,7 @@ from cadrin.core.decision.decide import read_card
 from cadrin.core.errors import Invalid
 from cadrin.core.events import Event, Unreadable
 from cadrin.delivery.models import Link
-from cadrin.delivery.wanted import memory_of
+from cadrin.delivery.wanted import name_of_memory
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 from cadrin.people.models import Cardholder
@@ -78,7 +78,7 @@ def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
             at__gte=card.counted_from + off,  # by the controller's own clock
         )
         CardUse.objects.update_or_create(
-            card=card, memory=memory_of(controller_id, store), defaults={"count": told.count()}
+            card=card, memory=name_of_memory(controller_id, store), defaults={"count": told.count()}
         )
         card.used = sum(card.uses.values_list("count", flat=True))
         card.save(update_fields=["used"])

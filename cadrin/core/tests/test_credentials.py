@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from cadrin.core.access.plan import Card, CardKey, Pin, ReaderMode, Way
 from cadrin.core.access.rights import Reason, lit_at_door
 from cadrin.core.cards.formats import BitField, CardFormat, CardNumbers
+from cadrin.core.cards.room import Memory
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.use_limit import UseLimit
 from cadrin.core.decision.decide import Verdict, decide, opens_next, told
@@ -193,7 +194,7 @@ class UseLimits(TestCase):
                 counted[name] = counted.get(name, 0) + 1
             told = a_holder(cards=(replace(a_card(), limit=limit._replace(used=tuple(counted.items()))),))
             for memory, records in here.items():
-                records.put(RecordKey(RecordKind.CARDHOLDER, 1), holder_body(told, a_plan(), memory) or {})
+                records.put(RecordKey(RecordKind.CARDHOLDER, 1), holder_body(told, a_plan(), Memory(memory)) or {})
 
         self.assertEqual(granted, min(len(uses), most))
 

@@ -42,12 +42,24 @@ class DoorReachShape(Shape):
     lit = LitSpan(many=True)
 
 
+class CardKeyShape(Shape):
+    """What makes a card one card."""
+
+    format_id = serializers.IntegerField()
+    facility_code = serializers.IntegerField()
+    card_number = serializers.IntegerField()
+
+
 class ToSendShape(Shape):
+    """What saving would send: ``left_out`` are cards that would work and for which the controller has no room."""
+
     controller = serializers.IntegerField()
     act = serializers.ChoiceField(choices=["put", "remove"])
     is_silent = serializers.BooleanField()
     records = serializers.IntegerField()
     most_cards = serializers.IntegerField(allow_null=True)
+    left_out = CardKeyShape(many=True)
+    is_full = serializers.BooleanField()
 
 
 class ChangesShape(Shape):
@@ -146,6 +158,7 @@ class CardholderDelivery(Shape):
     changed_at = serializers.DateTimeField()
     failed_at = serializers.DateTimeField(allow_null=True)
     still_works = serializers.BooleanField()
+    left_out = CardKeyShape(many=True)
 
 
 class DeliveryOfCardholder(Shape):

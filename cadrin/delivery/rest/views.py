@@ -41,7 +41,7 @@ def _door(one: DoorReach) -> dict[str, Any]:
 
 
 def _sent(found: Consequences | GroupConsequences) -> list[dict[str, Any]]:
-    rows = [one._asdict() for one in found.to_send]
+    rows = [one._asdict() | {"left_out": [card._asdict() for card in one.left_out]} for one in found.to_send]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
 

@@ -2204,6 +2204,12 @@ export interface components {
             /** Format: int64 */
             card_number: number;
         };
+        /** @description What makes a card one card. */
+        CardKeyShape: {
+            format_id: number;
+            facility_code: number;
+            card_number: number;
+        };
         /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
         CardLifeShape: {
             status: components["schemas"]["StatusEnum"] | null;
@@ -2339,6 +2345,7 @@ export interface components {
             /** Format: date-time */
             failed_at: string | null;
             still_works: boolean;
+            left_out: components["schemas"]["CardKeyShape"][];
         };
         /**
          * @description * `reader` - reader
@@ -4535,17 +4542,15 @@ export interface components {
             card_number: number;
             is_destroyed: boolean;
         };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
-         */
+        /** @description What saving would send: ``left_out`` are cards that would work and for which the controller has no room. */
         ToSendShape: {
             controller: number;
             act: components["schemas"]["ToSendShapeActEnum"];
             is_silent: boolean;
             records: number;
             most_cards: number | null;
+            left_out: components["schemas"]["CardKeyShape"][];
+            is_full: boolean;
         };
         /**
          * @description * `put` - put

@@ -6,6 +6,8 @@ import type { House, ToSend } from '@/api/client'
 import { controllers } from '@/api/queries'
 import { t } from '@/words'
 
+import { cardWords } from './card'
+
 /** What a draft would open, close and send, in words. */
 const props = defineProps<{
   doors: House['doors']
@@ -30,7 +32,13 @@ function sentTo(act: ToSend['act']): string {
     .map((one) => {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
       const told = props.isCounted ? t('effects.records', { name, count: one.records }) : name
-      if (one.most_cards !== null) return t('effects.tooManyCards', { name: told, most: one.most_cards })
+      if (one.is_full) return t('effects.full', { name: told })
+      if (one.most_cards !== null)
+        return t('effects.tooManyCards', {
+          name: told,
+          most: one.most_cards,
+          cards: one.left_out.map(cardWords).join(', '),
+        })
       return one.is_silent ? t('effects.silent', { name: told }) : told
     })
     .join(', ')

@@ -1,7 +1,7 @@
 import type { CardDraft } from '@/api/client'
 
 interface Shown {
-  raw: string
+  raw?: string
   facility_code: number | null
   card_number: number | null
 }
@@ -10,7 +10,7 @@ export type CardNumbers = Pick<CardDraft, 'format' | 'facility_code' | 'card_num
 
 /** A card as it is written: facility code and card number, or the bits of what is no card. */
 export function cardWords({ raw, facility_code, card_number }: Shown): string {
-  return card_number === null ? raw : `${facility_code}-${String(card_number).padStart(5, '0')}`
+  return card_number === null ? (raw ?? '') : `${facility_code}-${String(card_number).padStart(5, '0')}`
 }
 
 export const isSameCard = (one: CardNumbers, other: CardNumbers) =>

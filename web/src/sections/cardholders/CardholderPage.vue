@@ -25,6 +25,7 @@ import DoublesNote from './DoublesNote.vue'
 import EffectsPanel from './EffectsPanel.vue'
 import ErasePart from './ErasePart.vue'
 import HistoryPart from './HistoryPart.vue'
+import { leftOutWords } from './left-out'
 import { useOthers } from './presence'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
@@ -51,6 +52,7 @@ const mayChange = session.may(props.id === null ? 'enrol' : 'edit')
 const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.id !== null })
 
 /** Where an older record counts, from which something was taken away since. */
+const leftOut = computed(() => (delivery.value?.records ?? []).flatMap(leftOutWords))
 const oldRecords = computed(() => delivery.value?.records.filter((one) => one.still_works) ?? [])
 
 /** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
@@ -224,6 +226,7 @@ const inForce = computed(() => ({
       :readiness="consequences?.readiness ?? []"
       :is-new="id === null"
       :still-works-at="oldRecords.map((one) => one.name)"
+      :left-out="leftOut"
       @mend="mend"
     />
     <div class="middle">

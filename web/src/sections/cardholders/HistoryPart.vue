@@ -9,9 +9,10 @@ import type { components } from '@/api/schema'
 import ReadLine from '@/kit/ReadLine.vue'
 import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
-import { t, wordsFor, wordsForAction } from '@/words'
+import { refusalWords, t, wordsFor, wordsForAction } from '@/words'
 
 import { changesOf } from './changes'
+import { leftOutWords } from './left-out'
 
 const props = defineProps<{
   id: number
@@ -60,7 +61,10 @@ async function takeBack(entry: HistoryEntry) {
         <ul>
           <li v-for="one in delivery.records" :key="one.controller_id" class="act">
             <span class="quiet when">{{ whenWords(one.changed_at) }}</span>
-            <span>{{ one.name }}: {{ t(`deliveryStates.${one.state}`) }}</span>
+            <span>
+              {{ one.name }}: {{ t(`deliveryStates.${one.state}`, { why: refusalWords(one.refusal) }) }}
+              <span v-for="words in leftOutWords(one)" :key="words" class="lines denied">{{ words }}</span>
+            </span>
           </li>
         </ul>
       </template>

@@ -13,6 +13,8 @@ const props = defineProps<{
   isNew: boolean
   /** Controllers that do not know yet what was taken away. */
   stillWorksAt: string[]
+  /** What does not open where it would, as a controller has no room for it. */
+  leftOut: string[]
 }>()
 const emit = defineEmits<{ mend: [gap: Gap] }>()
 
@@ -40,6 +42,7 @@ function metWords(item: Readiness): string {
     <p v-if="stillWorksAt.length" class="still" role="alert">
       {{ t('file.stillWorks', { names: stillWorksAt.join(', ') }) }}
     </p>
+    <p v-for="words in leftOut" :key="words" class="still">{{ words }}</p>
     <h2 class="head">{{ t('file.readiness') }}</h2>
     <ul v-if="readiness.length">
       <li v-for="item in readiness" :key="item.need" class="need" :class="{ met: item.gap === null }">

@@ -1,0 +1,76 @@
+"""A controller that keeps few cards of one cardholder: which it keeps, and what it never goes on believing."""
+
+from dataclasses import replace
+from datetime import timedelta
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cadrin.core.access.plan import Card
+from cadrin.core.cards.room import Memory, cards_kept, cards_left_out
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.delivery import holder_body
+from cadrin.core.tests.builders import MONDAY_NOON, a_card, a_holder, a_plan
+from cadrin.core.validity import Span
+
+statuses = st.sampled_from([status for status in CardStatus if status is not CardStatus.IN_STOCK])
+ends = st.none() | st.integers(-2, 2).map(lambda days: MONDAY_NOON + timedelta(days=days))
+cards = st.lists(
+    st.builds(lambda n, status, end: a_card(n, status, Span(None, end)), st.integers(1, 9), statuses, ends)
+)
+
+
+def a_few(*statuses: CardStatus) -> tuple[Card, ...]:
+    return tuple(a_card(number, status) for number, status in enumerate(statuses, 1))
+
+
+def numbers(kept: tuple[Card, ...]) -> list[int]:
+    return [card.key.card_number for card in kept]
+
+
+class CardsKept(TestCase):
+    def test_are_those_that_work_then_those_a_door_can_explain_then_the_others(self) -> None:
+        every = a_few(CardStatus.LOST, CardStatus.SUSPENDED, CardStatus.ISSUED, CardStatus.STOLEN, CardStatus.ISSUED)
+
+        self.assertEqual(numbers(cards_kept(every, Memory(most_cards=2))), [3, 5])
+        self.assertEqual(numbers(cards_kept(every, Memory(most_cards=3))), [2, 3, 5])
+        self.assertEqual(numbers(cards_kept(every, Memory(most_cards=4))), [1, 2, 3, 5])
+        self.assertEqual(numbers(cards_kept(every, Memory())), [1, 2, 3, 4, 5])
+
+    def test_are_of_those_that_work_the_ones_that_work_longest(self) -> None:
+        soon, later = (Span(None, MONDAY_NOON + timedelta(days=days)) for days in (1, 9))
+        back_by_itself = replace(a_card(4, CardStatus.SUSPENDED), suspended_until=MONDAY_NOON)
+        every = (a_card(1, span=soon), a_card(2, span=later), a_card(3), back_by_itself)
+
+        self.assertEqual(numbers(cards_kept(every, Memory(most_cards=2))), [3, 4])
+        self.assertEqual(numbers(cards_kept(every, Memory(most_cards=3))), [2, 3, 4])
+        self.assertEqual(numbers(cards_left_out(every, Memory(most_cards=2))), [1, 2])
+
+    def test_leave_out_nothing_that_opens_nothing_anyway(self) -> None:
+        every = a_few(CardStatus.LOST, CardStatus.STOLEN, CardStatus.ISSUED)
+
+        self.assertEqual(cards_left_out(every, Memory(most_cards=1)), ())
+
+    @given(cards, st.none() | st.integers(0, 4))
+    def test_are_no_more_than_there_is_room_for_and_none_works_that_would_not(
+        self, every: list[Card], most: int | None
+    ) -> None:
+        unique = {card.key: card for card in every}.values()
+        memory = Memory(most_cards=most)
+        kept, left_out = cards_kept(unique, memory), cards_left_out(unique, memory)
+
+        self.assertLessEqual(len(kept), len(unique) if most is None else most)
+        self.assertLessEqual({card.key for card in kept}, {card.key for card in unique})
+        working = {card.key for card in unique if card.in_force}
+        self.assertEqual({card.key for card in kept if card.in_force} | {card.key for card in left_out}, working)
+        # one that does not work never takes the place of one that does
+        self.assertFalse(left_out and any(not card.in_force for card in kept))
+
+    @given(cards, st.integers(0, 4))
+    def test_are_what_a_record_has(self, every: list[Card], most: int) -> None:
+        unique = tuple({card.key: card for card in every}.values())
+        body = holder_body(a_holder(cards=unique), a_plan(), Memory(most_cards=most))
+
+        kept = [list(card.key) for card in cards_kept(unique, Memory(most_cards=most))]
+        self.assertEqual([one[:3] for one in body["cards"]] if body else [], kept if unique else [])
