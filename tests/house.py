@@ -8,16 +8,19 @@ from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Reader, Schedule, Site
+from cadrin.access.plan import holders
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import CardFormat
 from cadrin.core.cards.formats import STANDARD_26_BIT
-from cadrin.core.delivery import format_body
+from cadrin.core.cards.room import ANY_MEMORY
+from cadrin.core.delivery import RecordKey, RecordKind, digest, format_body, holder_body, plan_bodies
 from cadrin.core.details import Details
+from cadrin.delivery.wanted import memories, plans_here
 from cadrin.operators.actor import Actor, actor_of, the_house
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark, Subject
-from cadrin.people.models import Department
+from cadrin.people.models import Cardholder, Department
 
 NOON = datetime(2026, 6, 1, 12, tzinfo=UTC)
 """A Monday: 13:00 on the wall of the site, in Europe/London."""
@@ -118,3 +121,13 @@ def an_operator(username: str, *permissions: Permission, kept_to: dict[str, list
 
 ANYBODY = the_house("Test")
 """Who may see and do everything, where a test is not about that."""
+
+
+def wanted_anew(controller_id: int) -> dict[str, str]:
+    """Work out anew, from the register alone, what a controller should hold: each record's digest."""
+    here, memory = plans_here()[controller_id], memories().get(controller_id, ANY_MEMORY)
+    bodies = dict(plan_bodies(here))
+    for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():
+        if body := holder_body(holder, here, memory):
+            bodies[RecordKey(RecordKind.CARDHOLDER, holder.id)] = body
+    return {str(key): digest(key, body) for key, body in bodies.items()}

@@ -87,6 +87,20 @@ class Requests(WithAHouse):
                     self.assertEqual(answer.status_code, expected[0])
                     self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
 
+    def test_for_a_number_larger_than_any_there_can_be_find_nothing_at_every_route(self) -> None:
+        described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
+        numbered = {path: methods for path, methods in described["paths"].items() if "{" in path}
+        self.assertGreater(len(numbered), 30)
+        for path, methods in numbered.items():
+            for method in methods.keys() & {"get", "put", "post", "patch", "delete"}:
+                kinds = {one["name"]: one["schema"]["type"] for one in methods[method].get("parameters", ())}
+                if "integer" not in [kinds[name] for name in re.findall(r"{(\w+)}", path)]:
+                    continue
+                with self.subTest(f"{method} {path}"):
+                    for number in (2**63, 10**40):
+                        status, answer = self.ask(method.upper(), re.sub(r"{\w+}", str(number), path), {})
+                        self.assertEqual((status, answer["problems"][0]["code"]), (404, "request.not_found"))
+
     def test_with_characters_that_nobody_sees_are_refused_beside_the_field(self) -> None:
         for text in ("Sker\u202erow", "Sker\u200brow"):
             status, answer = self.ask("POST", "/api/companies/", {"name": text, "short_name": "S"})

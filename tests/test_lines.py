@@ -7,23 +7,29 @@ from unittest.mock import patch
 from django.db import OperationalError
 from django.test import TestCase, override_settings
 
+from cadrin.access.commands.credentials import ReaderDraft, save_reader
 from cadrin.access.commands.file import save_file
 from cadrin.access.controller_keys import key_of_controller
+from cadrin.access.models import Reader
+from cadrin.access.plan import holders
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
+from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
-from cadrin.core.access.plan import CardKey
+from cadrin.core.access.plan import CardKey, ReaderMode
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import RecordKind
+from cadrin.core.delivery import RecordKind, holder_body
 from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import DeliveryState, Link, Record
 from cadrin.delivery.preview import consequences
 from cadrin.delivery.queries import controllers, delivery_of
-from cadrin.delivery.wanted import take_marks
+from cadrin.delivery.wanted import plans_here, take_marks
 from cadrin.delivery.wire import Wire
-from tests.house import ANYBODY, NOON, House
+from cadrin.outbox.models import Mark, Subject
+from cadrin.people.models import Cardholder
+from tests.house import ANYBODY, NOON, House, wanted_anew
 from tests.running import StandIns
 
 
@@ -59,6 +65,7 @@ class OneLine(TestCase):
         self.assertEqual(set(rows.values_list("state", flat=True)), {DeliveryState.HELD})
         wanted = {f"{row.kind}:{row.subject_id}": row.wanted for row in rows}
         self.assertEqual(self.standins.digests(self.house.north.pk), wanted)
+        self.assertEqual(wanted_anew(self.house.north.pk), wanted)
 
     def test_brings_a_new_controller_everything_it_should_hold(self) -> None:
         self.house.enrol_many(3)
@@ -152,6 +159,54 @@ class OneLine(TestCase):
         save_file(house.actor, id_, replace(house.draft(), version=3), NOON)
         self.rounds()
         self.assertEqual(self.shown(4751), "granted")
+
+    def set_mode(self, mode: ReaderMode) -> None:
+        reader = Reader.objects.get(pk=self.house.gate_reader.pk)
+        save_reader(self.house.actor, reader.pk, ReaderDraft(mode, True, frozenset(), reader.version), NOON)
+
+    def test_pins_come_to_one_whose_reader_begins_to_take_them_and_go_when_none_does(self) -> None:
+        typed = PinDraft(entry="481509", again="481509")
+        id_ = self.house.enrol(replace(self.house.draft(), pins=(typed,)))
+        self.start({"keypads": [self.house.gate_reader.pk]})
+        only_pin = replace(self.house.draft("S-2"), cards=(), pins=(PinDraft(entry="927304", again="927304"),))
+        self.house.enrol(only_pin)
+        self.house.mark_everything()
+        self.rounds()
+        raw = str(raw_of(CardKey(self.house.format.pk, 12, 4751)))
+
+        def show(typed: str) -> str:
+            shown = {"reader": self.house.gate_reader.pk, "raw": raw, "typed": typed}
+            return str(self.standins.ask("POST", "/bench/reads", shown)["reason"])
+
+        for _ in range(2):
+            self.set_mode(ReaderMode.CARD_AND_PIN)
+            self.rounds()
+            self.assertEqual((show("481509"), show("481508")), ("granted", "pin_wrong"))
+            self.assert_held_exactly()
+            self.assertEqual(Record.objects.filter(kind=RecordKind.CARDHOLDER).count(), 2)
+
+            self.set_mode(ReaderMode.CARD)
+            self.rounds()
+            self.assert_held_exactly()
+            body = holder_body(holders([id_])[id_], plans_here()[self.house.north.pk]) or {}
+            self.assertNotIn("pins", body)
+            self.assertEqual(
+                Record.objects.filter(kind=RecordKind.CARDHOLDER).count(), 1, "a PIN alone is nothing here"
+            )
+
+    def test_what_is_written_otherwise_than_wanted_is_worked_out_anew_and_not_sent_for_ever(self) -> None:
+        id_ = self.house.enrol()
+        self.house.mark_everything()
+        self.rounds()
+        # something changed of which nobody said that it changes this
+        Cardholder.objects.filter(pk=id_).update(display_name="Somebody Else")
+        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, state=DeliveryState.WAITING)
+
+        self.line.turn(lambda: datetime.now(UTC))
+
+        self.assertEqual(list(Mark.objects.values_list("subject", "subject_id")), [(Subject.CARDHOLDER, id_)])
+        self.rounds(2)
+        self.assert_held_exactly()
 
     def test_uses_of_one_memory_are_told_to_it_when_it_was_emptied(self) -> None:
         draft = replace(self.house.draft(), cards=(self.house.card(use_limit=2),))

@@ -181,6 +181,7 @@ class Line:
         confirmed = dict(sent.held) | dict.fromkeys(sent.removed, "")
         confirmed = {key: one for key, one in confirmed.items() if key in rows}
         refused = {key: code for key, code in sent.refused.items() if key in digests}
+        drifted = [key for key, one in digests.items() if one != rows[key].wanted]
         with transaction.atomic(), connection.cursor() as cursor:
             cursor.executemany(
                 "UPDATE delivery_record SET confirmed = %s, refusal = '', changed_at = %s,"
@@ -188,6 +189,7 @@ class Line:
                 " state = CASE WHEN wanted = %s THEN 'held' ELSE 'waiting' END WHERE id = %s",
                 [(one, at, one, one, rows[key].pk) for key, one in confirmed.items()],
             )
+            self._work_out_anew(drifted)
             # what was changed again since is waiting anyway
             cursor.executemany(
                 "UPDATE delivery_record SET state = 'refused', refusal = %s, changed_at = %s"
@@ -207,6 +209,13 @@ class Line:
             told = [one for key, one in confirmed.items() if one]
             before = [rows[key].confirmed for key in confirmed if rows[key].confirmed]
             self._expect(sum_of([self._sum, *told, *before]), sent.answer)
+
+    def _work_out_anew(self, keys: Sequence[RecordKey]) -> None:
+        """Mark what is written otherwise than it is wanted: something changed since, and sending it again is no use."""
+        people = [key.id for key in keys if key.kind is RecordKind.CARDHOLDER]
+        mark_for_delivery(Subject.CARDHOLDER, people)
+        if len(people) < len(keys):
+            mark_for_delivery(Subject.GROUP, [0])  # the plan of every controller is worked out anew with it
 
     # -- what it says ------------------------------------------------------------------------
 

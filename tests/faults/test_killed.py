@@ -23,15 +23,12 @@ from cadrin.access.commands.file import MembershipDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup
-from cadrin.access.plan import holders
-from cadrin.core.delivery import RecordKey, RecordKind, digest, holder_body, plan_bodies
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import DeliveryState, Record
-from cadrin.delivery.wanted import plans_here
 from cadrin.delivery.wire import Wire
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
-from tests.house import DAY, NOON, House
+from tests.house import DAY, NOON, House, wanted_anew
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, free_port, until
 
 ROUNDS = int(os.environ.get("CADRIN_KILL_ROUNDS", "16"))
@@ -75,15 +72,6 @@ class Killed(TransactionTestCase):
         database = str(connection.settings_dict["NAME"])
         self.worker = Process("manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=self.url)
         self.addCleanup(self.worker.kill)
-
-    def wanted(self, controller_id: int) -> dict[str, str]:
-        """Work out anew, from the register alone, what a controller should hold."""
-        here = plans_here()[controller_id]
-        bodies = dict(plan_bodies(here))
-        for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():
-            if body := holder_body(holder, here):
-                bodies[RecordKey(RecordKind.CARDHOLDER, holder.id)] = body
-        return {str(key): digest(key, body) for key, body in bodies.items()}
 
     def held(self, controller_id: int) -> dict[str, str]:
         wire = Wire(f"{self.url}/controllers/{controller_id}", key_of_controller(controller_id))
@@ -160,14 +148,14 @@ class Killed(TransactionTestCase):
         if Mark.objects.exists() or Record.objects.exclude(state=DeliveryState.HELD).exists():
             return False
         both = (self.house.north, self.house.south)
-        return all(self.held(controller.pk) == self.wanted(controller.pk) for controller in both)
+        return all(self.held(controller.pk) == wanted_anew(controller.pk) for controller in both)
 
     def what_is_amiss(self) -> str:
         """Tell the state of the records, and how far what each controller holds is from what it should."""
         states = dict(Record.objects.values_list("state").annotate(Count("id")).order_by())
         told = [f"{Mark.objects.count()} marks, records {states}"]
         for controller in (self.house.north, self.house.south):
-            held, wanted = self.held(controller.pk), self.wanted(controller.pk)
+            held, wanted = self.held(controller.pk), wanted_anew(controller.pk)
             other = sum(1 for key, one in wanted.items() if key in held and held[key] != one)
             told.append(
                 f"{controller.name}: {len(wanted)} wanted, {len(held)} held, {other} other, "

@@ -1,6 +1,7 @@
 """Write groups, schedules, memberships, and a cardholder's whole file."""
 
 import secrets
+from collections.abc import Iterable
 
 from cadrin.access.models import PlanVersion
 from cadrin.cards.settings import has_pin_keys, pin_keys
@@ -13,11 +14,15 @@ def move_plan_version() -> None:
     PlanVersion.objects.update_or_create(pk=1, defaults={"token": secrets.token_hex(8)})
 
 
-def tell_controllers() -> None:
-    """Say that formats, readers or the rule for PINs changed: every controller is sent them anew."""
+def tell_controllers(with_their_people: Iterable[int] = ()) -> None:
+    """Say that formats, readers or the rule for PINs changed: every controller is sent them anew.
+
+    ``with_their_people`` are the controllers at which cardholders' own records change by it.
+    """
     move_plan_version()
-    # the plan of every controller is worked out anew with any mark of a group; nobody's own records change by it
+    # the plan of every controller is worked out anew with any mark of a group
     mark_for_delivery(Subject.GROUP, [0])
+    mark_for_delivery(Subject.CONTROLLER, with_their_people)
 
 
 def make_ready_for_pins() -> None:

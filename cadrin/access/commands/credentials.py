@@ -58,13 +58,15 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
     )
     if not changes:
         return
+    # PINs lie only at controllers with a reader that takes them
+    begins_or_ends = ReaderMode(reader.mode).takes_pins is not draft.mode.takes_pins
     reader.mode, reader.has_keypad = draft.mode, draft.has_keypad
     reader.version += 1
     reader.save()
     reader.formats.set(draft.format_ids)
     about = (About(READER, reader_id, reader.version),)
     record(actor, at, [Act("reader.changed", about, {"name": (reader.name, reader.name), **changes})])
-    tell_controllers()
+    tell_controllers(with_their_people=[reader.controller_id] if begins_or_ends else [])
 
 
 def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Problem]:

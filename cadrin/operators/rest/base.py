@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -72,6 +72,12 @@ class HouseView(APIView):
     """``needs`` names the permission for each method; one that is not named is for nobody."""
 
     needs: ClassVar[Mapping[str, Permission]] = {}
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        super().initial(request, *args, **kwargs)
+        # nothing has a number that the database cannot even ask for
+        if any(isinstance(one, int) and one > LARGEST_WHOLE for one in kwargs.values()):
+            raise Http404
 
     def actor(self) -> Actor:
         return actor_of(self.request.user, address_of(self.request._request))

@@ -154,7 +154,7 @@ export const file = {
 }
 
 export const refusals = {
-  too_many_cards: 'sie hält weniger Karten je Karteninhaber',
+  too_many_cards: 'er hält weniger Karten je Karteninhaber',
   full: 'er ist voll',
   not_readable: 'er konnte ihn nicht lesen',
 }
