@@ -9,7 +9,7 @@ from cadrin.cards.models import LONGEST_LABEL, Card, CardUse
 from cadrin.cards.queries import formats
 from cadrin.cards.settings import card_settings
 from cadrin.core.cards.formats import CardNumbers
-from cadrin.core.cards.status import HELD_STATUSES, CardStatus
+from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, WHEN_GIVEN_UP, CardStatus
 from cadrin.core.cards.use_limit import FEWEST_USES, MOST_USES
 from cadrin.core.errors import Problem
 from cadrin.core.schedules import Hours, Schedule, problems_with_hours
@@ -18,7 +18,6 @@ from cadrin.core.validity import Span, problems_with_span
 from cadrin.journal.commands import About, Act, changes_between
 
 CARD = "card"
-ALIVE = (CardStatus.ISSUED, CardStatus.SUSPENDED)
 """What a cardholder may have only so many of."""
 
 
@@ -122,7 +121,7 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
         if card and card.holder_id != holder_id and card.holder:
             name = {"holder": card.holder.display_name, "holder_id": card.holder_id, "status": card.status}
             here.append(Problem("card.already_issued", "card_number", {"card": str(card), **name}))
-        elif card and card.holder_id is None and card.status not in (CardStatus.IN_STOCK, CardStatus.RETURNED):
+        elif card and card.holder_id is None and card.status not in FREE:
             here.append(Problem("card.cannot_be_issued", "card_number", {"card": str(card), "status": card.status}))
         problems += [problem.under(f"cards.{place}") for problem in here]
     return tuple(problems)
@@ -149,7 +148,7 @@ def schedule_of_card(hours: Mapping[str, Any] | None) -> Schedule | None:
 def set_cards(
     holder_id: int, drafts: Sequence[CardDraft], holder_version: int, holder_topic: str, at: datetime
 ) -> list[Act]:
-    """Make a cardholder's cards these; one that is missing is returned. Gives the acts for the journal.
+    """Make a cardholder's cards these; one that is missing is given up. Gives the acts for the journal.
 
     The caller holds the transaction and has checked `problems_with_cards`.
     """
@@ -169,9 +168,10 @@ def set_cards(
     for identity, card in had.items():
         if identity not in wanted:
             before = card.status
-            card.holder_id, card.status = None, CardStatus.RETURNED
+            card.holder_id, card.status = None, WHEN_GIVEN_UP[CardStatus(before)]
             card.save(update_fields=["holder", "status"])
-            acts.append(act("card.returned", card, {"status": before}, {"status": card.status}))
+            action = "card.returned" if card.status in FREE else "card.given_up"
+            acts.append(act(action, card, {"status": before}, {"status": card.status}))
     for identity, draft in wanted.items():
         after = draft.kept()
         if identity in had:

@@ -12,7 +12,7 @@ from cadrin.cards.commands import CARD
 from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.cards.queries import find_card, formats
 from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.status import FREE, CardStatus
 from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act, changes_between, record
@@ -23,7 +23,6 @@ from cadrin.outbox.rows import Rows
 BOX = "box"
 LONGEST = {"kept_where": 60, "remarks": 200}
 MOST_SHOWN = 50
-FREE = (CardStatus.IN_STOCK, CardStatus.RETURNED)
 
 
 class BoxDraft(NamedTuple):

@@ -7,9 +7,9 @@ from django.db import transaction
 from django.db.models import F
 
 from cadrin.access.commands.file import file_of
-from cadrin.cards.commands import set_cards
+from cadrin.cards.commands import CardDraft, set_cards
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.cards.status import ALIVE, CardStatus
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.journal.commands import record
 from cadrin.operators.actor import Actor, the_house
@@ -51,15 +51,22 @@ def suspend_card(actor: Actor, cardholder_id: int, identity: CardIdentity, at: d
 
 @transaction.atomic
 def return_temporary_cards(at: datetime) -> int:
-    """Return every temporary card whose day is over to stock, and give how many: the house itself does it."""
-    over = Card.objects.filter(is_temporary=True, expiry_at__lte=at, holder__isnull=False)
+    """Return every temporary card whose day is over to stock, and give how many: the house itself does it.
+
+    One that was reported lost or stolen meanwhile has not come back: it stays on the file, so that doors know it.
+    """
+    over = Card.objects.filter(is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE])
     holder_ids = list(over.values_list("holder_id", flat=True).distinct())
     for cardholder in Cardholder.objects.filter(pk__in=holder_ids):
         cards = file_of(cardholder, rules()).cards
-        kept = tuple(one for one in cards if not (one.is_temporary and one.expiry_at and one.expiry_at <= at))
+        kept = tuple(one for one in cards if not _is_over(one, at))
         acts = set_cards(cardholder.pk, kept, cardholder.version + 1, CARDHOLDER, at)
         Cardholder.objects.filter(pk=cardholder.pk).update(version=F("version") + 1)
         set_terms(cardholder.pk, "card", {str(card.card_number) for card in kept})
         record(the_house("Cadrin"), at, acts)
         mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk], is_withdrawal=True)
     return len(holder_ids)
+
+
+def _is_over(card: CardDraft, at: datetime) -> bool:
+    return card.is_temporary and card.status in ALIVE and card.expiry_at is not None and card.expiry_at <= at

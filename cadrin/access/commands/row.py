@@ -8,7 +8,8 @@ from typing import NamedTuple
 from django.db import transaction
 
 from cadrin.access.commands.file import file_of, problems_with_file, save_file
-from cadrin.cards.commands import ALIVE, CardDraft
+from cadrin.cards.commands import CardDraft
+from cadrin.core.cards.status import ALIVE
 from cadrin.core.errors import Invalid, Problem
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

@@ -123,7 +123,8 @@ def _with_card(file: FileDraft, changes: Changes) -> FileDraft:
     card = Card.objects.filter(format_id=format_id, facility_code=facility_code, card_number=number).first()
     if card is None or card.holder_id is not None:
         raise _changed_since("card")
-    back = replace(draft_of(card), status=CardStatus(changes["status"][0]))
+    status = changes["status"][0] if "status" in changes else card.status
+    back = replace(draft_of(card), status=CardStatus(status))
     return replace(file, cards=(*file.cards, back))
 
 
@@ -162,6 +163,7 @@ _UNDOING: Mapping[str, Callable[[FileDraft, Changes], FileDraft]] = {
     "membership.changed": _membership_as_before,
     "card.issued": _without_card,
     "card.returned": _with_card,
+    "card.given_up": _with_card,
     "card.changed": _card_as_before,
     "photo.added": _image_as_before,
     "photo.changed": _image_as_before,

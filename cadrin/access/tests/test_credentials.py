@@ -295,6 +295,30 @@ class TermsOfCards(WithAHouse):
         self.assertEqual(Card.objects.get(card_number=4752).status, CardStatus.RETURNED)
         self.assertEqual(Entry.objects.get(action="card.returned").operator_name, "Cadrin")
 
+    def test_a_temporary_card_that_was_stolen_is_not_back_in_the_morning(self) -> None:
+        for number, status in ((4752, CardStatus.STOLEN), (4753, CardStatus.LOST)):
+            with self.subTest(status):
+                lent = self.house.card(number, is_temporary=True, expiry_at=NOON, status=status)
+                id_ = self.house.enrol(replace(self.house.draft(f"S-{number}"), cards=(lent,)))
+
+                self.assertEqual(return_temporary_cards(NOON + timedelta(hours=11)), 0)
+
+                card = Card.objects.get(card_number=number)
+                self.assertEqual((card.holder_id, card.status), (id_, status), "doors still know what it is")
+
+    def test_a_card_that_was_lost_is_not_back_because_nobody_has_it(self) -> None:
+        lost = self.house.card(4754, status=CardStatus.LOST)
+        id_ = self.house.enrol(replace(self.house.draft(), cards=(self.house.card(), lost)))
+        self.change(id_, cards=())
+
+        now = dict(Card.objects.values_list("card_number", "status"))
+        self.assertEqual(now, {4751: CardStatus.RETURNED, 4754: CardStatus.LOST})
+        other = replace(self.house.draft("S-2"), cards=(self.house.card(4754),))
+        self.assertEqual(self.refused(other), [("card.cannot_be_issued", "cards.0.card_number")])
+        # whoever has it in hand says so of the card
+        set_stock_status(ANYBODY, CardKey(self.house.format.pk, 12, 4754), CardStatus.IN_STOCK, NOON)
+        self.house.enrol(other)
+
     def test_replacing_is_one_act_of_two_cards(self) -> None:
         id_ = self.house.enrol()
         version = Cardholder.objects.get(pk=id_).version

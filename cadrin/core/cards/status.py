@@ -1,5 +1,6 @@
 """What has become of a card, and whether it counts."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from enum import StrEnum
 
@@ -20,7 +21,20 @@ class CardStatus(StrEnum):
 
 
 HELD_STATUSES = (CardStatus.ISSUED, CardStatus.SUSPENDED, CardStatus.LOST, CardStatus.STOLEN, CardStatus.DAMAGED)
-"""The statuses in which a card is somebody's; in the others it has no holder."""
+"""The statuses in which a card may be somebody's."""
+ALIVE = (CardStatus.ISSUED, CardStatus.SUSPENDED)
+"""The statuses in which a card must be somebody's, and works or may work again."""
+FREE = (CardStatus.IN_STOCK, CardStatus.RETURNED)
+"""The statuses in which a card may be given to somebody."""
+WHEN_GIVEN_UP: Mapping[CardStatus, CardStatus] = {
+    CardStatus.ISSUED: CardStatus.RETURNED,
+    CardStatus.SUSPENDED: CardStatus.RETURNED,
+    CardStatus.LOST: CardStatus.LOST,
+    CardStatus.STOLEN: CardStatus.STOLEN,
+    CardStatus.DAMAGED: CardStatus.DAMAGED,
+}
+"""What a card becomes when it is nobody's any more. One that is lost is not back by that: whoever has it in hand says
+so of the card itself, and until then nobody is given it."""
 
 
 def card_state_at(status: CardStatus, span: Span, at: datetime, suspended_until: datetime | None = None) -> Condition:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from cadrin.core.cards.formats import CardFormat, CardNumbers
-from cadrin.core.cards.status import HELD_STATUSES, CardStatus
+from cadrin.core.cards.status import FREE, HELD_STATUSES, CardStatus
 from cadrin.core.errors import Problem
 
 LARGEST_BOX = 65_536
@@ -67,6 +67,6 @@ class BoxCount:
 
 def count_of(size: int, by_status: Mapping[CardStatus, int]) -> BoxCount:
     """Count a box by what became of its cards."""
-    free = by_status.get(CardStatus.IN_STOCK, 0) + by_status.get(CardStatus.RETURNED, 0)
+    free = sum(by_status.get(status, 0) for status in FREE)
     held = sum(by_status.get(status, 0) for status in HELD_STATUSES)
     return BoxCount(size, held, free, sum(by_status.values()) - free - held)

@@ -123,6 +123,7 @@ export const file = {
   status: 'Status',
   noCards: 'Noch keine Karte. Halten Sie eine an den Tischleser und drücken Sie U.',
   returnCard: 'Zurücknehmen',
+  giveUpCard: 'Abhängen, nicht zurück',
   cardFrom: 'ab',
   cardTo: 'bis',
   addGroup: 'Zutrittsgruppe hinzufügen',

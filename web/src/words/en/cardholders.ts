@@ -123,6 +123,7 @@ export const file = {
   status: 'Status',
   noCards: 'No card yet. Show one at the desk reader and press U.',
   returnCard: 'Return to stock',
+  giveUpCard: 'Take off, not back',
   cardFrom: 'from',
   cardTo: 'until',
   addGroup: 'Add an access group',

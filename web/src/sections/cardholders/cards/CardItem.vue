@@ -36,6 +36,10 @@ function numberIn(typed: string | undefined): number {
   const digits = (typed ?? '').replace(/\D/g, '')
   return digits ? Number(digits) : NOT_TYPED
 }
+/** One that is lost, stolen or damaged is not back in stock because it is taken off the file. */
+const giveBackWords = computed(() =>
+  t(['issued', 'suspended'].includes(card.value.status) ? 'file.returnCard' : 'file.giveUpCard'),
+)
 const words = computed(() => cardWords({ raw: '', ...card.value }))
 const highestLevel = computed(
   () => props.formats.find((one) => one.id === card.value.format)?.highest_issue_level ?? null,
@@ -185,8 +189,8 @@ function leaveAtHome() {
         size="small"
         severity="secondary"
         variant="text"
-        :label="t('file.returnCard')"
-        :aria-label="`${t('file.returnCard')}: ${words}`"
+        :label="giveBackWords"
+        :aria-label="`${giveBackWords}: ${words}`"
         @click="emit('giveBack')"
       >
         <template #icon><Undo2 :size="14" aria-hidden="true" /></template>
