@@ -1,22 +1,10 @@
-import doctest
 import unicodedata
-from unittest import TestCase, TestLoader, TestSuite
+from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core import contacts, departments, details, doubles, names, own_fields, taking_back
-from cadrin.core.cards import formats
-from cadrin.core.export import tables, vcard
 from cadrin.core.names import DisplayRule, NameRule, cut, display_name, fold, number_key, terms_of
-
-WITH_EXAMPLES = (contacts, departments, details, doubles, formats, names, own_fields, tables, taking_back, vcard)
-
-
-def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    for module in WITH_EXAMPLES:
-        tests.addTests(doctest.DocTestSuite(module))
-    return tests
 
 
 class Names(TestCase):

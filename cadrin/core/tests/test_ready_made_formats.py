@@ -1,13 +1,11 @@
 """The formats that come with Cadrin, against what is published of them and against a second way of reading bits."""
 
-import doctest
-from unittest import TestCase, TestLoader, TestSuite
+from unittest import TestCase
 
 from bitstring import BitArray
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards import uids
 from cadrin.core.cards.explain import FIXED, PARITY, explain
 from cadrin.core.cards.formats import (
     BITS_OF_A_DIGIT,
@@ -27,11 +25,6 @@ from cadrin.core.errors import Invalid
 
 BY_NAME = {one.name: one.layout for one in READY_MADE}
 FASC_N = BY_NAME["FASC-N, 200-bit"]
-
-
-def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    tests.addTests(doctest.DocTestSuite(uids))
-    return tests
 
 
 @st.composite

@@ -1,14 +1,12 @@
 """One-time codes against their standard, and the waits after wrong passwords."""
 
-import doctest
 from base64 import b32encode
 from datetime import UTC, datetime, timedelta
-from unittest import TestCase, TestLoader, TestSuite
+from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core import sign_in
 from cadrin.core.one_time_codes import code_of, step_of, step_taken
 from cadrin.core.sign_in import LONGEST_WAIT, wait_after
 
@@ -34,11 +32,6 @@ RFC_4226_APPENDIX_D = (
     "399871",
     "520489",
 )
-
-
-def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    tests.addTests(doctest.DocTestSuite(sign_in))
-    return tests
 
 
 class OneTimeCodes(TestCase):

@@ -1,18 +1,11 @@
-import doctest
-from unittest import TestCase, TestLoader, TestSuite
+from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards import stock
 from cadrin.core.cards.formats import STANDARD_26_BIT
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
-
-
-def load_tests(loader: TestLoader, tests: TestSuite, pattern: str | None) -> TestSuite:
-    tests.addTests(doctest.DocTestSuite(stock))
-    return tests
 
 
 class Boxes(TestCase):
