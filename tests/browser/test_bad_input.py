@@ -46,6 +46,23 @@ class BadInput(BrowserTest):
         self.assertEqual(Cardholder.objects.count(), people)
         self.assert_accessible()
 
+    def test_a_refusal_that_comes_late_takes_nothing_from_whoever_types_on(self) -> None:
+        page, held = self.page, []
+        self.go("/cardholders/new")
+        expect(page.get_by_label("First name")).to_be_focused()
+        page.route("**/api/files/new/", lambda route: held.append(route))
+        with page.expect_request("**/api/files/new/"):
+            page.keyboard.press("Control+s")
+        page.get_by_label("E-mail").click()
+        page.keyboard.type("now")
+        with page.expect_response("**/api/files/new/"):
+            held[0].continue_()
+        expect(page.get_by_role("status").filter(has_text="Not saved")).to_be_visible()
+        page.keyboard.type("here")
+
+        expect(page.get_by_label("E-mail")).to_have_value("nowhere")
+        expect(page.get_by_label("First name")).to_have_value("")
+
     def test_what_is_typed_survives_a_reload_and_is_offered_at_the_desk(self) -> None:
         page = self.page
         self.go("/cardholders/12")

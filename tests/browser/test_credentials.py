@@ -70,6 +70,10 @@ class Pins(BrowserTest):
         page.get_by_role("option", name="its last digit one higher").click()
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("Saved.").first).to_be_visible()
+        self.assert_accessible()
+        page.emulate_media(color_scheme="dark")
+        self.assert_accessible(rules=["color-contrast"])
+        page.emulate_media(color_scheme="light")
         pin = Pin.objects.filter(opens_alone=True).first()
         assert pin
         digits = unseal(pin.sealed)

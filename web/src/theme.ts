@@ -1,6 +1,20 @@
 import { definePreset } from '@primeuix/themes'
 import Aura from '@primeuix/themes/aura'
 
+/** A message that comes and goes, by what it says: opaque, so that it can be read wherever it lies. */
+const told = (background: string, color: string, borderColor = color) => ({
+  background,
+  borderColor,
+  color,
+  detailColor: '{cadrin.ink}',
+})
+const messages = {
+  success: told('{cadrin.tealPaper}', '{cadrin.teal}'),
+  info: told('{cadrin.sheet}', '{cadrin.ink}', '{cadrin.hairline}'),
+  warn: told('{cadrin.amberPaper}', '{cadrin.ink}', '{cadrin.lit}'),
+  error: told('{cadrin.brickPaper}', '{cadrin.brick}'),
+}
+
 /** Paper and ink, one teal for actions and focus, amber for lit hours, one brick for denials and destruction. */
 export const Preset = definePreset(Aura, {
   primitive: {
@@ -116,6 +130,7 @@ export const Preset = definePreset(Aura, {
         dark: { root: { color: '{cadrin.ink}', hoverColor: '{cadrin.ink}' } },
       },
     },
+    toast: { colorScheme: { light: messages, dark: messages } },
     datatable: {
       headerCell: { padding: '0.35rem 0.6rem', background: '{cadrin.paper}' },
       bodyCell: { padding: '0 0.6rem' },

@@ -14,6 +14,7 @@ export function useSave(live: Ref<Problem[]>) {
   const refused = shallowRef<Problem[]>([])
 
   async function act<T>(asked: () => Promise<T>): Promise<T | null> {
+    if (isBusy.value) return null // what is under way comes to its end first
     isBusy.value = true
     refused.value = []
     try {

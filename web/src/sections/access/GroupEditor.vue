@@ -180,6 +180,7 @@ const mayEdit = computed(() => session.may('groups'))
           variant="text"
           class="push"
           :label="t('access.remove')"
+          :disabled="isBusy"
           @click="remove"
         />
       </div>

@@ -141,6 +141,7 @@ useKeys({ 'Ctrl+S': () => void save() })
         variant="text"
         class="push"
         :label="t('access.removeSchedule')"
+        :disabled="isBusy"
         @click="remove"
       />
     </div>

@@ -141,7 +141,8 @@ async function save(isNext = false) {
   if (field instanceof HTMLElement) field.blur()
   const saved = await file.save()
   if (!saved) {
-    if (field instanceof HTMLElement) field.focus()
+    // whoever went on to another field while it was being saved stays there
+    if (field instanceof HTMLElement && document.activeElement === document.body) field.focus()
     return
   }
   if (file.mergedWith.value.length) {

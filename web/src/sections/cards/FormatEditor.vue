@@ -242,6 +242,7 @@ async function remove() {
         severity="danger"
         variant="text"
         :label="t('cards.removeFormat')"
+        :disabled="isBusy"
         @click="remove"
       />
       <span class="denied" role="alert">{{ elsewhere }}</span>

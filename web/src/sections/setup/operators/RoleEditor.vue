@@ -88,6 +88,7 @@ async function remove() {
         severity="danger"
         variant="text"
         :label="t('admin.removeRole')"
+        :disabled="isBusy"
         @click="remove"
       />
       <span class="denied" role="alert">{{ elsewhere }}</span>
