@@ -1,4 +1,4 @@
-import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
+import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { byName } from '@/words'
@@ -74,14 +74,6 @@ export const drafts = queryOptions({
   queryKey: ['drafts'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/drafts/', { signal })),
 })
-
-export const find = (text: MaybeRefOrGetter<string>) =>
-  queryOptions({
-    queryKey: ['find', text],
-    queryFn: ({ signal }) =>
-      unwrap(client.GET('/api/cardholders/find/', { params: { query: { text: toValue(text) } }, signal })),
-    placeholderData: keepPreviousData,
-  })
 
 export const groups = queryOptions({
   queryKey: ['groups'],

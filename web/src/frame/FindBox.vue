@@ -1,25 +1,47 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
 import AutoComplete from 'primevue/autocomplete'
-import { computed, ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import type { CardholderRow } from '@/api/client'
-import { find } from '@/api/queries'
+import { type CardholderRow, client, unwrap } from '@/api/client'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
 const router = useRouter()
 const typed = ref<string | CardholderRow>('')
-const asked = ref('')
-const text = refDebounced(asked, 80)
-const { data } = useQuery({ ...find(text), enabled: computed(() => text.value.length > 0) })
-const found = computed(() => data.value ?? [])
+const found = shallowRef<CardholderRow[]>([])
+let latest = 0
+/** The answer to what stands there has not come; whether Enter was pressed meanwhile. */
+let isAwaited = false
+let isEntered = false
+
+async function find(text: string) {
+  const mine = ++latest
+  const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } })).catch(
+    () => [],
+  )
+  if (mine !== latest) return
+  found.value = rows
+  isAwaited = false
+  const [first] = rows
+  if (isEntered && first) open(first)
+}
+function typing() {
+  isAwaited = true
+  isEntered = false
+}
+/** Whoever types faster than the answer comes is taken to the first that is found, and to nobody found before. */
+function enter(event: Event) {
+  if (!isAwaited) return
+  event.stopPropagation()
+  event.preventDefault()
+  isEntered = true
+}
 
 function open(row: CardholderRow) {
   typed.value = ''
+  isAwaited = isEntered = false
   document.getElementById('find')?.blur()
   void router.push({ name: 'cardholder', params: { id: row.id } })
 }
@@ -33,13 +55,16 @@ function open(row: CardholderRow) {
     :suggestions="found"
     :placeholder="t('frame.findHint')"
     :empty-search-message="t('frame.nobodyFound')"
-    :delay="0"
+    :delay="80"
     :aria-label="t('frame.find')"
     auto-option-focus
     fluid
     size="small"
-    @complete="asked = $event.query"
+    @complete="find($event.query)"
     @option-select="open($event.value)"
+    @clear="isAwaited = isEntered = false"
+    @input.capture="typing"
+    @keydown.enter.capture="enter"
   >
     <template #option="{ option }: { option: CardholderRow }">
       <span class="option">
