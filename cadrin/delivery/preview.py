@@ -99,7 +99,7 @@ def consequences(
         week=week,
         reach=reach(after, doors, plan, as_of, week),
         difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
-        to_send=tuple(one for one in _to_send(before, after) if one.controller_id in controllers),
+        to_send=tuple(one for one in _to_send(before, after, now) if one.controller_id in controllers),
         doubles=likely_doubles(actor, draft.details, cardholder_id),
     )
 
@@ -111,14 +111,14 @@ def _with_hashes_of(after: Holder, before: Holder, unchanged: set[int]) -> Holde
     return replace(after, pins=tuple(pins))
 
 
-def _to_send(before: Holder, after: Holder) -> Iterable[ToSend]:
+def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
     silent, memory = _silent_controllers(), memories()
     full = full_controllers(before.id)
     for controller_id, here in plans_here().items():
         of_this = memory.get(controller_id, ANY_MEMORY)
         old, new = (holder_body(one, here, of_this) for one in (before, after))
         if new is not None and new != old:
-            left_out = tuple(card.key for card in cards_left_out(after.cards, of_this))
+            left_out = tuple(card.key for card in cards_left_out(after.cards, of_this, at))
             yield ToSend(
                 controller_id,
                 "put",

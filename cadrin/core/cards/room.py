@@ -1,6 +1,7 @@
 """Which of somebody's cards a controller keeps that has no room for all of them."""
 
 from collections.abc import Iterable
+from datetime import datetime
 from typing import NamedTuple
 
 from cadrin.core.access.plan import Card, CardKey
@@ -26,11 +27,16 @@ def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
     return tuple(sorted(sorted(cards, key=_importance)[: memory.most_cards], key=lambda card: card.key))
 
 
-def cards_left_out(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
-    """Return the cards that would work and for which a memory has no room: they open nothing at its doors."""
+def cards_left_out(cards: Iterable[Card], memory: Memory, at: datetime) -> tuple[Card, ...]:
+    """Return the cards that work, or will, and for which a memory has no room: they open nothing at its doors."""
     every = tuple(cards)
     kept = {card.key for card in cards_kept(every, memory)}
-    return tuple(card for card in every if card.in_force and card.key not in kept)
+    return tuple(card for card in every if _works_from(card, at) and card.key not in kept)
+
+
+def _works_from(card: Card, at: datetime) -> bool:
+    span = card.in_force
+    return span is not None and (span.end is None or at < span.end)
 
 
 def _importance(card: Card) -> tuple[int, bool, float, CardKey]:

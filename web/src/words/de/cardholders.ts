@@ -123,7 +123,7 @@ export const file = {
   status: 'Status',
   noCards: 'Noch keine Karte. Halten Sie eine an den Tischleser und drücken Sie U.',
   returnCard: 'Zurücknehmen',
-  giveUpCard: 'Abhängen, nicht zurück',
+  giveUpCard: 'Aus der Akte nehmen',
   cardFrom: 'ab',
   cardTo: 'bis',
   addGroup: 'Zutrittsgruppe hinzufügen',

@@ -12,7 +12,7 @@ export const actions = {
   'card.issued': 'Karte ausgegeben',
   'card.changed': 'Karte geändert',
   'card.returned': 'Karte zurückgenommen',
-  'card.given_up': 'Karte abgehängt, nicht zurück',
+  'card.given_up': 'Karte aus der Akte genommen',
   'membership.added': 'In eine Gruppe aufgenommen',
   'membership.changed': 'Mitgliedschaft geändert',
   'membership.removed': 'Aus einer Gruppe genommen',

@@ -123,7 +123,7 @@ export const file = {
   status: 'Status',
   noCards: 'No card yet. Show one at the desk reader and press U.',
   returnCard: 'Return to stock',
-  giveUpCard: 'Take off, not back',
+  giveUpCard: 'Take off the file',
   cardFrom: 'from',
   cardTo: 'until',
   addGroup: 'Add an access group',

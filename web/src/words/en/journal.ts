@@ -13,7 +13,7 @@ export const actions = {
   'card.issued': 'Card issued',
   'card.changed': 'Card changed',
   'card.returned': 'Card returned',
-  'card.given_up': 'Card taken off, not back',
+  'card.given_up': 'Card taken off the file',
   'membership.added': 'Put into a group',
   'membership.changed': 'Membership changed',
   'membership.removed': 'Taken out of a group',
