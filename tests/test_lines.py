@@ -118,7 +118,7 @@ class OneLine(TestCase):
         left_out = CardKey(self.house.format.pk, 12, 4752)
         self.assertEqual((promised.most_cards, promised.left_out), (1, (left_out,)))
         (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
-        self.assertEqual((told["state"], told["left_out"]), (DeliveryState.HELD, [left_out._asdict()]))
+        self.assertEqual((told["state"], told["left_out"]), (DeliveryState.HELD, [left_out]))
         self.assertEqual((self.shown(4751), self.shown(4752)), ("granted", "unknown_card"))
 
     def test_one_that_turns_out_to_keep_few_cards_gets_those_it_keeps(self) -> None:

@@ -112,7 +112,7 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     for row in records:
         is_there, takes_away = bool(row.pop("confirmed")), row.pop("is_withdrawal") or is_taking_away
         left_out = cards_left_out(cards, memory.get(row["controller_id"], ANY_MEMORY), at)
-        row |= {"still_works": is_there and takes_away, "left_out": [card.key._asdict() for card in left_out]}
+        row |= {"still_works": is_there and takes_away, "left_out": [card.key for card in left_out]}
     return {
         "is_pending": is_pending,
         "records": records,

@@ -14,7 +14,7 @@ from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.keypad import take_typed
 from cadrin.cards.pins import MOST_PINS, PinDraft
-from cadrin.core.access.plan import ReaderMode
+from cadrin.core.access.plan import CardKey, ReaderMode
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.details import Details
 from cadrin.core.own_fields import FieldType
@@ -110,6 +110,11 @@ class CardIdentityShape(Shape):
     card_number = WholeField()
 
 
+def identity_of(key: CardKey) -> dict[str, int]:
+    """Write what makes a card one card."""
+    return {"format": key.format_id, "facility_code": key.facility_code, "card_number": key.card_number}
+
+
 class MembershipShape(Shape):
     group = WholeField()
     activation_at = instant()
@@ -186,10 +191,8 @@ def card_draft(values: dict[str, Any]) -> CardDraft:
 
 def shown_card(card: CardDraft) -> dict[str, Any]:
     """Give a card as it goes out: the other way of `card_draft`."""
-    format_id, facility_code, card_number = card.identity
-    identity = {"format": format_id, "facility_code": facility_code, "card_number": card_number}
     hours = [[h.weekday, h.start_minute, h.end_minute] for h in card.hours]
-    return identity | card.kept() | {"hours": hours}
+    return identity_of(CardKey(*card.identity)) | card.kept() | {"hours": hours}
 
 
 def _pin_draft(values: dict[str, Any], actor: Actor) -> PinDraft:

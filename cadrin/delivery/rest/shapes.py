@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import FileShape, GroupShape, SiteInstantField
+from cadrin.access.rest.shapes import CardIdentityShape, FileShape, GroupShape, SiteInstantField
 from cadrin.core.access.rights import Reason
 from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
@@ -42,14 +42,6 @@ class DoorReachShape(Shape):
     lit = LitSpan(many=True)
 
 
-class CardKeyShape(Shape):
-    """What makes a card one card."""
-
-    format_id = serializers.IntegerField()
-    facility_code = serializers.IntegerField()
-    card_number = serializers.IntegerField()
-
-
 class ToSendShape(Shape):
     """What saving would send: ``left_out`` are cards that would work and for which the controller has no room."""
 
@@ -58,7 +50,7 @@ class ToSendShape(Shape):
     is_silent = serializers.BooleanField()
     records = serializers.IntegerField()
     most_cards = serializers.IntegerField(allow_null=True)
-    left_out = CardKeyShape(many=True)
+    left_out = CardIdentityShape(many=True)
     is_full = serializers.BooleanField()
 
 
@@ -158,7 +150,7 @@ class CardholderDelivery(Shape):
     changed_at = serializers.DateTimeField()
     failed_at = serializers.DateTimeField(allow_null=True)
     still_works = serializers.BooleanField()
-    left_out = CardKeyShape(many=True)
+    left_out = CardIdentityShape(many=True)
 
 
 class DeliveryOfCardholder(Shape):

@@ -7,7 +7,7 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.rest.shapes import file_draft, group_draft
+from cadrin.access.rest.shapes import file_draft, group_draft, identity_of
 from cadrin.core.access.reach import DoorReach
 from cadrin.core.errors import Problem
 from cadrin.core.validity import Span
@@ -41,7 +41,7 @@ def _door(one: DoorReach) -> dict[str, Any]:
 
 
 def _sent(found: Consequences | GroupConsequences) -> list[dict[str, Any]]:
-    rows = [one._asdict() | {"left_out": [card._asdict() for card in one.left_out]} for one in found.to_send]
+    rows = [one._asdict() | {"left_out": [identity_of(key) for key in one.left_out]} for one in found.to_send]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
 
@@ -97,7 +97,10 @@ class CardholderRecords(HouseView):
 
     @extend_schema(responses=shapes.DeliveryOfCardholder)
     def get(self, request: Request, id: int) -> Response:
-        return Response(queries.delivery_of(self.actor(), id, timezone.now()))
+        found = queries.delivery_of(self.actor(), id, timezone.now())
+        for record in found["records"]:
+            record["left_out"] = [identity_of(key) for key in record["left_out"]]
+        return Response(found)
 
 
 class Controllers(HouseView):

@@ -2196,7 +2196,7 @@ export interface components {
             leaves_out: boolean;
         };
         /** @description What makes a card one card. */
-        CardIdentityShapeRequest: {
+        CardIdentityShape: {
             /** Format: int64 */
             format: number;
             /** Format: int64 */
@@ -2205,9 +2205,12 @@ export interface components {
             card_number: number;
         };
         /** @description What makes a card one card. */
-        CardKeyShape: {
-            format_id: number;
+        CardIdentityShapeRequest: {
+            /** Format: int64 */
+            format: number;
+            /** Format: int64 */
             facility_code: number;
+            /** Format: int64 */
             card_number: number;
         };
         /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
@@ -2345,7 +2348,7 @@ export interface components {
             /** Format: date-time */
             failed_at: string | null;
             still_works: boolean;
-            left_out: components["schemas"]["CardKeyShape"][];
+            left_out: components["schemas"]["CardIdentityShape"][];
         };
         /**
          * @description * `reader` - reader
@@ -4549,7 +4552,7 @@ export interface components {
             is_silent: boolean;
             records: number;
             most_cards: number | null;
-            left_out: components["schemas"]["CardKeyShape"][];
+            left_out: components["schemas"]["CardIdentityShape"][];
             is_full: boolean;
         };
         /**

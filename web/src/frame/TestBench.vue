@@ -4,7 +4,6 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, ref } from 'vue'
 
 import { type BenchController, client, Refusal, unwrap } from '@/api/client'
@@ -13,6 +12,8 @@ import { momentWords } from '@/kit/clock'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 import { t, wordsFor } from '@/words'
+
+import OnOff from './OnOff.vue'
 
 /** The stand-ins: show a card to any reader; switch off, slow and empty controllers. */
 const session = useSession()
@@ -164,14 +165,11 @@ const delays = computed(() =>
                 :aria-label="`${t('bench.empty')}: ${one.name}`"
                 @click="empty.mutate(one)"
               />
-              <span class="row">
-                <span class="dim">{{ one.is_on ? t('bench.on') : t('bench.off') }}</span>
-                <ToggleSwitch
-                  :model-value="one.is_on"
-                  :aria-label="`${one.name}: ${one.is_on ? t('bench.on') : t('bench.off')}`"
-                  @update:model-value="change.mutate({ id: one.id, is_on: $event })"
-                />
-              </span>
+              <OnOff
+                :name="one.name"
+                :model-value="one.is_on"
+                @update:model-value="change.mutate({ id: one.id, is_on: $event })"
+              />
             </span>
           </div>
           <div class="readers">
@@ -192,14 +190,12 @@ const delays = computed(() =>
         <section v-if="mail" class="controller">
           <div class="row head">
             <h3>{{ t('bench.mail') }}</h3>
-            <span class="row push">
-              <span class="dim">{{ mail.is_on ? t('bench.on') : t('bench.off') }}</span>
-              <ToggleSwitch
-                :model-value="mail.is_on"
-                :aria-label="`${t('bench.mail')}: ${mail.is_on ? t('bench.on') : t('bench.off')}`"
-                @update:model-value="switchMail.mutate($event)"
-              />
-            </span>
+            <OnOff
+              class="push"
+              :name="t('bench.mail')"
+              :model-value="mail.is_on"
+              @update:model-value="switchMail.mutate($event)"
+            />
           </div>
           <ul class="letters">
             <li v-if="!mail.letters.length" class="dim">{{ t('bench.noLetters') }}</li>

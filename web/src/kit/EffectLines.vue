@@ -31,7 +31,7 @@ function sentTo(act: ToSend['act']): string {
     .filter((one) => one.act === act)
     .map((one) => {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
-      const told = props.isCounted ? t('effects.records', { name, count: one.records }) : name
+      const told = props.isCounted ? t('effects.records', { name }, one.records) : name
       if (one.is_full) return t('effects.full', { name: told })
       if (one.most_cards !== null)
         return t('effects.tooManyCards', {

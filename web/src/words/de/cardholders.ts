@@ -197,5 +197,5 @@ export const effects = {
   silent: '{name} (antwortet nicht: gesendet, sobald es geht)',
   nothing: 'Nichts zu speichern.',
   people: 'Beim Speichern, für {count} Person | Beim Speichern, für {count} Personen',
-  records: '{name} ({count} Datensätze)',
+  records: '{name} ({count} Datensatz) | {name} ({count} Datensätze)',
 }

@@ -196,5 +196,5 @@ export const effects = {
   silent: '{name} (does not answer: sent when it does)',
   nothing: 'Nothing to save.',
   people: 'When saved, for {count} person | When saved, for {count} people',
-  records: '{name} ({count} records)',
+  records: '{name} ({count} record) | {name} ({count} records)',
 }
