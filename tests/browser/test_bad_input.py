@@ -1,6 +1,9 @@
 """Bad input gets its error beside its field, and nothing that was typed is lost."""
 
-from playwright.sync_api import Page, expect
+from contextlib import suppress
+
+from playwright.sync_api import APIResponse, Page, Route, expect
+from playwright.sync_api import Error as PlaywrightError
 
 from cadrin.access.models import AccessGroup, Schedule
 from cadrin.people.models import Cardholder
@@ -79,6 +82,40 @@ class BadInput(BrowserTest):
         expect(page.get_by_text("was kept and is shown here, not saved yet")).to_be_visible()
         page.get_by_role("button", name="Discard").click()
         expect(page.get_by_label("Remarks")).to_have_value("")
+
+    def test_a_draft_is_offered_though_the_desk_was_asked_for_before_it_was_kept(self) -> None:
+        page = self.page
+        self.go("/cardholders/12")
+        expect(page.get_by_label("Remarks")).to_be_visible()
+        asked: list[tuple[Route, APIResponse]] = []
+        kept: list[Route] = []
+
+        def hold(route: Route) -> None:
+            if asked:
+                route.continue_()
+            else:
+                asked.append((route, route.fetch()))  # told before the draft is kept, and heard of after it
+
+        page.route("**/api/drafts/", hold)
+        page.route("**/api/drafts/12/", lambda route: kept.append(route))
+        page.get_by_label("Remarks").fill("Left-handed")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("g")
+        page.keyboard.press("d")
+
+        def have_both() -> bool:
+            page.wait_for_timeout(20)  # the routes are told while the page is waited for
+            return bool(asked and kept)
+
+        until(have_both, "the desk asks, and the draft is to be kept")
+        with page.expect_response("**/api/drafts/12/"):
+            kept[0].continue_()
+        page.wait_for_timeout(100)
+        route, told_before = asked[0]
+        with suppress(PlaywrightError):  # whoever asked may not wait for it any more
+            route.fulfill(response=told_before)
+
+        expect(page.get_by_role("heading", name="Drafts not saved")).to_be_visible()
 
     def two_at(self, path: str) -> tuple[Page, Page]:
         mine, theirs = self.page, self.a_page("tomas")

@@ -2,7 +2,7 @@ import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
 import './main.css'
 
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import ConfirmationService from 'primevue/confirmationservice'
@@ -11,6 +11,7 @@ import { createApp } from 'vue'
 
 import { Refusal, whenShut } from './api/client'
 import App from './App.vue'
+import { FreshQueries } from './kit/fresh-queries'
 import { listsFollowTheirFields } from './kit/lists-follow'
 import { useSession } from './kit/session'
 import { router } from './router'
@@ -19,7 +20,7 @@ import { i18n } from './words'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''
 
-const queryClient = new QueryClient({
+const queryClient = new FreshQueries({
   defaultOptions: {
     queries: {
       retry: (count, error) => !(error instanceof Refusal) && count < 2,

@@ -202,8 +202,10 @@ class Codes(ComingIn):
 
     def test_that_are_wrong_count_as_wrong_passwords_do(self) -> None:
         self.turn_on()
+        right = {self.code(steps) for steps in (-1, 0, 1)}
+        guess = next(code for n in range(4) if (code := f"{n:06}") not in right)
 
-        found = [self.sign_in(Client(), code="000000") for _ in range(6)]
+        found = [self.sign_in(Client(), code=guess) for _ in range(6)]
 
         self.assertEqual(found, ["operator.wrong_code"] * 5 + ["operator.must_wait"])
 

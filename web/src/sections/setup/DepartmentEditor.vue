@@ -155,7 +155,7 @@ async function merge() {
           variant="outlined"
           class="merge-button"
           :label="t('setup.mergeNow')"
-          :disabled="into === null"
+          :disabled="isBusy || into === null"
           @click="merge"
         />
       </div>

@@ -15,7 +15,7 @@ import { ownFields } from './queries'
 
 defineProps<{ mayChange: boolean }>()
 const { data, isError } = useQuery(ownFields)
-const { act, elsewhere } = useSave(ref([]))
+const { act, isBusy, elsewhere } = useSave(ref([]))
 const confirm = useConfirm()
 
 const live = computed(() => data.value?.filter((one) => !one.removed_at) ?? [])
@@ -77,7 +77,7 @@ function move(place: number, by: number) {
               size="small"
               severity="secondary"
               variant="text"
-              :disabled="place === 0"
+              :disabled="isBusy || place === 0"
               :aria-label="t('setup.up', { name: labelOf(one.labels) })"
               @click="move(place, -1)"
             >
@@ -87,7 +87,7 @@ function move(place: number, by: number) {
               size="small"
               severity="secondary"
               variant="text"
-              :disabled="place === live.length - 1"
+              :disabled="isBusy || place === live.length - 1"
               :aria-label="t('setup.down', { name: labelOf(one.labels) })"
               @click="move(place, 1)"
             >
@@ -97,6 +97,7 @@ function move(place: number, by: number) {
               size="small"
               severity="danger"
               variant="text"
+              :disabled="isBusy"
               :label="t('setup.remove')"
               :aria-label="`${t('setup.remove')}: ${labelOf(one.labels)}`"
               @click="remove(one.id, labelOf(one.labels) ?? '', one.values)"
@@ -114,6 +115,7 @@ function move(place: number, by: number) {
               size="small"
               severity="secondary"
               variant="text"
+              :disabled="isBusy"
               :label="t('setup.takeBack')"
               :aria-label="`${t('setup.takeBack')}: ${labelOf(one.labels)}`"
               @click="takeBack(one.id)"
