@@ -6,11 +6,23 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 from hmac import compare_digest
 
+from django.db.models import Q
+
 from cadrin.cards.letters import can_mail, cancel_letters_with
 from cadrin.cards.models import LONGEST_LABEL, FormerPin, Pin
 from cadrin.cards.settings import has_pin_keys, pin_keys, pin_rule
 from cadrin.core.errors import Problem
-from cadrin.core.pins import NOTHING_KNOWN, OwnNumbers, PinRule, generate, keyed_hash, not_anothers, problems_with_pin
+from cadrin.core.pins import (
+    NOTHING_KNOWN,
+    OwnNumbers,
+    PinInUse,
+    PinRule,
+    generate,
+    keyed_hash,
+    mistaken_for_another,
+    not_anothers,
+    problems_with_pin,
+)
 from cadrin.core.texts import has_invisible
 from cadrin.journal.commands import About, Act, changes_between
 from cadrin.operators.sealing import seal, unseal
@@ -104,11 +116,15 @@ def _is_known_already(draft: PinDraft, holder_id: int | None, rule: PinRule, bes
     key = pin_keys().own
     hashes = [keyed_hash(key, pin) for pin in alike]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
-    if not rule.is_unique and not draft.opens_alone:
-        others = others.filter(holder_id=holder_id or 0)
-    elif not rule.is_unique:
-        others = others.filter(opens_alone=True)
+    if not rule.is_unique and not draft.opens_alone:  # what doors could take it for, as `mistaken_for_another` says
+        others = others.filter(Q(holder_id=holder_id or 0) | Q(opens_alone=True))
     return others.exists()
+
+
+def mistaken_by(rule: PinRule) -> tuple[PinInUse, ...]:
+    """Give the PINs that doors would take for another one if this were the rule, oldest first."""
+    pins = Pin.objects.order_by("id").values_list("id", "holder_id", "sealed", "opens_alone")
+    return mistaken_for_another((PinInUse(id_, who, unseal(kept), alone) for id_, who, kept, alone in pins), rule)
 
 
 def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:

@@ -1,6 +1,6 @@
 """Decide what readers take, and what the site asks of cards and PINs."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, replace
 from datetime import datetime
 from typing import NamedTuple
@@ -11,19 +11,22 @@ from cadrin.access.commands import tell_controllers
 from cadrin.access.models import Membership, Reader
 from cadrin.access.plan import the_plan
 from cadrin.cards.models import CardFormat
+from cadrin.cards.pins import mistaken_by
 from cadrin.cards.settings import card_settings, pin_rule
 from cadrin.core.access.plan import ANY_CARD, Plan, ReaderMode, Way
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.pins import PinRule, problems_with_rule
+from cadrin.core.pins import PinInUse, PinRule, problems_with_rule
 from cadrin.core.readiness import groups_by_formats_read, groups_that_need_pins
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
+from cadrin.people.models import Cardholder
 
 READER, CARD_SETTINGS = "reader", "card_settings"
 MOST_CARDS = 100
+MOST_NAMED = 20
 
 
 class ReaderDraft(NamedTuple):
@@ -126,9 +129,19 @@ def problems_with_card_settings(draft: CardSettingsDraft) -> tuple[Problem, ...]
     return problems
 
 
+def _mistaken(pins: Sequence[PinInUse]) -> Problem:
+    """Say who needs another PIN first; never whose theirs would be taken for, as one tells the other's."""
+    holder_ids = {pin.holder_id for pin in pins}
+    numbers = Cardholder.objects.filter(pk__in=holder_ids).order_by("id").values_list("number", flat=True)
+    named = ", ".join(numbers[:MOST_NAMED]) + ("…" if len(holder_ids) > MOST_NAMED else "")
+    return Problem("pin_rule.mistaken", "duress", {"count": len(holder_ids), "numbers": named})
+
+
 @transaction.atomic
 def save_card_settings(actor: Actor, draft: CardSettingsDraft, at: datetime) -> None:
     """Decide what the site asks of cards and PINs from now on; those there are stay. Controllers are told.
+
+    A rule for duress by which doors would take somebody's PIN for another's is refused until they have another PIN.
 
     Raises Invalid, Stale or NotPermitted.
     """
@@ -143,6 +156,8 @@ def save_card_settings(actor: Actor, draft: CardSettingsDraft, at: datetime) -> 
     changes = changes_between(before, after)
     if not changes:
         return
+    if "duress" in changes and (mistaken := mistaken_by(draft.rule)):
+        raise Invalid((_mistaken(mistaken),))
     kept.most_cards, kept.pin_rule = draft.most_cards, asdict(draft.rule)
     kept.version += 1
     kept.save()

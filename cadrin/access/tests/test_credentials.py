@@ -126,18 +126,32 @@ class Pins(WithAHouse):
             self.assertEqual(self.refused(self.someone("S-2", typed(digits))), [("pin.choose_another", "pins.0.entry")])
         self.house.enrol(self.someone("S-2", typed("481502")))
 
-    def test_where_they_need_not_differ_those_that_open_alone_still_do(self) -> None:
+    def test_where_they_need_not_differ_none_opens_alone_as_anothers(self) -> None:
         self.rule(is_unique=False)
-        self.house.enrol(self.someone("S-1", typed()))
-        self.house.enrol(self.someone("S-2", typed(opens_alone=True)))
+        first = self.house.enrol(self.someone("S-1", typed()))
+        self.house.enrol(self.someone("S-2", typed()))
+        self.house.enrol(self.someone("S-3", typed(OTHER, opens_alone=True)))
+        taken = [("pin.choose_another", "pins.0.entry")]
 
-        self.assertEqual(
-            self.refused(self.someone("S-3", typed(opens_alone=True))), [("pin.choose_another", "pins.0.entry")]
-        )
-        other = self.house.enrol(self.someone("S-3", typed()))
-        (pin,) = self.stored(other).pins
-        alone = replace(self.stored(other), pins=(replace(pin, opens_alone=True),))
-        self.assertEqual(self.refused(alone, other), [("pin.choose_another", "pins.0.entry")])
+        self.assertEqual(self.refused(self.someone("S-4", typed(opens_alone=True))), taken)
+        self.assertEqual(self.refused(self.someone("S-4", typed(OTHER))), taken)  # typed alone, it opened as S-3's
+        (pin,) = self.stored(first).pins
+        alone = replace(self.stored(first), pins=(replace(pin, opens_alone=True),))
+        self.assertEqual(self.refused(alone, first), taken)
+
+    def test_a_rule_for_duress_waits_until_no_pin_there_is_mistaken_by_it(self) -> None:
+        self.house.enrol(self.someone("S-1", typed("481509", opens_alone=True)))
+        second = self.house.enrol(self.someone("S-2", typed("481500")))
+
+        with self.assertRaises(Invalid) as caught:
+            self.rule(duress=DuressRule.LAST_DIGIT_UP)
+        (problem,) = caught.exception.problems
+        self.assertEqual((problem.code, problem.field), ("pin_rule.mistaken", "duress"))
+        self.assertEqual(problem.params, {"count": 1, "numbers": "S-2"})  # not whose it would be taken for
+
+        self.rule(duress=DuressRule.FIRST_DIGIT_UP)
+        self.change(second, pins=())
+        self.rule(duress=DuressRule.LAST_DIGIT_UP)
 
     def test_a_former_one_is_not_taken_again_too_soon(self) -> None:
         self.rule(remembered=2)

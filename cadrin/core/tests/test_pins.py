@@ -1,4 +1,5 @@
 from collections import Counter
+from dataclasses import replace
 from datetime import date
 from math import exp
 from random import Random
@@ -7,21 +8,27 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cadrin.core.access.plan import Pin, ReaderMode, Way
+from cadrin.core.decision.decide import decide
 from cadrin.core.errors import Invalid
 from cadrin.core.pins import (
     NOTHING_KNOWN,
     DuressRule,
     OwnNumbers,
     PinAtDoors,
+    PinInUse,
     PinRule,
     generate,
     keyed_hash,
+    mistaken_for_another,
     not_anothers,
     problems_with_pin,
     problems_with_rule,
 )
+from cadrin.core.tests.builders import FRONT_READER, MONDAY_NOON, a_card, a_holder, a_plan, a_read, held
 
 RULE = PinRule()
+KEY = PinAtDoors("5a" * 32)
 CHI_SQUARE_9_0_999 = 27.877
 """Upper 0.999 value for nine degrees of freedom: NIST/SEMATECH e-Handbook, table 1.3.6.7.4."""
 digits = st.text("0123456789", min_size=4, max_size=9)
@@ -121,3 +128,55 @@ class Generating(TestCase):
         with self.assertRaises(Invalid) as caught:
             generate(rule, lambda pin: True)
         self.assertEqual(caught.exception.code, "pin.none_left")
+
+
+class MistakenForAnother(TestCase):
+    """A PIN is its owner's or nobody's, typed plainly or under duress, alone or beside a card."""
+
+    in_use = st.lists(
+        st.builds(
+            PinInUse, st.just(0), st.integers(1, 3), st.sampled_from(["4810", "4811", "4812", "4819"]), st.booleans()
+        ),
+        max_size=5,
+    ).map(lambda pins: [pin._replace(id=place) for place, pin in enumerate(pins)])
+
+    @given(in_use, st.sampled_from(DuressRule), st.integers(0, 4), st.booleans(), st.booleans())
+    def test_what_is_left_without_those_opens_as_nobody_else(
+        self, pins: list[PinInUse], duress: DuressRule, place: int, has_card: bool, is_threatened: bool
+    ) -> None:
+        mistaken = mistaken_for_another(pins, PinRule(duress=duress))
+        left = [pin for pin in pins if pin not in mistaken]
+        if not left:
+            return
+        mine = left[place % len(left)]
+        doors = replace(KEY, duress=duress)
+        people = [
+            a_holder(
+                id_=who,
+                cards=(a_card(who),),
+                pins=tuple(
+                    Pin(pin.id, doors.hashes(pin.digits)[0], pin.opens_alone) for pin in left if pin.holder_id == who
+                ),
+            )
+            for who in (1, 2, 3)
+        ]
+        plan = replace(a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)}), pins=doors)
+        typed = duress.changed(mine.digits) if is_threatened else mine.digits
+        shown = a_read(a_card(mine.holder_id)) if has_card else None
+
+        verdict = decide(shown, FRONT_READER, MONDAY_NOON, held(plan, *people), typed)
+
+        opens = has_card or mine.opens_alone
+        self.assertEqual(
+            verdict.holder.id if verdict.is_granted and verdict.holder else None, mine.holder_id if opens else None
+        )
+        if opens:
+            self.assertEqual(verdict.is_duress, is_threatened and duress is not DuressRule.NONE)
+
+    def test_two_who_need_a_card_beside_it_may_have_the_same(self) -> None:
+        one, other = PinInUse(1, 1, "481509", False), PinInUse(2, 2, "481509", False)
+
+        self.assertEqual(mistaken_for_another([one, other], PinRule(duress=DuressRule.LAST_DIGIT_UP)), ())
+        self.assertEqual(
+            mistaken_for_another([one, other._replace(holder_id=1)], PinRule()), (other._replace(holder_id=1),)
+        )

@@ -202,6 +202,8 @@ export const credentialProblems = {
   'pin.birth_date': 'Sie ist Teil des Geburtsdatums.',
   'pin.own_number': 'Sie hat etwas von der Inhaber- oder Kartennummer.',
   'pin.none_left': 'Keine PIN ist übrig, die die Regel zulässt.',
+  'pin_rule.mistaken':
+    'Nach dieser Regel hielten Türen die PIN von jemandem für die eines anderen. Geben Sie zuerst diesen eine andere PIN: {numbers} (insgesamt {count}).',
   'pin.choose_another': 'Bitte eine andere PIN wählen.',
   'pin.must_wait':
     'Zu viele PINs wurden abgelehnt. Warten Sie {seconds} Sekunden, oder lassen Sie eine erzeugen.',

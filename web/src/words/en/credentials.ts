@@ -199,6 +199,8 @@ export const credentialProblems = {
   'pin.birth_date': 'It is part of their birth date.',
   'pin.own_number': 'It has something of their cardholder or card number.',
   'pin.none_left': 'No PIN is left that the rule allows.',
+  'pin_rule.mistaken':
+    'By this rule doors would take somebody’s PIN for another’s. First give these another PIN: {numbers} ({count} in all).',
   'pin.choose_another': 'Choose another PIN.',
   'pin.must_wait': 'Too many PINs were refused. Wait {seconds} seconds, or generate one.',
   'pin.no_mail_server': 'No mail server is set up, so no PIN can be mailed.',
