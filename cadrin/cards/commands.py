@@ -1,16 +1,18 @@
 """Give cards to cardholders, take them back, and say what has become of them."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from cadrin.cards.models import LONGEST_LABEL, Card, CardUse
-from cadrin.cards.queries import formats
+from cadrin.cards.queries import find_card, formats
 from cadrin.cards.settings import card_settings
+from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.formats import CardNumbers
 from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, WHEN_GIVEN_UP, CardStatus
 from cadrin.core.cards.use_limit import FEWEST_USES, MOST_USES
+from cadrin.core.decision.alike import also_read_as
 from cadrin.core.errors import Problem
 from cadrin.core.schedules import Hours, Schedule, problems_with_hours
 from cadrin.core.texts import has_invisible
@@ -123,8 +125,22 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
             here.append(Problem("card.already_issued", "card_number", {"card": str(card), **name}))
         elif card and card.holder_id is None and card.status not in FREE:
             here.append(Problem("card.cannot_be_issued", "card_number", {"card": str(card), "status": card.status}))
+        if not (card and card.holder_id == holder_id):
+            alike = also_read_as(CardKey(*draft.identity), known, draft.issue_level)
+            here += _problems_with_alike(alike, seen)
         problems += [problem.under(f"cards.{place}") for problem in here]
     return tuple(problems)
+
+
+def _problems_with_alike(alike: Sequence[CardKey], beside: Collection[tuple[int, int, int]]) -> Iterable[Problem]:
+    """Refuse bits that are another card's, of a format of the same length: a door could not tell them apart."""
+    for key in alike:
+        other = find_card(key)
+        if other and other.holder:
+            name = {"holder": other.holder.display_name, "holder_id": other.holder_id}
+            yield Problem("card.same_bits", "card_number", {"card": str(other), "format": other.format.name, **name})
+        elif key in beside:
+            yield Problem("card.same_bits_twice", "card_number")
 
 
 def _problems_with_terms(draft: CardDraft) -> Iterable[Problem]:

@@ -118,7 +118,9 @@ class HeldRecords:
         """
         match key.kind:
             case RecordKind.FORMAT:
-                self._formats[key.id] = format_from(body)
+                # a read is tried against formats in the order of their numbers, however they came here
+                self._formats = dict(sorted({**self._formats, key.id: format_from(body)}.items()))
+                self.plan = self._plan()
             case RecordKind.SCHEDULE:
                 self._schedules[key.id] = Schedule(body["zone"], tuple(Hours(*hours) for hours in body["hours"]))
             case RecordKind.READER:

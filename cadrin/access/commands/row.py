@@ -9,7 +9,10 @@ from django.db import transaction
 
 from cadrin.access.commands.file import file_of, problems_with_file, save_file
 from cadrin.cards.commands import CardDraft
+from cadrin.cards.queries import formats
+from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.status import ALIVE
+from cadrin.core.decision.alike import also_read_as
 from cadrin.core.errors import Invalid, Problem
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -51,11 +54,13 @@ def problems_with_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> tupl
     """Give everything against issuing these cards to these people, each under its place in the row."""
     problems = [] if len(pairs) <= MOST_IN_A_ROW else [Problem("input.too_many", "pairs", {"most": MOST_IN_A_ROW})]
     seen: dict[tuple[int, int, int], int] = {}
-    the_rules = rules()
+    the_rules, known = rules(), formats()
     for place, pair in enumerate(pairs[:MOST_IN_A_ROW]):
         here = []
         if pair.card.identity in seen:
             here.append(Problem("card.twice", "card_number"))
+        elif any(key in seen for key in also_read_as(CardKey(*pair.card.identity), known, pair.card.issue_level)):
+            here.append(Problem("card.same_bits_twice", "card_number"))
         seen[pair.card.identity] = place
         file = file_of(get_cardholder(actor, pair.cardholder_id), the_rules)
         draft = replace(file, cards=(*file.cards, pair.card))

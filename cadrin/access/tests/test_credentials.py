@@ -22,14 +22,19 @@ from cadrin.access.commands.pin_lists import make_pin_list, open_pin_list
 from cadrin.access.commands.row import Pair, issue_row, people_without_card
 from cadrin.access.commands.take_back import take_back
 from cadrin.access.plan import holders, the_plan
+from cadrin.cards.commands import CardDraft
 from cadrin.cards.letters import send_letters
-from cadrin.cards.models import Card, FormerPin, Pin, PinList
+from cadrin.cards.models import Card, CardFormat, FormerPin, Pin, PinList
 from cadrin.cards.pins import PinDraft
+from cadrin.cards.queries import formats
 from cadrin.cards.settings import card_settings
 from cadrin.cards.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status
 from cadrin.core.access.plan import CardKey, ReaderMode, Way
+from cadrin.core.cards.formats import STANDARD_26_BIT, BitField
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.cards.stock import CardRange
+from cadrin.core.decision.alike import also_read_as
+from cadrin.core.delivery import format_body
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
 from cadrin.core.pins import DuressRule, PinRule
 from cadrin.core.schedules import Hours
@@ -297,6 +302,21 @@ class TermsOfCards(WithAHouse):
         )
         lost = replace(cards[0], status=CardStatus.LOST)
         self.house.enrol(replace(self.house.draft(), cards=(lost, *cards[1:])))
+
+    def test_the_bits_of_a_card_are_issued_once_whatever_the_format(self) -> None:
+        # the same length and parity, with four bits of the facility code counted to the card number
+        apart = replace(STANDARD_26_BIT, facility_code=BitField(2, 5), card_number=BitField(6, 25))
+        other = CardFormat.objects.create(name="26-bit, long numbers", layout=format_body(apart))
+        self.house.enrol(replace(self.house.draft("S-1"), cards=(self.house.card(4751),)))
+        (alike,) = also_read_as(CardKey(self.house.format.pk, self.house.card(4751).facility_code, 4751), formats())
+        self.assertEqual(alike.format_id, other.pk)
+        same = CardDraft(*alike)
+
+        second = replace(self.house.draft("S-2"), cards=(same,))
+        self.assertEqual(self.refused(second), [("card.same_bits", "cards.0.card_number")])
+        both = replace(second, cards=(self.house.card(4752), CardDraft(*same.identity[:2], same.card_number + 1)))
+        self.assertEqual(self.refused(both), [("card.same_bits_twice", "cards.1.card_number")])
+        self.house.enrol(replace(second, cards=(CardDraft(*same.identity[:2], same.card_number + 1),)))
 
     def test_a_temporary_card_goes_back_at_night_and_its_holder_keeps_the_others(self) -> None:
         lent = self.house.card(4752, is_temporary=True, expiry_at=NOON + timedelta(hours=11))

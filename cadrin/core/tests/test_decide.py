@@ -1,3 +1,4 @@
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from itertools import product
 from unittest import TestCase
@@ -9,10 +10,12 @@ from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Card, Holder, Membership, ReaderMode, Way
 from cadrin.core.access.reach import reach
 from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_STATE, Reason, lit_at_door, next_opening
-from cadrin.core.cards.formats import RawRead
+from cadrin.core.cards.formats import STANDARD_26_BIT, BitField, RawRead
 from cadrin.core.cards.status import CardStatus
+from cadrin.core.decision.alike import also_read_as
 from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, decide, opens_next, steps_to
 from cadrin.core.decision.mend import MEND_OF_REASON, Mend
+from cadrin.core.delivery import RecordKey, RecordKind, format_body
 from cadrin.core.readiness import Gap, is_ready, readiness
 from cadrin.core.tests.builders import (
     EVERYWHERE,
@@ -101,6 +104,21 @@ class OneRead(TestCase):
 
         self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
         self.assertIsNone(opens_next(verdict, LAB_READER, saturday_noon, records))
+
+    def test_two_formats_of_one_length_are_tried_in_one_order_however_they_came(self) -> None:
+        apart = replace(STANDARD_26_BIT, facility_code=BitField(2, 5), card_number=BitField(6, 25))
+        plan = replace(a_plan(), formats={1: STANDARD_26_BIT, 2: apart})
+        (alike,) = also_read_as(a_card().key, plan.formats)
+        mine, theirs = a_holder(id_=1), a_holder(id_=2, cards=(Card(alike),))
+        records = held(plan, mine, theirs)
+
+        for came in ((1, 2), (2, 1)):
+            for id_ in came:
+                records.remove(RecordKey(RecordKind.FORMAT, id_))
+            for id_ in came:
+                records.put(RecordKey(RecordKind.FORMAT, id_), format_body(plan.formats[id_]))
+            verdict = decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records)
+            self.assertEqual((verdict.card, verdict.holder and verdict.holder.id), (a_card().key, 1))
 
     def test_a_bad_read_is_not_mistaken_for_an_unknown_card(self) -> None:
         records = held(a_plan(), a_holder())

@@ -159,6 +159,7 @@ export const accountProblems = {
   'scope.would_be_gone':
     'Lassen Sie eine Zutrittsgruppe Ihrer Standorte übrig, sonst sähen Sie diesen Karteninhaber nicht mehr.',
   'cardholder.number_taken_elsewhere': 'Diese Nummer hat jemand, den Sie nicht sehen.',
+  'card.same_bits_elsewhere': 'Diese Bits sind auch die einer Karte, die jemand hat, den Sie nicht sehen.',
   'card.already_issued_elsewhere': 'Diese Karte hat jemand, den Sie nicht sehen.',
   'own.taken_elsewhere': 'Jemand, den Sie nicht sehen, hat diesen Wert.',
   'card.not_found': 'Diese Karte ist nicht mehr bei ihnen.',

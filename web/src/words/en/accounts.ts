@@ -159,6 +159,7 @@ export const accountProblems = {
   'scope.needed': 'Needed, as you are kept to some.',
   'scope.would_be_gone': 'Leave one access group of your sites, or you would no longer see this cardholder.',
   'cardholder.number_taken_elsewhere': 'This number is somebody’s whom you do not see.',
+  'card.same_bits_elsewhere': 'These bits are also those of a card that somebody has whom you do not see.',
   'card.already_issued_elsewhere': 'This card is somebody’s whom you do not see.',
   'own.taken_elsewhere': 'Somebody whom you do not see has this value.',
   'card.not_found': 'They no longer have this card.',

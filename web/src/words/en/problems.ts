@@ -29,6 +29,9 @@ export const problems = {
   'cardholder.not_found': 'This cardholder is no longer there.',
   'card.out_of_range': 'From {lowest} to {highest} in this format.',
   'card.twice': 'The same card stands here twice.',
+  'card.same_bits':
+    'These bits are also those of card {card} in the format {format}, which {holder} has. No reader can tell the two apart: take another card.',
+  'card.same_bits_twice': 'Two cards here have the same bits, in two formats. No reader can tell them apart.',
   'card.already_issued': 'Card {card} is already issued to {holder}. Return it there first.',
   'card.cannot_be_issued': 'Card {card} is {status}. It cannot be issued.',
   'card.status_has_no_holder': 'A card in this status belongs to nobody. Return it instead.',

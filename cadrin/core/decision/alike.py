@@ -1,0 +1,27 @@
+"""Cards that no reader can tell apart: the same bits, read by two formats of one length."""
+
+from collections.abc import Mapping
+
+from cadrin.core.access.plan import CardKey
+from cadrin.core.cards.formats import CardFormat, CardNumbers, DecodeFault
+from cadrin.core.decision.decide import read_card
+from cadrin.core.errors import Invalid
+
+
+def also_read_as(
+    key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None
+) -> tuple[CardKey, ...]:
+    """Return every other card that the bits of this one may stand for, in the order in which formats are tried.
+
+    None for a card that its format cannot carry: it has no bits.
+    """
+    layout = formats.get(key.format_id)
+    if layout is None:
+        return ()
+    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
+    try:
+        read = layout.encode(CardNumbers(key.facility_code, key.card_number), others)
+    except Invalid:
+        return ()
+    found = read_card(read, formats)
+    return () if isinstance(found, DecodeFault) else tuple(one for one in found if one != key)
