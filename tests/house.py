@@ -5,7 +5,8 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.commands.file import FileDraft, save_file
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Reader, Schedule, Site
 from cadrin.access.plan import holders

@@ -9,7 +9,7 @@ from django.test import Client, TestCase
 from django.utils import timezone
 
 from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import MembershipDraft
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup, Area, Door, Grant, Membership, Reader, Site
 from cadrin.accounts.commands.tokens import TokenDraft, make_token
 from cadrin.activity.models import Read

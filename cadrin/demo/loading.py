@@ -10,8 +10,9 @@ from typing import Any
 from django.db import transaction
 
 from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site

@@ -19,8 +19,9 @@ from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
 
-from cadrin.access.commands.file import MembershipDraft, save_file
+from cadrin.access.commands.file import save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup
 from cadrin.core.validity import Standing

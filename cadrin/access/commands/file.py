@@ -8,6 +8,7 @@ from typing import NamedTuple
 from django.db import transaction
 
 from cadrin.access.commands import make_ready_for_pins
+from cadrin.access.commands.memberships import MembershipDraft, set_memberships
 from cadrin.access.commands.refused_pins import counting_refused_pins
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holder_of
@@ -27,8 +28,8 @@ from cadrin.core.errors import Invalid, NotPermitted, Problem
 from cadrin.core.names import NameRule
 from cadrin.core.pins import OwnNumbers
 from cadrin.core.schedules import problems_with_hours
-from cadrin.core.validity import Span, problems_with_span
-from cadrin.journal.commands import About, Act, changes_between, record, take_rights_away
+from cadrin.core.validity import problems_with_span
+from cadrin.journal.commands import Act, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
@@ -46,24 +47,10 @@ from cadrin.people.queries import rules
 from cadrin.people.scoping import only_seen, without_strangers
 from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
-GROUP = "group"
 NEEDED_FOR = {"card": Permission.ISSUE, "pin": Permission.ISSUE, "membership": Permission.ACCESS}
 
 
 Limits = Mapping[tuple[int, int, int], UseLimit]
-
-
-@dataclass(frozen=True, slots=True)
-class MembershipDraft:
-    """A membership as an operator wants a cardholder to have it."""
-
-    group_id: int
-    activation_at: datetime | None = None
-    expiry_at: datetime | None = None
-
-    @property
-    def span(self) -> Span:
-        return Span(self.activation_at, self.expiry_at)
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +224,7 @@ def write_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: da
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
     draft = replace(draft, pins=made_up(draft.pins, replace(draft, details=details).own_numbers))
     acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
-    acts += _set_memberships(cardholder.pk, draft.memberships, version)
+    acts += set_memberships(cardholder.pk, draft.memberships, version)
     _require_for(actor, acts)
     if acts:
         Cardholder.objects.filter(pk=cardholder.pk).update(version=version)
@@ -267,32 +254,3 @@ def _require_for(actor: Actor, acts: Sequence[Act]) -> None:
     }
     if missing:
         raise NotPermitted(Problem("operator.not_permitted", None, {"permission": p.value}) for p in sorted(missing))
-
-
-def _set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], version: int) -> list[Act]:
-    had = {m.group_id: m for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")}
-    wanted = {draft.group_id: draft for draft in drafts}
-    names = dict(AccessGroup.objects.filter(pk__in=wanted).values_list("id", "name"))
-    acts = []
-
-    def act(action: str, group_id: int, name: str, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
-        about = (About(CARDHOLDER, cardholder_id, version), About(GROUP, group_id))
-        changes = {"group": (name, name)} | dict(changes_between(before, after))
-        return Act(action, about, changes, {"group_id": (group_id, group_id)})
-
-    for group_id, membership in had.items():
-        if group_id not in wanted:
-            membership.delete()
-            span = {"activation_at": membership.activation_at, "expiry_at": membership.expiry_at}
-            acts.append(act("membership.removed", group_id, membership.group.name, span, {}))
-    for group_id, draft in wanted.items():
-        span = {"activation_at": draft.activation_at, "expiry_at": draft.expiry_at}
-        if group_id not in had:
-            Membership.objects.create(cardholder_id=cardholder_id, group_id=group_id, **span)
-            acts.append(act("membership.added", group_id, names[group_id], {}, span))
-        else:
-            before = {name: getattr(had[group_id], name) for name in span}
-            if before != span:
-                Membership.objects.filter(pk=had[group_id].pk).update(**span)
-                acts.append(act("membership.changed", group_id, names[group_id], before, span))
-    return acts

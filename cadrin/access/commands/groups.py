@@ -8,8 +8,8 @@ from django.db import transaction
 from django.db.models import F
 
 from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import GROUP
-from cadrin.access.models import AccessGroup, Door, Grant, Membership, Schedule
+from cadrin.access.commands.memberships import GROUP, put_into
+from cadrin.access.models import AccessGroup, Door, Grant, Schedule
 from cadrin.access.queries import get_group, member_ids
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.journal.commands import About, Act, record
@@ -123,11 +123,12 @@ def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: d
     actor.require(Permission.ACCESS)
     group = get_group(actor, group_id)
     new = sorted(only_seen(actor, cardholder_ids) - set(member_ids(group_id)))
-    Membership.objects.bulk_create(Membership(cardholder_id=id_, group=group) for id_ in new)
+    put_into(group_id, new)
     Cardholder.objects.filter(pk__in=new).update(version=F("version") + 1)
     versions = Cardholder.objects.filter(pk__in=new).values_list("id", "version")
     about = (About(GROUP, group_id), *(About(CARDHOLDER, id_, version) for id_, version in versions))
     if new:
-        record(actor, at, [Act("membership.added", about, {"group": (group.name, group.name)})])
+        changes, raw = {"group": (group.name, group.name)}, {"group_id": (group_id, group_id)}
+        record(actor, at, [Act("membership.added", about, changes, raw)])
     mark_for_delivery(Subject.CARDHOLDER, new)
     return len(new)

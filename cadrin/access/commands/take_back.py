@@ -7,7 +7,8 @@ from typing import Any
 
 from django.db import transaction
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft, file_for, save_file
+from cadrin.access.commands.file import FileDraft, file_for, save_file
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.cards.commands import CardDraft, draft_of
 from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus
@@ -22,6 +23,7 @@ from cadrin.operators.permissions import Permission
 from cadrin.people.commands.cardholders import CARDHOLDER, as_kept
 from cadrin.people.queries import get_cardholder, rules
 
+_NEEDED = {"membership": "group_id", "card": "identity"}
 _INSTANTS = ("suspended_until", "activation_at", "expiry_at")
 
 
@@ -36,10 +38,14 @@ def take_back(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> 
     undo = _UNDOING.get(entry.action) if entry else None
     if entry is None or undo is None:
         raise NotFound.of("journal.cannot_be_taken_back")
+    pairs = _pairs(entry.changes) | _pairs(entry.raw)
+    needed = _NEEDED.get(entry.action.partition(".")[0])
+    if needed and needed not in pairs:
+        raise NotFound.of("journal.cannot_be_taken_back")  # an old entry that does not say which one it was
     file = file_for(actor, cardholder, rules())
     if Permission.BIRTH_DATES not in actor.permissions and "born_on" in entry.changes:
         raise NotFound.of("journal.cannot_be_taken_back")
-    save_file(actor, cardholder_id, undo(file, _pairs(entry.changes) | _pairs(entry.raw)), at)
+    save_file(actor, cardholder_id, undo(file, pairs), at)
 
 
 def _pairs(kept: Mapping[str, Any]) -> dict[str, tuple[Any, Any]]:

@@ -7,8 +7,9 @@ from zoneinfo import ZoneInfo
 
 from rest_framework import serializers
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft
+from cadrin.access.commands.file import FileDraft
 from cadrin.access.commands.groups import GrantDraft, GroupDraft
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.commands.schedules import ScheduleDraft
 from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft

@@ -2,7 +2,8 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.commands.file import FileDraft, save_file
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import Membership
 from cadrin.cards.models import Card
 from cadrin.core.cards.status import CardStatus

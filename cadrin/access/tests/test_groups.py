@@ -2,6 +2,7 @@ from django.test import TestCase
 
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, remove_group, save_group
 from cadrin.access.commands.schedules import ScheduleDraft, remove_schedule, save_schedule
+from cadrin.access.commands.take_back import take_back
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import the_plan
 from cadrin.core.errors import Invalid, NotPermitted, Stale
@@ -80,6 +81,11 @@ class Groups(TestCase):
         entries = {history_of("cardholder", id_)[0]["id"] for id_ in ids}
         self.assertEqual(entries, {history_of("group", self.house.boats.pk)[0]["id"]})
         self.assertEqual(set(Cardholder.objects.values_list("version", flat=True)), {2})
+
+        (entry,) = entries
+        take_back(self.house.actor, ids[0], entry, NOON)
+        left = Membership.objects.filter(group=self.house.boats).values_list("cardholder_id", flat=True)
+        self.assertEqual(sorted(left), sorted(ids[1:]))
 
     def test_whoever_may_not_change_access_changes_none(self) -> None:
         actor = actor_of(an_operator("guard", Permission.SEE))

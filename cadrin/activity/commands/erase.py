@@ -5,7 +5,7 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.access.commands.drafts import drop_drafts_of
-from cadrin.access.models import Membership
+from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.models import Read
 from cadrin.cards.commands import set_cards
 from cadrin.cards.models import FormerPin, Letter, Pin
@@ -62,7 +62,7 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     if len(reason.strip()) < SHORTEST_REASON:
         raise Invalid.of("erase.needs_reason", "reason", least=SHORTEST_REASON)
     acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER, at)
-    Membership.objects.filter(cardholder_id=cardholder_id).delete()
+    acts += set_memberships(cardholder_id, (), version + 1)
     remove_images_of(cardholder_id)
     Letter.objects.filter(holder_id=cardholder_id).delete()
     drop_drafts_of(cardholder_id)

@@ -6,8 +6,8 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.access.commands.file import FileDraft, write_file
+from cadrin.access.commands.memberships import set_memberships
 from cadrin.access.commands.refused_pins import counting_refused_pins
-from cadrin.access.models import Membership
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card, Pin
 from cadrin.core.errors import Invalid
@@ -44,7 +44,7 @@ def _merge(actor: Actor, cardholder_id: int, draft: FileDraft, other_id: int, ot
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     Image.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id, slot=None)
-    Membership.objects.filter(cardholder_id=other_id).delete()
+    set_memberships(other_id, (), other_version)  # those that stay are in the draft, and in the journal with it
     OwnKey.objects.filter(cardholder_id=other_id).delete()
     Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)

@@ -5,7 +5,8 @@ from typing import Any
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft, file_of
+from cadrin.access.commands.file import FileDraft, file_of
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
 from cadrin.access.models import Membership
 from cadrin.activity.commands.erase import erase_cardholder

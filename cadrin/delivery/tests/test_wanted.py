@@ -2,8 +2,9 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import FileDraft, MembershipDraft, save_file
+from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.core.delivery import RecordKind
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import DeliveryState, Record

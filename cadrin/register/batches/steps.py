@@ -8,10 +8,9 @@ from typing import Any
 from django.db import connection, transaction
 from django.db.models import F
 
-from cadrin.access.commands.file import GROUP
-from cadrin.access.models import Membership
+from cadrin.access.commands.memberships import GROUP, put_into, take_out_of
 from cadrin.core.batches import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
-from cadrin.core.validity import Standing
+from cadrin.core.validity import Span, Standing
 from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.outbox.commands import mark_for_delivery
@@ -144,7 +143,10 @@ def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Su
     for ids in same_after.values():
         after = made[ids[0]][1]
         if order.group_id is not None:
-            _write_memberships(order.group_id, ids, after)
+            if order.group_id in after.groups:
+                put_into(order.group_id, ids, Span(*after.groups[order.group_id]))
+            else:
+                take_out_of(order.group_id, ids)
         fields = {name: getattr(after, name) for name in FIELDS_OF[order.act]}
         Cardholder.objects.filter(pk__in=ids).update(**fields, version=F("version") + 1)
     versions = dict(Cardholder.objects.filter(pk__in=made).values_list("id", "version"))
@@ -158,16 +160,6 @@ def _write(batch: Batch, order: BatchOrder, made: Mapping[int, tuple[Subject, Su
     record(Actor(batch.operator_id, batch.operator_name, frozenset(), address=batch.address), at, acts)
     if order.act in TOUCHES_DOORS:
         mark_for_delivery(Marked.CARDHOLDER, made, is_withdrawal=take_rights_away(acts))
-
-
-def _write_memberships(group_id: int, ids: list[int], after: Subject) -> None:
-    if group_id not in after.groups:
-        Membership.objects.filter(group_id=group_id, cardholder_id__in=ids).delete()
-        return
-    start, end = after.groups[group_id]
-    Membership.objects.bulk_create(
-        Membership(group_id=group_id, cardholder_id=id_, activation_at=start, expiry_at=end) for id_ in ids
-    )
 
 
 def _act(

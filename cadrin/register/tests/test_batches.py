@@ -5,7 +5,7 @@ from unittest import mock
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import MembershipDraft
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.commands.take_back import take_back
 from cadrin.access.models import Membership
 from cadrin.core.batches import BatchAct, LeftAlone

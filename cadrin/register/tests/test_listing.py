@@ -6,7 +6,8 @@ from typing import ClassVar
 from django.test import TestCase
 
 from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import FileDraft, MembershipDraft, file_of
+from cadrin.access.commands.file import FileDraft, file_of
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup, Reader
 from cadrin.access.plan import holders, the_plan
 from cadrin.cards.commands import CardDraft
