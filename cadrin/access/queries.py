@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import date, datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Q
 
@@ -10,6 +10,7 @@ from cadrin.access.models import AccessGroup, Controller, DefaultGroup, Door, Gr
 from cadrin.access.scoping import doors_seen, groups_seen, readers_seen
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import zone_named
+from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.core.validity import Standing
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
@@ -25,6 +26,19 @@ def home_site() -> Mapping[str, Any]:
 def site_day(at: datetime) -> date:
     """Give the day that the house's calendar shows at an instant."""
     return at.astimezone(zone_named(home_site()["zone"])).date()
+
+
+class Coming(NamedTuple):
+    """Instants that the home site names by its calendar."""
+
+    end_of_day: datetime
+    morning: datetime
+
+
+def coming(at: datetime) -> Coming:
+    """Return when the site's day ends, and the morning that comes next."""
+    zone = zone_named(home_site()["zone"])
+    return Coming(end_of_day(at, zone), coming_morning(at, zone))
 
 
 def sites(actor: Actor) -> Rows:

@@ -376,6 +376,11 @@ class Site(Choice):
     zone = serializers.CharField()
 
 
+class ComingShape(Shape):
+    end_of_day = serializers.DateTimeField()
+    morning = serializers.DateTimeField()
+
+
 class House(Shape):
     """What every screen chooses from."""
 

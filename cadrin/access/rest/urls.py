@@ -22,6 +22,7 @@ urlpatterns = [
     path("formats/<int:id>/", formats.OneFormat.as_view()),
     path("weigh/format/", formats.WeighFormat.as_view()),
     path("weigh/number/", formats.NumberDetective.as_view()),
+    path("coming/", views.ComingInstants.as_view()),
     path("house/", views.HouseChoices.as_view()),
     path("files/new/", views.NewFile.as_view()),
     path("files/<int:id>/", views.OneFile.as_view()),

@@ -67,6 +67,16 @@ class HouseChoices(HouseView):
         )
 
 
+class ComingInstants(HouseView):
+    """When the site's day ends, and its next morning: what "only today" and "left at home" mean."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=shapes.ComingShape)
+    def get(self, request: Request) -> Response:
+        return Response(queries.coming(timezone.now())._asdict())
+
+
 def _departments(actor: Actor) -> list[dict[str, Any]]:
     proposed, hidden = queries.default_groups(), group_ids_hidden(actor)
     return [

@@ -125,3 +125,10 @@ export const bench = queryOptions({
   queryFn: ({ signal }) => unwrap(client.GET('/api/bench/', { signal })),
   refetchInterval: 2000,
 })
+
+/** When the site's day ends, and its next morning: by the server's clock and calendar. */
+export const coming = queryOptions({
+  queryKey: ['coming'],
+  queryFn: () => unwrap(client.GET('/api/coming/')),
+  staleTime: 10_000,
+})

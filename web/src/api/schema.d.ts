@@ -556,6 +556,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coming/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description When the site's day ends, and its next morning: what "only today" and "left at home" mean.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["coming_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/": {
         parameters: {
             query?: never;
@@ -2427,6 +2448,17 @@ export interface components {
          * @enum {string}
          */
         CodingEnum: "binary" | "binary_least_first" | "decimal" | "decimal_least_first";
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        ComingShape: {
+            /** Format: date-time */
+            end_of_day: string;
+            /** Format: date-time */
+            morning: string;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -7898,6 +7930,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CardLifeShape"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    coming_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComingShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */

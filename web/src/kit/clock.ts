@@ -76,10 +76,3 @@ export function useSiteClock() {
     zone: zoneWords(now.value),
   }))
 }
-
-const DAY_MS = 86_400_000
-const tomorrow = () => wallOf(new Date(Date.now() + DAY_MS)).day
-
-/** Midnight after today, and six o'clock after it, as a field of an instant writes what is typed. */
-export const endOfToday = () => `${tomorrow()}T00:00`
-export const comingMorning = () => `${tomorrow()}T06:00`

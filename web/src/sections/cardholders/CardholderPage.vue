@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
 import { computed, inject, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { FileDraft, Gap, Problem, Read, SavedFile } from '@/api/client'
-import { house, records } from '@/api/queries'
+import { coming, house, records } from '@/api/queries'
 import { isSameCard } from '@/kit/card'
-import { endOfToday, whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import MayChange from '@/kit/MayChange.vue'
 import { useSession } from '@/kit/session'
@@ -40,6 +40,7 @@ import ValidityPart from './ValidityPart.vue'
 
 const props = defineProps<{ id: number | null }>()
 
+const queries = useQueryClient()
 const route = useRoute()
 const router = useRouter()
 const toast = useToast()
@@ -75,14 +76,16 @@ function takeRead(read: Read) {
   else if (read.holder_id === props.id && props.id !== null) goTo('cards')
   else if (read.holder_name)
     toast.add({ severity: 'warn', summary: t('strip.hasIt', { name: read.holder_name }), life: 5000 })
-  else addCard(card)
+  else void addCard(card)
 }
-function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
+async function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
+  // one that is only lent goes back by itself at night
+  const lent = onlyToday.value
+    ? { is_temporary: true, expiry_at: (await queries.fetchQuery(coming)).end_of_day }
+    : {}
   if (!draft.value) return
   if (draft.value.cards.some((one) => isSameCard(one, card))) return
-  // one that is only lent goes back by itself at night
-  const lent = { ...card, is_temporary: true, expiry_at: endOfToday() }
-  draft.value.cards.push(onlyToday.value ? lent : card)
+  draft.value.cards.push({ ...card, ...lent })
   onlyToday.value = false
 }
 const taker = inject(readUser)
@@ -94,7 +97,7 @@ watch(
   () => draft.value !== null,
   (is) => {
     const card = cardInQuery(route.query.card)
-    if (is && card) addCard(card)
+    if (is && card) void addCard(card)
     if (is && props.id === null)
       void nextTick(() => document.querySelector<HTMLInputElement>('#details input')?.focus())
     if (is && route.hash) void nextTick(() => goTo(route.hash.slice(1)))

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { Ellipsis, House, Repeat2, Undo2 } from '@lucide/vue'
+import { useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import { computed, ref, useId } from 'vue'
 
 import type { CardDraft, House as HouseChoices, Problem } from '@/api/client'
+import { coming } from '@/api/queries'
 import { cardWords } from '@/kit/card'
-import { comingMorning } from '@/kit/clock'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
 import NumberField from '@/kit/NumberField.vue'
@@ -23,6 +24,7 @@ const props = defineProps<{ formats: HouseChoices['formats']; problems: Problem[
 const card = defineModel<CardDraft>({ required: true })
 const emit = defineEmits<{ giveBack: []; replace: [] }>()
 
+const queries = useQueryClient()
 const NOT_TYPED = -1
 const MORE = ['label', 'is_watched', 'use_limit', 'hours', 'issue_level']
 const id = useId()
@@ -61,9 +63,10 @@ const said = computed(() =>
     .filter(Boolean)
     .join(', '),
 )
-function leaveAtHome() {
+async function leaveAtHome() {
+  const { morning } = await queries.fetchQuery(coming)
   card.value.status = 'suspended'
-  card.value.suspended_until = comingMorning()
+  card.value.suspended_until = morning
 }
 </script>
 
