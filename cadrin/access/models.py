@@ -67,6 +67,7 @@ class Reader(models.Model):
     door = models.ForeignKey(Door, null=True, on_delete=models.PROTECT, related_name="readers")
     mode = models.CharField(max_length=12, choices=[(m.value, m.value) for m in ReaderMode], default=ReaderMode.CARD)
     has_keypad = models.BooleanField(default=False)
+    is_way_out = models.BooleanField(default=False)
     formats = models.ManyToManyField("cards.CardFormat", related_name="readers")  # none are all
     version = models.PositiveIntegerField(default=1)
 

@@ -51,6 +51,7 @@ def _plan_at(version: str) -> Plan:
         },
         way_of_reader=_ways(),
         pins=pins_at_doors(),
+        readers_out=frozenset(Reader.objects.filter(is_way_out=True).values_list("id", flat=True)),
     )
 
 

@@ -128,11 +128,11 @@ class HeldRecords:
                 if "pins" in body:
                     hash_key, tries, rest_seconds, duress = body["pins"]
                     self._pins = PinAtDoors(hash_key, tries, rest_seconds, DuressRule(duress))
-                    self.plan = self._plan()
                 self._doors[key.id] = door_id
                 self._ways.pop(key.id, None)
                 if way:
                     self._ways[key.id] = way
+                self.plan = self._plan()
             case RecordKind.GROUP:
                 grants = {door_id: tuple(ids) for door_id, ids in body["grants"]}
                 self._groups[key.id] = AccessGroup(key.id, body["name"], grants)
@@ -156,6 +156,7 @@ class HeldRecords:
             case RecordKind.READER:
                 self._doors.pop(key.id, None)
                 self._ways.pop(key.id, None)
+                self.plan = self._plan()
             case RecordKind.GROUP:
                 self._groups.pop(key.id, None)
             case RecordKind.CARDHOLDER:

@@ -66,8 +66,9 @@ def is_ready(items: tuple[ReadinessItem, ...]) -> bool:
 
 
 def needs_pin(ways: Iterable[Way]) -> bool:
-    """Say whether nobody gets through a door without a PIN, by what its readers take."""
-    return all(way.mode in (ReaderMode.PIN, ReaderMode.CARD_AND_PIN) for way in ways)
+    """Say whether nobody gets through a door without a PIN, by what its readers take; without readers nobody does."""
+    every = tuple(ways)
+    return bool(every) and all(way.mode in (ReaderMode.PIN, ReaderMode.CARD_AND_PIN) for way in every)
 
 
 def formats_read(ways: Iterable[Way]) -> frozenset[int] | None:

@@ -11,7 +11,7 @@ from cadrin.access.models import Controller, Door
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.queries import home_site, member_ids, members_with_records
 from cadrin.access.scoping import controllers_seen, doors_seen
-from cadrin.core.access.difference import ReachDifference, compare, lit_doors, weeks_that_matter
+from cadrin.core.access.difference import ReachDifference, compare, lit_doors, lit_ways_out, weeks_that_matter
 from cadrin.core.access.plan import AccessGroup, CardKey, Holder
 from cadrin.core.access.reach import DoorReach, reach
 from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
@@ -46,13 +46,17 @@ class ToSend(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Consequences:
-    """What the draft would lead to; ``week`` is the time in which ``reach`` is lit."""
+    """What the draft would lead to; ``week`` is the time in which ``reach`` is lit.
+
+    ``difference_out`` is of the ways out that ask for something else than the ways in.
+    """
 
     problems: tuple[Problem, ...]
     readiness: tuple[ReadinessItem, ...]
     week: Span
     reach: tuple[DoorReach, ...]
     difference: ReachDifference
+    difference_out: ReachDifference
     to_send: tuple[ToSend, ...]
     doubles: Rows
 
@@ -99,6 +103,7 @@ def consequences(
         week=week,
         reach=reach(after, doors, plan, as_of, week),
         difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
+        difference_out=compare(lit_ways_out(before, doors, plan, weeks), lit_ways_out(after, doors, plan, weeks)),
         to_send=tuple(one for one in _to_send(before, after, now) if one.controller_id in controllers),
         doubles=likely_doubles(actor, draft.details, cardholder_id),
     )

@@ -122,7 +122,9 @@ def _places() -> None:
                 )
                 reader.formats.set(CardFormat.objects.filter(name__in=format_names))
                 if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
-                    Reader.objects.create(name=f"{door_name}, way out", controller=controller, door=door)
+                    Reader.objects.create(
+                        name=f"{door_name}, way out", controller=controller, door=door, is_way_out=True
+                    )
         for reader_name in place.desk_readers:
             has_keypad = reader_name in scenario.KEYPADS
             Reader.objects.create(name=reader_name, controller=controller, has_keypad=has_keypad)

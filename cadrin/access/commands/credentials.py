@@ -30,12 +30,13 @@ MOST_NAMED = 20
 
 
 class ReaderDraft(NamedTuple):
-    """What a reader takes, as an operator wants it; without formats it reads all of them."""
+    """What a reader takes and where it stands, as an operator wants it; without formats it reads all of them."""
 
     mode: ReaderMode
     has_keypad: bool
     format_ids: frozenset[int]
     version: int
+    is_way_out: bool = False
 
 
 @transaction.atomic
@@ -51,19 +52,17 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
         raise Invalid(problems)
     names = dict(CardFormat.objects.values_list("id", "name"))
     before_ids = set(reader.formats.values_list("id", flat=True))
+    before = {"mode": reader.mode, "has_keypad": reader.has_keypad, "is_way_out": reader.is_way_out}
+    after = {"mode": draft.mode.value, "has_keypad": draft.has_keypad, "is_way_out": draft.is_way_out}
     changes = changes_between(
-        {"mode": reader.mode, "has_keypad": reader.has_keypad, "formats": sorted(names[id_] for id_ in before_ids)},
-        {
-            "mode": draft.mode.value,
-            "has_keypad": draft.has_keypad,
-            "formats": sorted(names[id_] for id_ in draft.format_ids),
-        },
+        before | {"formats": sorted(names[id_] for id_ in before_ids)},
+        after | {"formats": sorted(names[id_] for id_ in draft.format_ids)},
     )
     if not changes:
         return
     # PINs lie only at controllers with a reader that takes them
     begins_or_ends = ReaderMode(reader.mode).takes_pins is not draft.mode.takes_pins
-    reader.mode, reader.has_keypad = draft.mode, draft.has_keypad
+    reader.mode, reader.has_keypad, reader.is_way_out = draft.mode, draft.has_keypad, draft.is_way_out
     reader.version += 1
     reader.save()
     reader.formats.set(draft.format_ids)
@@ -77,15 +76,21 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         yield Problem("reader.needs_keypad", "mode")
     if reader.door_id is None and draft.mode is not ReaderMode.CARD:
         yield Problem("reader.at_a_desk", "mode")
+    if reader.door_id is None and draft.is_way_out:
+        yield Problem("reader.at_a_desk", "is_way_out")
     if draft.format_ids - set(CardFormat.objects.values_list("id", flat=True)):
         yield Problem("input.no_longer_there", "formats")
 
 
 class ReaderConsequences(NamedTuple):
-    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of theirs can read."""
+    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of theirs can read.
+
+    ``has_way_in`` says whether its door would still have a reader on the way in.
+    """
 
     without_pin: int
     without_readable_card: int
+    has_way_in: bool
 
 
 def consequences_for_reader(reader_id: int, draft: ReaderDraft) -> ReaderConsequences:
@@ -93,9 +98,16 @@ def consequences_for_reader(reader_id: int, draft: ReaderDraft) -> ReaderConsequ
     plan = the_plan()
     way = Way(draft.mode, draft.format_ids or None)
     ways = {id_: one for id_, one in plan.way_of_reader.items() if id_ != reader_id}
-    after = replace(plan, way_of_reader=ways if way == ANY_CARD else {**ways, reader_id: way})
+    after = replace(
+        plan,
+        way_of_reader=ways if way == ANY_CARD else {**ways, reader_id: way},
+        readers_out=plan.readers_out | {reader_id} if draft.is_way_out else plan.readers_out - {reader_id},
+    )
+    door_id = plan.door_of_reader.get(reader_id)
     return ReaderConsequences(
-        len(_without_pin(after)) - len(_without_pin(plan)), len(_unread(after)) - len(_unread(plan))
+        len(_without_pin(after)) - len(_without_pin(plan)),
+        len(_unread(after)) - len(_unread(plan)),
+        door_id is None or bool(after.ways_into(door_id)),
     )
 
 

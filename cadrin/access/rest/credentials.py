@@ -66,14 +66,19 @@ class ReaderShape(Shape):
     version = WholeField(min_value=1)
     mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
     has_keypad = serializers.BooleanField()
+    is_way_out = serializers.BooleanField(default=False)
     format_ids = serializers.ListField(child=WholeField(), max_length=100)
 
 
 class ReaderConsequencesShape(Shape):
-    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read."""
+    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read.
+
+    ``has_way_in`` says whether its door would still have a reader on the way in.
+    """
 
     without_pin = serializers.IntegerField()
     without_readable_card = serializers.IntegerField()
+    has_way_in = serializers.BooleanField()
 
 
 class WaitShape(Shape):
@@ -112,7 +117,7 @@ class ListedPinShape(Shape):
 
 def _reader_draft(given: dict[str, Any]) -> ReaderDraft:
     formats = frozenset(given["format_ids"])
-    return ReaderDraft(ReaderMode(given["mode"]), given["has_keypad"], formats, given["version"])
+    return ReaderDraft(ReaderMode(given["mode"]), given["has_keypad"], formats, given["version"], given["is_way_out"])
 
 
 def _shown() -> dict[str, Any]:

@@ -362,6 +362,7 @@ class Reader(Choice):
     door_id = serializers.IntegerField(allow_null=True)
     is_desk = serializers.BooleanField()
     has_keypad = serializers.BooleanField()
+    is_way_out = serializers.BooleanField()
     version = serializers.IntegerField()
     mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
     format_ids = serializers.ListField(child=serializers.IntegerField())

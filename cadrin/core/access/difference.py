@@ -27,20 +27,31 @@ class ReachDifference:
 
 
 def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
-    """Give the coming week, and a week from every later instant at which something of theirs begins."""
-    starts = {at}
+    """Give the coming week, and a week from every later instant at which something of theirs begins or ends."""
+    edges = {at}
     for holder in holders:
         own = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
-        begins = [span.start for span in (*own, *(pin.span for pin in holder.pins))]
-        begins += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
-        starts.update(start for start in begins if start and start > at)
-    return join([Span(start, start + A_WEEK) for start in starts])
+        found = [edge for span in (*own, *(pin.span for pin in holder.pins)) for edge in (span.start, span.end)]
+        found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
+        edges.update(edge for edge in found if edge and edge > at)
+    return join([Span(edge, edge + A_WEEK) for edge in edges])
 
 
 def lit_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> LitDoors:
-    """Give for each door when it opens for the cardholder within bounded spans."""
+    """Give for each door when it opens for the cardholder on the way in, within bounded spans."""
     time = tuple(spans)
     return {id_: join([lit for span in time for lit in lit_at_door(holder, id_, plan, span)]) for id_ in door_ids}
+
+
+def lit_ways_out(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> LitDoors:
+    """Give the same of the ways out, for each door whose reader there takes something else than on the way in."""
+    time = tuple(spans)
+    ways = {id_: plan.ways_out_of(id_) for id_ in door_ids}
+    return {
+        id_: join([lit for span in time for lit in lit_at_door(holder, id_, plan, span, out)])
+        for id_, out in ways.items()
+        if out and set(out) != set(plan.ways_into(id_))
+    }
 
 
 def compare(before: LitDoors, after: LitDoors) -> ReachDifference:

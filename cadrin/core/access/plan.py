@@ -135,7 +135,8 @@ class AccessGroup:
 class Plan:
     """Doors, schedules and groups; ``door_of_reader`` leads from a reader to the door beside it.
 
-    ``way_of_reader`` has only the readers that take something else than any card.
+    ``way_of_reader`` has only the readers that take something else than any card, ``readers_out`` those on the way
+    out of their door.
     """
 
     schedules: Mapping[int, Schedule] = field(default_factory=dict)
@@ -144,17 +145,33 @@ class Plan:
     door_of_reader: Mapping[int, int] = field(default_factory=dict)
     way_of_reader: Mapping[int, Way] = field(default_factory=dict)
     pins: PinAtDoors = NO_PINS
+    readers_out: frozenset[int] = frozenset()
+    _ways: dict[tuple[int, bool], tuple[Way, ...]] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     @property
     def takes_pins(self) -> bool:
         return any(way.mode.takes_pins for way in self.way_of_reader.values())
 
     def ways_into(self, door_id: int) -> tuple[Way, ...]:
-        """Give what the readers of a door take, each way once."""
-        if not self.way_of_reader:
-            return (ANY_CARD,)
-        readers = (reader_id for reader_id, door in self.door_of_reader.items() if door == door_id)
-        return tuple(dict.fromkeys(self.way_of_reader.get(id_, ANY_CARD) for id_ in readers)) or (ANY_CARD,)
+        """Give what the readers on the way into a door take, each way once; none where nobody comes in there."""
+        return self._ways_at(door_id, is_out=False)
+
+    def ways_out_of(self, door_id: int) -> tuple[Way, ...]:
+        """Give what the readers on the way out of a door take, each way once; none where there is none."""
+        return self._ways_at(door_id, is_out=True)
+
+    def _ways_at(self, door_id: int, *, is_out: bool) -> tuple[Way, ...]:
+        if not self.way_of_reader and not self.readers_out:
+            return () if is_out else (ANY_CARD,)
+        if not self._ways:
+            found: dict[tuple[int, bool], tuple[Way, ...]] = {}
+            for reader_id, door in self.door_of_reader.items():
+                way, place = self.way_of_reader.get(reader_id, ANY_CARD), (door, reader_id in self.readers_out)
+                if way not in (known := found.get(place, ())):
+                    found[place] = (*known, way)
+            self._ways.update(found)
+        has_any_reader = (door_id, not is_out) in self._ways
+        return self._ways.get((door_id, is_out), () if is_out or has_any_reader else (ANY_CARD,))
 
     def doors_of(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
         """Give every door that one of the groups names, whatever its hours."""

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.access.plan import Holder, Plan, Way
 from cadrin.core.access.rights import Judgement, Reason, judge_credentials, judge_holder, judge_memberships, lit_at_door
 from cadrin.core.validity import Span, bounds
 
@@ -13,10 +13,11 @@ A_WEEK = timedelta(weeks=1)
 
 @dataclass(frozen=True, slots=True)
 class DoorReach:
-    """One door for one cardholder.
+    """One door for one cardholder, on the way in.
 
     ``reason`` is GRANTED when the door opens at the instant asked for. ``changes_at`` is when that
     will be different, within the span; None when it stays so. ``lit`` is the open time in the span.
+    ``reason_out`` and ``lit_out`` say the same of the way out; None where no reader stands there.
     """
 
     door_id: int
@@ -24,15 +25,24 @@ class DoorReach:
     group_id: int | None
     changes_at: datetime | None
     lit: tuple[Span, ...]
+    reason_out: Reason | None = None
+    lit_out: tuple[Span, ...] = ()
 
     @property
     def is_open(self) -> bool:
         return self.reason is Reason.GRANTED
 
 
-def reason_at_door(holder: Holder, door_id: int, plan: Plan, at: datetime) -> Judgement:
-    """Give what the best of a cardholder's credentials would meet with at a door, as `decide` would put it."""
-    against = [judge_credentials(holder, way, at) for way in plan.ways_into(door_id)]
+def reason_at_door(
+    holder: Holder, door_id: int, plan: Plan, at: datetime, ways: Iterable[Way] | None = None
+) -> Judgement:
+    """Give what the best of a cardholder's credentials would meet with at a door, as `decide` would put it.
+
+    ``ways`` are those into the door unless given.
+    """
+    against = [judge_credentials(holder, way, at) for way in (plan.ways_into(door_id) if ways is None else ways)]
+    if not against:
+        return Judgement(Reason.NO_WAY_IN)
     if against_all := None if None in against else against[0]:
         return Judgement(against_all)
     if against_holder := judge_holder(holder, at):
@@ -50,4 +60,11 @@ def _door_reach(holder: Holder, door_id: int, plan: Plan, at: datetime, span: Sp
     lit = lit_at_door(holder, door_id, plan, span)
     edges = (edge for piece in lit for edge in bounds(piece))
     changes_at = next((edge for edge in edges if at < edge and edge != span.end), None)
-    return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, lit)
+    ways_out = plan.ways_out_of(door_id)
+    if not ways_out:
+        return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, lit)
+    reason_out, lit_out = judgement.reason, lit
+    if set(ways_out) != set(plan.ways_into(door_id)):
+        reason_out = reason_at_door(holder, door_id, plan, at, ways_out).reason
+        lit_out = lit_at_door(holder, door_id, plan, span, ways_out)
+    return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, lit, reason_out, lit_out)

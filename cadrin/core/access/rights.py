@@ -15,6 +15,7 @@ class Reason(StrEnum):
 
     GRANTED = "granted"
     UNKNOWN_READER = "unknown_reader"
+    NO_WAY_IN = "no_way_in"
     WRONG_LENGTH = "wrong_length"
     WRONG_PARITY = "wrong_parity"
     UNKNOWN_CARD = "unknown_card"
@@ -169,7 +170,7 @@ def lit_at_door(
 ) -> tuple[Span, ...]:
     """Give the time in a bounded span in which the door opens for the cardholder, by any of ``ways``.
 
-    ``ways`` are all of the door's unless given. This is `decide` for every instant at once.
+    ``ways`` are those into the door unless given. This is `decide` for every instant at once.
     """
     in_force = span_in_force(holder.standing, holder.span, holder.suspended_until)
     if in_force is None:
@@ -223,10 +224,10 @@ def next_opening(
 ) -> datetime | None:
     """Give the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut.
 
-    ``ways`` are all of the door's unless given.
+    ``ways`` are those into the door unless given.
     """
     taken = plan.ways_into(door_id) if ways is None else tuple(ways)
-    if all(way.mode is ReaderMode.CARD for way in taken):
+    if taken and all(way.mode is ReaderMode.CARD for way in taken):
         quick = _opening_in_hours(holder, door_id, plan, at)
         if quick is not None and all(way.reads(holder.cards[0].key.format_id) for way in taken):
             return quick if quick in span else None

@@ -27,6 +27,11 @@ def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
     return tuple(sorted(sorted(cards, key=_importance)[: memory.most_cards], key=lambda card: card.key))
 
 
+def first_to_go(cards: Iterable[Card], memory: Memory) -> Card:
+    """Return the least important of the cards that a memory keeps: without it there is room for another."""
+    return sorted(cards, key=_importance)[: memory.most_cards][-1]
+
+
 def cards_left_out(cards: Iterable[Card], memory: Memory, at: datetime) -> tuple[Card, ...]:
     """Return the cards that work, or will, and for which a memory has no room: they open nothing at its doors."""
     every = tuple(cards)

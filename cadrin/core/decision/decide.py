@@ -42,6 +42,7 @@ class Check(StrEnum):
 
 FAILING_CHECK = {
     Reason.UNKNOWN_READER: Check.READER,
+    Reason.NO_WAY_IN: Check.READER,
     Reason.CARD_NOT_TAKEN: Check.TAKEN,
     Reason.PIN_NOT_TAKEN: Check.TAKEN,
     Reason.KEYPAD_RESTS: Check.TAKEN,

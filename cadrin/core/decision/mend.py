@@ -21,6 +21,7 @@ class Mend(StrEnum):
 MEND_OF_REASON = {
     Reason.GRANTED: Mend.NOTHING,
     Reason.UNKNOWN_READER: Mend.DELIVERY,
+    Reason.NO_WAY_IN: Mend.READERS,
     Reason.WRONG_LENGTH: Mend.SHOW_AGAIN,
     Reason.WRONG_PARITY: Mend.SHOW_AGAIN,
     Reason.UNKNOWN_CARD: Mend.USE_CARD,

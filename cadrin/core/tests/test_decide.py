@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from hypothesis import given, settings
 
-from cadrin.core.access.difference import compare, lit_doors, weeks_that_matter
+from cadrin.core.access.difference import compare, lit_doors, lit_ways_out, weeks_that_matter
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Card, Holder, Membership, ReaderMode, Way
 from cadrin.core.access.reach import reach
@@ -176,6 +176,43 @@ class TheSameAnswerEverywhere(TestCase):
             self.assertEqual(any(at in lit for lit in promised[door].lit), granted)
 
     @settings(max_examples=200)
+    @given(holders(), ways(), ways(), instants())
+    def test_reach_tells_the_way_in_and_the_way_out_apart(
+        self, holder: Holder, ways_in: dict[int, Way], ways_out: dict[int, Way], at: datetime
+    ) -> None:
+        out = {LAB_READER: 203, STORE_READER: 202}  # the front has no reader on the way out
+        plan = a_plan(ways_in | {out[id_]: way for id_, way in ways_out.items() if id_ in out})
+        doors = dict(plan.door_of_reader) | {other: DOORS[reader] for reader, other in out.items()}
+        plan = replace(plan, door_of_reader=doors, readers_out=frozenset(out.values()))
+        records = held(plan, holder)
+        typed = [TYPED[pin.id] for pin in holder.pins]
+        shown = [*product([a_read(card) for card in holder.cards], [None, *typed]), *product([None], typed)]
+
+        def opens(reader: int) -> bool:
+            return any(decide(read, reader, at, records, pin).is_granted for read, pin in shown)
+
+        for one in reach(holder, DOORS.values(), plan, at, Span(at - DAY, at + DAY)):
+            reader = next(id_ for id_, door in DOORS.items() if door == one.door_id)
+            self.assertEqual(one.is_open, opens(reader))
+            if reader not in out:
+                self.assertIsNone(one.reason_out)
+                continue
+            self.assertEqual(one.reason_out is Reason.GRANTED, opens(out[reader]))
+            self.assertEqual(any(at in lit for lit in one.lit_out), opens(out[reader]))
+        open_inwards = Roster([holder]).who_may_open(LAB_DOOR, plan, at)
+        self.assertEqual(bool(open_inwards), opens(LAB_READER))
+
+    def test_a_door_with_a_reader_on_the_way_out_alone_lets_nobody_in(self) -> None:
+        plan = replace(a_plan(), readers_out=frozenset({LAB_READER}))
+
+        (lab,) = reach(a_holder(), [LAB_DOOR], plan, MONDAY_NOON, Span(MONDAY_NOON, MONDAY_NOON + DAY))
+
+        self.assertEqual((lab.reason, lab.lit, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED))
+        self.assertEqual(Roster([a_holder()]).who_may_open(LAB_DOOR, plan, MONDAY_NOON), ())
+        needs = readiness(a_holder(), plan, MONDAY_NOON)
+        self.assertEqual([item.need for item in needs if item.gap], [])
+
+    @settings(max_examples=200)
     @given(holders(), instants())
     def test_reach_stays_as_it_is_until_the_change_it_tells(self, holder: Holder, at: datetime) -> None:
         plan, week = a_plan(), Span(at, at + 7 * DAY)
@@ -240,6 +277,27 @@ class Consequences(TestCase):
 
         change = compare(*(lit_doors(one, [LAB_DOOR], a_plan(), weeks) for one in (a_holder(cards=()), next_month)))
         self.assertEqual(change.gained, (LAB_DOOR,))
+
+    def test_an_end_far_ahead_that_moves_is_told_too(self) -> None:
+        sooner, later = (a_holder(span=Span(None, MONDAY_NOON + days * DAY)) for days in (30, 60))
+
+        weeks = weeks_that_matter(MONDAY_NOON, sooner, later)
+
+        change = compare(*(lit_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later)))
+        self.assertEqual(change.other_hours, (FRONT, LAB_DOOR))
+
+    def test_a_way_out_that_asks_for_something_else_is_compared_apart(self) -> None:
+        out = {203: Way(ReaderMode.CARD_AND_PIN)}
+        plan = replace(a_plan(out), readers_out=frozenset({203}))
+        plan = replace(plan, door_of_reader={**plan.door_of_reader, 203: LAB_DOOR})
+        week = Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        before, after = a_holder(), a_holder(pins=(a_pin(),))
+
+        ways_in = compare(*(lit_doors(one, DOORS.values(), plan, [week]) for one in (before, after)))
+        ways_out = compare(*(lit_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after)))
+
+        self.assertTrue(ways_in.is_empty)
+        self.assertEqual((ways_out.gained, ways_out.lost), ((LAB_DOOR,), ()))
 
     def test_a_card_that_expires_darkens_the_hours_it_no_longer_opens(self) -> None:
         card = a_card(span=Span(None, MONDAY_NOON + DAY))

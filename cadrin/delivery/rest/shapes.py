@@ -40,6 +40,8 @@ class DoorReachShape(Shape):
     group = serializers.IntegerField(allow_null=True)
     changes_at = serializers.DateTimeField(allow_null=True)
     lit = LitSpan(many=True)
+    reason_out = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    lit_out = LitSpan(many=True)
 
 
 class ToSendShape(Shape):
@@ -74,7 +76,16 @@ class DoubleShape(Shape):
     signs = serializers.ListField(child=serializers.ChoiceField(choices=[s.value for s in Sign]))
 
 
+class WaysOutShape(Shape):
+    """Ways out by what happens to them, where they ask for something else than the ways in."""
+
+    gained = serializers.ListField(child=serializers.IntegerField())
+    lost = serializers.ListField(child=serializers.IntegerField())
+    other_hours = serializers.ListField(child=serializers.IntegerField())
+
+
 class ConsequencesShape(ChangesShape):
+    ways_out = WaysOutShape()
     doubles = DoubleShape(many=True)
     readiness = ReadinessShape(many=True)
     as_of = serializers.DateTimeField()

@@ -37,6 +37,8 @@ def _door(one: DoorReach) -> dict[str, Any]:
         "group": one.group_id,
         "changes_at": one.changes_at,
         "lit": [_span(span) for span in one.lit],
+        "reason_out": one.reason_out,
+        "lit_out": [_span(span) for span in one.lit_out],
     }
 
 
@@ -67,6 +69,7 @@ class Weigh(HouseView):
                 "week": _span(found.week),
                 "doubles": found.doubles,
                 "reach": [_door(one) for one in found.reach],
+                "ways_out": asdict(found.difference_out),
             }
         )
 

@@ -2477,6 +2477,7 @@ export interface components {
             lost: number[];
             other_hours: number[];
             to_send: components["schemas"]["ToSendShape"][];
+            ways_out: components["schemas"]["WaysOutShape"];
             doubles: components["schemas"]["DoubleShape"][];
             readiness: components["schemas"]["ReadinessShape"][];
             /** Format: date-time */
@@ -2670,6 +2671,8 @@ export interface components {
             /** Format: date-time */
             changes_at: string | null;
             lit: components["schemas"]["LitSpan"][];
+            reason_out: components["schemas"]["Reason"] | null;
+            lit_out: components["schemas"]["LitSpan"][];
         };
         /** @description Somebody who may be the same human being, and what speaks for it. */
         DoubleShape: {
@@ -4111,14 +4114,20 @@ export interface components {
             door_id: number | null;
             is_desk: boolean;
             has_keypad: boolean;
+            is_way_out: boolean;
             version: number;
             mode: components["schemas"]["ModeEnum"];
             format_ids: number[];
         };
-        /** @description How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read. */
+        /**
+         * @description How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read.
+         *
+         *     ``has_way_in`` says whether its door would still have a reader on the way in.
+         */
         ReaderConsequencesShape: {
             without_pin: number;
             without_readable_card: number;
+            has_way_in: boolean;
         };
         /** @description What a reader takes; without formats it reads all of them. */
         ReaderShapeRequest: {
@@ -4126,6 +4135,8 @@ export interface components {
             version: number;
             mode: components["schemas"]["ModeEnum"];
             has_keypad: boolean;
+            /** @default false */
+            is_way_out: boolean;
             format_ids: number[];
         };
         /**
@@ -4150,6 +4161,7 @@ export interface components {
         /**
          * @description * `granted` - granted
          *     * `unknown_reader` - unknown_reader
+         *     * `no_way_in` - no_way_in
          *     * `wrong_length` - wrong_length
          *     * `wrong_parity` - wrong_parity
          *     * `unknown_card` - unknown_card
@@ -4181,7 +4193,7 @@ export interface components {
          *     * `outside_hours` - outside_hours
          * @enum {string}
          */
-        Reason: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        Reason: "granted" | "unknown_reader" | "no_way_in" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4706,6 +4718,12 @@ export interface components {
         /** @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used. */
         WaitShape: {
             token: string;
+        };
+        /** @description Ways out by what happens to them, where they ask for something else than the ways in. */
+        WaysOutShape: {
+            gained: number[];
+            lost: number[];
+            other_hours: number[];
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -13585,6 +13603,7 @@ export interface operations {
                 /**
                  * @description * `granted` - granted
                  *     * `unknown_reader` - unknown_reader
+                 *     * `no_way_in` - no_way_in
                  *     * `wrong_length` - wrong_length
                  *     * `wrong_parity` - wrong_parity
                  *     * `unknown_card` - unknown_card
@@ -13615,7 +13634,7 @@ export interface operations {
                  *     * `membership_expired` - membership_expired
                  *     * `outside_hours` - outside_hours
                  */
-                reason?: "granted" | "unknown_reader" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+                reason?: "granted" | "unknown_reader" | "no_way_in" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;
             path?: never;

@@ -14,6 +14,7 @@ const props = defineProps<{
   gained: number[]
   lost: number[]
   otherHours: number[]
+  waysOut?: { gained: number[]; lost: number[]; other_hours: number[] }
   toSend: ToSend[]
   isCounted?: boolean
 }>()
@@ -47,6 +48,9 @@ const lines = computed(() => [
   { key: 'gained', sign: '+', ids: props.gained, word: t('effects.gained', props.gained.length) },
   { key: 'lost', sign: '−', ids: props.lost, word: t('effects.lost', props.lost.length) },
   { key: 'other', sign: '~', ids: props.otherHours, word: t('effects.other', props.otherHours.length) },
+  { key: 'gained out', sign: '+', ids: props.waysOut?.gained ?? [], word: t('effects.gainedOut') },
+  { key: 'lost out', sign: '−', ids: props.waysOut?.lost ?? [], word: t('effects.lostOut') },
+  { key: 'other out', sign: '~', ids: props.waysOut?.other_hours ?? [], word: t('effects.otherOut') },
 ])
 const changesNothing = computed(() => lines.value.every((line) => !line.ids.length))
 </script>

@@ -14,6 +14,7 @@ defineProps<{ consequences: Consequences | undefined; doors: House['doors']; isD
       v-else
       :doors="doors"
       :gained="consequences.gained"
+      :ways-out="consequences.ways_out"
       :lost="consequences.lost"
       :other-hours="consequences.other_hours"
       :to-send="consequences.to_send"

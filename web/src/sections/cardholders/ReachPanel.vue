@@ -48,6 +48,8 @@ interface Row {
   name: string
   reach: DoorReach
   isOld: boolean
+  /** The way out is open while the way in is shut, or the other way round. */
+  isOtherOut: boolean
 }
 const areas = computed(() => {
   const reachOf = new Map(props.consequences.reach.map((one) => [one.door, one]))
@@ -58,7 +60,8 @@ const areas = computed(() => {
     const key = `${door.site_name} ${door.area_name}`
     if (!found.has(key)) found.set(key, { name: door.area_name, doors: [] })
     const isOld = props.stillWorksAt.includes(door.controller_id)
-    found.get(key)?.doors.push({ id: door.id, name: door.name, reach, isOld })
+    const isOtherOut = reach.reason_out !== null && (reach.reason_out === 'granted') !== reach.is_open
+    found.get(key)?.doors.push({ id: door.id, name: door.name, reach, isOld, isOtherOut })
   }
   // where they come in stands first
   const isLit = (area: { doors: { reach: DoorReach }[] }) => area.doors.some((door) => door.reach.lit.length)
@@ -117,11 +120,15 @@ function markWords(reach: DoorReach): string {
             >
               <StateMark :shape="shapeOfDoor(door.reach)" :word="markWords(door.reach)" is-word-hidden />
               <span class="one-line name" :class="{ denied: door.isOld }">
-                {{ door.name }}<span v-if="door.isOld" aria-hidden="true"> !</span>
+                {{ door.name }}<span v-if="door.isOld" aria-hidden="true"> !</span
+                ><span v-if="door.isOtherOut" class="quiet">, {{ t('reach.wayIn') }}</span>
               </span>
               <LitHours :week="week" :lit="door.reach.lit" :at="consequences.as_of" :in-force="inForce" />
             </button>
             <p v-if="unfolded === door.id" class="why">{{ words(door.reach) }}</p>
+            <p v-if="door.isOtherOut || (unfolded === door.id && door.reach.reason_out)" class="why">
+              {{ t('reach.wayOut', { words: t(`reasons.${door.reach.reason_out}`) }) }}
+            </p>
           </li>
         </ul>
       </section>

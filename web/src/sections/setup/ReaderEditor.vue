@@ -17,12 +17,17 @@ const props = defineProps<{ reader: House['readers'][number]; formats: House['fo
 const emit = defineEmits<{ done: [] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const { mode, has_keypad, format_ids, version } = props.reader
-const draft = reactive({ version, mode, has_keypad, format_ids: [...format_ids] })
+const { mode, has_keypad, is_way_out, format_ids, version } = props.reader
+const draft = reactive({ version, mode, has_keypad, is_way_out, format_ids: [...format_ids] })
 const before = JSON.stringify(draft)
 const isDirty = computed(() => JSON.stringify(draft) !== before)
 const MODES = ['card', 'pin', 'card_or_pin', 'card_and_pin'] as const
 const modes = MODES.map((value) => ({ value, word: t(`readersSetup.modes.${value}`) }))
+
+const sides = [false, true].map((value) => ({
+  value,
+  word: t(`readersSetup.sides.${value ? 'out' : 'in'}`),
+}))
 
 const settled = refDebounced(
   computed(() => JSON.stringify(draft)),
@@ -44,8 +49,9 @@ const { data: weighed } = useQuery({
 /** What people would lack once this is saved, or no longer. */
 const effects = computed(() => {
   if (!isDirty.value || !weighed.value) return []
-  const { without_pin, without_readable_card } = weighed.value
+  const { without_pin, without_readable_card, has_way_in } = weighed.value
   return [
+    !has_way_in && t('readersSetup.noWayIn'),
     without_pin > 0 && t('readersSetup.needPin', without_pin),
     without_pin < 0 && t('readersSetup.needNoPin', -without_pin),
     without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
@@ -67,6 +73,14 @@ async function save() {
       <Checkbox v-model="draft.has_keypad" binary :input-id="`keypad-${reader.id}`" />
       {{ t('readersSetup.keypad') }}
     </label>
+    <SelectField
+      v-if="!reader.is_desk"
+      v-model="draft.is_way_out"
+      class="side"
+      :label="t('readersSetup.side')"
+      :options="sides"
+      :problems="at('is_way_out')"
+    />
     <SelectField
       v-model="draft.mode"
       class="mode"
@@ -113,6 +127,9 @@ async function save() {
 }
 .mode {
   width: 170px;
+}
+.side {
+  width: 130px;
 }
 .formats {
   width: 230px;

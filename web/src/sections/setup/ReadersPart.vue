@@ -39,6 +39,9 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
         <span class="quiet">{{
           reader.is_desk ? t('readersSetup.desk') : (doorOf(reader.door_id)?.area_name ?? '')
         }}</span>
+        <span class="quiet">{{
+          reader.is_desk ? '' : t(`readersSetup.sides.${reader.is_way_out ? 'out' : 'in'}`)
+        }}</span>
         <span>{{ t(`readersSetup.modes.${reader.mode}`) }}</span>
         <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
         <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
@@ -59,7 +62,7 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
 }
 .line {
   display: grid;
-  grid-template-columns: 190px 120px 140px 1fr 100px;
+  grid-template-columns: 190px 120px 80px 140px 1fr 100px;
   gap: 12px;
   width: 100%;
   padding: 6px 4px;

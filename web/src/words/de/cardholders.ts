@@ -171,6 +171,8 @@ export const stale = {
 }
 
 export const reach = {
+  wayIn: 'von außen',
+  wayOut: 'Von innen: {words}',
   title: 'Reichweite',
   asOf: 'Stand {when}',
   now: 'Jetzt',
@@ -186,6 +188,9 @@ export const reach = {
 export const effects = {
   title: 'Beim Speichern',
   gained: 'Öffnet {count} Tür | Öffnet {count} Türen',
+  gainedOut: 'Öffnet von innen:',
+  lostOut: 'Öffnet von innen nicht mehr:',
+  otherOut: 'Andere Zeiten von innen:',
   lost: 'Schließt {count} Tür | Schließt {count} Türen',
   other: 'Andere Zeiten an {count} Tür | Andere Zeiten an {count} Türen',
   none: 'Keine Tür ändert sich.',

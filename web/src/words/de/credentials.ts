@@ -87,6 +87,9 @@ export const pins = {
 }
 
 export const readersSetup = {
+  side: 'Steht',
+  sides: { in: 'außen', out: 'innen' },
+  noWayIn: 'Nach dem Speichern kommt niemand durch diese Tür herein: Außen hat sie keinen anderen Leser.',
   mode: 'Nimmt',
   modes: {
     card: 'eine Karte',
@@ -245,6 +248,7 @@ export const credentialFields = {
   opens_alone: 'öffnet ohne Karte',
   mode: 'nimmt',
   has_keypad: 'Tastenfeld',
+  is_way_out: 'innen',
   formats: 'Formate',
   most_cards: 'Karten zugleich',
   length: 'Ziffern',

@@ -1,6 +1,7 @@
 export const reasons = {
   granted: 'Gewährt',
   unknown_reader: 'Der Leser ist an diesem Controller nicht eingerichtet',
+  no_way_in: 'Die Tür hat außen keinen Leser',
   wrong_length: 'Kein Kartenformat dieser Länge',
   wrong_parity: 'Die Bits gehen nicht auf: schlecht gelesen',
   unknown_card: 'Der Controller kennt keine solche Karte',

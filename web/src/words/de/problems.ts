@@ -30,7 +30,8 @@ export const problems = {
   'card.twice': 'Dieselbe Karte steht zweimal hier.',
   'card.same_bits':
     'Diese Bits sind auch die der Karte {card} im Format {format}, die {holder} hat. Kein Leser kann die beiden unterscheiden: Nehmen Sie eine andere Karte.',
-  'card.same_bits_twice': 'Zwei Karten hier haben dieselben Bits, in zwei Formaten. Kein Leser kann sie unterscheiden.',
+  'card.same_bits_twice':
+    'Zwei Karten hier haben dieselben Bits, in zwei Formaten. Kein Leser kann sie unterscheiden.',
   'card.already_issued': 'Karte {card} ist schon an {holder} ausgegeben. Nehmen Sie sie dort zuerst zurück.',
   'card.cannot_be_issued': 'Karte {card} ist {status}. Sie kann nicht ausgegeben werden.',
   'card.status_has_no_holder':

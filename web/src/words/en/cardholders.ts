@@ -170,6 +170,8 @@ export const stale = {
 }
 
 export const reach = {
+  wayIn: 'way in',
+  wayOut: 'Way out: {words}',
   title: 'Reach',
   asOf: 'as of {when}',
   now: 'Now',
@@ -185,6 +187,9 @@ export const reach = {
 export const effects = {
   title: 'When saved',
   gained: 'Opens {count} door | Opens {count} doors',
+  gainedOut: 'Opens on the way out:',
+  lostOut: 'No longer opens on the way out:',
+  otherOut: 'Other hours on the way out:',
   lost: 'Closes {count} door | Closes {count} doors',
   other: 'Other hours at {count} door | Other hours at {count} doors',
   none: 'No door changes.',

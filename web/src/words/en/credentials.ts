@@ -87,6 +87,9 @@ export const pins = {
 }
 
 export const readersSetup = {
+  side: 'Stands on',
+  sides: { in: 'the way in', out: 'the way out' },
+  noWayIn: 'Once saved, nobody comes in by this door: it has no other reader on the way in.',
   mode: 'Takes',
   modes: {
     card: 'a card',
@@ -241,6 +244,7 @@ export const credentialFields = {
   opens_alone: 'opens without a card',
   mode: 'takes',
   has_keypad: 'keypad',
+  is_way_out: 'way out',
   formats: 'formats',
   most_cards: 'cards at a time',
   length: 'digits',

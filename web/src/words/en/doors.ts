@@ -1,6 +1,7 @@
 export const reasons = {
   granted: 'Granted',
   unknown_reader: 'The reader is not set up at this controller',
+  no_way_in: 'The door has no reader on the way in',
   wrong_length: 'No card format of this length',
   wrong_parity: 'The bits do not add up: a bad read',
   unknown_card: 'The controller knows no such card',
