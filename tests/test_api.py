@@ -14,6 +14,8 @@ from rest_framework.throttling import SimpleRateThrottle
 
 from cadrin.access.models import AccessGroup, Schedule
 from cadrin.activity.models import Read
+from cadrin.cards.queries import raw_of
+from cadrin.core.access.plan import CardKey
 from cadrin.core.details import LONGEST
 from cadrin.journal.models import Entry
 from cadrin.operators.permissions import Permission
@@ -207,6 +209,30 @@ class WhatIsRefused(Api):
         )
         self.assertFalse(Cardholder.objects.exists())
 
+    def test_in_the_hour_that_comes_twice_instants_are_compared_and_kept_as_they_are(self) -> None:
+        first, again = "2026-10-25T01:30:00+01:00", "2026-10-25T01:10:00+00:00"  # forty minutes later, in winter time
+
+        code, saved = self.ask("POST", "/api/files/new/", self.file(activation_at=first, expiry_at=again))
+        refused, problem = self.ask("POST", "/api/files/new/", self.file(activation_at=again, expiry_at=first))
+
+        self.assertEqual((code, refused), (201, 422))
+        self.assertEqual(problem["problems"][0]["code"], "span.ends_before_it_begins")
+        kept = Cardholder.objects.get(pk=saved["id"])
+        self.assertEqual((kept.expiry_at - kept.activation_at).total_seconds(), 40 * 60)  # type: ignore[operator]
+
+    def test_an_instant_is_kept_to_the_second_as_doors_know_it(self) -> None:
+        _, saved = self.ask("POST", "/api/files/new/", self.file(expiry_at="2026-07-01T16:30:00.750Z"))
+
+        self.assertEqual(str(Cardholder.objects.get(pk=saved["id"]).expiry_at), "2026-07-01 16:30:00+00:00")
+
+    def test_a_new_use_limit_is_said_to_be_sent(self) -> None:
+        _, saved = self.ask("POST", "/api/files/new/", self.file())
+        saved["cards"][0]["use_limit"] = 3
+
+        _, found = self.ask("POST", "/api/weigh/", saved | {"id": saved["id"]})
+
+        self.assertEqual([(one["controller"], one["act"]) for one in found["to_send"]], [(self.house.north.pk, "put")])
+
     def test_a_time_that_the_clocks_skip_is_refused_and_others_are_the_wall_s(self) -> None:
         # Europe/London goes forward at 01:00 UTC on 29 March 2026 (IANA time zone database)
         skipped = self.problems("POST", "/api/files/new/", self.file(expiry_at="2026-03-29T01:30"))
@@ -301,19 +327,27 @@ class WhatIsShown(Api):
         self.assertEqual([(one["controller"], one["act"]) for one in found["to_send"]], [(self.house.north.pk, "put")])
         self.assertEqual((Cardholder.objects.count(), Mark.objects.count()), (0, 0))
 
-    def test_a_denial_is_explained_with_its_mend(self) -> None:
+    def test_a_denial_is_explained_with_what_would_open_the_door(self) -> None:
         id_ = self.house.enrol()
         read = Read.objects.create(
             at=NOON, controller=self.house.south, store="s", event_number=1, reader=self.house.slip_reader,
-            reader_name="Slip", door=self.house.slip, raw="26:0", format=self.house.format, facility_code=12,
+            reader_name="Slip", door=self.house.slip, raw=str(raw_of(CardKey(self.house.format.pk, 12, 4751))), format=self.house.format, facility_code=12,
             card_number=4751, reason="unknown_card",
         )  # fmt: skip
 
         _, found = self.ask("GET", f"/api/reads/{read.pk}/")
 
         self.assertEqual(found["read"]["holder_id"], id_)
-        self.assertEqual((found["mend"], found["now_reason"]), ("access", "no_membership"))
-        self.assertEqual(found["groups_that_open"], [{"group_id": self.house.boats.pk, "name": "Boats"}])
+        self.assertEqual((found["now_reason"], found["against"]), ("no_membership", ["no_membership"]))
+        boats = {"mend": "add_to_group", "group_id": self.house.boats.pk, "group_name": "Boats", "card": None}
+        self.assertEqual(found["remedies"], [[boats]])
+
+        lost = self.ask("GET", f"/api/files/{id_}/")[1]
+        lost["cards"][0]["status"] = "lost"
+        self.ask("PUT", f"/api/files/{id_}/", lost)
+        _, found = self.ask("GET", f"/api/reads/{read.pk}/")  # the card is judged, and not the person
+        self.assertEqual((found["now_reason"], found["against"]), ("card_lost", ["card_lost", "no_membership"]))
+        self.assertEqual([one["mend"] for one in found["remedies"][0]], ["card_status", "add_to_group"])
         self.assertEqual([step["passed"] for step in found["steps"]], [True, True, True, False, None, None, None, None])
 
     def test_the_desk_lists_what_waits(self) -> None:

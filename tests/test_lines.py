@@ -13,6 +13,7 @@ from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import Reader
 from cadrin.access.plan import holders
 from cadrin.activity.commands.reads import take_events
+from cadrin.activity.explaining import explanation
 from cadrin.activity.models import Read
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
@@ -79,6 +80,27 @@ class OneLine(TestCase):
     def shown(self, card_number: int) -> str:
         raw = str(raw_of(CardKey(self.house.format.pk, 12, card_number)))
         return str(self.standins.show(self.house.gate_reader.pk, raw)["reason"])
+
+    def test_a_right_pin_that_a_controller_does_not_know_is_told_as_its_owners(self) -> None:
+        house = self.house
+        save_reader(house.actor, house.gate_reader.pk, ReaderDraft(ReaderMode.PIN, True, frozenset(), 1), NOON)
+        house.enrol(replace(house.draft("S-1"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)))
+        alone = PinDraft(entry="857203", again="857203", opens_alone=True)
+        owner = house.enrol(replace(house.draft("S-2"), cards=(), memberships=(), pins=(alone,)))
+        house.mark_everything()
+        self.rounds()
+
+        for typed in ("857203", "111111"):
+            body = {"reader": house.gate_reader.pk, "raw": "", "typed": typed}
+            self.assertEqual(self.standins.ask("POST", "/bench/reads", body)["reason"], "pin_wrong")
+        self.rounds()
+
+        first, second = Read.objects.order_by("id")
+        self.assertEqual((first.reason, first.cardholder_id, first.cardholder_name), ("pin_wrong", owner, "Tomas Reve"))
+        self.assertEqual((second.reason, second.cardholder_id), ("pin_wrong", None))
+        now = explanation(ANYBODY, first.pk, NOON)
+        self.assertEqual((now.now_reason, now.remedies[0][0].mend), ("no_membership", "add_to_group"))
+        self.assertEqual(explanation(ANYBODY, second.pk, NOON).remedies, ())
 
     def test_one_that_keeps_few_cards_keeps_those_that_work_and_believes_no_older_record(self) -> None:
         self.start({"most_cards": 3})

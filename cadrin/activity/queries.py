@@ -6,17 +6,12 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, Max, OuterRef, Q
 
-from cadrin.access.models import Grant
-from cadrin.access.plan import holders, the_plan
-from cadrin.access.scoping import door_ids_seen, group_ids_hidden
+from cadrin.access.scoping import door_ids_seen
 from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
 from cadrin.cards.models import Card
 from cadrin.core.access.plan import CardKey
-from cadrin.core.access.reach import reason_at_door
 from cadrin.core.access.rights import Reason
-from cadrin.core.decision.decide import Shown, Step, steps_to
-from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.errors import NotFound
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.queries import controllers, has_trouble
@@ -127,38 +122,12 @@ def _reads_after(actor: Actor, match: Q, after: int) -> list[dict[str, Any]]:
     return _with_present_holders(actor, rows) if rows else []
 
 
-class Explanation(NamedTuple):
-    """One read explained: the steps to its verdict, what would mend it, and how it would go now."""
-
-    read: dict[str, Any]
-    steps: tuple[Step, ...]
-    mend: Mend
-    now_reason: Reason | None
-    groups_that_open: list[dict[str, Any]]
-
-
-def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
-    """Explain a read. Raises NotFound."""
+def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
+    """Give one read. Raises NotFound, for one that is out of the actor's reach as well."""
     row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*_SHOWN).first()
     if row is None:
         raise NotFound.of("read.not_found")
-    (row,) = _with_present_holders(actor, [row])
-    if not row["reason"]:
-        return Explanation(row, (), Mend.NOTHING if row["holder_id"] else Mend.USE_CARD, None, [])
-    reason = Reason(row["reason"])
-    who = row["cardholder_id"] or row["holder_id"]
-    holder = holders([who]).get(who) if who else None
-    now_reason = reason_at_door(holder, row["door_id"], the_plan(), at).reason if holder and row["door_id"] else None
-    groups = (
-        Grant.objects.filter(door_id=row["door_id"])
-        .exclude(group_id__in=group_ids_hidden(actor))
-        .order_by("group__name")
-        .values("group_id", name=F("group__name"))
-    )
-    opening = [dict(group) for group in groups.distinct()]
-    # a card that is somebody's is unknown to a controller at which none of their groups has a door
-    to_mend = now_reason if reason is Reason.UNKNOWN_CARD and now_reason else reason
-    return Explanation(row, steps_to(reason, Shown(row["shown"])), MEND_OF_REASON[to_mend], now_reason, opening)
+    return _with_present_holders(actor, [row])[0]
 
 
 class WorkList(NamedTuple):

@@ -196,7 +196,8 @@ def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
     pin.sealed = seal(digits)
     pin.own_hash, pin.door_hash = keyed_hash(keys.own, digits), keyed_hash(keys.doors, digits)
     pin.set_at = at
-    pin.expiry_at = at + timedelta(days=rule.holds_days) if rule.holds_days else None
+    # to the second, as doors know it
+    pin.expiry_at = at.replace(microsecond=0) + timedelta(days=rule.holds_days) if rule.holds_days else None
 
 
 def has_digits(pin: Pin, digits: str) -> bool:

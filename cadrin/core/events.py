@@ -25,7 +25,8 @@ YEARS = range(1970, 2200)
 class Event:
     """One read as a controller saw it. ``reason`` is None at a desk, where nothing is decided.
 
-    ``typed`` is what was typed at a desk's keypad, sealed by the controller for Cadrin alone.
+    ``typed`` is what was typed at a desk's keypad, sealed by the controller for Cadrin alone; ``tried``, sealed
+    likewise, are the hashes of a PIN that the controller does not know: it may be somebody's who has no group there.
     """
 
     number: int
@@ -43,6 +44,7 @@ class Event:
     is_duress: bool = False
     is_watched: bool = False
     typed: str | None = None
+    tried: str | None = None
 
 
 class Unreadable(NamedTuple):
@@ -89,6 +91,7 @@ def _event(number: int, told: Any) -> Event:
         bool(told.get("duress")),
         bool(told.get("watched")),
         _string(told["typed"], LONGEST_SEALED) if told.get("typed") is not None else None,
+        _string(told["tried"], LONGEST_SEALED) if told.get("tried") is not None else None,
     )
     if told["number"] != number or (event.reason is None and not event.raw and event.typed is None):
         raise ValueError("an event without its number, or that says nothing")

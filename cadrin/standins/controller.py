@@ -12,7 +12,7 @@ from cryptography.fernet import Fernet
 
 from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import RawRead
-from cadrin.core.decision.decide import Verdict, decide, opens_next, told
+from cadrin.core.decision.decide import Shown, Verdict, decide, opens_next, told
 from cadrin.core.decision.keypad import Keypad
 from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.errors import Invalid
@@ -167,7 +167,13 @@ class Controller:
             verdict = self._decide(reader_id, read, typed, at)
             self._note(verdict, reader_id, at, typed)
             event |= self._told(verdict, reader_id, at)
+            if verdict.reason is Reason.PIN_WRONG and verdict.shown is Shown.PIN:
+                # for Cadrin alone, which may know whose it is
+                event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
         return {"number": self._store.add_event(event), **event}
+
+    def _hashes(self, typed: str) -> str:
+        return " ".join(filter(None, self._held.plan.pins.hashes(typed)))
 
     def rehearse(self, reader_id: int, read: RawRead | None, at: datetime, typed: str | None = None) -> dict[str, Any]:
         """Tell what the controller would decide at another time; nothing is kept."""

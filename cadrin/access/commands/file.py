@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import NamedTuple
 
 from django.db import transaction
@@ -47,6 +47,7 @@ from cadrin.people.queries import rules
 from cadrin.people.scoping import only_seen, without_strangers
 from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
+NOT_COUNTED_YET = datetime.fromtimestamp(0, UTC)
 NEEDED_FOR = {"card": Permission.ISSUE, "pin": Permission.ISSUE, "membership": Permission.ACCESS}
 
 
@@ -92,10 +93,17 @@ def _core_card(draft: CardDraft, limit: UseLimit | None) -> CoreCard:
         draft.span,
         kept["suspended_until"],
         schedule_of_card(kept["hours"]) if not problems_with_hours(draft.hours) else None,
-        limit if limit and limit.most == draft.use_limit else None,
+        _use_limit(draft, limit),
         draft.is_watched,
         draft.issue_level,
     )
+
+
+def _use_limit(draft: CardDraft, known: UseLimit | None) -> UseLimit | None:
+    """Give the limit as it is counted already; a new one, or another, counts from when it is saved."""
+    if known and known.most == draft.use_limit:
+        return known
+    return UseLimit(draft.use_limit, NOT_COUNTED_YET) if draft.use_limit else None
 
 
 def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:

@@ -1,7 +1,7 @@
 """What comes in and goes out about groups, schedules and cardholders' files."""
 
 import dataclasses
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
@@ -30,7 +30,17 @@ MOST_CARDS, MOST_MEMBERSHIPS, MOST_GRANTS = 100, 500, 5000
 
 
 class SiteInstantField(serializers.DateTimeField):
-    """An instant. Written without an offset it is what the clock on the site's wall shows."""
+    """An instant, to the second, as doors know it. Without an offset it is what the clock on the site's wall shows.
+
+    From here on it is UTC: two instants of one zone are compared by its wall clock, which shows an hour twice.
+    """
+
+    def to_internal_value(self, value: Any) -> datetime:
+        at: datetime = super().to_internal_value(value)
+        try:
+            return at.astimezone(UTC).replace(microsecond=0)
+        except OverflowError:
+            self.fail("overflow")
 
     def default_timezone(self) -> ZoneInfo:
         return zone_named(home_site()["zone"])

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 from cryptography.fernet import InvalidToken
@@ -11,7 +12,7 @@ from cadrin.access.controller_keys import key_of_controller, seal_between
 from cadrin.access.models import AccessGroup, Controller, Reader
 from cadrin.activity.models import Read
 from cadrin.cards.keypad import keep_typed
-from cadrin.cards.models import Card, CardUse
+from cadrin.cards.models import Card, CardUse, Pin
 from cadrin.cards.queries import formats
 from cadrin.core.access.plan import CardKey
 from cadrin.core.access.rights import Reason
@@ -37,10 +38,23 @@ def take_events(controller_id: int, store: str, events: Sequence[Event | Unreada
             with suppress(InvalidToken):  # nobody can type it again but the cardholder
                 keep_typed(event.reader_id, seal.decrypt(event.typed or "").decode(), at)
     # what is only typed at a desk is no read, and stands in no record
-    reads = reads_in(controller_id, store, [event for event in known if event.raw or event.reason])
+    seen = [event for event in known if event.raw or event.reason]
+    reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
     reads += [_unreadable(controller_id, store, event, at) for event in events if isinstance(event, Unreadable)]
     Read.objects.bulk_create(reads, ignore_conflicts=True)
     _count_uses(controller_id, store, reads)
+
+
+def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:
+    """Give the events, and of a PIN that the controller did not know, whose it is if it opens alone anywhere."""
+    for event in events:
+        owner = None
+        if event.tried is not None:
+            seal = seal_between(key_of_controller(controller_id))
+            with suppress(InvalidToken, UnicodeDecodeError):
+                hashes = seal.decrypt(event.tried).decode().split()
+                owner = Pin.objects.filter(door_hash__in=hashes[:2], opens_alone=True).select_related("holder").first()
+        yield replace(event, cardholder_id=owner.holder_id, name=owner.holder.display_name) if owner else event
 
 
 def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:

@@ -2,12 +2,13 @@
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import FileShape, SiteInstantField
+from cadrin.access.rest.shapes import CardIdentityShape, FileShape, SiteInstantField
 from cadrin.activity.journal import ACTS
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.decision.decide import Check
 from cadrin.core.decision.decide import Shown as WhatWasShown
-from cadrin.core.decision.mend import Mend
+from cadrin.core.decision.remedies import Mend
+from cadrin.delivery.models import DeliveryState
 from cadrin.delivery.rest.shapes import REASONS, ControllerShape
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.rest.shapes import Row
@@ -67,17 +68,23 @@ class StepShape(Shape):
     passed = serializers.BooleanField(allow_null=True)
 
 
-class GroupThatOpens(Shape):
-    group_id = serializers.IntegerField()
-    name = serializers.CharField()
+class MendingShape(Shape):
+    """One act of a remedy; ``card`` where it is about another card than the one shown."""
+
+    mend = serializers.ChoiceField(choices=[m.value for m in Mend])
+    group_id = serializers.IntegerField(allow_null=True)
+    group_name = serializers.CharField()
+    card = CardIdentityShape(allow_null=True)
 
 
 class ExplanationShape(Shape):
     read = ReadShape()
     steps = StepShape(many=True)
-    mend = serializers.ChoiceField(choices=[m.value for m in Mend])
     now_reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
-    groups_that_open = GroupThatOpens(many=True)
+    against = serializers.ListField(child=serializers.ChoiceField(choices=REASONS))
+    remedies = serializers.ListField(child=MendingShape(many=True))
+    not_held = serializers.ChoiceField(choices=DeliveryState.values, allow_null=True)
+    clock_off_seconds = serializers.IntegerField()
 
 
 class UnknownCard(Shape):

@@ -7,11 +7,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
-from cadrin.access.rest.shapes import file_draft
+from cadrin.access.rest.shapes import file_draft, identity_of
 from cadrin.activity import bench, journal, queries
 from cadrin.activity.card_life import card_life
 from cadrin.activity.commands.erase import erase_cardholder
 from cadrin.activity.commands.merge import merge_cardholders
+from cadrin.activity.explaining import explanation
 from cadrin.activity.rest import shapes
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey
@@ -51,15 +52,19 @@ class Reads(HouseView):
 
 
 class OneRead(HouseView):
-    """A read explained: the steps to its verdict, the mend, and how it would go now."""
+    """A read explained: the steps to its verdict, how it would go now, and what would open the door."""
 
     needs: ClassVar = {"GET": SEE}
 
     @extend_schema(responses=shapes.ExplanationShape)
     def get(self, request: Request, id: int) -> Response:
-        found = queries.explanation(self.actor(), id, timezone.now())
+        found = explanation(self.actor(), id, timezone.now())
         steps = [step._asdict() for step in found.steps]
-        return Response(found._asdict() | {"read": _read(found.read), "steps": steps})
+        remedies = [
+            [one._asdict() | {"card": one.card and identity_of(one.card)} for one in remedy]
+            for remedy in found.remedies
+        ]
+        return Response(found._asdict() | {"read": _read(found.read), "steps": steps, "remedies": remedies})
 
 
 class News(HouseView):

@@ -26,7 +26,7 @@ _RIGHT, _WRONG = "1", "2"
 """What stands for the digits: which PIN was typed is known, never what it is."""
 
 
-class Act(StrEnum):
+class Mend(StrEnum):
     """What an operator, or whoever stands at the door, can do."""
 
     ISSUE_CARD = "issue_card"
@@ -46,15 +46,15 @@ class Act(StrEnum):
     GROUP_DATES = "group_dates"
 
 
-class Step(NamedTuple):
+class Mending(NamedTuple):
     """One act; ``group_id`` where it is about a group, ``card`` where about another card than the one shown."""
 
-    act: Act
+    mend: Mend
     group_id: int | None = None
     card: CardKey | None = None
 
 
-Remedy = tuple[Step, ...]
+Remedy = tuple[Mending, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +165,7 @@ def _ways_through(
 
 def _mended(
     situation: Situation, reason: Reason, at: datetime, groups: frozenset[int]
-) -> Iterator[tuple[Step, Situation]]:
+) -> Iterator[tuple[Mending, Situation]]:
     """Give every act that answers a reason, with the situation after it; none where nothing can."""
     holder = situation.holder
     match reason:
@@ -174,25 +174,25 @@ def _mended(
         case Reason.CARD_NOT_TAKEN | Reason.PIN_NOT_TAKEN:
             if holder is not None:
                 yield from _otherwise(situation, holder, reason, at)
-            yield Step(Act.READER_TAKES), _with_way(situation, mode=ReaderMode.CARD_OR_PIN)
+            yield Mending(Mend.READER_TAKES), _with_way(situation, mode=ReaderMode.CARD_OR_PIN)
         case Reason.FORMAT_NOT_READ:
-            yield Step(Act.READER_FORMATS), _with_way(situation, formats=None)
+            yield Mending(Mend.READER_FORMATS), _with_way(situation, formats=None)
         case Reason.PIN_MISSING | Reason.PIN_WRONG | Reason.PIN_EXPIRED if holder is not None:
             yield from _with_a_pin(situation, holder, reason, at)
         case Reason.CARDHOLDER_SUSPENDED | Reason.CARDHOLDER_BARRED | Reason.CARDHOLDER_DEPARTED if holder is not None:
             after = replace(holder, standing=Standing.ACTIVE, suspended_until=None)
-            yield Step(Act.STANDING), replace(situation, holder=after)
+            yield Mending(Mend.STANDING), replace(situation, holder=after)
         case Reason.CARDHOLDER_PENDING | Reason.CARDHOLDER_EXPIRED if holder is not None:
-            yield Step(Act.DATES), replace(situation, holder=replace(holder, span=_with(holder.span, at)))
+            yield Mending(Mend.DATES), replace(situation, holder=replace(holder, span=_with(holder.span, at)))
         case Reason.NO_MEMBERSHIP | Reason.MEMBERSHIP_PENDING | Reason.MEMBERSHIP_EXPIRED | Reason.OUTSIDE_HOURS if (
             holder is not None
         ):
             yield from _with_a_group(situation, holder, at, groups)
         case _ if holder is not None and reason in _MENDED_CARD:
-            act, mend = _MENDED_CARD[reason]
+            mend, change = _MENDED_CARD[reason]
             key = verdict_in(situation, at).card
-            cards = tuple(mend(card, at) if card.key == key else card for card in holder.cards)
-            yield Step(act), replace(situation, holder=replace(holder, cards=cards))
+            cards = tuple(change(card, at) if card.key == key else card for card in holder.cards)
+            yield Mending(mend), replace(situation, holder=replace(holder, cards=cards))
 
 
 def _with(span: Span, at: datetime) -> Span:
@@ -219,12 +219,12 @@ _MENDED_CARD = {
             Reason.CARD_DAMAGED,
             Reason.CARD_NOT_ISSUED,
         ),
-        (Act.CARD_STATUS, _in_force),
+        (Mend.CARD_STATUS, _in_force),
     ),
-    Reason.CARD_PENDING: (Act.CARD_DATES, _in_time),
-    Reason.CARD_EXPIRED: (Act.CARD_DATES, _in_time),
-    Reason.CARD_USED_UP: (Act.CARD_USES, lambda card, at: replace(card, limit=None)),
-    Reason.CARD_OUTSIDE_HOURS: (Act.CARD_HOURS, lambda card, at: replace(card, hours=None)),
+    Reason.CARD_PENDING: (Mend.CARD_DATES, _in_time),
+    Reason.CARD_EXPIRED: (Mend.CARD_DATES, _in_time),
+    Reason.CARD_USED_UP: (Mend.CARD_USES, lambda card, at: replace(card, limit=None)),
+    Reason.CARD_OUTSIDE_HOURS: (Mend.CARD_HOURS, lambda card, at: replace(card, hours=None)),
 }
 
 
@@ -234,25 +234,27 @@ def _keys_of(situation: Situation) -> tuple[CardKey, ...]:
     return () if isinstance(found, DecodeFault) else found
 
 
-def _with_the_card(situation: Situation, at: datetime) -> Iterator[tuple[Step, Situation]]:
+def _with_the_card(situation: Situation, at: datetime) -> Iterator[tuple[Mending, Situation]]:
     """Issue a card that is nobody's; where its holder has more than the controller keeps, give up another one."""
     holder, keys = situation.holder, _keys_of(situation)
     mine = next((card for card in holder.cards if card.key in keys), None) if holder else None
     if holder is not None and mine is not None:
         if against := judge_card_at_any_hour(mine, at):  # one that works stays sooner than one that does not
-            act, mend = _MENDED_CARD[against]
-            cards = tuple(mend(card, at) if card == mine else card for card in holder.cards)
-            yield Step(act), replace(situation, holder=replace(holder, cards=cards))
+            mend, change = _MENDED_CARD[against]
+            cards = tuple(change(card, at) if card == mine else card for card in holder.cards)
+            yield Mending(mend), replace(situation, holder=replace(holder, cards=cards))
         else:
             other = first_to_go(holder.cards, situation.memory)
             cards = tuple(card for card in holder.cards if card.key != other.key)
-            yield Step(Act.RETURN_A_CARD, card=other.key), replace(situation, holder=replace(holder, cards=cards))
+            yield Mending(Mend.RETURN_A_CARD, card=other.key), replace(situation, holder=replace(holder, cards=cards))
     elif holder is None and keys and situation.is_free:
         somebody = Holder(0, "", "", cards=(Card(keys[0]),))
-        yield Step(Act.ISSUE_CARD), replace(situation, holder=somebody)
+        yield Mending(Mend.ISSUE_CARD), replace(situation, holder=somebody)
 
 
-def _otherwise(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Iterator[tuple[Step, Situation]]:
+def _otherwise(
+    situation: Situation, holder: Holder, reason: Reason, at: datetime
+) -> Iterator[tuple[Mending, Situation]]:
     """Let them show what this reader takes instead, of what they have: their PIN alone, or a card."""
     way = situation.plan.way_of_reader.get(situation.presented.reader_id, ANY_CARD)
     if reason is Reason.CARD_NOT_TAKEN:
@@ -264,19 +266,19 @@ def _otherwise(situation: Situation, holder: Holder, reason: Reason, at: datetim
             read = situation.plan.formats[card.key.format_id].encode(CardNumbers(*card.key[1:]), others)
             is_typed = way.mode.takes_pins and situation.presented.is_typed
             yield (
-                Step(Act.SHOW_CARD, card=card.key),
+                Mending(Mend.SHOW_CARD, card=card.key),
                 replace(situation, presented=replace(situation.presented, read=read, is_typed=is_typed)),
             )
             return
 
 
-def _typing(situation: Situation, holder: Holder, at: datetime, *, alone: bool) -> Iterator[tuple[Step, Situation]]:
+def _typing(situation: Situation, holder: Holder, at: datetime, *, alone: bool) -> Iterator[tuple[Mending, Situation]]:
     """Let a PIN be typed that they have, and that works."""
     for pin in holder.pins:
         if at in pin.span and (pin.opens_alone or not alone):
             read = None if alone else situation.presented.read
             presented = replace(situation.presented, read=read, is_typed=True, pin_id=pin.id)
-            yield Step(Act.TYPE_PIN), replace(situation, presented=presented)
+            yield Mending(Mend.TYPE_PIN), replace(situation, presented=presented)
             return
 
 
@@ -286,7 +288,9 @@ def _with_way(situation: Situation, **changes: object) -> Situation:
     return replace(situation, plan=replace(plan, way_of_reader={**plan.way_of_reader, reader_id: way}))
 
 
-def _with_a_pin(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Iterator[tuple[Step, Situation]]:
+def _with_a_pin(
+    situation: Situation, holder: Holder, reason: Reason, at: datetime
+) -> Iterator[tuple[Mending, Situation]]:
     """Let a PIN be typed that they have; else set one."""
     alone = situation.presented.read is None
     if reason is Reason.PIN_MISSING and not situation.presented.is_typed:
@@ -294,12 +298,12 @@ def _with_a_pin(situation: Situation, holder: Holder, reason: Reason, at: dateti
     new = Pin(max((pin.id for pin in holder.pins), default=0) + 1, "", opens_alone=alone)
     presented = replace(situation.presented, is_typed=True, pin_id=new.id)
     after = replace(holder, pins=(*holder.pins, new))
-    yield Step(Act.SET_PIN), replace(situation, holder=after, presented=presented)
+    yield Mending(Mend.SET_PIN), replace(situation, holder=after, presented=presented)
 
 
 def _with_a_group(
     situation: Situation, holder: Holder, at: datetime, groups: frozenset[int]
-) -> Iterator[tuple[Step, Situation]]:
+) -> Iterator[tuple[Mending, Situation]]:
     """Give them a group that opens the door at this instant: one of theirs, by its dates, or another one."""
     plan = situation.plan
     door_id = plan.door_of_reader.get(situation.presented.reader_id)
@@ -310,7 +314,7 @@ def _with_a_group(
         mine = next((one for one in holder.memberships if one.group_id == group.id), None)
         if mine is not None:
             after = tuple(replace(o, span=_with(o.span, at)) if o == mine else o for o in holder.memberships)
-            yield Step(Act.GROUP_DATES, group.id), replace(situation, holder=replace(holder, memberships=after))
+            yield Mending(Mend.GROUP_DATES, group.id), replace(situation, holder=replace(holder, memberships=after))
         elif group.id in groups:
             after = (*holder.memberships, Membership(group.id, ALWAYS))
-            yield Step(Act.ADD_TO_GROUP, group.id), replace(situation, holder=replace(holder, memberships=after))
+            yield Mending(Mend.ADD_TO_GROUP, group.id), replace(situation, holder=replace(holder, memberships=after))

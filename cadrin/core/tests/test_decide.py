@@ -14,7 +14,6 @@ from cadrin.core.cards.formats import STANDARD_26_BIT, BitField, RawRead
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.decision.alike import also_read_as
 from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, decide, opens_next, steps_to
-from cadrin.core.decision.mend import MEND_OF_REASON, Mend
 from cadrin.core.delivery import RecordKey, RecordKind, format_body
 from cadrin.core.readiness import Gap, is_ready, readiness
 from cadrin.core.tests.builders import (
@@ -147,10 +146,6 @@ class EveryReason(TestCase):
                 failed = [step.check for step in steps if step.passed is False]
                 self.assertEqual([step.check for step in steps], list(Check))
                 self.assertEqual(failed, [] if one is Reason.GRANTED else [FAILING_CHECK[one]])
-
-    def test_has_its_mend(self) -> None:
-        self.assertEqual(set(MEND_OF_REASON), set(Reason))
-        self.assertEqual([r for r, mend in MEND_OF_REASON.items() if mend is Mend.NOTHING], [Reason.GRANTED])
 
     def test_every_status_and_state_that_denies_has_a_reason(self) -> None:
         self.assertEqual(set(REASON_OF_CARD_STATUS) | {CardStatus.ISSUED}, set(CardStatus))

@@ -1492,7 +1492,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description A read explained: the steps to its verdict, the mend, and how it would go now.
+         * @description A read explained: the steps to its verdict, how it would go now, and what would open the door.
          *
          *     Needs the permission `see`.
          */
@@ -2785,9 +2785,11 @@ export interface components {
         ExplanationShape: {
             read: components["schemas"]["ReadShape"];
             steps: components["schemas"]["StepShape"][];
-            mend: components["schemas"]["MendEnum"];
             now_reason: components["schemas"]["Reason"] | null;
-            groups_that_open: components["schemas"]["GroupThatOpens"][];
+            against: components["schemas"]["Reason"][];
+            remedies: components["schemas"]["MendingShape"][][];
+            not_held: components["schemas"]["DeliveryState"] | null;
+            clock_off_seconds: number;
         };
         /**
          * @description * `csv` - csv
@@ -3174,15 +3176,6 @@ export interface components {
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
          */
-        GroupThatOpens: {
-            group_id: number;
-            name: string;
-        };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
-         */
         GroupToWeighRequest: {
             /**
              * Format: int64
@@ -3547,19 +3540,31 @@ export interface components {
             expiry_at?: string | null;
         };
         /**
-         * @description * `nothing` - nothing
-         *     * `show_again` - show_again
-         *     * `use_card` - use_card
-         *     * `cards` - cards
-         *     * `pins` - pins
-         *     * `readers` - readers
+         * @description * `issue_card` - issue_card
+         *     * `card_status` - card_status
+         *     * `card_dates` - card_dates
+         *     * `card_uses` - card_uses
+         *     * `card_hours` - card_hours
+         *     * `return_a_card` - return_a_card
+         *     * `show_card` - show_card
+         *     * `type_pin` - type_pin
+         *     * `set_pin` - set_pin
+         *     * `reader_takes` - reader_takes
+         *     * `reader_formats` - reader_formats
          *     * `standing` - standing
-         *     * `validity` - validity
-         *     * `access` - access
-         *     * `delivery` - delivery
+         *     * `dates` - dates
+         *     * `add_to_group` - add_to_group
+         *     * `group_dates` - group_dates
          * @enum {string}
          */
-        MendEnum: "nothing" | "show_again" | "use_card" | "cards" | "pins" | "readers" | "standing" | "validity" | "access" | "delivery";
+        MendEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "reader_takes" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
+        /** @description One act of a remedy; ``card`` where it is about another card than the one shown. */
+        MendingShape: {
+            mend: components["schemas"]["MendEnum"];
+            group_id: number | null;
+            group_name: string;
+            card: components["schemas"]["CardIdentityShape"] | null;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *

@@ -11,7 +11,7 @@ import { useSession } from './session'
 import { cardQuery, newCardholder } from './use-read'
 
 /** Give a card in hand to a cardholder, found as one types, or to a new one. It is issued when their file is saved. */
-const props = defineProps<{ card: CardNumbers }>()
+const props = defineProps<{ card: CardNumbers; groupId?: number | null }>()
 const router = useRouter()
 const session = useSession()
 interface Found {
@@ -26,11 +26,11 @@ async function find(text: string) {
   found.value = rows.map((one) => ({ id: one.id, words: `${one.display_name}  ${one.number}` }))
 }
 function give({ id }: Found) {
-  const card = cardQuery(newCard(props.card))
-  void router.push({ name: 'cardholder', params: { id }, query: { card }, hash: '#cards' })
+  const query = { card: cardQuery(newCard(props.card)), ...(props.groupId ? { group: props.groupId } : {}) }
+  void router.push({ name: 'cardholder', params: { id }, query, hash: '#cards' })
 }
 const { format, facility_code, card_number } = props.card
-const toNew = newCardholder({ format_id: format, facility_code, card_number })
+const toNew = newCardholder({ format_id: format, facility_code, card_number }, props.groupId)
 </script>
 
 <template>

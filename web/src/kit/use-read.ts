@@ -26,12 +26,12 @@ export function cardInQuery(written: unknown): CardDraft | null {
     : newCard({ format, facility_code, card_number })
 }
 
-/** Where a new cardholder is enrolled, with a card in hand if there is one; `start` makes it a fresh page. */
-export function newCardholder(read?: Numbers): RouteLocationRaw {
+/** Where a new cardholder is enrolled, with a card in hand and a group if there is one; `start` makes it a fresh page. */
+export function newCardholder(read?: Numbers, groupId?: number | null): RouteLocationRaw {
   const card = read && cardOf(read)
   const start = String(Date.now())
   return {
     name: 'new-cardholder',
-    query: card ? { start, card: cardQuery(card) } : { start },
+    query: { start, ...(card ? { card: cardQuery(card) } : {}), ...(groupId ? { group: groupId } : {}) },
   }
 }

@@ -2,7 +2,6 @@
 import { X } from '@lucide/vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import type { RouteLocationRaw } from 'vue-router'
 
 import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/clock'
@@ -13,6 +12,8 @@ import StateMark from '@/kit/StateMark.vue'
 import { cardOf, cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
 
+import RemedyList from './RemedyList.vue'
+
 /** One read, step by step to its verdict, with what would mend it. */
 const props = defineProps<{ id: number }>()
 const emit = defineEmits<{ close: [] }>()
@@ -21,19 +22,14 @@ const { data, isError } = useQuery(explanation(() => props.id))
 
 const name = computed(() => data.value?.read.cardholder_name || data.value?.read.holder_name || '')
 const card = computed(() => data.value && cardOf(data.value.read))
-const isElsewhere = computed(
-  () => data.value?.read.reason === 'unknown_card' && !!data.value.read.holder_name,
-)
-
-const mendTo = computed<RouteLocationRaw | null>(() => {
-  if (!data.value) return null
-  const { mend, read } = data.value
-  const holder = read.cardholder_id ?? read.holder_id
-  if (mend === 'delivery') return { name: 'delivery' }
-  if (mend === 'readers') return { name: 'setup', params: { part: 'readers' } }
-  if (mend === 'nothing' || mend === 'use_card' || mend === 'show_again' || !holder) return null
-  return { name: 'cardholder', params: { id: holder }, hash: mend === 'standing' ? '#validity' : `#${mend}` }
+/** What was shown is somebody's, and this controller does not hold it. */
+const elsewhere = computed(() => {
+  const read = data.value?.read
+  if (read?.reason === 'unknown_card' && read.holder_name) return t('activity.notThere', { name: name.value })
+  const isAlone = read?.reason === 'pin_wrong' && read.shown === 'pin'
+  return isAlone && read.cardholder_name ? t('activity.pinNotThere', { name: name.value }) : ''
 })
+
 const answer = (passed: boolean | null) =>
   passed === null
     ? { shape: 'dash' as const, word: t('answers.notAsked') }
@@ -74,7 +70,7 @@ const answer = (passed: boolean | null) =>
       <p v-if="data.read.is_watched">
         <StateMark shape="half" :word="t('activity.watched')" />
       </p>
-      <p v-if="isElsewhere">{{ t('activity.notThere', { name }) }}</p>
+      <p v-if="elsewhere">{{ elsewhere }}</p>
       <p v-if="data.read.reason === 'outside_hours'">
         {{
           data.read.opens_at
@@ -93,26 +89,21 @@ const answer = (passed: boolean | null) =>
       <p v-if="data.now_reason">
         {{
           data.now_reason === 'granted'
-            ? t('activity.nowOpen')
+            ? t(data.not_held ? 'activity.nowOpenOnceHeld' : 'activity.nowOpen')
             : t('activity.nowShut', { reason: t(`reasons.${data.now_reason}`) })
         }}
       </p>
-      <template v-if="data.mend !== 'nothing'">
+      <p v-if="data.not_held">
+        <RouterLink :to="{ name: 'delivery' }">{{ t('activity.notHeld') }}</RouterLink>
+      </p>
+      <p v-if="data.clock_off_seconds" class="denied">
+        {{ t('activity.wrongClock', { minutes: Math.round(data.clock_off_seconds / 60) }) }}
+        <RouterLink :to="{ name: 'delivery' }">{{ t('activity.seeDelivery') }}</RouterLink>
+      </p>
+      <RemedyList :of="data" />
+      <template v-if="!data.read.reason && !data.read.holder_id && card && session.may('issue')">
         <h3>{{ t('activity.mend') }}</h3>
-        <p v-if="data.mend === 'access'">
-          {{
-            data.groups_that_open.length
-              ? t('activity.opens', { names: data.groups_that_open.map((one) => one.name).join(', ') })
-              : t('activity.noGroup')
-          }}
-        </p>
-        <GiveTo v-if="data.mend === 'use_card' && card && session.may('issue')" :card="card" />
-        <p v-else>
-          <RouterLink v-if="mendTo" :to="mendTo" class="mend">
-            {{ t(`activity.mends.${data.mend}`, { name }) }}
-          </RouterLink>
-          <template v-else>{{ t(`activity.mends.${data.mend}`, { name }) }}</template>
-        </p>
+        <GiveTo :card="card" />
       </template>
       <p v-if="card">
         <RouterLink :to="{ name: 'cards', params: { part: 'life' }, query: { card: cardQuery(card) } }">
@@ -168,9 +159,6 @@ const answer = (passed: boolean | null) =>
 }
 h3 {
   margin-top: 6px;
-}
-.mend {
-  font-weight: 600;
 }
 .raw {
   margin-top: 8px;

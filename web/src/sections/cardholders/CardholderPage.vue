@@ -88,16 +88,23 @@ async function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
   draft.value.cards.push({ ...card, ...lent })
   onlyToday.value = false
 }
+/** Put them into a group that they are not in: an act that was proposed elsewhere. */
+function joinGroup(group: number) {
+  const memberships = draft.value?.memberships
+  if (!memberships?.some((one) => one.group === group))
+    memberships?.push({ group, activation_at: null, expiry_at: null })
+}
 const taker = inject(readUser)
 onMounted(() => taker && (taker.value = takeRead))
 onBeforeUnmount(() => taker && (taker.value = null))
 
-// a card that was in hand when the page was opened
+// a card that was in hand, or a group that was proposed, when the page was opened
 watch(
   () => draft.value !== null,
   (is) => {
     const card = cardInQuery(route.query.card)
     if (is && card) void addCard(card)
+    if (is && Number(route.query.group)) joinGroup(Number(route.query.group))
     if (is && props.id === null)
       void nextTick(() => document.querySelector<HTMLInputElement>('#details input')?.focus())
     if (is && route.hash) void nextTick(() => goTo(route.hash.slice(1)))

@@ -1,0 +1,221 @@
+"""Each remedy opens: its acts are done here by hand, sent to a controller, and the read is decided there."""
+
+from dataclasses import replace
+from datetime import datetime
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cadrin.core.access.plan import Card, Membership, Pin, ReaderMode, Way
+from cadrin.core.access.rights import Reason
+from cadrin.core.cards.formats import RawRead
+from cadrin.core.cards.room import ANY_MEMORY, Memory
+from cadrin.core.cards.status import CardStatus
+from cadrin.core.decision.decide import decide
+from cadrin.core.decision.remedies import Mend, Mending, Presented, Remedy, Situation, outlook
+from cadrin.core.delivery import RecordKey, RecordKind, holder_body
+from cadrin.core.tests.builders import (
+    EVERYWHERE,
+    FRONT_READER,
+    LAB,
+    LAB_READER,
+    MONDAY_NOON,
+    STORE_READER,
+    TYPED,
+    a_card,
+    a_holder,
+    a_pin,
+    a_plan,
+    a_read,
+    held,
+    holders,
+    instants,
+    ways,
+)
+from cadrin.core.validity import ALWAYS, Span, Standing
+
+NEW_PIN = "936142"
+SATURDAY = datetime.fromisoformat("2026-06-06T12:00:00+00:00")
+
+
+class AtTheDoor:
+    """The house, and somebody at a reader: what is done to either is plainly written, not worked out."""
+
+    def __init__(self, situation: Situation) -> None:
+        self.plan, self.holder, self.memory = situation.plan, situation.holder, situation.memory
+        self.read, self.reader = situation.presented.read, situation.presented.reader_id
+        pin_id = situation.presented.pin_id
+        self.typed = (TYPED[pin_id] if pin_id else "000000") if situation.presented.is_typed else None
+
+    def shown_card(self) -> Card:
+        assert self.holder
+        return next(card for card in self.holder.cards if self.read == a_read(card))
+
+    def change_card(self, **what: object) -> None:
+        assert self.holder
+        mine = self.shown_card()
+        cards = tuple(replace(card, **what) if card == mine else card for card in self.holder.cards)  # type: ignore[arg-type]
+        self.holder = replace(self.holder, cards=cards)
+
+    def do(self, step: Mending) -> None:
+        plan, holder = self.plan, self.holder or a_holder(id_=9, cards=(), memberships=())
+        match step.mend:
+            case Mend.ISSUE_CARD:
+                assert self.read
+                number = self.read.bits >> 1 & 0xFFFF
+                self.holder = replace(holder, cards=(a_card(number),))
+            case Mend.CARD_STATUS:
+                self.change_card(status=CardStatus.ISSUED)
+            case Mend.CARD_DATES:
+                self.change_card(span=ALWAYS)
+            case Mend.CARD_USES:
+                self.change_card(limit=None)
+            case Mend.CARD_HOURS:
+                self.change_card(hours=None)
+            case Mend.RETURN_A_CARD:
+                self.holder = replace(holder, cards=tuple(one for one in holder.cards if one.key != step.card))
+            case Mend.SHOW_CARD:
+                self.read = a_read(next(one for one in holder.cards if one.key == step.card))
+                if plan.way_of_reader.get(self.reader, Way()).mode is ReaderMode.CARD:
+                    self.typed = None
+            case Mend.TYPE_PIN:
+                mode = plan.way_of_reader[self.reader].mode
+                self.read = None if mode is ReaderMode.PIN else self.read
+                fitting = (one for one in holder.pins if mode is ReaderMode.CARD_AND_PIN or one.opens_alone)
+                self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
+            case Mend.SET_PIN:
+                new = Pin(99, plan.pins.hashes(NEW_PIN)[0], opens_alone=self.read is None)
+                self.holder, self.typed = replace(holder, pins=(*holder.pins, new)), NEW_PIN
+            case Mend.READER_TAKES | Mend.READER_FORMATS:
+                way = plan.way_of_reader.get(self.reader, Way())
+                what = {"mode": ReaderMode.CARD_OR_PIN} if step.mend is Mend.READER_TAKES else {"formats": None}
+                self.plan = replace(plan, way_of_reader={**plan.way_of_reader, self.reader: way._replace(**what)})  # type: ignore[arg-type]
+            case Mend.STANDING:
+                self.holder = replace(holder, standing=Standing.ACTIVE)
+            case Mend.DATES:
+                self.holder = replace(holder, span=ALWAYS)
+            case Mend.ADD_TO_GROUP:
+                self.holder = replace(holder, memberships=(*holder.memberships, Membership(step.group_id or 0)))
+            case Mend.GROUP_DATES:
+                others = tuple(one for one in holder.memberships if one.group_id != step.group_id)
+                self.holder = replace(holder, memberships=(*others, Membership(step.group_id or 0)))
+
+    def reason_at(self, at: datetime, remedy: Remedy = ()) -> Reason:
+        self.at = at
+        for step in remedy:
+            self.do(step)
+        records = held(self.plan)
+        if self.holder and (body := holder_body(self.holder, self.plan, self.memory)):
+            records.put(RecordKey(RecordKind.CARDHOLDER, self.holder.id), body)
+        return decide(self.read, self.reader, at, records, self.typed).reason
+
+
+@st.composite
+def situations(draw: st.DrawFn) -> Situation:
+    holder, plan = draw(st.none() | holders()), a_plan(draw(ways()))
+    reader = draw(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]))
+    memory = draw(st.sampled_from([ANY_MEMORY, Memory("small", 1)]))
+    reads: list[RawRead | None] = [a_read(card) for card in holder.cards] if holder else [a_read(a_card())]
+    pins: list[int | None] = [pin.id for pin in holder.pins] if holder else []
+    read = draw(st.sampled_from([*reads, None])) if pins else (draw(st.sampled_from(reads)) if reads else None)
+    is_typed = read is None or draw(st.booleans())
+    pin_id = draw(st.sampled_from([*pins, None])) if is_typed else None
+    if read is None and holder is not None:  # by a PIN alone, a door knows those that open alone
+        alone: list[int | None] = [pin.id for pin in holder.pins if pin.opens_alone]
+        pin_id = alone[0] if alone else None
+        holder = holder if alone else None
+    return Situation(Presented(reader, read, is_typed, pin_id), plan, holder, memory)
+
+
+class Remedies(TestCase):
+    @settings(max_examples=200)
+    @given(situations(), instants())
+    def test_every_one_that_is_offered_opens_the_door(self, situation: Situation, at: datetime) -> None:
+        found = outlook(situation, at)
+
+        self.assertEqual(found.reason is Reason.GRANTED, AtTheDoor(situation).reason_at(at) is Reason.GRANTED)
+        for remedy in found.remedies:
+            self.assertIs(AtTheDoor(situation).reason_at(at, remedy), Reason.GRANTED, remedy)
+
+    @settings(max_examples=200)
+    @given(situations(), instants())
+    def test_none_is_offered_only_where_nothing_can_be_done(self, situation: Situation, at: datetime) -> None:
+        found = outlook(situation, at)
+        if found.remedies or found.reason is Reason.GRANTED:
+            return
+
+        plan = situation.plan
+        door_id = plan.door_of_reader[situation.presented.reader_id]
+        hours = [plan.schedules[id_] for g in plan.groups.values() for id_ in g.schedules_of_door.get(door_id, ())]
+        last = found.against[-1]
+        if last is Reason.PIN_WRONG:  # nobody knows whose it was to be
+            self.assertIsNone(situation.holder)
+        else:
+            self.assertIn(
+                last, (Reason.NO_MEMBERSHIP, Reason.OUTSIDE_HOURS, Reason.MEMBERSHIP_PENDING, Reason.MEMBERSHIP_EXPIRED)
+            )
+            self.assertFalse(any(one.is_open(at) for one in hours))
+
+    def test_all_that_stands_against_it_is_told_and_mended_at_once(self) -> None:
+        card = a_card(status=CardStatus.LOST, span=Span(None, MONDAY_NOON))
+        holder = a_holder(standing=Standing.BARRED, cards=(card,), memberships=(Membership(EVERYWHERE),))
+
+        found = outlook(Situation(Presented(LAB_READER, a_read(card)), a_plan(), holder), MONDAY_NOON)
+
+        self.assertEqual(
+            found.against,
+            (Reason.CARD_LOST, Reason.CARD_EXPIRED, Reason.CARDHOLDER_BARRED, Reason.NO_MEMBERSHIP),
+        )
+        (remedy,) = found.remedies
+        self.assertEqual(
+            remedy,
+            (
+                Mending(Mend.CARD_STATUS),
+                Mending(Mend.CARD_DATES),
+                Mending(Mend.STANDING),
+                Mending(Mend.ADD_TO_GROUP, LAB),
+            ),
+        )
+
+    def test_the_group_that_just_denied_is_not_offered_outside_of_its_hours(self) -> None:
+        shown = Presented(LAB_READER, a_read(a_card()))
+        self.assertEqual(outlook(Situation(shown, a_plan(), a_holder()), SATURDAY).remedies, ())
+
+        at_front = Presented(FRONT_READER, a_read(a_card()))
+        only_lab = a_holder(memberships=(Membership(LAB),))
+        found = outlook(Situation(at_front, a_plan(), only_lab), SATURDAY)
+        self.assertEqual(found.remedies, ((Mending(Mend.ADD_TO_GROUP, EVERYWHERE),),))
+        self.assertEqual(outlook(Situation(at_front, a_plan(), only_lab), SATURDAY, groups=[LAB]).remedies, ())
+
+    def test_a_card_of_nobody_is_issued_together_with_a_group(self) -> None:
+        found = outlook(Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None), MONDAY_NOON)
+
+        self.assertEqual(found.remedies, ((Mending(Mend.ISSUE_CARD), Mending(Mend.ADD_TO_GROUP, LAB)),))
+        destroyed = Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None, is_free=False)
+        self.assertEqual(outlook(destroyed, MONDAY_NOON).remedies, ())
+
+    def test_whoever_has_a_pin_types_it_and_whoever_has_none_gets_one(self) -> None:
+        plan = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})
+        shown = Presented(FRONT_READER, a_read(a_card()))
+
+        for pins, mend in (
+            ((a_pin(),), Mend.TYPE_PIN),
+            ((), Mend.SET_PIN),
+            ((a_pin(span=Span(None, SATURDAY)),), Mend.SET_PIN),
+        ):
+            found = outlook(Situation(shown, plan, a_holder(pins=pins)), SATURDAY)
+            self.assertIn((Mending(mend),), found.remedies)
+
+    def test_where_a_controller_keeps_fewer_cards_another_is_given_back(self) -> None:
+        holder = a_holder(cards=(a_card(1), a_card(2)))
+        situation = Situation(Presented(FRONT_READER, a_read(a_card(2))), a_plan(), holder, Memory("small", 1))
+
+        self.assertEqual(
+            outlook(situation, MONDAY_NOON).remedies, ((Mending(Mend.RETURN_A_CARD, card=a_card(1).key),),)
+        )
+
+    def test_a_bad_read_has_none(self) -> None:
+        found = outlook(Situation(Presented(FRONT_READER, RawRead(37, 5)), a_plan(), a_holder()), MONDAY_NOON)
+
+        self.assertEqual((found.against, found.remedies), ((Reason.WRONG_LENGTH,), ()))

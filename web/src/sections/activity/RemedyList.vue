@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { RouteLocationRaw } from 'vue-router'
+
+import type { Explanation } from '@/api/client'
+import { cardWords } from '@/kit/card'
+import GiveTo from '@/kit/GiveTo.vue'
+import { useSession } from '@/kit/session'
+import { cardOf } from '@/kit/use-read'
+import { t } from '@/words'
+
+/** What would open the door now, the shortest way first; or why nothing an operator does would. */
+const props = defineProps<{ of: Explanation }>()
+const session = useSession()
+
+type Mending = Explanation['remedies'][number][number]
+const SECTION: Partial<Record<Mending['mend'], string>> = {
+  card_status: 'cards',
+  card_dates: 'cards',
+  card_uses: 'cards',
+  card_hours: 'cards',
+  return_a_card: 'cards',
+  set_pin: 'pins',
+  standing: 'validity',
+  dates: 'validity',
+  add_to_group: 'access',
+  group_dates: 'access',
+}
+const read = computed(() => props.of.read)
+const holder = computed(() => read.value.cardholder_id ?? read.value.holder_id)
+const name = computed(() => read.value.cardholder_name || read.value.holder_name)
+const card = computed(() => cardOf(read.value))
+
+function placeOf(one: Mending): RouteLocationRaw | null {
+  if (one.mend === 'reader_takes' || one.mend === 'reader_formats')
+    return { name: 'setup', params: { part: 'readers' } }
+  const section = SECTION[one.mend]
+  if (!section || !holder.value) return null
+  const query = one.mend === 'add_to_group' ? { group: String(one.group_id) } : {}
+  return { name: 'cardholder', params: { id: holder.value }, query, hash: `#${section}` }
+}
+const words = (one: Mending) =>
+  t(`activity.mends.${one.mend}`, {
+    name: name.value,
+    group: one.group_name,
+    card: one.card ? cardWords(one.card) : '',
+  })
+/** A new cardholder with the card comes into the group at once. */
+const groupWith = (remedy: Mending[]) => remedy.find((one) => one.mend === 'add_to_group')?.group_id ?? null
+const isNew = (remedy: Mending[]) => remedy.some((one) => one.mend === 'issue_card')
+
+const cannot = computed(() => {
+  const last = props.of.against.at(-1)
+  switch (last) {
+    case 'wrong_length':
+    case 'wrong_parity':
+      return t('activity.cannot.badRead')
+    case 'card_superseded':
+      return t('activity.cannot.superseded')
+    case 'pin_wrong':
+      return t('activity.cannot.pin')
+    case 'unknown_card':
+      return t('activity.cannot.card')
+    default:
+      return t('activity.cannot.hours')
+  }
+})
+</script>
+
+<template>
+  <div v-if="of.against.length">
+    <template v-if="of.against.length > 1">
+      <h3>{{ t('activity.against') }}</h3>
+      <ul class="against">
+        <li v-for="reason in of.against" :key="reason">{{ t(`reasons.${reason}`) }}</li>
+      </ul>
+    </template>
+    <h3>{{ t('activity.mend') }}</h3>
+    <p v-if="!of.remedies.length">{{ cannot }}</p>
+    <template v-for="(remedy, place) in of.remedies" :key="place">
+      <p v-if="place > 0" class="quiet">{{ t('activity.or') }}</p>
+      <template v-if="isNew(remedy)">
+        <GiveTo v-if="card && session.may('issue')" :card="card" :group-id="groupWith(remedy)" />
+        <p v-else>{{ t('activity.mends.issue_card') }}</p>
+        <p v-if="groupWith(remedy) !== null" class="quiet">
+          {{ t('activity.withGroup', { group: remedy.at(-1)?.group_name ?? '' }) }}
+        </p>
+      </template>
+      <ol v-else class="acts">
+        <li v-for="one in remedy" :key="one.mend">
+          <RouterLink v-if="placeOf(one)" :to="placeOf(one) ?? ''" class="mend">{{ words(one) }}</RouterLink>
+          <template v-else>{{ words(one) }}</template>
+        </li>
+      </ol>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+h3 {
+  margin-top: 6px;
+}
+.against {
+  margin-bottom: 6px;
+  padding-left: 16px;
+  list-style: disc;
+}
+.acts li {
+  padding: 1px 0;
+}
+.mend {
+  font-weight: 600;
+}
+</style>
