@@ -329,9 +329,10 @@ class WhatIsShown(Api):
 
     def test_a_denial_is_explained_with_what_would_open_the_door(self) -> None:
         id_ = self.house.enrol()
+        raw = str(raw_of(CardKey(self.house.format.pk, 12, 4751)))
         read = Read.objects.create(
             at=NOON, controller=self.house.south, store="s", event_number=1, reader=self.house.slip_reader,
-            reader_name="Slip", door=self.house.slip, raw=str(raw_of(CardKey(self.house.format.pk, 12, 4751))), format=self.house.format, facility_code=12,
+            reader_name="Slip", door=self.house.slip, raw=raw, format=self.house.format, facility_code=12,
             card_number=4751, reason="unknown_card",
         )  # fmt: skip
 

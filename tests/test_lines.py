@@ -83,6 +83,7 @@ class OneLine(TestCase):
 
     def test_a_right_pin_that_a_controller_does_not_know_is_told_as_its_owners(self) -> None:
         house = self.house
+        self.start({"keypads": [house.gate_reader.pk]})
         save_reader(house.actor, house.gate_reader.pk, ReaderDraft(ReaderMode.PIN, True, frozenset(), 1), NOON)
         house.enrol(replace(house.draft("S-1"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)))
         alone = PinDraft(entry="857203", again="857203", opens_alone=True)
