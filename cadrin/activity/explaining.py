@@ -46,6 +46,7 @@ class NamedMending(NamedTuple):
 class Explanation(NamedTuple):
     """One read explained.
 
+    ``holder_id`` and ``holder_name`` say whose the card or the PIN is, also where the door did not get so far.
     ``steps`` led to its verdict. ``now_reason`` is how it would go if the same were shown now; None at a desk, and
     where nobody can say. ``against`` is everything that stands against it now, ``remedies`` what would open the door,
     the shortest first. ``not_held`` says how far its controller is from holding the cardholder's record; None when it
@@ -59,6 +60,8 @@ class Explanation(NamedTuple):
     remedies: tuple[tuple[NamedMending, ...], ...]
     not_held: str | None
     clock_off_seconds: int
+    holder_id: int | None = None
+    holder_name: str = ""
 
 
 def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
@@ -80,7 +83,8 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
         return Explanation(row, steps, None, (), (), None, off)
     now = outlook(situation, at, plan.groups.keys() - group_ids_hidden(actor))
     not_held = _not_held(row["controller_id"], holder) if now.reason is Reason.GRANTED else None
-    return Explanation(row, steps, now.reason, now.against, _named(now, plan), not_held, off)
+    who = (holder.id, holder.display_name) if holder else (None, "")
+    return Explanation(row, steps, now.reason, now.against, _named(now, plan), not_held, off, *who)
 
 
 def _named(now: Outlook, plan: Plan) -> tuple[tuple[NamedMending, ...], ...]:

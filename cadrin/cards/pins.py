@@ -24,6 +24,7 @@ from cadrin.core.pins import (
     problems_with_pin,
 )
 from cadrin.core.texts import has_invisible
+from cadrin.core.validity import ALWAYS, Span
 from cadrin.journal.commands import About, Act, changes_between
 from cadrin.operators.sealing import seal, unseal
 
@@ -196,8 +197,12 @@ def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
     pin.sealed = seal(digits)
     pin.own_hash, pin.door_hash = keyed_hash(keys.own, digits), keyed_hash(keys.doors, digits)
     pin.set_at = at
-    # to the second, as doors know it
-    pin.expiry_at = at.replace(microsecond=0) + timedelta(days=rule.holds_days) if rule.holds_days else None
+    pin.expiry_at = term_of_new(rule, at).end
+
+
+def term_of_new(rule: PinRule, at: datetime) -> Span:
+    """Give how long a PIN works that is set now: to the second, as doors know it."""
+    return Span(None, at.replace(microsecond=0) + timedelta(days=rule.holds_days)) if rule.holds_days else ALWAYS
 
 
 def has_digits(pin: Pin, digits: str) -> bool:

@@ -11,6 +11,8 @@ from cadrin.access.models import Controller, Door
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.queries import home_site, member_ids, members_with_records
 from cadrin.access.scoping import controllers_seen, doors_seen
+from cadrin.cards.pins import term_of_new
+from cadrin.cards.settings import pin_rule
 from cadrin.core.access.difference import ReachDifference, compare, lit_doors, lit_ways_out, weeks_that_matter
 from cadrin.core.access.plan import AccessGroup, CardKey, Holder
 from cadrin.core.access.reach import DoorReach, reach
@@ -92,7 +94,8 @@ def consequences(
     the_rules = rules()
     limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
     after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, the_rules.names, limits)
-    after = _with_hashes_of(after, before, {pin.id for pin in draft.pins if pin.id and not pin.is_new})
+    unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
+    after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
     controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
@@ -109,10 +112,10 @@ def consequences(
     )
 
 
-def _with_hashes_of(after: Holder, before: Holder, unchanged: set[int]) -> Holder:
-    """Give a holder whose PINs that stay are those that doors know already."""
+def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term: Span) -> Holder:
+    """Give a holder whose PINs that stay are those that doors know already, and whose new ones have their term."""
     known = {pin.id: pin for pin in before.pins if pin.id in unchanged}
-    pins = [replace(known.get(pin.id, pin), opens_alone=pin.opens_alone) for pin in after.pins]
+    pins = (replace(known.get(pin.id, replace(pin, span=term)), opens_alone=pin.opens_alone) for pin in after.pins)
     return replace(after, pins=tuple(pins))
 
 

@@ -85,6 +85,8 @@ class ExplanationShape(Shape):
     remedies = serializers.ListField(child=MendingShape(many=True))
     not_held = serializers.ChoiceField(choices=DeliveryState.values, allow_null=True)
     clock_off_seconds = serializers.IntegerField()
+    holder_id = serializers.IntegerField(allow_null=True)
+    holder_name = serializers.CharField()
 
 
 class UnknownCard(Shape):

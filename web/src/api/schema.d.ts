@@ -2790,6 +2790,8 @@ export interface components {
             remedies: components["schemas"]["MendingShape"][][];
             not_held: components["schemas"]["DeliveryState"] | null;
             clock_off_seconds: number;
+            holder_id: number | null;
+            holder_name: string;
         };
         /**
          * @description * `csv` - csv

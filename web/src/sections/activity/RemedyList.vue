@@ -27,8 +27,8 @@ const SECTION: Partial<Record<Mending['mend'], string>> = {
   group_dates: 'access',
 }
 const read = computed(() => props.of.read)
-const holder = computed(() => read.value.cardholder_id ?? read.value.holder_id)
-const name = computed(() => read.value.cardholder_name || read.value.holder_name)
+const holder = computed(() => props.of.holder_id)
+const name = computed(() => props.of.holder_name)
 const card = computed(() => cardOf(read.value))
 
 function placeOf(one: Mending): RouteLocationRaw | null {

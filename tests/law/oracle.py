@@ -1,0 +1,195 @@
+"""What a door does, worked out from the tables in plain minutes. It shares no code with the core, on purpose."""
+
+from datetime import UTC, datetime
+from typing import NamedTuple
+from zoneinfo import ZoneInfo
+
+from cadrin.access.models import Grant, Membership, Reader, Schedule
+from cadrin.cards.models import Card, CardSettings, Pin
+from cadrin.operators.sealing import unseal
+from cadrin.people.models import Cardholder
+
+Identity = tuple[int, int, int]
+_A_DAY, _A_WEEK = 24 * 60, 7 * 24 * 60
+_AGAINST_STATUS = {
+    "suspended": "card_suspended",
+    "lost": "card_lost",
+    "stolen": "card_stolen",
+    "damaged": "card_damaged",
+}
+
+
+class Shown(NamedTuple):
+    """A card, digits that are typed, or both."""
+
+    card: Identity | None
+    typed: str | None = None
+
+
+def is_within(hours: list[list[int]], zone: str, at: datetime) -> bool:
+    """Say whether the clock on the wall stands in one of the windows of a week."""
+    wall = at.astimezone(ZoneInfo(zone))
+    minute = wall.weekday() * _A_DAY + wall.hour * 60 + wall.minute
+    for weekday, start, end in hours:
+        begin = weekday * _A_DAY + start
+        if any(begin <= moment < begin + (end - start) for moment in (minute, minute + _A_WEEK)):
+            return True
+    return False
+
+
+def _in_time(start: datetime | None, end: datetime | None, at: datetime) -> str:
+    if end is not None and at >= end:
+        return "expired"
+    if start is not None and at < start:
+        return "pending"
+    return ""
+
+
+def _back(digits: str, rule: str) -> str | None:
+    """Give the PIN that somebody under threat meant by what they typed."""
+    if rule == "last_digit_up":
+        return digits[:-1] + "9012345678"[int(digits[-1])]
+    if rule == "first_digit_up":
+        return "9012345678"[int(digits[0])] + digits[1:]
+    return None
+
+
+class Oracle:
+    """The tables as they are now."""
+
+    def __init__(self) -> None:
+        self.readers = {one.pk: one for one in Reader.objects.all()}
+        self.formats_of = {id_: set(one.formats.values_list("id", flat=True)) for id_, one in self.readers.items()}
+        self.people = {one.pk: one for one in Cardholder.objects.all()}
+        self.cards = {(c.format_id, c.facility_code, c.card_number): c for c in Card.objects.exclude(holder=None)}
+        self.pins = list(Pin.objects.order_by("id"))
+        self.digits = {pin.pk: unseal(pin.sealed) for pin in self.pins}
+        self.duress = (CardSettings.objects.filter(pk=1).values_list("pin_rule", flat=True).first() or {}).get(
+            "duress", "none"
+        )
+        self.schedules = {one.pk: one for one in Schedule.objects.all()}
+        self.grants: dict[int, list[tuple[int, int]]] = {}
+        for group_id, door_id, schedule_id in Grant.objects.values_list("group", "door", "schedule"):
+            self.grants.setdefault(group_id, []).append((door_id, schedule_id))
+        self.memberships: dict[int, list[Membership]] = {}
+        for one in Membership.objects.order_by("id"):
+            self.memberships.setdefault(one.cardholder_id, []).append(one)
+
+    # -- who is known where ------------------------------------------------------------------
+
+    def is_known(self, holder_id: int, controller_id: int) -> bool:
+        """Say whether a controller knows somebody: one that has departed or has no group there it does not."""
+        here = [one for one in self.readers.values() if one.controller_id == controller_id]
+        doors = {one.door_id for one in here}
+        carries = any(card.holder_id == holder_id for card in self.cards.values())
+        types = any(pin.holder_id == holder_id for pin in self.pins) and any(one.mode != "card" for one in here)
+        return (
+            self.people[holder_id].standing != "departed"
+            and (carries or types)
+            and any(
+                door in doors
+                for one in self.memberships.get(holder_id, ())
+                for door, _ in self.grants.get(one.group_id, ())
+            )
+        )
+
+    # -- one read ----------------------------------------------------------------------------
+
+    def reason(self, reader_id: int, shown: Shown, at: datetime) -> str:
+        reader = self.readers[reader_id]
+        if shown.typed is not None and (
+            reader.mode == "card" or (shown.card is None and reader.mode == "card_and_pin")
+        ):
+            return "pin_not_taken"
+        if shown.card is None:
+            return self._by_pin_alone(reader, shown.typed or "", at)
+        if reader.mode == "pin":
+            return "card_not_taken"
+        against = self._against_card(reader, shown.card, at)
+        if against:
+            return against
+        holder_id = self.cards[shown.card].holder_id or 0
+        if shown.typed is not None:
+            mine = [pin for pin in self.pins if pin.holder_id == holder_id]
+            meant = (shown.typed, _back(shown.typed, self.duress))
+            pin = next((pin for digits in meant for pin in mine if self.digits[pin.pk] == digits), None)
+            if pin is None:
+                return "pin_wrong" if mine else "pin_missing"
+            if pin.expiry_at and at >= pin.expiry_at:
+                return "pin_expired"
+        elif reader.mode == "card_and_pin":
+            return "pin_missing"
+        return self._against_holder(holder_id, reader, at)
+
+    def _by_pin_alone(self, reader: Reader, typed: str, at: datetime) -> str:
+        known = [pin for pin in self.pins if pin.opens_alone and self.is_known(pin.holder_id, reader.controller_id)]
+        for digits in (typed, _back(typed, self.duress)):
+            for pin in known:
+                if self.digits[pin.pk] == digits:
+                    expired = pin.expiry_at and at >= pin.expiry_at
+                    return "pin_expired" if expired else self._against_holder(pin.holder_id, reader, at)
+        return "pin_wrong"
+
+    def _against_card(self, reader: Reader, identity: Identity, at: datetime) -> str:
+        if self.formats_of[reader.pk] and identity[0] not in self.formats_of[reader.pk]:
+            return "format_not_read"
+        card = self.cards.get(identity)
+        if card is None or not self.is_known(card.holder_id or 0, reader.controller_id):
+            return "unknown_card"
+        is_back = card.status == "suspended" and card.suspended_until is not None and at >= card.suspended_until
+        if card.status != "issued" and not is_back:
+            return _AGAINST_STATUS[card.status]
+        if out := _in_time(card.activation_at, card.expiry_at, at):
+            return f"card_{out}"
+        if card.hours and not is_within(card.hours["hours"], card.hours["zone"], at):
+            return "card_outside_hours"
+        return ""
+
+    def _against_holder(self, holder_id: int, reader: Reader, at: datetime) -> str:
+        one = self.people[holder_id]
+        is_back = one.standing == "suspended" and one.suspended_until is not None and at >= one.suspended_until
+        if one.standing != "active" and not is_back:
+            return f"cardholder_{one.standing}"
+        if out := _in_time(one.activation_at, one.expiry_at, at):
+            return f"cardholder_{out}"
+        seen = set()
+        for membership in self.memberships.get(holder_id, ()):
+            theirs = [schedule for door, schedule in self.grants.get(membership.group_id, ()) if door == reader.door_id]
+            if not theirs:
+                continue
+            out = _in_time(membership.activation_at, membership.expiry_at, at)
+            schedules = [self.schedules[schedule] for schedule in theirs]
+            if not out and any(is_within(schedule.hours, schedule.zone, at) for schedule in schedules):
+                return "granted"
+            seen.add(out)
+        if "" in seen:
+            return "outside_hours"
+        if seen:
+            return "membership_pending" if "pending" in seen else "membership_expired"
+        return "no_membership"
+
+    # -- everything somebody has -------------------------------------------------------------
+
+    def shown_by(self, holder_id: int) -> list[Shown]:
+        """Give all that somebody could show: each card and each PIN, alone and together."""
+        cards: list[Identity | None] = [key for key, card in self.cards.items() if card.holder_id == holder_id]
+        typed: list[str | None] = [self.digits[pin.pk] for pin in self.pins if pin.holder_id == holder_id]
+        found = [Shown(card, digits) for card in (*cards, None) for digits in (*typed, None)]
+        return [one for one in found if one != Shown(None, None)]
+
+    def is_let_in(self, holder_id: int, door_id: int, at: datetime, *, is_out: bool = False) -> bool:
+        """Say whether a door opens for somebody by anything they have, on the way in or on the way out."""
+        readers = [one.pk for one in self.readers.values() if one.door_id == door_id and one.is_way_out is is_out]
+        return any(self.reason(id_, one, at) == "granted" for id_ in readers for one in self.shown_by(holder_id))
+
+    def edges(self) -> list[datetime]:
+        """Give every instant at which something begins or ends."""
+        found: list[datetime | None] = []
+        for one in self.people.values():
+            found += [one.activation_at, one.expiry_at, one.suspended_until]
+        for card in self.cards.values():
+            found += [card.activation_at, card.expiry_at, card.suspended_until]
+        for membership in (m for every in self.memberships.values() for m in every):
+            found += [membership.activation_at, membership.expiry_at]
+        found += [pin.expiry_at for pin in self.pins]
+        return sorted(edge.astimezone(UTC) for edge in found if edge)

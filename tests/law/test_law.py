@@ -1,0 +1,238 @@
+"""The law: what stands on the screen is what lies at the controllers, and what the doors do.
+
+After every act at random, whatever it was: each record is at its controller as it should be, or is shown as not held;
+reach, lists, previews and doors agree to the second, and in their reasons, with an oracle that shares nothing with
+them; and what is offered against a denial opens the door. ``CADRIN_LAW_ROUNDS`` makes it long.
+"""
+
+import os
+from collections import Counter
+from datetime import datetime, timedelta
+from pathlib import Path
+from random import Random
+from tempfile import TemporaryDirectory
+
+from django.test import TestCase
+
+from cadrin.access.commands.file import save_and_show
+from cadrin.access.models import Door, Reader
+from cadrin.access.plan import holders, the_plan
+from cadrin.activity.explaining import explanation
+from cadrin.activity.models import Read
+from cadrin.cards.queries import raw_of
+from cadrin.core.access.finder import Roster
+from cadrin.core.access.plan import CardKey
+from cadrin.core.access.reach import reach
+from cadrin.core.access.rights import Reason
+from cadrin.core.errors import CadrinError
+from cadrin.core.validity import Span
+from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.preview import consequences
+from cadrin.people.models import Cardholder
+from tests.house import wanted_anew
+from tests.law.oracle import Oracle, Shown, is_within
+from tests.law.remedying import Operator
+from tests.law.world import World
+
+ROUNDS = int(os.environ.get("CADRIN_LAW_ROUNDS", "40"))
+SEED = int(os.environ.get("CADRIN_LAW_SEED", "11"))
+INSTANTS, READS = 4, 40
+"""In each round: at how many instants everything is compared, and how many reads at each."""
+TRIES = 20
+SECOND, DAY = timedelta(seconds=1), timedelta(days=1)
+
+
+class TheLaw(TestCase):
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.random = Random(SEED)
+        self.world = World(self.random, Path(folder.name))
+        self.counted: Counter[str] = Counter()
+        self.acts: list[str] = []
+
+    def where(self) -> str:
+        return f"after {self.acts[-6:]}, seed {SEED}, round {len(self.acts)}"
+
+    def test_holds_whatever_is_done(self) -> None:
+        for turn in range(ROUNDS):
+            if turn % 3 == 2:
+                self.preview_then_save()
+            else:
+                self.acts.append(self.world.act())
+            self.world.deliver()
+            self.what_is_held_is_what_is_wanted()
+            oracle = Oracle()
+            for at in self.instants(oracle):
+                self.everything_agrees(oracle, at)
+            self.what_is_offered_opens(oracle)
+            self.world.time_passes()
+        print(f"the law, {ROUNDS} acts:", dict(self.counted), flush=True)
+        if ROUNDS > 100:
+            print(dict(Counter(self.acts)), flush=True)
+        for what in ("records", "reads", "doors", "lists", "previews", "opened by what was offered"):
+            self.assertGreater(self.counted[what], 0, what)
+
+    # -- (a) ---------------------------------------------------------------------------------
+
+    def what_is_held_is_what_is_wanted(self) -> None:
+        for id_, standin in self.world.standins.items():
+            if not standin.is_on:
+                continue
+            held, wanted = standin.digests(), wanted_anew(id_)
+            state = {f"{row.kind}:{row.subject_id}": row.state for row in Record.objects.filter(controller_id=id_)}
+            for key in held.keys() | wanted.keys():
+                self.counted["records"] += 1
+                if held.get(key) != wanted.get(key):
+                    self.assertEqual(state.get(key), DeliveryState.REFUSED, f"{key} at {id_} {self.where()}")
+                elif key in wanted:
+                    self.assertEqual(state.get(key), DeliveryState.HELD, f"{key} at {id_} {self.where()}")
+
+    # -- (b) ---------------------------------------------------------------------------------
+
+    def instants(self, oracle: Oracle) -> list[datetime]:
+        """Choose instants: mostly where something begins or ends, a second before, at it, and a second after."""
+        edges = oracle.edges()
+        found = [self.world.instant() for _ in range(INSTANTS)]
+        for place in range(INSTANTS - 1):
+            if edges:
+                found[place] = self.random.choice(edges) + self.random.choice([-SECOND, timedelta(), SECOND])
+        return found
+
+    def everything_agrees(self, oracle: Oracle, at: datetime) -> None:
+        plan, everybody = the_plan(), holders(Cardholder.objects.values_list("id", flat=True))
+        doors = list(Door.objects.values_list("id", flat=True))
+        roster, span = Roster(list(everybody.values())), Span(at - DAY, at + DAY)
+        for door_id in doors:
+            let_in = {id_ for id_ in everybody if oracle.is_let_in(id_, door_id, at)}
+            self.counted["lists"] += 1
+            has_way_in = any(r.door_id == door_id and not r.is_way_out for r in oracle.readers.values())
+            if not has_way_in:
+                let_in = set()
+            self.assertEqual(
+                set(roster.who_may_open(door_id, plan, at)), let_in, f"door {door_id} at {at} {self.where()}"
+            )
+        for holder in everybody.values():
+            for one in reach(holder, doors, plan, at, span):
+                self.counted["doors"] += 1
+                is_in = oracle.is_let_in(holder.id, one.door_id, at)
+                told = f"{holder.id} at door {one.door_id} at {at} {self.where()}"
+                self.assertEqual((one.is_open, any(at in lit for lit in one.lit)), (is_in, is_in), told)
+                is_out = oracle.is_let_in(holder.id, one.door_id, at, is_out=True)
+                self.assertEqual(one.reason_out is Reason.GRANTED, is_out, told)
+        for _ in range(READS):
+            self.a_door_does_as_the_oracle_says(oracle, at)
+
+    def a_door_does_as_the_oracle_says(self, oracle: Oracle, at: datetime) -> None:
+        reader = self.random.choice([one for one in oracle.readers.values() if one.door_id])
+        standin = self.world.standins[reader.controller_id]
+        shown = self.something(oracle)
+        if shown is None or not standin.is_on or self.is_not_held(oracle, shown, reader):
+            return
+        read = raw_of(CardKey(*shown.card)) if shown.card else None
+        decided = standin.rehearse(reader.pk, read, at, shown.typed)["reason"]
+        self.counted["reads"] += 1
+        self.assertEqual(decided, oracle.reason(reader.pk, shown, at), f"{shown} at {reader} at {at} {self.where()}")
+
+    def something(self, oracle: Oracle) -> Shown | None:
+        """Choose something to show: what somebody has, somebody else's PIN with it, or what nobody has."""
+        everything = [one for id_ in oracle.people for one in oracle.shown_by(id_)]
+        if not everything:
+            return None
+        shown = self.random.choice(everything)
+        typed = self.random.choice([*oracle.digits.values(), "48105", None])
+        return Shown(shown.card, typed) if shown.card and self.random.random() < 0.3 else shown
+
+    def is_not_held(self, oracle: Oracle, shown: Shown, reader: Reader) -> bool:
+        """Say whether a record about this is shown as not held, or a card of theirs as left out: no promise, then."""
+        most = self.world.limits[reader.controller_id].get("most_cards")
+        missing = Record.objects.filter(controller_id=reader.controller_id, kind="cardholder")
+        without = set(missing.exclude(state=DeliveryState.HELD).values_list("subject_id", flat=True))
+        about = {pin.holder_id for pin in oracle.pins} if shown.typed else set()
+        if shown.card:
+            about.update(card.holder_id or 0 for key, card in oracle.cards.items() if key == shown.card)
+        carried = Counter(card.holder_id for card in oracle.cards.values())
+        return bool(about & without) or (most is not None and any(carried[id_] > most for id_ in about))
+
+    def preview_then_save(self) -> None:
+        """What is shown before saving is so afterwards: at the doors, and in what is sent."""
+        changed, at = self.world.a_changed_file(), self.world.instant()
+        if changed is None:
+            return
+        id_, draft = changed
+        before = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
+        promised = consequences(self.world.actor, id_, draft, self.world.now, at)
+        try:
+            save_and_show(self.world.actor, id_, draft, self.world.now)
+        except CadrinError as refused:
+            self.acts.append(f"preview: {refused.code}")
+            return
+        self.acts.append("preview")
+        plan, doors = the_plan(), [one.door_id for one in promised.reach]
+        found = reach(holders([id_])[id_], doors, plan, at, promised.week)
+        self.counted["previews"] += len(found)
+        self.assertEqual(
+            [(one.door_id, one.reason, one.lit) for one in promised.reach],
+            [(one.door_id, one.reason, one.lit) for one in found],
+            self.where(),
+        )
+        after = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
+        sent = {controller for controller in after if after[controller] != before[controller]}
+        self.assertEqual({one.controller_id for one in promised.to_send}, sent, self.where())
+
+    # -- (c) ---------------------------------------------------------------------------------
+
+    def what_is_offered_opens(self, oracle: Oracle) -> None:
+        """Show something that is denied, do the first that is offered against it, and show it again."""
+        world, now = self.world, self.world.now
+        for _ in range(TRIES):
+            reader = self.random.choice([one for one in oracle.readers.values() if one.door_id])
+            shown = self.something(oracle) if self.random.random() < 0.9 else Shown((world.house.format.pk, 12, 999))
+            standin = world.standins[reader.controller_id]
+            if shown is None or not standin.is_on or oracle.reason(reader.pk, shown, now) == "granted":
+                continue
+            if self.is_not_held(oracle, shown, reader):
+                continue
+            break
+        else:
+            return
+        self.present(reader, shown)
+        world.deliver()
+        row = Read.objects.latest("id")
+        found = explanation(world.actor, row.pk, now)
+        self.counted["denied"] += 1
+        told = f"{shown} at {reader}: {row.reason}, {found} {self.where()}"
+        if not found.remedies:
+            self.counted["where nothing can be done"] += 1
+            self.assertTrue(self.nothing_can_be_done(oracle, reader, found.against[-1], now), told)
+            return
+        try:
+            shown = Operator(world, oracle, reader, shown, found.holder_id).do(found.remedies[0])
+        except CadrinError as refused:
+            self.counted[f"refused: {refused.code}"] += 1
+            self.fail(f"{refused}: {told}")
+        self.acts.append("remedy")
+        world.deliver()
+        if Record.objects.filter(controller_id=reader.controller_id, state=DeliveryState.REFUSED).exists():
+            self.counted["no room at the controller, as is shown"] += 1
+            return
+        self.assertEqual(self.present(reader, shown), "granted", told)
+        self.counted["opened by what was offered"] += 1
+
+    def present(self, reader: Reader, shown: Shown) -> str:
+        standin = self.world.standins[reader.controller_id]
+        standin.rest_keypads()
+        read = raw_of(CardKey(*shown.card)) if shown.card else None
+        return str(standin.present(reader.pk, read, shown.typed)["reason"])
+
+    def nothing_can_be_done(self, oracle: Oracle, reader: Reader, last: Reason, at: datetime) -> bool:
+        """Say whether no act could open the door: nobody's PIN, or an hour at which no group opens it."""
+        if last is Reason.PIN_WRONG:
+            return True
+        hours = [
+            oracle.schedules[schedule_id]
+            for grants in oracle.grants.values()
+            for door_id, schedule_id in grants
+            if door_id == reader.door_id
+        ]
+        return not any(is_within(one.hours, one.zone, at) for one in hours)

@@ -1,0 +1,371 @@
+"""A small house in which anything may happen, with stand-ins in this process, and its acts at random."""
+
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import replace
+from datetime import datetime, timedelta
+from pathlib import Path
+from random import Random
+from typing import Any
+
+import orjson
+
+from cadrin.access.commands.credentials import CardSettingsDraft, ReaderDraft, save_card_settings, save_reader
+from cadrin.access.commands.file import FileDraft, file_of, save_and_show
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, remove_group, save_group
+from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
+from cadrin.access.controller_keys import key_of_controller
+from cadrin.access.models import AccessGroup, Controller, Door, Reader, Schedule
+from cadrin.activity.commands.erase import erase_cardholder
+from cadrin.activity.commands.merge import merge_cardholders
+from cadrin.activity.commands.reads import take_events
+from cadrin.cards.commands import CardDraft
+from cadrin.cards.models import CardFormat
+from cadrin.cards.pins import PinDraft
+from cadrin.cards.settings import card_settings, pin_rule
+from cadrin.core.access.plan import ReaderMode
+from cadrin.core.batches import BatchAct
+from cadrin.core.cards.ready_made import READY_MADE
+from cadrin.core.cards.status import HELD_STATUSES, CardStatus
+from cadrin.core.delivery import format_body
+from cadrin.core.details import Details
+from cadrin.core.errors import CadrinError
+from cadrin.core.pins import DuressRule
+from cadrin.core.schedules import Hours
+from cadrin.core.validity import Standing
+from cadrin.delivery.commands import check_controller
+from cadrin.delivery.line import TO_BE_SENT, Line
+from cadrin.delivery.models import Record
+from cadrin.delivery.wanted import take_marks
+from cadrin.delivery.wire import NoAnswer, Wire
+from cadrin.journal.models import Entry
+from cadrin.outbox.models import Mark
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import rules
+from cadrin.register.batches.commands import begin_batch
+from cadrin.register.batches.drafts import BatchDraft
+from cadrin.register.batches.steps import work_on_batches
+from cadrin.register.selection import Selection
+from cadrin.standins.controller import Controller as StandIn
+from cadrin.standins.controller import Setup
+from tests.house import DAY, NOON, House
+
+ZONES = ("Europe/London", "Pacific/Chatham", "America/St_Johns")
+MOST_PEOPLE = 14
+MOST_ROUNDS = 40
+PINS = [f"{n}{m}0{k}" for n in (48, 85, 93) for m in (1, 7) for k in (5, 6, 7, 8)]
+
+
+class ShortWire(Wire):
+    """A wire to a stand-in in this process: what is said is written and read as on the line, without a socket."""
+
+    def __init__(self, standin: StandIn) -> None:
+        super().__init__("", b"")
+        self.standin = standin
+
+    def _say(self, method: str, path: str, said: bytes, deadline: float) -> dict[str, Any]:
+        if not self.standin.is_on:
+            raise NoAnswer("no_connection")
+        state = self.standin.state
+        if path == "digests":
+            answer = state() | {"digests": self.standin.digests()}
+        elif path == "records":
+            body = orjson.loads(said)
+            answer = self.standin.take([(key, record) for key, record in body["put"]], body["remove"])
+            answer = state() | answer
+        else:
+            asked = dict(pair.split("=") for pair in path.partition("?")[2].split("&"))
+            answer = state() | {"events": self.standin.events(asked["store"], int(asked["after"]))}
+        told: dict[str, Any] = orjson.loads(orjson.dumps(answer))
+        return told
+
+
+class PatientStandIn(StandIn):
+    """A stand-in whose clock is the world's, and whose keypads forget what was typed wrong."""
+
+    world: "World"
+
+    def clock(self) -> datetime:
+        return self.world.now
+
+    def rest_keypads(self) -> None:
+        self._keypads.clear()
+
+
+class World:
+    """``now`` is everybody's clock: the house's, the controllers', and the operators'."""
+
+    def __init__(self, random: Random, folder: Path) -> None:
+        self.random, self.folder = random, folder
+        self.now = NOON
+        self.house = house = House()
+        longer = next(one.layout for one in READY_MADE if one.name == "34-bit")
+        self.longer = CardFormat.objects.create(name="34-bit", layout=format_body(longer))
+        Reader.objects.create(name="Gate, way out", door=house.gate, controller=house.north, is_way_out=True)
+        self.controllers = [house.north, house.south]
+        self.limits: dict[int, dict[str, int | None]] = {one.pk: {} for one in self.controllers}
+        self.standins: dict[int, PatientStandIn] = {}
+        self.lines: dict[int, Line] = {}
+        for controller in self.controllers:
+            self.start(controller)
+        house.mark_everything()
+        self.settings()
+        for _ in range(6):
+            with suppress(CadrinError):
+                self.enrol()
+        self.deliver()
+
+    @property
+    def actor(self) -> Any:
+        return self.house.actor
+
+    # -- controllers -------------------------------------------------------------------------
+
+    def start(self, controller: Controller) -> None:
+        """Switch a stand-in on: its memory is what it was."""
+        readers = dict(controller.readers.values_list("id", "name"))
+        setup = Setup(
+            controller.pk,
+            controller.name,
+            readers,
+            key_of_controller(controller.pk),
+            **self.limits[controller.pk],  # type: ignore[arg-type]
+        )
+        standin = PatientStandIn(setup, self.folder / f"{controller.pk}.sqlite3")
+        standin.world = self
+        self.standins[controller.pk] = standin
+        self.lines[controller.pk] = Line(controller.pk, ShortWire(standin), take_events)
+
+    def deliver(self) -> None:
+        """Let the worker work until nothing is left that it could do."""
+        while work_on_batches(self.now):
+            pass
+        for _ in range(MOST_ROUNDS):
+            while take_marks(self.now):
+                pass
+            for line in self.lines.values():
+                for _ in range(3):  # what was changed behind its back is noticed in one round, and mended in the next
+                    line.turn(lambda: self.now)
+            reached = [id_ for id_, standin in self.standins.items() if standin.is_on]
+            waiting = Record.objects.filter(controller_id__in=reached, state__in=TO_BE_SENT)
+            if not Mark.objects.exists() and not waiting.exists():
+                return
+
+    # -- acts --------------------------------------------------------------------------------
+
+    def act(self) -> str:
+        """Do something at random, and say what; what is refused is no act."""
+        doing: Callable[[], object] = self.random.choice(
+            [self.enrol, self.change, self.change, self.change, self.change, self.group, self.group, self.schedule,
+             self.reader, self.reader, self.settings, self.batch, self.merge, self.erase, self.undo, self.restart,
+             self.empty, self.switch, self.limit, self.tamper, self.check]
+        )  # fmt: skip
+        try:
+            doing()
+        except CadrinError as refused:
+            return f"{doing.__name__}: {refused.code}"
+        return doing.__name__
+
+    def somebody(self) -> Cardholder | None:
+        ids = list(Cardholder.objects.filter(erased_at=None).order_by("id").values_list("id", flat=True))
+        return Cardholder.objects.get(pk=self.random.choice(ids)) if ids else None
+
+    def instant(self) -> datetime:
+        return self.now + timedelta(seconds=self.random.randrange(-9 * 86400, 9 * 86400))
+
+    def maybe(self, chance: float = 0.3) -> datetime | None:
+        return self.instant() if self.random.random() < chance else None
+
+    def details(self, number: str) -> dict[str, Any]:
+        standing = self.random.choices([*Standing], [12, 2, 1, 1])[0]
+        until = self.maybe(0.5) if standing is Standing.SUSPENDED else None
+        start, end = self.maybe(0.2), self.maybe(0.2)
+        return {
+            "number": number,
+            "standing": standing,
+            "suspended_until": until,
+            "activation_at": start,
+            "expiry_at": end,
+        }
+
+    def card(self) -> CardDraft:
+        format_id = self.random.choice([self.house.format.pk, self.longer.pk])
+        status = self.random.choices(
+            sorted(HELD_STATUSES), [12 if s is CardStatus.ISSUED else 1 for s in sorted(HELD_STATUSES)]
+        )[0]
+        hours = (Hours(self.random.randrange(7), 0, 1440),) if self.random.random() < 0.15 else ()
+        return CardDraft(
+            format_id,
+            12,
+            self.random.randrange(1, 40),
+            status,
+            self.maybe(0.15),
+            self.maybe(0.15),
+            self.maybe(0.5) if status is CardStatus.SUSPENDED else None,
+            hours=hours,
+            zone=self.random.choice(ZONES),
+        )
+
+    def memberships(self) -> tuple[MembershipDraft, ...]:
+        ids = list(AccessGroup.objects.values_list("id", flat=True))
+        chosen = self.random.sample(ids, min(len(ids), self.random.randrange(3)))
+        return tuple(MembershipDraft(id_, self.maybe(0.2), self.maybe(0.2)) for id_ in chosen)
+
+    def pin(self) -> tuple[PinDraft, ...]:
+        if self.random.random() < 0.5:
+            return ()
+        digits = self.random.choice(PINS)
+        return (PinDraft(entry=digits, again=digits, opens_alone=self.random.random() < 0.5),)
+
+    def enrol(self) -> None:
+        if Cardholder.objects.count() < MOST_PEOPLE:
+            number = f"S-{self.random.randrange(10_000)}"
+            details = Details(first_name="Tomas", last_name="Reve", **self.details(number))
+            cards = tuple(self.card() for _ in range(self.random.randrange(3)))
+            save_and_show(self.actor, None, FileDraft(details, cards, self.memberships(), pins=self.pin()), self.now)
+
+    def a_changed_file(self) -> tuple[int, FileDraft] | None:
+        """Give somebody's file with one thing or two changed, not saved yet."""
+        one = self.somebody()
+        if one is None:
+            return None
+        file = file_of(one, rules())
+        for what in self.random.sample(["details", "cards", "memberships", "pins"], self.random.randrange(1, 3)):
+            if what == "details":
+                file = replace(file, details=replace(file.details, **self.details(one.number)))
+            elif what == "cards":
+                kept = tuple(card for card in file.cards if self.random.random() < 0.7)
+                file = replace(file, cards=(*kept, self.card()) if self.random.random() < 0.7 else kept)
+            elif what == "memberships":
+                file = replace(file, memberships=self.memberships())
+            else:
+                file = replace(file, pins=self.pin())
+        return one.pk, file
+
+    def change(self) -> None:
+        if changed := self.a_changed_file():
+            save_and_show(self.actor, *changed, self.now)
+
+    def group(self) -> None:
+        groups, doors = list(AccessGroup.objects.all()), list(Door.objects.values_list("id", flat=True))
+        schedules = list(Schedule.objects.values_list("id", flat=True))
+        grants = {
+            GrantDraft(self.random.choice(doors), self.random.choice(schedules))
+            for _ in range(self.random.randrange(1, 5))
+        }
+        if groups and self.random.random() < 0.1:
+            remove_group(self.actor, self.random.choice(groups).pk, self.now)
+        elif len(groups) < 5 and self.random.random() < 0.4:
+            name = f"Group {self.random.randrange(10_000)}"
+            save_group(self.actor, None, GroupDraft(name, "", tuple(sorted(grants))), self.now)
+        elif groups:
+            one = self.random.choice(groups)
+            draft = GroupDraft(one.name, "", tuple(sorted(grants)), one.version)
+            save_group(self.actor, one.pk, draft, self.now)
+
+    def schedule(self) -> None:
+        """Change the hours of a schedule; there is always one that is open at any time."""
+        if Schedule.objects.count() < 4:
+            draft = ScheduleDraft(f"Hours {self.now}", ZONES[1], (Hours(0, 480, 1080),))
+            save_schedule(self.actor, None, draft, self.now)
+        one = self.random.choice(list(Schedule.objects.exclude(pk=self.house.always.pk)))
+        starts = sorted(self.random.sample(range(0, 7 * 1440, 15), 4))
+        hours = [
+            Hours(begin // 1440, begin % 1440, begin % 1440 + min(end - begin, 1440))
+            for begin, end in zip(starts[::2], starts[1::2], strict=True)
+        ]
+        draft = ScheduleDraft(one.name, self.random.choice(ZONES), tuple(hours), one.version)
+        save_schedule(self.actor, one.pk, draft, self.now)
+
+    def reader(self) -> None:
+        one = self.random.choice(list(Reader.objects.exclude(door=None)))
+        formats = self.random.choice([set(), set(), {self.house.format.pk}, {self.longer.pk}])
+        draft = ReaderDraft(
+            self.random.choice([*ReaderMode]), True, frozenset(formats), one.version, self.random.random() < 0.3
+        )
+        save_reader(self.actor, one.pk, draft, self.now)
+
+    def settings(self) -> None:
+        kept = card_settings()
+        rule = replace(
+            pin_rule(kept),
+            duress=self.random.choice([*DuressRule]),
+            length=5,
+            is_unique=self.random.random() < 0.5,
+            forbids_own_numbers=False,
+            holds_days=self.random.choice([None, 3]),
+        )
+        save_card_settings(self.actor, CardSettingsDraft(kept.most_cards, rule, kept.version), self.now)
+
+    def batch(self) -> None:
+        groups = list(AccessGroup.objects.values_list("id", flat=True))
+        order = self.random.choice([BatchAct.STANDING, BatchAct.EXPIRY, BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP])
+        value: Any = self.random.choice(groups) if groups else None
+        if order is BatchAct.STANDING:
+            value = self.random.choice([*Standing]).value
+        elif order is BatchAct.EXPIRY:
+            value = self.instant().isoformat()
+        ids = list(Cardholder.objects.filter(erased_at=None).values_list("id", flat=True))
+        chosen = tuple(self.random.sample(ids, min(len(ids), 3)))
+        begin_batch(self.actor, BatchDraft(order, value, "law"), Selection(ids=chosen), self.now)
+        while work_on_batches(self.now):
+            pass
+
+    def merge(self) -> None:
+        one, other = self.somebody(), self.somebody()
+        if one and other and self.random.random() < 0.5:
+            merge_cardholders(self.actor, one.pk, file_of(one, rules()), other.pk, other.version, self.now)
+
+    def erase(self) -> None:
+        if (one := self.somebody()) and self.random.random() < 0.3:
+            erase_cardholder(self.actor, one.pk, one.version, "they asked for it", self.now)
+
+    def undo(self) -> None:
+        entries = list(
+            Entry.objects.filter(action__in=CAN_BE_TAKEN_BACK, topics__kind="cardholder").order_by("-id")[:5]
+        )
+        if entries:
+            entry = self.random.choice(entries)
+            topic = entry.topics.filter(kind="cardholder").first()
+            assert topic
+            take_back(self.actor, topic.object_id, entry.pk, self.now)
+
+    # -- what happens to controllers ---------------------------------------------------------
+
+    def restart(self) -> None:
+        one = self.random.choice(self.controllers)
+        self.standins[one.pk].close()
+        self.start(one)
+
+    def empty(self) -> None:
+        self.random.choice(list(self.standins.values())).empty()
+
+    def switch(self) -> None:
+        one = self.random.choice(list(self.standins.values()))
+        one.is_on = not one.is_on
+
+    def limit(self) -> None:
+        """Put another box in the place of a controller, with the same memory and less or more room."""
+        one = self.random.choice(self.controllers)
+        self.limits[one.pk] = {
+            "capacity": self.random.choice([None, None, 4]),
+            "most_cards": self.random.choice([None, None, 1]),
+        }
+        self.standins[one.pk].close()
+        self.start(one)
+
+    def tamper(self) -> None:
+        """Take a record out of a memory, or change one, behind everybody's back."""
+        one = self.random.choice(list(self.standins.values()))
+        keys = sorted(one.digests())
+        if keys:
+            one.take([], [self.random.choice(keys)])
+
+    def check(self) -> None:
+        for one in self.controllers:
+            check_controller(self.actor, one.pk, self.now)
+
+    def time_passes(self) -> None:
+        self.now += self.random.choice([timedelta(seconds=1), timedelta(hours=5), DAY])
