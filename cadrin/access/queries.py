@@ -11,7 +11,6 @@ from cadrin.access.scoping import doors_seen, groups_seen, readers_seen
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import zone_named
 from cadrin.core.site_days import coming_morning, end_of_day
-from cadrin.core.validity import Standing
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
@@ -141,12 +140,6 @@ def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
 
 def member_ids(group_id: int) -> list[int]:
     return list(Membership.objects.filter(group_id=group_id).values_list("cardholder_id", flat=True))
-
-
-def members_with_records(group_id: int) -> int:
-    """Count the people of a group whom controllers hold: those with a card who have not departed."""
-    members = Membership.objects.filter(group_id=group_id, cardholder__cards__isnull=False)
-    return members.exclude(cardholder__standing=Standing.DEPARTED).values("cardholder").distinct().count()
 
 
 def default_groups() -> dict[int, list[int]]:

@@ -13,7 +13,7 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import DecodeFault, RawRead
 from cadrin.core.cards.room import ANY_MEMORY
 from cadrin.core.cards.status import FREE, CardStatus
-from cadrin.core.decision.decide import Shown, Step, read_card, steps_to
+from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, Step, read_card, steps_to
 from cadrin.core.decision.remedies import Outlook, Presented, Remedy, Situation, outlook
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Invalid
@@ -23,7 +23,7 @@ from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
 
-NEEDS_NO_PIN = frozenset({Reason.PIN_MISSING, Reason.PIN_WRONG})
+NO_RIGHT_PIN = frozenset({Reason.PIN_MISSING, Reason.PIN_WRONG})
 OF_THE_CLOCK = frozenset(
     {
         Reason.CARD_PENDING, Reason.CARD_EXPIRED, Reason.CARD_OUTSIDE_HOURS, Reason.PIN_EXPIRED,
@@ -83,6 +83,8 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
         return Explanation(row, steps, None, (), (), None, off)
     now = outlook(situation, at, plan.groups.keys() - group_ids_hidden(actor))
     not_held = _not_held(row["controller_id"], holder) if now.reason is Reason.GRANTED else None
+    if Shown(row["shown"]) is Shown.CARD_AND_PIN and not _saw_the_pin(reason):
+        now = now.without_knowing_the_pin()
     who = (holder.id, holder.display_name) if holder else (None, "")
     return Explanation(row, steps, now.reason, now.against, _named(now, plan), not_held, off, *who)
 
@@ -113,6 +115,12 @@ def _situation(row: dict[str, Any], reason: Reason, plan: Plan, at: datetime) ->
     return Situation(presented, plan, holder, memories().get(row["controller_id"], ANY_MEMORY), is_free)
 
 
+def _saw_the_pin(reason: Reason) -> bool:
+    """Say whether a decision that ended so looked at the PIN."""
+    checks = list(Check)
+    return reason is Reason.GRANTED or checks.index(FAILING_CHECK[reason]) >= checks.index(Check.PIN)
+
+
 def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
     """Find the card that was read as a door does: the first that somebody has, in the order of the formats."""
     found = read_card(read, plan.formats) if read else ()
@@ -124,7 +132,7 @@ def _pin_of(holder: Holder | None, shown: Shown, reason: Reason, at: datetime) -
     """Say which PIN was typed: one of theirs, of which one that works is likelier; None for a wrong one."""
     if holder is None or shown is Shown.CARD:
         return None
-    if shown is Shown.CARD_AND_PIN and reason in NEEDS_NO_PIN:
+    if shown is Shown.CARD_AND_PIN and (reason in NO_RIGHT_PIN or not _saw_the_pin(reason)):
         return None
     pins = [pin for pin in holder.pins if pin.opens_alone or shown is Shown.CARD_AND_PIN]
     expected = reason is not Reason.PIN_EXPIRED

@@ -9,7 +9,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from cadrin.core.access.plan import Holder, Plan, ReaderMode, Way
-from cadrin.core.access.rights import judge_card_at_any_hour
+from cadrin.core.access.rights import judge_card_at_any_hour, judge_pin
 from cadrin.core.validity import State, state_at, state_in_span
 
 
@@ -30,6 +30,7 @@ class Gap(StrEnum):
     NO_CARD_IN_FORCE = "no_card_in_force"
     CARD_NOT_READ = "card_not_read"
     NO_PIN = "no_pin"
+    NO_PIN_IN_FORCE = "no_pin_in_force"
     NO_ACCESS_GROUP = "no_access_group"
     GROUPS_OPEN_NOTHING = "groups_open_nothing"
     NO_MEMBERSHIP_IN_FORCE = "no_membership_in_force"
@@ -52,9 +53,10 @@ def readiness(holder: Holder, plan: Plan, at: datetime, records_not_held: int = 
     """Judge every need. ``records_not_held`` counts this cardholder's records not yet at their controller."""
     moment = at if holder.span.start is None else max(at, holder.span.start)
     ways = [plan.ways_into(door_id) for door_id in plan.doors_of(holder.memberships)] if plan.way_of_reader else []
+    pin_gap = _pin_gap(holder, ways, moment)
     return (
         ReadinessItem(Need.CARD, _card_gap(holder, ways, moment)),
-        *([ReadinessItem(Need.PIN, _pin_gap(holder, ways))] if any(map(needs_pin, ways)) or holder.pins else []),
+        *([ReadinessItem(Need.PIN, pin_gap)] if pin_gap or holder.pins else []),
         ReadinessItem(Need.ACCESS, _access_gap(holder, plan, moment)),
         ReadinessItem(Need.VALIDITY, _validity_gap(holder, moment)),
         ReadinessItem(Need.DELIVERY, Gap.NOT_HELD if records_not_held else None),
@@ -99,18 +101,42 @@ def groups_that_need_pins(plan: Plan) -> frozenset[int]:
     )
 
 
+def goes_by_pin_alone(ways: Iterable[Way]) -> bool:
+    """Say whether a PIN alone opens a door, by what its readers take."""
+    return any(way.mode.takes_pins_alone for way in ways)
+
+
+def groups_that_need_cards(plan: Plan) -> frozenset[int]:
+    """Give the groups with a door through which nobody gets by a PIN alone."""
+    return frozenset(
+        group.id
+        for group in plan.groups.values()
+        if not all(goes_by_pin_alone(plan.ways_into(door_id)) for door_id in group.schedules_of_door)
+    )
+
+
 def _card_gap(holder: Holder, ways: Iterable[Iterable[Way]], at: datetime) -> Gap | None:
+    every = [tuple(one) for one in ways]
+    has_pin_alone = any(pin.opens_alone for pin in holder.pins)
+    if has_pin_alone and every and all(map(goes_by_pin_alone, every)):
+        return None  # they need no card, and a PIN is a matter of its own
     if not holder.cards:
         return Gap.NO_CARD
     if not any(judge_card_at_any_hour(card, at) is None for card in holder.cards):
         return Gap.NO_CARD_IN_FORCE
     carried = {card.key.format_id for card in holder.cards}
-    read = (formats_read(one) for one in ways)
+    read = (formats_read(one) for one in every)
     return Gap.CARD_NOT_READ if any(one is not None and not carried & one for one in read) else None
 
 
-def _pin_gap(holder: Holder, ways: Iterable[Iterable[Way]]) -> Gap | None:
-    return None if holder.pins or not any(map(needs_pin, ways)) else Gap.NO_PIN
+def _pin_gap(holder: Holder, ways: Iterable[Iterable[Way]], at: datetime) -> Gap | None:
+    """Say what of a PIN is missing: where a door asks for one, or where they have nothing else."""
+    is_asked = any(map(needs_pin, ways)) or (not holder.cards and bool(holder.pins))
+    if not is_asked:
+        return None
+    if not holder.pins:
+        return Gap.NO_PIN
+    return None if any(judge_pin(pin, at) is None for pin in holder.pins) else Gap.NO_PIN_IN_FORCE
 
 
 def _access_gap(holder: Holder, plan: Plan, at: datetime) -> Gap | None:

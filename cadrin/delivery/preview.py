@@ -9,7 +9,7 @@ from cadrin.access.commands.file import FileDraft, Limits, problems_with_file, w
 from cadrin.access.commands.groups import GroupDraft, problems_with_group
 from cadrin.access.models import Controller, Door
 from cadrin.access.plan import holders, the_plan
-from cadrin.access.queries import home_site, member_ids, members_with_records
+from cadrin.access.queries import home_site, member_ids
 from cadrin.access.scoping import controllers_seen, doors_seen
 from cadrin.cards.pins import term_of_new
 from cadrin.cards.settings import pin_rule
@@ -21,12 +21,13 @@ from cadrin.core.delivery import digest, holder_body, plan_bodies, plan_here
 from cadrin.core.errors import Problem
 from cadrin.core.readiness import ReadinessItem, readiness
 from cadrin.core.schedules import zone_named
-from cadrin.core.validity import Span
+from cadrin.core.validity import Condition, Span, State, state_at
 from cadrin.delivery.models import Link
-from cadrin.delivery.queries import full_controllers, not_held_counts
+from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder, likely_doubles, rules
 
 
@@ -50,10 +51,14 @@ class ToSend(NamedTuple):
 class Consequences:
     """What the draft would lead to; ``week`` is the time in which ``reach`` is lit.
 
+    ``condition`` is the state now, and until when by itself; ``expired_at`` since when it is over.
+
     ``difference_out`` is of the ways out that ask for something else than the ways in.
     """
 
     problems: tuple[Problem, ...]
+    condition: Condition
+    expired_at: datetime | None
     readiness: tuple[ReadinessItem, ...]
     week: Span
     reach: tuple[DoorReach, ...]
@@ -100,7 +105,10 @@ def consequences(
     week = week_from(as_of)
     controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
     not_held = not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
+    condition = state_at(after.standing, after.span, now, after.suspended_until)
     return Consequences(
+        condition=condition,
+        expired_at=after.span.end if condition.state is State.EXPIRED else None,
         problems=problems_with_file(actor, draft, cardholder_id, the_rules, now),
         readiness=readiness(after, plan, now, not_held),
         week=week,
@@ -170,11 +178,11 @@ def consequences_for_group(group_id: int | None, draft: GroupDraft) -> GroupCons
         lost=tuple(door for door in old if door not in new),
         other_hours=tuple(door for door in new if door in old and set(new[door]) != set(old[door])),
         people=len(member_ids(group_id)) if group_id else 0,
-        to_send=tuple(_group_to_send(before, after, members_with_records(group_id) if group_id else 0)),
+        to_send=tuple(_group_to_send(before, after)),
     )
 
 
-def _group_to_send(before: AccessGroup, after: AccessGroup, people: int) -> Iterable[ToSend]:
+def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
     """Count, for each controller, the group's own record, the schedules it needs, and its people's records.
 
     People's records change only where the group comes or goes: its doors stand in its own record.
@@ -187,7 +195,8 @@ def _group_to_send(before: AccessGroup, after: AccessGroup, people: int) -> Iter
         new = {key: digest(key, body) for key, body in plan_bodies(then).items()}
         put = sum(1 for key, one in new.items() if old.get(key) != one)
         removed = sum(1 for key in old if key not in new)
-        if (before.id in here.groups) != (after.id in then.groups):
-            put += people
+        if before.id and (before.id in here.groups) != (after.id in then.groups):
+            members = Cardholder.objects.filter(pk__in=member_ids(before.id))
+            put += members.filter(carrying_at(here)).count()
         if put or removed:
             yield ToSend(controller_id, "put" if put else "remove", controller_id in silent, put + removed)

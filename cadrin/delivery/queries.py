@@ -11,7 +11,7 @@ from cadrin.access.models import AccessGroup, Controller, Door, Membership, Read
 from cadrin.access.plan import holders
 from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
 from cadrin.cards.models import Card, CardFormat, Pin
-from cadrin.core.access.plan import Holder
+from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
 from cadrin.core.delivery import RecordKind, belongs_at
 from cadrin.core.errors import NotFound
@@ -65,20 +65,27 @@ def full_controllers(cardholder_id: int) -> set[int]:
     return set(full.exclude(Exists(there.filter(subject_id=cardholder_id))).values_list("controller_id", flat=True))
 
 
+def carrying_at(here: Plan) -> Q:
+    """Match whoever carries what a controller with this plan keeps: a card, or a PIN where a reader takes them.
+
+    With a group that has a door there, and not departed, these are the people of `belongs_at`; a test holds the two
+    together.
+    """
+    cards, pins = (model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin))
+    carries = Q(Exists(cards)) | Q(Exists(pins)) if here.takes_pins else Q(Exists(cards))
+    return carries & ~Q(standing=Standing.DEPARTED)
+
+
 def has_record_not_held() -> Q:
     """Match cardholders with a record that is not at its controller, or that should be there and was never written."""
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
-    lacking = Q(pk__in=[])
-    cards = Card.objects.filter(holder_id=OuterRef("pk"))
-    pins = Pin.objects.filter(holder_id=OuterRef("pk"))
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
-    for controller_id, plan in plans_here().items():
-        if not plan.groups:
-            continue
-        is_due = Q(Exists(cards)) | Q(Exists(pins)) if plan.takes_pins else Q(Exists(cards))
-        is_due &= Q(Exists(memberships.filter(group_id__in=list(plan.groups))))
-        lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
-    return lacking & ~Q(standing=Standing.DEPARTED) | Q(Exists(rows.exclude(state=DeliveryState.HELD)))
+    lacking = Q(pk__in=[])
+    for controller_id, here in plans_here().items():
+        if here.groups:
+            is_due = carrying_at(here) & Q(Exists(memberships.filter(group_id__in=list(here.groups))))
+            lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
+    return lacking | Q(Exists(rows.exclude(state=DeliveryState.HELD)))
 
 
 def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.models import Card, Pin
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.own_fields import FieldType, read_value, sort_key
-from cadrin.core.readiness import Gap, groups_by_formats_read, groups_that_need_pins
+from cadrin.core.readiness import Gap, groups_by_formats_read, groups_that_need_cards, groups_that_need_pins
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
@@ -96,6 +96,7 @@ def not_ready(at: datetime) -> Q:
         Gap.NO_CARD_IN_FORCE,
         Gap.CARD_NOT_READ,
         Gap.NO_PIN,
+        Gap.NO_PIN_IN_FORCE,
         Gap.NO_ACCESS_GROUP,
         Gap.GROUPS_OPEN_NOTHING,
         Gap.NO_MEMBERSHIP_IN_FORCE,
@@ -120,21 +121,26 @@ def having_gap(gap: Gap, at: datetime) -> Q:
     cards = Card.objects.filter(holder_id=OuterRef("pk"))
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
+    pins = Pin.objects.filter(holder_id=OuterRef("pk"))
     match gap:
         case Gap.NO_CARD:
-            return Q(~Exists(cards))
+            return Q(~Exists(cards)) & ~_goes_by_pin_alone()
         case Gap.NO_CARD_IN_FORCE:
-            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at)))
+            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at))) & ~_goes_by_pin_alone()
         case Gap.CARD_NOT_READ:
             unread = Q(pk__in=[])
             for format_ids, group_ids in groups_by_formats_read(the_plan()).items():
                 unread |= Q(Exists(memberships.filter(group_id__in=group_ids))) & Q(
                     ~Exists(cards.filter(format_id__in=format_ids))
                 )
-            return Q(Exists(_in_force(cards, at))) & unread
+            return Q(Exists(_in_force(cards, at))) & unread & ~_goes_by_pin_alone()
         case Gap.NO_PIN:
             asking = memberships.filter(group_id__in=groups_that_need_pins(the_plan()))
-            return Q(Exists(asking)) & Q(~Exists(Pin.objects.filter(holder_id=OuterRef("pk"))))
+            return Q(Exists(asking)) & Q(~Exists(pins))
+        case Gap.NO_PIN_IN_FORCE:
+            asking = memberships.filter(group_id__in=groups_that_need_pins(the_plan()))
+            is_asked = Q(Exists(asking)) | Q(~Exists(cards))
+            return is_asked & Q(Exists(pins)) & Q(~Exists(pins.filter(_is_not_over(at))))
         case Gap.NO_ACCESS_GROUP:
             return Q(~Exists(memberships))
         case Gap.GROUPS_OPEN_NOTHING:
@@ -151,6 +157,15 @@ def having_gap(gap: Gap, at: datetime) -> Q:
             return Q(standing=gap.value)
         case Gap.NOT_HELD:
             return has_record_not_held()
+
+
+def _goes_by_pin_alone() -> Q:
+    """Match whoever needs no card: they have a PIN that opens alone, and it does at every door of theirs."""
+    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
+    opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
+    by_card = memberships.filter(group_id__in=groups_that_need_cards(the_plan()))
+    alone = Pin.objects.filter(holder_id=OuterRef("pk"), opens_alone=True)
+    return Q(Exists(alone)) & Q(Exists(opening)) & Q(~Exists(by_card))
 
 
 def _has_begun(at: datetime) -> Q:

@@ -48,10 +48,10 @@ class Operator:
             self.holder_id = saved.id
         elif mend is Mend.SHOW_CARD:
             assert one.card
-            typed = None if self.reader.mode == "card" else self.shown.typed
+            typed = self.shown.typed if self.reader.mode == "card_and_pin" else None
             self.shown = Shown((one.card.format_id, one.card.facility_code, one.card.card_number), typed)
         elif mend is Mend.TYPE_PIN:
-            alone = self.reader.mode == "pin"
+            alone = self.reader.mode == "pin" or self.shown.card is None
             fitting = [
                 pin for pin in self.oracle.pins if pin.holder_id == self.holder_id and (pin.opens_alone or not alone)
             ]
@@ -97,7 +97,7 @@ class Operator:
     def _with_a_new_pin(self, file: FileDraft) -> FileDraft:
         assert self.holder_id
         made_up = PinDraft(is_made_up=True, opens_alone=self.shown.card is None)
-        self._save(replace(file, pins=(*file.pins, made_up)))
+        self._save(replace(file, pins=(*file.pins[-2:], made_up)))
         newest = Pin.objects.filter(holder_id=self.holder_id).latest("id")
         self.shown = Shown(self.shown.card, unseal(newest.sealed))
         return file_of(Cardholder.objects.get(pk=self.holder_id), rules())

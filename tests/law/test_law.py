@@ -15,6 +15,7 @@ from tempfile import TemporaryDirectory
 from django.test import TestCase
 
 from cadrin.access.commands.file import save_and_show
+from cadrin.access.commands.groups import save_group
 from cadrin.access.models import Door, Reader
 from cadrin.access.plan import holders, the_plan
 from cadrin.activity.explaining import explanation
@@ -27,7 +28,7 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.errors import CadrinError
 from cadrin.core.validity import Span
 from cadrin.delivery.models import DeliveryState, Record
-from cadrin.delivery.preview import consequences
+from cadrin.delivery.preview import consequences, consequences_for_group
 from cadrin.people.models import Cardholder
 from tests.house import wanted_anew
 from tests.law.oracle import Oracle, Shown, is_within
@@ -57,7 +58,7 @@ class TheLaw(TestCase):
     def test_holds_whatever_is_done(self) -> None:
         for turn in range(ROUNDS):
             if turn % 3 == 2:
-                self.preview_then_save()
+                self.random.choice([self.preview_then_save, self.preview_then_save, self.preview_then_save_a_group])()
             else:
                 self.acts.append(self.world.act())
             self.world.deliver()
@@ -179,6 +180,21 @@ class TheLaw(TestCase):
         after = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
         sent = {controller for controller in after if after[controller] != before[controller]}
         self.assertEqual({one.controller_id for one in promised.to_send}, sent, self.where())
+
+    def preview_then_save_a_group(self) -> None:
+        """What saving a group is said to send is what is then wanted otherwise."""
+        id_, draft = self.world.a_changed_group()
+        before = {controller: wanted_anew(controller) for controller in self.world.lines}
+        promised = consequences_for_group(id_, draft)
+        save_group(self.world.actor, id_, draft, self.world.now)
+        self.acts.append("preview of a group")
+        sent = {}
+        for controller, old in before.items():
+            new = wanted_anew(controller)
+            if changed := sum(1 for key in old.keys() | new.keys() if old.get(key) != new.get(key)):
+                sent[controller] = changed
+        self.counted["previews"] += 1
+        self.assertEqual({one.controller_id: one.records for one in promised.to_send}, sent, self.where())
 
     # -- (c) ---------------------------------------------------------------------------------
 

@@ -248,22 +248,25 @@ class World:
         if changed := self.a_changed_file():
             save_and_show(self.actor, *changed, self.now)
 
-    def group(self) -> None:
+    def a_changed_group(self) -> tuple[int | None, GroupDraft]:
+        """Give a group, or a new one, with other doors, not saved yet."""
         groups, doors = list(AccessGroup.objects.all()), list(Door.objects.values_list("id", flat=True))
         schedules = list(Schedule.objects.values_list("id", flat=True))
         grants = {
             GrantDraft(self.random.choice(doors), self.random.choice(schedules))
             for _ in range(self.random.randrange(1, 5))
         }
+        if not groups or (len(groups) < 5 and self.random.random() < 0.3):
+            return None, GroupDraft(f"Group {self.random.randrange(10_000)}", "", tuple(sorted(grants)))
+        one = self.random.choice(groups)
+        return one.pk, GroupDraft(one.name, "", tuple(sorted(grants)), one.version)
+
+    def group(self) -> None:
+        groups = list(AccessGroup.objects.all())
         if groups and self.random.random() < 0.1:
             remove_group(self.actor, self.random.choice(groups).pk, self.now)
-        elif len(groups) < 5 and self.random.random() < 0.4:
-            name = f"Group {self.random.randrange(10_000)}"
-            save_group(self.actor, None, GroupDraft(name, "", tuple(sorted(grants))), self.now)
-        elif groups:
-            one = self.random.choice(groups)
-            draft = GroupDraft(one.name, "", tuple(sorted(grants)), one.version)
-            save_group(self.actor, one.pk, draft, self.now)
+        else:
+            save_group(self.actor, *self.a_changed_group(), self.now)
 
     def schedule(self) -> None:
         """Change the hours of a schedule; there is always one that is open at any time."""

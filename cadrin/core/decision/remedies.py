@@ -105,6 +105,11 @@ class Outlook(NamedTuple):
     against: tuple[Reason, ...]
     remedies: tuple[Remedy, ...]
 
+    def without_knowing_the_pin(self) -> "Outlook":
+        """Give the same where nobody knows whether the PIN was right: then one is missing, and none was wrong."""
+        against = [Reason.PIN_MISSING if one is Reason.PIN_WRONG else one for one in (self.reason, *self.against)]
+        return Outlook(against[0], tuple(dict.fromkeys(against[1:])), self.remedies)
+
 
 def outlook(situation: Situation, at: datetime, groups: Iterable[int] | None = None) -> Outlook:
     """Judge what was shown as if it were shown now. ``groups`` are those that may be offered; None are all.
@@ -178,7 +183,7 @@ def _mended(
         case Reason.FORMAT_NOT_READ:
             yield Mending(Mend.READER_FORMATS), _with_way(situation, formats=None)
         case Reason.PIN_MISSING | Reason.PIN_WRONG | Reason.PIN_EXPIRED if holder is not None:
-            yield from _with_a_pin(situation, holder, reason, at)
+            yield from _with_a_pin(situation, holder, at)
         case Reason.CARDHOLDER_SUSPENDED | Reason.CARDHOLDER_BARRED | Reason.CARDHOLDER_DEPARTED if holder is not None:
             after = replace(holder, standing=Standing.ACTIVE, suspended_until=None)
             yield Mending(Mend.STANDING), replace(situation, holder=after)
@@ -260,16 +265,15 @@ def _otherwise(
     if reason is Reason.CARD_NOT_TAKEN:
         yield from _typing(situation, holder, at, alone=True)
         return
-    for card in holder.cards:
-        if way.reads(card.key.format_id) and judge_card(card, at) is None:
-            others = {} if card.issue_level is None else {"issue_level": card.issue_level}
-            read = situation.plan.formats[card.key.format_id].encode(CardNumbers(*card.key[1:]), others)
-            is_typed = way.mode.takes_pins and situation.presented.is_typed
-            yield (
-                Mending(Mend.SHOW_CARD, card=card.key),
-                replace(situation, presented=replace(situation.presented, read=read, is_typed=is_typed)),
-            )
-            return
+    shown = next((card for card in holder.cards if card.key in _keys_of(situation)), None)
+    others = (card for card in holder.cards if way.reads(card.key.format_id) and judge_card(card, at) is None)
+    card = shown if shown and way.reads(shown.key.format_id) else next(others, None)
+    if card is not None:  # by itself, as no PIN is taken beside it here, or together where one is
+        numbers = {} if card.issue_level is None else {"issue_level": card.issue_level}
+        read = situation.plan.formats[card.key.format_id].encode(CardNumbers(*card.key[1:]), numbers)
+        is_typed = way.mode is ReaderMode.CARD_AND_PIN and situation.presented.is_typed
+        presented = replace(situation.presented, read=read, is_typed=is_typed)
+        yield Mending(Mend.SHOW_CARD, card=card.key), replace(situation, presented=presented)
 
 
 def _typing(situation: Situation, holder: Holder, at: datetime, *, alone: bool) -> Iterator[tuple[Mending, Situation]]:
@@ -288,15 +292,16 @@ def _with_way(situation: Situation, **changes: object) -> Situation:
     return replace(situation, plan=replace(plan, way_of_reader={**plan.way_of_reader, reader_id: way}))
 
 
-def _with_a_pin(
-    situation: Situation, holder: Holder, reason: Reason, at: datetime
-) -> Iterator[tuple[Mending, Situation]]:
-    """Let a PIN be typed that they have; else set one."""
-    alone = situation.presented.read is None
-    if reason is Reason.PIN_MISSING and not situation.presented.is_typed:
-        yield from _typing(situation, holder, at, alone=alone)
+def _with_a_pin(situation: Situation, holder: Holder, at: datetime) -> Iterator[tuple[Mending, Situation]]:
+    """Let the card be shown alone where that is enough, or a PIN typed that they have; else set one."""
+    presented, alone = situation.presented, situation.presented.read is None
+    mode = situation.plan.way_of_reader.get(presented.reader_id, ANY_CARD).mode
+    if not alone and mode is ReaderMode.CARD_OR_PIN:
+        shown = next((card.key for card in holder.cards if card.key in _keys_of(situation)), None)
+        yield Mending(Mend.SHOW_CARD, card=shown), replace(situation, presented=replace(presented, is_typed=False))
+    yield from _typing(situation, holder, at, alone=alone)
     new = Pin(max((pin.id for pin in holder.pins), default=0) + 1, "", opens_alone=alone)
-    presented = replace(situation.presented, is_typed=True, pin_id=new.id)
+    presented = replace(presented, is_typed=True, pin_id=new.id)
     after = replace(holder, pins=(*holder.pins, new))
     yield Mending(Mend.SET_PIN), replace(situation, holder=after, presented=presented)
 

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 
 from cadrin.core.access.difference import compare, lit_doors, lit_ways_out, weeks_that_matter
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import Card, Holder, Membership, ReaderMode, Way
+from cadrin.core.access.plan import Card, Holder, Membership, Pin, ReaderMode, Way
 from cadrin.core.access.reach import reach
 from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_STATE, Reason, lit_at_door, next_opening
 from cadrin.core.cards.formats import STANDARD_26_BIT, BitField, RawRead
@@ -309,6 +309,7 @@ class Readiness(TestCase):
             Gap.NO_CARD_IN_FORCE: (a_holder(cards=lost), 0),
             Gap.CARD_NOT_READ: (a_holder(pins=(a_pin(),)), 0),
             Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
+            Gap.NO_PIN_IN_FORCE: (a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)), 0),
             Gap.NO_ACCESS_GROUP: (a_holder(memberships=()), 0),
             Gap.GROUPS_OPEN_NOTHING: (a_holder(memberships=(Membership(NOWHERE),)), 0),
             Gap.NO_MEMBERSHIP_IN_FORCE: (a_holder(memberships=(Membership(LAB, PAST),)), 0),
@@ -324,9 +325,23 @@ class Readiness(TestCase):
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():
             with self.subTest(gap):
-                ways = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN) else {}
+                ways = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN, Gap.NO_PIN_IN_FORCE) else {}
                 found = [item.gap for item in readiness(holder, a_plan(ways), MONDAY_NOON, not_held) if item.gap]
                 self.assertEqual(found, [gap])
+
+    def test_whoever_goes_by_a_pin_alone_needs_no_card(self) -> None:
+        by_either = a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)})
+        everywhere = (Membership(EVERYWHERE),)
+
+        def gaps(*pins: Pin, memberships: tuple[Membership, ...] = everywhere) -> list[Gap]:
+            holder = a_holder(cards=(), memberships=memberships, pins=pins)
+            return [item.gap for item in readiness(holder, by_either, MONDAY_NOON) if item.gap]
+
+        self.assertEqual(gaps(a_pin(opens_alone=True)), [])
+        self.assertEqual(gaps(a_pin(opens_alone=True, span=PAST)), [Gap.NO_PIN_IN_FORCE])
+        self.assertEqual(gaps(a_pin()), [Gap.NO_CARD])  # it opens nothing by itself
+        both = (Membership(EVERYWHERE), Membership(LAB))  # the laboratory takes cards alone
+        self.assertEqual(gaps(a_pin(opens_alone=True), memberships=both), [Gap.NO_CARD])
 
     def test_whoever_is_all_set_for_a_later_start_is_ready(self) -> None:
         starts_tomorrow = a_holder(span=AHEAD, cards=(a_card(span=AHEAD),), memberships=(Membership(LAB, AHEAD),))

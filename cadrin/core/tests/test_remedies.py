@@ -77,12 +77,12 @@ class AtTheDoor:
                 self.holder = replace(holder, cards=tuple(one for one in holder.cards if one.key != step.card))
             case Mend.SHOW_CARD:
                 self.read = a_read(next(one for one in holder.cards if one.key == step.card))
-                if plan.way_of_reader.get(self.reader, Way()).mode is ReaderMode.CARD:
+                if plan.way_of_reader.get(self.reader, Way()).mode is not ReaderMode.CARD_AND_PIN:
                     self.typed = None
             case Mend.TYPE_PIN:
                 mode = plan.way_of_reader[self.reader].mode
                 self.read = None if mode is ReaderMode.PIN else self.read
-                fitting = (one for one in holder.pins if mode is ReaderMode.CARD_AND_PIN or one.opens_alone)
+                fitting = (one for one in holder.pins if self.read is not None or one.opens_alone)
                 self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
             case Mend.SET_PIN:
                 new = Pin(99, plan.pins.hashes(NEW_PIN)[0], opens_alone=self.read is None)

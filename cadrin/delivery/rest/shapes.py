@@ -7,6 +7,7 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
+from cadrin.core.validity import State
 from cadrin.delivery.models import DeliveryState, IncidentKind
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 
@@ -87,6 +88,9 @@ class WaysOutShape(Shape):
 class ConsequencesShape(ChangesShape):
     ways_out = WaysOutShape()
     doubles = DoubleShape(many=True)
+    state = serializers.ChoiceField(choices=[s.value for s in State])
+    state_until = serializers.DateTimeField(allow_null=True)
+    expired_at = serializers.DateTimeField(allow_null=True)
     readiness = ReadinessShape(many=True)
     as_of = serializers.DateTimeField()
     week = LitSpan()

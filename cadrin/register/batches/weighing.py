@@ -8,8 +8,9 @@ from cadrin.access.models import Grant
 from cadrin.core.batches import TOUCHES_DOORS, LeftAlone, changed
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Problem
-from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
+from cadrin.delivery.queries import carrying_at
+from cadrin.delivery.wanted import plans_here
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import display_names
@@ -68,9 +69,9 @@ def _records(draft: BatchDraft, ids: list[int]) -> int:
     if group_id is None:
         held = Record.objects.filter(kind=RecordKind.CARDHOLDER)
         return sum(held.filter(subject_id__in=some).count() for some in in_steps(ids, 5000))
-    doors = Grant.objects.filter(group_id=group_id)
-    controllers = doors.values("door__controller").distinct().count()
-    carriers = Cardholder.objects.exclude(standing=Standing.DEPARTED).filter(cards__isnull=False)
-    return controllers * sum(
-        carriers.filter(pk__in=some).values("id").distinct().count() for some in in_steps(ids, 5000)
+    known_at = [here for here in plans_here().values() if group_id in here.groups]
+    return sum(
+        Cardholder.objects.filter(carrying_at(here), pk__in=some).count()
+        for here in known_at
+        for some in in_steps(ids, 5000)
     )

@@ -11,13 +11,13 @@ from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup, Reader
 from cadrin.access.plan import holders, the_plan
 from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import CardFormat
+from cadrin.cards.models import CardFormat, Pin
 from cadrin.cards.pins import PinDraft
 from cadrin.core.access.plan import Holder, ReaderMode
 from cadrin.core.cards.ready_made import READY_MADE
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.delivery import format_body
-from cadrin.core.readiness import Gap, readiness
+from cadrin.core.readiness import Gap, Need, readiness
 from cadrin.core.validity import Standing, State, state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
@@ -66,19 +66,27 @@ class TheListAndTheCore(TestCase):
 
     @classmethod
     def make_readers_differ(cls) -> None:
-        """Let the gate ask for a PIN, and the slip read another format; some have a PIN, and some such a card."""
+        """Let the gate ask for a PIN, and the slip take one instead of a card of another format.
+
+        Some have a PIN that works or is over its time, some such a card, some neither.
+        """
         house = cls.house
         other = CardFormat.objects.create(name="34-bit", layout=format_body(READY_MADE[2].layout))
         Reader.objects.filter(pk=house.gate_reader.pk).update(mode=ReaderMode.CARD_AND_PIN)
         house.slip_reader.formats.add(other)
+        Reader.objects.filter(pk=house.slip_reader.pk).update(mode=ReaderMode.CARD_OR_PIN)
         move_plan_version()
         for place, cardholder in enumerate(Cardholder.objects.order_by("id")[:40]):
             draft = file_of(cardholder, rules())
             if place % 3 == 0:
-                draft = replace(draft, pins=(PinDraft(is_made_up=True),))
+                draft = replace(draft, pins=(PinDraft(is_made_up=True, opens_alone=place % 4 < 2),))
             if place % 2 == 0:
                 draft = replace(draft, cards=(*draft.cards, CardDraft(other.pk, 3, 1 + place)))
             house.save(cardholder.pk, draft)
+        by_pin = replace(house.draft("S-PIN"), cards=(), pins=(PinDraft(is_made_up=True, opens_alone=True),))
+        house.enrol(replace(by_pin, memberships=(MembershipDraft(house.boats.pk),)))
+        over = [id_ for place, id_ in enumerate(Pin.objects.values_list("id", flat=True)) if place % 3 == 1]
+        Pin.objects.filter(pk__in=over).update(expiry_at=NOON - timedelta(days=1))
 
     def test_find_the_same_states(self) -> None:
         for state in State:
@@ -104,6 +112,19 @@ class TheListAndTheCore(TestCase):
                 found = set(Cardholder.objects.filter(having_gap(gap, NOON)).values_list("id", flat=True))
                 self.assertEqual(found, expected)
                 self.assertTrue(found, "the people of this test are too much alike")
+
+    def test_know_alike_who_needs_no_card(self) -> None:
+        plan = the_plan()
+
+        by_pin = {
+            h.id
+            for h in self.holders.values()
+            if not h.cards and not any(item.gap for item in readiness(h, plan, NOON) if item.need is Need.CARD)
+        }
+
+        self.assertTrue(by_pin)
+        found = Cardholder.objects.filter(cards=None).exclude(having_gap(Gap.NO_CARD, NOON))
+        self.assertEqual(set(found.values_list("id", flat=True)), by_pin)
 
     def test_pages_by_key_give_everybody_once_in_every_order(self) -> None:
         for sort in (*SORTS, *(f"-{sort}" for sort in SORTS), "own.1"):

@@ -2479,6 +2479,11 @@ export interface components {
             to_send: components["schemas"]["ToSendShape"][];
             ways_out: components["schemas"]["WaysOutShape"];
             doubles: components["schemas"]["DoubleShape"][];
+            state: components["schemas"]["State"];
+            /** Format: date-time */
+            state_until: string | null;
+            /** Format: date-time */
+            expired_at: string | null;
             readiness: components["schemas"]["ReadinessShape"][];
             /** Format: date-time */
             as_of: string;
@@ -3097,6 +3102,7 @@ export interface components {
          *     * `no_card_in_force` - no_card_in_force
          *     * `card_not_read` - card_not_read
          *     * `no_pin` - no_pin
+         *     * `no_pin_in_force` - no_pin_in_force
          *     * `no_access_group` - no_access_group
          *     * `groups_open_nothing` - groups_open_nothing
          *     * `no_membership_in_force` - no_membership_in_force
@@ -3107,7 +3113,7 @@ export interface components {
          *     * `not_held` - not_held
          * @enum {string}
          */
-        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -6957,6 +6963,7 @@ export interface operations {
                  *     * `no_card_in_force` - no_card_in_force
                  *     * `card_not_read` - card_not_read
                  *     * `no_pin` - no_pin
+                 *     * `no_pin_in_force` - no_pin_in_force
                  *     * `no_access_group` - no_access_group
                  *     * `groups_open_nothing` - groups_open_nothing
                  *     * `no_membership_in_force` - no_membership_in_force
@@ -6966,7 +6973,7 @@ export interface operations {
                  *     * `departed` - departed
                  *     * `not_held` - not_held
                  */
-                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 group?: number;
                 kind?: number;
                 not_ready?: boolean;

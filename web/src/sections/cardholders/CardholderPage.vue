@@ -54,6 +54,7 @@ const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.
 
 /** Where an older record counts, from which something was taken away since. */
 const leftOut = computed(() => (delivery.value?.records ?? []).flatMap(leftOutWords))
+const silent = computed(() => delivery.value?.records.filter((one) => one.failed_at) ?? [])
 const oldRecords = computed(() => delivery.value?.records.filter((one) => one.still_works) ?? [])
 
 /** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
@@ -197,6 +198,7 @@ const PART_OF_GAP: Record<Gap, string> = {
   no_card_in_force: 'cards',
   card_not_read: 'cards',
   no_pin: 'pins',
+  no_pin_in_force: 'pins',
   no_access_group: 'access',
   groups_open_nothing: 'access',
   no_membership_in_force: 'access',
@@ -238,6 +240,8 @@ const inForce = computed(() => ({
       :is-new="id === null"
       :still-works-at="oldRecords.map((one) => one.name)"
       :left-out="leftOut"
+      :condition="consequences ?? null"
+      :silent-at="silent.map((one) => one.name)"
       @mend="mend"
     />
     <div class="middle">
@@ -327,6 +331,7 @@ const inForce = computed(() => ({
         :groups="choices.groups"
         :in-force="inForce"
         :still-works-at="oldRecords.map((one) => one.controller_id)"
+        :silent-at="silent.map((one) => one.name)"
       />
       <EffectsPanel :consequences="consequences" :doors="choices.doors" :is-dirty="isDirty" />
     </aside>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { FileDraft, Gap, Readiness } from '@/api/client'
+import type { Consequences, FileDraft, Gap, Readiness } from '@/api/client'
+import { whenWords } from '@/kit/clock'
+import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
@@ -10,11 +12,15 @@ import { imageUrl } from './photo/images'
 const props = defineProps<{
   draft: FileDraft
   readiness: Readiness[]
+  /** The state now by what is drafted, with its dates; none before it was worked out. */
+  condition: Pick<Consequences, 'state' | 'state_until' | 'expired_at'> | null
   isNew: boolean
   /** Controllers that do not know yet what was taken away. */
   stillWorksAt: string[]
   /** What does not open where it would, as a controller has no room for it. */
   leftOut: string[]
+  /** Controllers that do not answer at present: what they hold is what they last said. */
+  silentAt: string[]
 }>()
 const emit = defineEmits<{ mend: [gap: Gap] }>()
 
@@ -24,10 +30,22 @@ const initials = computed(() =>
 )
 const portrait = computed(() => props.draft.images[0])
 const isReady = computed(() => props.readiness.length > 0 && props.readiness.every((one) => one.gap === null))
-const shapes = { active: 'disc', suspended: 'bar', barred: 'cross', departed: 'dash' } as const
+const state = computed(() => {
+  const { state = null, state_until: until = null, expired_at: end = null } = props.condition ?? {}
+  if (state === null) return { shape: 'ring' as const, word: t(`standings.${props.draft.standing}`) }
+  const when = until ?? end
+  return {
+    shape: shapeOfState[state],
+    word: when ? t(`file.states.${state}Dated`, { when: whenWords(when) }) : t(`file.states.${state}`),
+  }
+})
+const startsAt = computed(() => (props.condition?.state === 'pending' ? props.condition.state_until : null))
 
 function metWords(item: Readiness): string {
-  return item.need === 'delivery' && props.isNew ? t('met.unsavedDelivery') : t(`met.${item.need}`)
+  if (item.need === 'delivery' && props.isNew) return t('met.unsavedDelivery')
+  if (item.need === 'delivery' && props.silentAt.length)
+    return t('met.silentDelivery', { names: props.silentAt.join(', ') })
+  return t(`met.${item.need}`)
 }
 </script>
 
@@ -37,7 +55,9 @@ function metWords(item: Readiness): string {
     <div v-else class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
     <h1 :class="{ quiet: !name }" :title="name">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
     <p class="mono">{{ draft.number }}</p>
-    <p><StateMark :shape="shapes[draft.standing]" :word="t(`standings.${draft.standing}`)" /></p>
+    <p :class="{ denied: condition?.state === 'expired' }">
+      <StateMark :shape="state.shape" :word="state.word" />
+    </p>
 
     <p v-if="stillWorksAt.length" class="still" role="alert">
       {{ t('file.stillWorks', { names: stillWorksAt.join(', ') }) }}
@@ -53,7 +73,9 @@ function metWords(item: Readiness): string {
         </button>
       </li>
     </ul>
-    <p v-if="isReady" class="ready">{{ t('file.ready') }}</p>
+    <p v-if="isReady" class="ready">
+      {{ startsAt ? t('file.readyFrom', { when: whenWords(startsAt) }) : t('file.ready') }}
+    </p>
   </aside>
 </template>
 

@@ -17,6 +17,8 @@ const props = defineProps<{
   inForce: { start: string | null; end: string | null }
   /** Controllers that do not know yet what was taken away: their doors go by an older record. */
   stillWorksAt: number[]
+  /** Controllers that do not answer at present. */
+  silentAt: string[]
 }>()
 const asOf = defineModel<string | null>('asOf', { required: true })
 
@@ -95,6 +97,7 @@ function markWords(reach: DoorReach): string {
       </div>
       <p class="quiet">{{ t('reach.asOf', { when: whenWords(consequences.as_of) }) }}</p>
       <p v-if="stillWorksAt.length" class="denied">! {{ t('delivery.stillWorksThere') }}</p>
+      <p v-else-if="silentAt.length">{{ t('reach.silent', { names: silentAt.join(', ') }) }}</p>
       <Slider
         v-model="at"
         class="scrub"

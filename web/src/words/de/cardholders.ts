@@ -73,6 +73,21 @@ export const list = {
 }
 
 export const file = {
+  states: {
+    pending: 'Noch nicht in Kraft',
+    pendingDated: 'In Kraft ab {when}',
+    in_force: 'Aktiv',
+    in_forceDated: 'Aktiv bis {when}',
+    expired: 'Abgelaufen',
+    expiredDated: 'Abgelaufen seit {when}',
+    suspended: 'Ausgesetzt',
+    suspendedDated: 'Ausgesetzt bis {when}',
+    barred: 'Gesperrt',
+    barredDated: 'Gesperrt',
+    departed: 'Ausgeschieden',
+    departedDated: 'Ausgeschieden',
+  },
+  readyFrom: 'Bereit: Türen werden ab {when} öffnen.',
   new: 'Neuer Karteninhaber',
   details: 'Angaben',
   cards: 'Karten',
@@ -171,6 +186,7 @@ export const stale = {
 }
 
 export const reach = {
+  silent: '{names} antwortet zurzeit nicht: Dort gilt, was zuletzt ankam.',
   wayIn: 'von außen',
   wayOut: 'Von innen: {words}',
   title: 'Reichweite',

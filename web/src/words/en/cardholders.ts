@@ -73,6 +73,21 @@ export const list = {
 }
 
 export const file = {
+  states: {
+    pending: 'Not yet in force',
+    pendingDated: 'In force from {when}',
+    in_force: 'Active',
+    in_forceDated: 'Active until {when}',
+    expired: 'Expired',
+    expiredDated: 'Expired since {when}',
+    suspended: 'Suspended',
+    suspendedDated: 'Suspended until {when}',
+    barred: 'Barred',
+    barredDated: 'Barred',
+    departed: 'Departed',
+    departedDated: 'Departed',
+  },
+  readyFrom: 'Ready: doors will open from {when}.',
   new: 'New cardholder',
   details: 'Details',
   cards: 'Cards',
@@ -170,6 +185,7 @@ export const stale = {
 }
 
 export const reach = {
+  silent: '{names} does not answer at present: its doors go by what it held last.',
   wayIn: 'way in',
   wayOut: 'Way out: {words}',
   title: 'Reach',
