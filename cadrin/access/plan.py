@@ -91,9 +91,13 @@ def holder_of(
         tuple(cards),
         tuple(memberships),
         tuple(pins),
+        details.extended_time,
     )
 
 
+_HOLDER = (
+    "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until", "extended_time",
+)  # fmt: skip
 _CARD = (
     "holder_id", "id", "format_id", "facility_code", "card_number", "status", "activation_at", "expiry_at",
     "suspended_until", "hours", "use_limit", "counted_from", "is_watched", "issue_level",
@@ -154,10 +158,11 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
             tuple(cards.get(id_, ())),
             tuple(memberships.get(id_, ())),
             tuple(pins.get(id_, ())),
+            extended,
         )
-        for id_, number, name, standing, start, end, until in Cardholder.objects.filter(pk__in=wanted).values_list(
-            "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until"
-        )
+        for id_, number, name, standing, start, end, until, extended in Cardholder.objects.filter(
+            pk__in=wanted
+        ).values_list(*_HOLDER)
     }
 
 

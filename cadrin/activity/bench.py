@@ -41,7 +41,8 @@ def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None) -> di
         raise NotFound.of("bench.no_such_device")
     shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed})
     name = shown.get("name", "") if actor.scope.is_whole else ""
-    return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name}
+    open_seconds = shown.get("open_seconds", 0)
+    return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name, "open_seconds": open_seconds}
 
 
 def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:

@@ -17,8 +17,7 @@ from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, Step, read_
 from cadrin.core.decision.remedies import Outlook, Presented, Remedy, Situation, outlook
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Invalid
-from cadrin.delivery.models import DeliveryState, Link, Record
-from cadrin.delivery.queries import WRONG_CLOCK_SECONDS
+from cadrin.delivery.models import DeliveryState, Record
 from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
@@ -50,7 +49,7 @@ class Explanation(NamedTuple):
     ``steps`` led to its verdict. ``now_reason`` is how it would go if the same were shown now; None at a desk, and
     where nobody can say. ``against`` is everything that stands against it now, ``remedies`` what would open the door,
     the shortest first. ``not_held`` says how far its controller is from holding the cardholder's record; None when it
-    holds it. ``clock_off_seconds`` is set where the controller's clock may be the reason.
+    holds it. ``clock_off_seconds`` is set where the controller's clock, as it was then, may be the reason.
     """
 
     read: dict[str, Any]
@@ -71,9 +70,7 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
         return Explanation(row, (), None, (), (), None, 0)
     reason = Reason(row["reason"])
     steps = steps_to(reason, Shown(row["shown"]))
-    link = Link.objects.filter(controller_id=row["controller_id"]).first()
-    off = link.clock_off_seconds if link and abs(link.clock_off_seconds) > WRONG_CLOCK_SECONDS else 0
-    off = off if reason in OF_THE_CLOCK else 0
+    off = (row["clock_off_seconds"] or 0) if reason in OF_THE_CLOCK else 0
     plan = the_plan()
     if plan.door_of_reader.get(row["reader_id"] or 0) is None:
         return Explanation(row, steps, None, (), (), None, off)

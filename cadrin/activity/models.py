@@ -31,6 +31,7 @@ class Read(models.Model):
     opens_at = models.DateTimeField(null=True)
     cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
     cardholder_name = models.CharField(max_length=310, blank=True)
+    clock_off_seconds = models.IntegerField(null=True)  # of its controller when it told; None where it was right
     unreadable = models.TextField(blank=True)  # what the controller said, where it could not be read
 
     class Meta:

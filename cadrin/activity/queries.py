@@ -30,7 +30,7 @@ MOST_IN_A_WORK_LIST = 8
 _SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
     "reason", "shown", "is_duress", "is_watched", "group_name", "opens_at", "cardholder_id", "cardholder_name",
-    "controller_id", "unreadable",
+    "controller_id", "unreadable", "clock_off_seconds",
 )  # fmt: skip
 
 

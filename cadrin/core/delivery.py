@@ -130,6 +130,8 @@ def holder_body(holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY
         "cards": [_card_body(card, memory.name) for card in cards_kept(holder.cards, memory)],
         "memberships": [list(membership) for membership in memberships],
     }
+    if holder.extended_time:
+        body["extended"] = True
     if pins:
         body["pins"] = [[p.id, p.hash, p.opens_alone, _seconds(p.span.start), _seconds(p.span.end)] for p in pins]
     return body

@@ -45,6 +45,7 @@ def _holder_from(id_: int, body: Body) -> Holder:
         tuple(
             Pin(id_, hash_, bool(alone), _span(start, end)) for id_, hash_, alone, start, end in body.get("pins", ())
         ),
+        bool(body.get("extended")),
     )
 
 

@@ -150,6 +150,8 @@ class Controller:
     def present(self, reader_id: int, read: RawRead | None, typed: str | None = None) -> dict[str, Any]:
         """Show a card to a reader, type a PIN, or both: decide, keep the event, and tell what happens at the door.
 
+        ``open_seconds`` is how long it stays open then.
+
         What is typed at a door is never kept. A desk decides nothing: it passes on what is shown and typed there.
         """
         at = self.clock()
@@ -159,6 +161,7 @@ class Controller:
             "reader_name": self.setup.readers[reader_id],
             "raw": str(read) if read else "",
         }
+        open_seconds = 0
         if self.setup.is_desk:
             if typed is not None:
                 # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in the clear
@@ -166,11 +169,12 @@ class Controller:
         else:
             verdict = self._decide(reader_id, read, typed, at)
             self._note(verdict, reader_id, at, typed)
+            open_seconds = verdict.open_seconds
             event |= self._told(verdict, reader_id, at)
             if verdict.reason is Reason.PIN_WRONG and verdict.shown is Shown.PIN:
                 # for Cadrin alone, which may know whose it is
                 event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
-        return {"number": self._store.add_event(event), **event}
+        return {"number": self._store.add_event(event), **event, "open_seconds": open_seconds}
 
     def _hashes(self, typed: str) -> str:
         return " ".join(filter(None, self._held.plan.pins.hashes(typed)))

@@ -21,6 +21,7 @@ from cadrin.core.decision.decide import read_card
 from cadrin.core.errors import Invalid
 from cadrin.core.events import Event, Unreadable
 from cadrin.delivery.models import Link
+from cadrin.delivery.queries import WRONG_CLOCK_SECONDS
 from cadrin.delivery.wanted import name_of_memory
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
@@ -41,8 +42,17 @@ def take_events(controller_id: int, store: str, events: Sequence[Event | Unreada
     seen = [event for event in known if event.raw or event.reason]
     reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
     reads += [_unreadable(controller_id, store, event, at) for event in events if isinstance(event, Unreadable)]
+    off = _clock_off(controller_id)
+    for read in reads:
+        read.clock_off_seconds = None if read.unreadable else off
     Read.objects.bulk_create(reads, ignore_conflicts=True)
     _count_uses(controller_id, store, reads)
+
+
+def _clock_off(controller_id: int) -> int | None:
+    """Return how far the clock is off by which these reads are dated, where that is more than a moment."""
+    off = Link.objects.filter(controller_id=controller_id).values_list("clock_off_seconds", flat=True).first()
+    return off if off and abs(off) > WRONG_CLOCK_SECONDS else None
 
 
 def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:

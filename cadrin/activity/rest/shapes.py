@@ -22,6 +22,7 @@ class ReadShape(Shape):
 
     id = serializers.IntegerField()
     at = serializers.DateTimeField()
+    clock_off_seconds = serializers.IntegerField(allow_null=True)
     reader_id = serializers.IntegerField(allow_null=True)
     reader_name = serializers.CharField()
     controller_id = serializers.IntegerField()
@@ -291,6 +292,7 @@ class Shown(Shape):
     is_on = serializers.BooleanField()
     reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
     name = serializers.CharField()
+    open_seconds = serializers.IntegerField()
 
 
 class Switch(Shape):

@@ -75,7 +75,7 @@ class Membership:
 
 @dataclass(frozen=True, slots=True)
 class Holder:
-    """A cardholder, as far as doors are concerned."""
+    """A cardholder, as far as doors are concerned. With ``extended_time`` a door stays open longer for them."""
 
     id: int
     number: str
@@ -86,6 +86,7 @@ class Holder:
     cards: tuple[Card, ...] = ()
     memberships: tuple[Membership, ...] = ()
     pins: tuple[Pin, ...] = ()
+    extended_time: bool = False
 
 
 class ReaderMode(StrEnum):

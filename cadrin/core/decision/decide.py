@@ -12,6 +12,8 @@ from cadrin.core.cards.formats import CardFormat, DecodeFault, RawRead
 from cadrin.core.validity import Span
 
 LOOKS_AHEAD = timedelta(weeks=2)
+OPEN_SECONDS, EXTENDED_OPEN_SECONDS = 5, 20
+"""How long a door stays unlocked after a read (common practice), and for whoever needs longer."""
 
 
 class Records(Protocol):
@@ -130,6 +132,13 @@ class Verdict(NamedTuple):
     @property
     def is_granted(self) -> bool:
         return self.reason is Reason.GRANTED
+
+    @property
+    def open_seconds(self) -> int:
+        """How long the door stays open; 0 when it does not open."""
+        if not self.is_granted:
+            return 0
+        return EXTENDED_OPEN_SECONDS if self.holder and self.holder.extended_time else OPEN_SECONDS
 
     @property
     def steps(self) -> tuple[Step, ...]:

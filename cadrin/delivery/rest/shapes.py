@@ -7,7 +7,6 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
-from cadrin.core.validity import State
 from cadrin.delivery.models import DeliveryState, IncidentKind
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 

@@ -69,6 +69,14 @@ class FromMarksToRecords(TestCase):
 
         self.assertEqual(self.waiting(), {(self.house.north.pk, RecordKind.CARDHOLDER, id_, False)})
 
+    def test_extended_time_is_sent_to_whoever_holds_the_door(self) -> None:
+        id_ = self.house.enrol()
+        self.settle()
+
+        self.save(id_, self.house.draft(extended_time=True))
+
+        self.assertEqual(self.waiting(), {(self.house.north.pk, RecordKind.CARDHOLDER, id_, True)})
+
     def test_a_change_that_no_door_cares_about_sends_nothing(self) -> None:
         id_ = self.house.enrol()
         self.settle()

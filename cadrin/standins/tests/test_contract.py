@@ -29,6 +29,7 @@ from cadrin.core.tests.builders import (
     a_plan,
     a_read,
 )
+from cadrin.core.validity import Standing
 from cadrin.standins.controller import Controller, Setup
 from tests.running import StandIns, Talking
 
@@ -87,6 +88,16 @@ class AController(TestCase):
         self.assertEqual(self.get("events", store=store, after=2)["events"], [])
         self.show()
         self.assertEqual([e["number"] for e in self.get("events", store=store, after=2)["events"]], [3])
+
+    def test_a_door_stays_open_longer_for_whoever_needs_it(self) -> None:
+        self.put(*everything().items())
+        plain = self.show()
+        slow = replace(a_holder(), extended_time=True)
+        self.put((str(HOLDER), holder_body(slow, a_plan()) or {}))
+
+        self.assertEqual((plain["open_seconds"], self.show()["open_seconds"]), (5, 20))
+        self.put((str(HOLDER), holder_body(replace(slow, standing=Standing.BARRED), a_plan()) or {}))
+        self.assertEqual(self.show()["open_seconds"], 0)
 
     def test_a_keypad_takes_pins_rests_after_wrong_ones_and_keeps_no_digit(self) -> None:
         asking = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})

@@ -4094,6 +4094,7 @@ export interface components {
             id: number;
             /** Format: date-time */
             at: string;
+            clock_off_seconds: number | null;
             reader_id: number | null;
             reader_name: string;
             controller_id: number;
@@ -4507,6 +4508,7 @@ export interface components {
             is_on: boolean;
             reason: components["schemas"]["Reason"] | null;
             name: string;
+            open_seconds: number;
         };
         /**
          * @description * `card` - card

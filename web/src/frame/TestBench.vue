@@ -56,7 +56,8 @@ const show = useMutation({
   onSuccess: (shown, { name: reader }) => {
     if (!shown.is_on) said.value = t('bench.isOff', { reader })
     else if (shown.reason === null) said.value = t('bench.shown', { reader })
-    else if (shown.reason === 'granted') said.value = t('bench.granted', { reader, name: shown.name })
+    else if (shown.reason === 'granted')
+      said.value = t('bench.granted', { reader, name: shown.name, seconds: shown.open_seconds })
     else said.value = t('bench.denied', { reader, reason: t(`reasons.${shown.reason}`) })
   },
   onError: say,

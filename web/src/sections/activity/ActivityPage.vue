@@ -62,6 +62,8 @@ function verdict(read: Read) {
   if (read.reason === 'granted') return { shape: 'disc' as const, word: t('reasons.granted') }
   return { shape: 'cross' as const, word: t(`reasons.${read.reason}`) }
 }
+const clockWords = (read: Read) =>
+  t('activity.wrongClock', { minutes: Math.round((read.clock_off_seconds ?? 0) / 60) })
 const whoWords = (read: Read) =>
   read.unreadable ? '' : read.cardholder_name || read.holder_name || t('activity.nobody')
 </script>
@@ -110,6 +112,9 @@ const whoWords = (read: Read) =>
           <Column :header="t('activity.time')">
             <template #body="{ data: read }: { data: Read }">
               <span class="mono nowrap">{{ momentWords(read.at) }}</span>
+              <span v-if="read.clock_off_seconds" class="denied nowrap" :title="clockWords(read)">
+                ! {{ t('activity.clock') }}</span
+              >
             </template>
           </Column>
           <Column :header="t('activity.door')">

@@ -187,6 +187,7 @@ export const activity = {
   nowOpenOnceHeld:
     'Jetzt gezeigt, würde sie öffnen, sobald der Controller den Datensatz hat; noch hat er ihn nicht.',
   notHeld: 'Ansehen, warum der Controller ihn nicht hat',
+  clock: 'Uhr falsch',
   wrongClock: 'Die Uhr dieses Controllers geht {minutes} Minuten falsch: Das kann der Grund sein.',
   seeDelivery: 'In Übertragung ansehen',
   against: 'Was jetzt dagegen steht',

@@ -94,7 +94,7 @@ export const de: SameKeys<typeof en> = {
     clockOff: 'Uhr {minutes} min falsch',
     isOff: '{reader}: der Controller ist aus. An der Tür geschieht nichts, und keine Lesung wird gemeldet.',
     shown: '{reader}: Karte gezeigt.',
-    granted: '{reader}: öffnet für {name}.',
+    granted: '{reader}: öffnet für {name}, {seconds} Sekunden lang.',
     denied: '{reader}: bleibt zu. {reason}',
     mail: 'Mailserver',
     noLetters: 'Noch kein Brief.',

@@ -184,6 +184,7 @@ export const activity = {
   life: 'Its whole life',
   nowOpenOnceHeld: 'If shown now, it would open once the controller holds the record, which it does not yet.',
   notHeld: 'See why the controller does not hold it',
+  clock: 'clock wrong',
   wrongClock: 'The clock of this controller is {minutes} minutes off: that may be the reason.',
   seeDelivery: 'See it in Delivery',
   against: 'What stands against it now',

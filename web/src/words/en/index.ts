@@ -92,7 +92,7 @@ export const en = {
     clockOff: 'clock {minutes} min off',
     isOff: '{reader}: the controller is off. Nothing happens at the door, and no read is told.',
     shown: '{reader}: card shown.',
-    granted: '{reader}: opens for {name}.',
+    granted: '{reader}: opens for {name}, for {seconds} seconds.',
     denied: '{reader}: stays shut. {reason}',
     mail: 'Mail server',
     noLetters: 'No letter yet.',
