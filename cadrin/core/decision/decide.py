@@ -117,8 +117,8 @@ def steps_to(reason: Reason, shown: Shown = Shown.CARD) -> tuple[Step, ...]:
 class Verdict(NamedTuple):
     """The outcome of one read, with what was found on the way to it.
 
-    ``group_id`` is the access group that opened the door, or came closest. Under duress nothing at the door
-    looks different.
+    ``group_id`` is the access group that opened the door, or came closest; ``pin_id`` the PIN that was typed, where
+    it was a right one. Under duress nothing at the door looks different.
     """
 
     reason: Reason
@@ -128,6 +128,7 @@ class Verdict(NamedTuple):
     shown: Shown = Shown.CARD
     is_duress: bool = False
     is_watched: bool = False
+    pin_id: int | None = None
 
     @property
     def is_granted(self) -> bool:
@@ -219,7 +220,8 @@ def _find_card(read: RawRead, way: Way, at: datetime, records: Records) -> tuple
         return Verdict(Reason.UNKNOWN_CARD, keys[0])
     card, holder = known
     against = judge_card(card, at, records.uses_of(card) if card.limit else 0)
-    if against is None and card.issue_level is not None and _level_in(read, formats[key.format_id]) != card.issue_level:
+    is_old = card.issue_level is not None and _level_in(read, formats[key.format_id]) != card.issue_level
+    if is_old and against in (None, Reason.CARD_OUTSIDE_HOURS):  # at no hour does an earlier issue open anything
         against = Reason.CARD_SUPERSEDED
     return Verdict(against, key, holder, is_watched=card.is_watched) if against else known
 
@@ -255,7 +257,7 @@ def _decide_with_pin(
             reason, group_id = judge_pin(pin, at), None
             if reason is None:
                 reason, group_id = _judge_holder_at(holder, door_id, plan, at)
-            return about._replace(reason=reason, group_id=group_id, is_duress=is_duress)
+            return about._replace(reason=reason, group_id=group_id, is_duress=is_duress, pin_id=pin.id)
     return about if holder.pins else about._replace(reason=Reason.PIN_MISSING)
 
 
@@ -272,7 +274,7 @@ def _decide_by_pin_alone(
     reason, group_id = judge_pin(pin, at), None
     if reason is None:
         reason, group_id = _judge_holder_at(holder, door_id, records.plan, at)
-    return Verdict(reason, None, holder, group_id, Shown.PIN, is_duress)
+    return Verdict(reason, None, holder, group_id, Shown.PIN, is_duress, pin_id=pin.id)
 
 
 def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records) -> datetime | None:
@@ -283,10 +285,14 @@ def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records)
     if verdict.reason not in (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS) or verdict.holder is None:
         return None
     plan, holder = records.plan, verdict.holder
-    # only by what was shown: another card of theirs may open it sooner
-    shown = replace(holder, cards=tuple(card for card in holder.cards if card.key == verdict.card))
-    ways = [plan.way_of_reader.get(reader_id, ANY_CARD)]
-    return next_opening(shown, plan.door_of_reader[reader_id], plan, at, Span(at, at + LOOKS_AHEAD), ways)
+    # only by what was shown: another card or PIN of theirs may open it sooner
+    shown = replace(
+        holder,
+        cards=tuple(card for card in holder.cards if card.key == verdict.card),
+        pins=tuple(replace(pin, opens_alone=True) for pin in holder.pins if pin.id == verdict.pin_id),
+    )
+    way = plan.way_of_reader.get(reader_id, ANY_CARD)._replace(mode=ReaderMode(verdict.shown.value))
+    return next_opening(shown, plan.door_of_reader[reader_id], plan, at, Span(at, at + LOOKS_AHEAD), [way])
 
 
 def told(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:

@@ -93,6 +93,21 @@ class OneRead(TestCase):
             opens_next(verdict, LAB_READER, saturday_noon, records), datetime.fromisoformat("2026-06-08T07:00:00+00:00")
         )  # 08:00 on the wall
 
+    @settings(max_examples=200)
+    @given(holders(), ways(), instants())
+    def test_the_next_opening_is_of_what_was_shown_and_true(
+        self, holder: Holder, ways: dict[int, Way], at: datetime
+    ) -> None:
+        records = held(a_plan(ways), holder)
+        typed = [None, *(TYPED[pin.id] for pin in holder.pins)]
+        for read, pin in product([*(a_read(card) for card in holder.cards), None], typed):
+            verdict = decide(read, LAB_READER, at, records, pin)
+            told = opens_next(verdict, LAB_READER, at, records)
+            if told:
+                self.assertTrue(decide(read, LAB_READER, told, records, pin).is_granted)
+                for before in (told - timedelta(seconds=1), at + (told - at) / 2):
+                    self.assertFalse(decide(read, LAB_READER, before, records, pin).is_granted)
+
     def test_hours_that_begin_after_an_expiry_are_not_promised(self) -> None:
         saturday_noon = MONDAY_NOON + 5 * DAY
         leaves_on_sunday = a_holder(span=Span(None, MONDAY_NOON + 6 * DAY))
