@@ -108,6 +108,19 @@ class OneRead(TestCase):
                 for before in (told - timedelta(seconds=1), at + (told - at) / 2):
                     self.assertFalse(decide(read, LAB_READER, before, records, pin).is_granted)
 
+    def test_a_pin_that_was_not_typed_promises_nothing_for_a_card(self) -> None:
+        saturday_noon = MONDAY_NOON + 5 * DAY
+        until_sunday = a_card(span=Span(None, MONDAY_NOON + 6 * DAY))
+        holder = a_holder(cards=(until_sunday,), pins=(a_pin(opens_alone=True),))
+        records = held(a_plan({LAB_READER: Way(ReaderMode.CARD_OR_PIN)}), holder)
+
+        told = [
+            opens_next(decide(read, LAB_READER, saturday_noon, records, typed), LAB_READER, saturday_noon, records)
+            for read, typed in ((a_read(until_sunday), None), (None, TYPED[1]), (a_read(until_sunday), TYPED[1]))
+        ]
+
+        self.assertEqual(told, [None, datetime.fromisoformat("2026-06-08T07:00:00+00:00"), None])
+
     def test_hours_that_begin_after_an_expiry_are_not_promised(self) -> None:
         saturday_noon = MONDAY_NOON + 5 * DAY
         leaves_on_sunday = a_holder(span=Span(None, MONDAY_NOON + 6 * DAY))
