@@ -31,12 +31,16 @@ const holder = computed(() => props.of.holder_id)
 const name = computed(() => props.of.holder_name)
 const card = computed(() => cardOf(read.value))
 
-function placeOf(one: Mending): RouteLocationRaw | null {
+/** The group that a remedy puts them into. */
+const groupWith = (remedy: Mending[]) => remedy.find((one) => one.mend === 'add_to_group')?.group_id ?? null
+/** Where an act is done: with the group of its remedy proposed already, as one save does all of it. */
+function placeOf(one: Mending, remedy: Mending[]): RouteLocationRaw | null {
   if (one.mend === 'reader_takes' || one.mend === 'reader_formats')
     return { name: 'setup', params: { part: 'readers' } }
   const section = SECTION[one.mend]
   if (!section || !holder.value) return null
-  const query = one.mend === 'add_to_group' ? { group: String(one.group_id) } : {}
+  const group = groupWith(remedy)
+  const query = group === null ? {} : { group: String(group) }
   return { name: 'cardholder', params: { id: holder.value }, query, hash: `#${section}` }
 }
 const words = (one: Mending) =>
@@ -45,8 +49,6 @@ const words = (one: Mending) =>
     group: one.group_name,
     card: one.card ? cardWords(one.card) : '',
   })
-/** A new cardholder with the card comes into the group at once. */
-const groupWith = (remedy: Mending[]) => remedy.find((one) => one.mend === 'add_to_group')?.group_id ?? null
 const isNew = (remedy: Mending[]) => remedy.some((one) => one.mend === 'issue_card')
 
 const cannot = computed(() => {
@@ -88,7 +90,9 @@ const cannot = computed(() => {
       </template>
       <ol v-else class="acts">
         <li v-for="one in remedy" :key="one.mend">
-          <RouterLink v-if="placeOf(one)" :to="placeOf(one) ?? ''" class="mend">{{ words(one) }}</RouterLink>
+          <RouterLink v-if="placeOf(one, remedy)" :to="placeOf(one, remedy) ?? ''" class="mend">{{
+            words(one)
+          }}</RouterLink>
           <template v-else>{{ words(one) }}</template>
         </li>
       </ol>

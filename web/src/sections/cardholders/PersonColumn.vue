@@ -55,7 +55,7 @@ function metWords(item: Readiness): string {
     <div v-else class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
     <h1 :class="{ quiet: !name }" :title="name">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
     <p class="mono">{{ draft.number }}</p>
-    <p :class="{ denied: condition?.state === 'expired' }">
+    <p class="state" :class="{ over: condition?.state === 'expired' }">
       <StateMark :shape="state.shape" :word="state.word" />
     </p>
 
@@ -103,6 +103,13 @@ h1 {
   overflow: hidden;
   line-height: 1.2;
   overflow-wrap: anywhere;
+}
+.state :deep(.mark) {
+  white-space: normal;
+}
+.over :deep(.mark) {
+  font-weight: 600;
+  color: var(--p-cadrin-brick);
 }
 .head {
   margin: 18px 0 6px;
