@@ -142,6 +142,8 @@ class OneLine(TestCase):
         self.assertEqual((promised.most_cards, promised.left_out), (1, (left_out,)))
         (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
         self.assertEqual((told["state"], told["left_out"]), (DeliveryState.HELD, [left_out]))
+        north, south, _ = controllers(ANYBODY, NOON)
+        self.assertEqual((north["left_out"], south["left_out"]), (1, 0))
         self.assertEqual((self.shown(4751), self.shown(4752)), ("granted", "unknown_card"))
 
     def test_one_that_turns_out_to_keep_few_cards_gets_those_it_keeps(self) -> None:

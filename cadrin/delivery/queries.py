@@ -23,7 +23,7 @@ from cadrin.operators.actor import Actor
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import only_seen, seen_by
 
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
 WRONG_CLOCK_SECONDS = 60
@@ -144,7 +144,7 @@ def _records_seen(actor: Actor) -> Q:
 def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Give every controller within reach: what it should hold, what it holds, and how the line to it is."""
     counts: dict[int, dict[str, int]] = {}
-    taking_away = _withdrawals_not_held(actor)
+    taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
     lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by("-last_at")
     incidents: dict[int, list[dict[str, Any]]] = {}
     for incident in lately[:200]:
@@ -181,6 +181,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
                 "capacity": link and link.capacity,
                 "is_late": is_line_late(link and link.turned_at, at),
                 "still_works": taking_away.get(one.pk, 0),
+                "left_out": left_out.get(one.pk, 0),
                 "incidents": incidents.get(one.pk, []),
             }
         )
@@ -194,6 +195,24 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
 
 
+def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
+    """Return, by controller, how many people have a card that would work and for which it has no room."""
+    small = {id_: memory for id_, memory in memories().items() if memory.most_cards is not None}
+    if not small:
+        return {}
+    fewest = min(memory.most_cards or 0 for memory in small.values())
+    many = (
+        Card.objects.filter(holder__isnull=False).values("holder").annotate(count=Count("id")).filter(count__gt=fewest)
+    )
+    people = holders(only_seen(actor, many.values_list("holder", flat=True)))
+    here = plans_here()
+    return {
+        id_: sum(1 for one in people.values() if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at))
+        for id_, memory in small.items()
+        if id_ in here
+    }
+
+
 def has_trouble(controller: Mapping[str, Any]) -> bool:
     """Say whether a person should look at a controller: by what `controllers` returns of it."""
     return bool(
@@ -201,6 +220,7 @@ def has_trouble(controller: Mapping[str, Any]) -> bool:
         or controller["is_late"]
         or controller["counts"][DeliveryState.REFUSED]
         or controller["incidents"]
+        or controller["left_out"]
         or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
     )
 

@@ -123,9 +123,10 @@ class IncidentShape(Shape):
 
 
 class ControllerShape(Shape):
-    """A controller: ``is_late`` when nothing was heard of its line for long, ``still_works`` counts people whose
+    """A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are those of the last day.
 
-    older record it holds though something was taken from them; ``incidents`` are those of the last day.
+    ``still_works`` counts people of whom it holds an older record though something was taken from them, ``left_out``
+    those who have a card that would work and for which it has no room.
     """
 
     id = serializers.IntegerField()
@@ -140,6 +141,7 @@ class ControllerShape(Shape):
     capacity = serializers.IntegerField(allow_null=True)
     is_late = serializers.BooleanField()
     still_works = serializers.IntegerField()
+    left_out = serializers.IntegerField()
     incidents = IncidentShape(many=True)
 
 

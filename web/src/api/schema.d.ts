@@ -2500,9 +2500,10 @@ export interface components {
             total: number;
         };
         /**
-         * @description A controller: ``is_late`` when nothing was heard of its line for long, ``still_works`` counts people whose
+         * @description A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are those of the last day.
          *
-         *     older record it holds though something was taken from them; ``incidents`` are those of the last day.
+         *     ``still_works`` counts people of whom it holds an older record though something was taken from them, ``left_out``
+         *     those who have a card that would work and for which it has no room.
          */
         ControllerShape: {
             id: number;
@@ -2519,6 +2520,7 @@ export interface components {
             capacity: number | null;
             is_late: boolean;
             still_works: number;
+            left_out: number;
             incidents: components["schemas"]["IncidentShape"][];
         };
         /**

@@ -23,7 +23,13 @@ const { data, isError, refetch } = useQuery(desk)
 const { data: kept } = useQuery(keptDrafts)
 const drafts = computed(() => kept.value ?? [])
 
-const PART_OF_NEED: Record<string, string> = { no_card: 'cards', no_card_in_force: 'cards' }
+const PART_OF_NEED: Record<string, string> = {
+  no_card: 'cards',
+  no_card_in_force: 'cards',
+  card_not_read: 'cards',
+  no_pin: 'pins',
+  no_pin_in_force: 'pins',
+}
 function mendLink(row: CardholderRow) {
   const gap = row.gaps[0]
   return gap === 'not_held'
@@ -41,6 +47,7 @@ function trouble(one: Controller): string {
       when: whenWords(one.failed_at),
       count: one.counts.waiting + one.counts.sent + one.counts.adrift,
     })
+  if (one.left_out) return t('delivery.leftOut', one.left_out)
   const [incident] = one.incidents
   if (incident) return t(`incidents.${incident.kind}`, { detail: incident.detail })
   if (one.is_late && !one.answered_at) return t('desk.lateNever')

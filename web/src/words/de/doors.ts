@@ -90,6 +90,8 @@ export const delivery = {
   lateNever: 'ihm wurde noch nie etwas gesendet',
   worker:
     'Der Hintergrunddienst läuft seit {when} nicht. Türen erhalten nichts, und keine Lesung wird geholt.',
+  leftOut:
+    'eine Person hat eine Karte, für die dort kein Platz ist: Sie öffnet dort nichts | {count} Personen haben Karten, für die dort kein Platz ist: Sie öffnen dort nichts',
   stillWorks:
     'einer Person wurden Rechte entzogen, von denen er nicht weiß: ihre Karte öffnet seine Türen vielleicht noch | {count} Personen wurden Rechte entzogen, von denen er nicht weiß: ihre Karten öffnen seine Türen vielleicht noch',
   stillWorksThere: 'dort zählt noch ein älterer Datensatz',

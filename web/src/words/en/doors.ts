@@ -89,6 +89,8 @@ export const delivery = {
   late: 'no news since {when}',
   lateNever: 'nothing was ever sent to it',
   worker: 'The worker has not run since {when}. Nothing is sent to doors, and no read is fetched.',
+  leftOut:
+    'one person has a card that it has no room for: it opens nothing there | {count} people have cards that it has no room for: they open nothing there',
   stillWorks:
     'one person lost rights that it does not know of: their card may still open its doors | {count} people lost rights that it does not know of: their cards may still open its doors',
   stillWorksThere: 'an older record still counts there',
