@@ -5,6 +5,7 @@ import json
 import re
 from dataclasses import replace
 from datetime import date, timedelta
+from pathlib import Path
 from smtplib import SMTPServerDisconnected
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -18,6 +19,7 @@ from django.db import connection
 from django.test import Client, SimpleTestCase, override_settings
 from PIL import Image as Pillow
 
+import cadrin
 from cadrin.access.commands.drafts import drafts_of
 from cadrin.access.commands.file import file_of, save_and_show
 from cadrin.access.commands.letters import cancel_letter, letters_seen
@@ -332,3 +334,13 @@ class Exports(SimpleTestCase):
 
         for line in (heading.lstrip("\ufeff"), row):
             self.assertEqual([cell[0] for cell in line.strip().split(",")], ["'"] * len(signs))
+
+
+class Chance(SimpleTestCase):
+    def test_that_can_be_foreseen_makes_nothing_but_the_demo(self) -> None:
+        """Whatever is made up, from PINs to keys, comes from the system's secure source (`secrets`)."""
+        house = Path(cadrin.__path__[0])
+        foreseeable = re.compile(r"^\s*(import|from) random\b|\.random\.", re.MULTILINE)
+        sources = [path.relative_to(house) for path in house.rglob("*.py") if foreseeable.search(path.read_text())]
+
+        self.assertEqual({path.parts[0] for path in sources if "tests" not in path.parts}, {"demo"})

@@ -13,7 +13,7 @@ from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_ST
 from cadrin.core.cards.formats import STANDARD_26_BIT, BitField, RawRead
 from cadrin.core.cards.status import CardStatus
 from cadrin.core.decision.alike import also_read_as
-from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, decide, opens_next, steps_to
+from cadrin.core.decision.decide import Check, Shown, decide, opens_next, steps_to
 from cadrin.core.delivery import RecordKey, RecordKind, format_body
 from cadrin.core.readiness import Gap, is_ready, readiness
 from cadrin.core.tests.builders import (
@@ -167,13 +167,34 @@ class OneRead(TestCase):
 
 
 class EveryReason(TestCase):
-    def test_has_the_check_that_failed_and_steps_that_end_with_it(self) -> None:
+    def test_has_steps_that_end_with_one_check_that_failed(self) -> None:
         for one in Reason:
             with self.subTest(one):
                 steps = steps_to(one, Shown.CARD_AND_PIN)
-                failed = [step.check for step in steps if step.passed is False]
                 self.assertEqual([step.check for step in steps], list(Check))
-                self.assertEqual(failed, [] if one is Reason.GRANTED else [FAILING_CHECK[one]])
+                passed = [step.passed for step in steps]
+                before = passed.index(False) if False in passed else len(passed)
+                self.assertEqual(
+                    passed, [True] * before + [False] * (before < len(passed)) + [None] * (len(passed) - before - 1)
+                )
+                self.assertEqual(before == len(passed), one is Reason.GRANTED)
+
+    def test_fails_at_the_check_it_is_named_for(self) -> None:
+        named = {Reason.UNKNOWN_READER: "reader", Reason.UNKNOWN_CARD: "card_known", Reason.NO_MEMBERSHIP: "membership"}
+        named |= {Reason.CARD_NOT_TAKEN: "taken", Reason.WRONG_PARITY: "read", Reason.OUTSIDE_HOURS: "hours"}
+        beginnings = {
+            "card_": "card_in_force",
+            "pin_": "pin",
+            "cardholder_": "cardholder_in_force",
+            "membership_": "membership",
+        }
+        for beginning, check in beginnings.items():
+            others = (Reason.CARD_NOT_TAKEN, Reason.PIN_NOT_TAKEN)
+            named |= {one: check for one in Reason if one.startswith(beginning) and one not in others}
+        for one, check in named.items():
+            with self.subTest(one):
+                failed = [step.check.value for step in steps_to(one, Shown.CARD_AND_PIN) if step.passed is False]
+                self.assertEqual(failed, [check])
 
     def test_every_status_and_state_that_denies_has_a_reason(self) -> None:
         self.assertEqual(set(REASON_OF_CARD_STATUS) | {CardStatus.ISSUED}, set(CardStatus))

@@ -10,7 +10,7 @@ from cadrin.core.validity import Standing
 from cadrin.delivery.models import DeliveryState, Record
 from cadrin.delivery.preview import consequences, consequences_for_group
 from cadrin.delivery.wanted import take_marks
-from cadrin.outbox.models import Mark
+from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
 from tests.house import ANYBODY, DAY, NOON, House
 
@@ -116,6 +116,21 @@ class FromMarksToRecords(TestCase):
 
         kinds = {(kind, is_wanted) for _, kind, _, is_wanted in self.waiting()}
         self.assertEqual(kinds, {(RecordKind.GROUP, True), (RecordKind.SCHEDULE, False)})
+
+    def test_a_controller_that_is_marked_has_its_people_worked_out_anew_and_no_others(self) -> None:
+        here, elsewhere = self.house.enrol(), self.house.enrol_many(1, self.house.boats.pk)[0]
+        self.settle()
+        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, confirmed="0" * 32)
+
+        # its number is also that of a group, which has other people
+        self.assertEqual(self.house.north.pk, self.house.day_group.pk)
+        Mark.objects.create(subject=Subject.CONTROLLER, subject_id=self.house.south.pk)
+        while take_marks(NOON):
+            pass
+
+        anew = Record.objects.filter(kind=RecordKind.CARDHOLDER).exclude(wanted="0" * 32)
+        self.assertEqual(list(anew.values_list("subject_id", flat=True)), [elsewhere])
+        self.assertNotEqual(here, elsewhere)
 
     def test_a_group_that_comes_to_a_controller_brings_its_people(self) -> None:
         id_ = self.house.enrol()
