@@ -10,7 +10,7 @@ from cadrin.cards.queries import find_card, formats
 from cadrin.cards.settings import card_settings
 from cadrin.core.access.plan import CardKey
 from cadrin.core.cards.formats import CardNumbers
-from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, WHEN_GIVEN_UP, CardStatus
+from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus, given_up
 from cadrin.core.cards.use_limit import FEWEST_USES, MOST_USES
 from cadrin.core.decision.alike import also_read_as
 from cadrin.core.errors import Problem
@@ -123,6 +123,8 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
         if card and card.holder_id != holder_id and card.holder:
             name = {"holder": card.holder.display_name, "holder_id": card.holder_id, "status": card.status}
             here.append(Problem("card.already_issued", "card_number", {"card": str(card), **name}))
+        elif card and card.holder_id is not None and not _may_become(card, draft.status):
+            here.append(Problem("card.cannot_become", "status", {"status": card.status}))
         elif card and card.holder_id is None and card.status not in FREE:
             here.append(Problem("card.cannot_be_issued", "card_number", {"card": str(card), "status": card.status}))
         if not (card and card.holder_id == holder_id):
@@ -130,6 +132,10 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
             here += _problems_with_alike(alike, seen)
         problems += [problem.under(f"cards.{place}") for problem in here]
     return tuple(problems)
+
+
+def _may_become(card: Card, status: CardStatus) -> bool:
+    return card.status == status or status in LIFE[CardStatus(card.status)].may_become
 
 
 def _problems_with_alike(alike: Sequence[CardKey], beside: Collection[tuple[int, int, int]]) -> Iterable[Problem]:
@@ -184,7 +190,7 @@ def set_cards(
     for identity, card in had.items():
         if identity not in wanted:
             before = card.status
-            card.holder_id, card.status = None, WHEN_GIVEN_UP[CardStatus(before)]
+            card.holder_id, card.status = None, given_up(CardStatus(before))
             card.save(update_fields=["holder", "status"])
             action = "card.returned" if card.status in FREE else "card.given_up"
             acts.append(act(action, card, {"status": before}, {"status": card.status}))

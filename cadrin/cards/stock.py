@@ -12,7 +12,7 @@ from cadrin.cards.commands import CARD
 from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.cards.queries import find_card, formats
 from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.status import FREE, CardStatus
+from cadrin.core.cards.status import FREE, LIFE, CardStatus
 from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act, changes_between, record
@@ -166,6 +166,8 @@ def set_stock_status(actor: Actor, key: CardKey, status: CardStatus, at: datetim
         raise Invalid.of("card.is_held", "status")
     if status not in (CardStatus.DESTROYED, CardStatus.IN_STOCK):
         raise Invalid.of("input.invalid_choice", "status")
+    if card.status != status and status not in LIFE[CardStatus(card.status)].may_become:
+        raise Invalid.of("card.cannot_become", "status", status=card.status)
     if card.status != status:
         changes = {"card": (str(card), str(card)), "status": (card.status, status.value)}
         card.status = status.value

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from datetime import datetime
 from enum import StrEnum
+from typing import NamedTuple
 
 from cadrin.core.validity import Condition, Span, State, meet, state_in_span
 
@@ -20,21 +21,54 @@ class CardStatus(StrEnum):
     DESTROYED = "destroyed"
 
 
-HELD_STATUSES = (CardStatus.ISSUED, CardStatus.SUSPENDED, CardStatus.LOST, CardStatus.STOLEN, CardStatus.DAMAGED)
-"""The statuses in which a card may be somebody's."""
-ALIVE = (CardStatus.ISSUED, CardStatus.SUSPENDED)
-"""The statuses in which a card must be somebody's, and works or may work again."""
-FREE = (CardStatus.IN_STOCK, CardStatus.RETURNED)
-"""The statuses in which a card may be given to somebody."""
-WHEN_GIVEN_UP: Mapping[CardStatus, CardStatus] = {
-    CardStatus.ISSUED: CardStatus.RETURNED,
-    CardStatus.SUSPENDED: CardStatus.RETURNED,
-    CardStatus.LOST: CardStatus.LOST,
-    CardStatus.STOLEN: CardStatus.STOLEN,
-    CardStatus.DAMAGED: CardStatus.DAMAGED,
+class Life(NamedTuple):
+    """What may be said of a card in a status: whether it may be somebody's, and must be, as it works or may again;
+    whether it may be given to somebody; what it becomes when it is nobody's any more; and what may follow.
+    """
+
+    is_held: bool
+    is_alive: bool
+    is_free: bool
+    when_given_up: CardStatus | None
+    may_become: frozenset[CardStatus]
+
+
+def _life(
+    *follows: CardStatus,
+    held: bool = False,
+    alive: bool = False,
+    free: bool = False,
+    given_up: CardStatus | None = None,
+) -> Life:
+    return Life(held, alive, free, given_up, frozenset(follows))
+
+
+_IN_HANDS = (CardStatus.ISSUED, CardStatus.SUSPENDED, CardStatus.LOST, CardStatus.STOLEN, CardStatus.DAMAGED)
+_PUT_AWAY = (CardStatus.IN_STOCK, CardStatus.DESTROYED)
+LIFE: Mapping[CardStatus, Life] = {
+    CardStatus.IN_STOCK: _life(*_IN_HANDS, CardStatus.DESTROYED, free=True),
+    CardStatus.ISSUED: _life(*_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED),
+    CardStatus.SUSPENDED: _life(*_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED),
+    # one that is lost is not back by being nobody's: whoever has it in hand says so, and till then nobody is given it
+    CardStatus.LOST: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.LOST),
+    CardStatus.STOLEN: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.STOLEN),
+    CardStatus.DAMAGED: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.DAMAGED),
+    CardStatus.RETURNED: _life(*_IN_HANDS, *_PUT_AWAY, free=True),
+    CardStatus.DESTROYED: _life(CardStatus.IN_STOCK),
 }
-"""What a card becomes when it is nobody's any more. One that is lost is not back by that: whoever has it in hand says
-so of the card itself, and until then nobody is given it."""
+"""The one table of a card's life."""
+
+HELD_STATUSES = tuple(status for status, life in LIFE.items() if life.is_held)
+ALIVE = tuple(status for status, life in LIFE.items() if life.is_alive)
+FREE = tuple(status for status, life in LIFE.items() if life.is_free)
+
+
+def given_up(status: CardStatus) -> CardStatus:
+    """Say what a card becomes when it is nobody's any more. Raises ValueError for one that is nobody's."""
+    after = LIFE[status].when_given_up
+    if after is None:
+        raise ValueError(f"a card that is {status} is nobody's")
+    return after
 
 
 def card_state_at(status: CardStatus, span: Span, at: datetime, suspended_until: datetime | None = None) -> Condition:

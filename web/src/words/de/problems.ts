@@ -33,6 +33,7 @@ export const problems = {
   'card.same_bits_twice':
     'Zwei Karten hier haben dieselben Bits, in zwei Formaten. Kein Leser kann sie unterscheiden.',
   'card.already_issued': 'Karte {card} ist schon an {holder} ausgegeben. Nehmen Sie sie dort zuerst zurück.',
+  'card.cannot_become': 'Eine Karte, die {status} ist, kann das nicht werden.',
   'card.cannot_be_issued': 'Karte {card} ist {status}. Sie kann nicht ausgegeben werden.',
   'card.status_has_no_holder':
     'Eine Karte in diesem Status gehört niemandem. Nehmen Sie sie stattdessen zurück.',

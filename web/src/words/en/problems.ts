@@ -33,6 +33,7 @@ export const problems = {
     'These bits are also those of card {card} in the format {format}, which {holder} has. No reader can tell the two apart: take another card.',
   'card.same_bits_twice': 'Two cards here have the same bits, in two formats. No reader can tell them apart.',
   'card.already_issued': 'Card {card} is already issued to {holder}. Return it there first.',
+  'card.cannot_become': 'A card that is {status} cannot become that.',
   'card.cannot_be_issued': 'Card {card} is {status}. It cannot be issued.',
   'card.status_has_no_holder': 'A card in this status belongs to nobody. Return it instead.',
   'membership.twice': 'The same group stands here twice.',
