@@ -19,7 +19,7 @@ from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.plan import CardKey, ReaderMode
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import RecordKind, holder_body
+from cadrin.core.delivery import Cut, RecordKind, holder_body
 from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
@@ -127,6 +127,24 @@ class OneLine(TestCase):
         save_file(house.actor, id_, barred, NOON)
         self.rounds()
         self.assertEqual({self.shown(number) for number in (2, 3, 4)}, {"cardholder_barred"})
+
+    def test_what_one_cannot_express_is_cut_and_told_before_saving(self) -> None:
+        self.start({"longest_name": 8, "latest": 2**31 - 1})
+        self.house.mark_everything()
+        self.rounds()
+        in_2040 = datetime(2040, 1, 1, tzinfo=UTC)
+        draft = self.house.draft(expiry_at=in_2040)
+
+        (promised,) = consequences(ANYBODY, None, draft, NOON, NOON).to_send
+        self.house.enrol(draft)
+        self.rounds()
+
+        self.assertEqual(promised.cut, (Cut.NAME, Cut.DATES))
+        self.assertEqual(str(promised.latest), "2038-01-19 03:14:07+00:00")
+        self.assert_held_exactly()
+        self.assertEqual(self.shown(4751), "granted")
+        (plain,) = consequences(ANYBODY, None, self.house.draft("S-2", last_name="R"), NOON, NOON).to_send
+        self.assertEqual(plain.cut, ())
 
     def test_cards_that_one_has_no_room_for_are_told_before_saving_and_afterwards(self) -> None:
         self.start({"most_cards": 1})

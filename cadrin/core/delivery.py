@@ -21,7 +21,7 @@ from cadrin.core.cards.formats import BitField, CardFormat, Coding, ParityKind, 
 from cadrin.core.cards.room import ANY_MEMORY, Memory, cards_kept
 from cadrin.core.pins import PinAtDoors
 from cadrin.core.schedules import Schedule
-from cadrin.core.validity import Standing
+from cadrin.core.validity import Span, Standing
 
 Body = dict[str, Any]
 """The content of a record, as JSON."""
@@ -111,44 +111,82 @@ def belongs_at(holder: Holder, at_controller: Plan) -> bool:
 def holder_body(holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY) -> Body | None:
     """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
 
-    PINs go only where a reader takes them, and no more cards than the memory has room for: one that were refused as
-    a whole would leave in force what was there before.
+    PINs go only where a reader takes them, and no more than the memory has room for: what were refused as a whole
+    would leave in force what was there before. What its calendar does not know is cut so that nothing opens sooner or
+    for longer.
     """
     if not belongs_at(holder, at_controller):
         return None
-    here = ((m.group_id, _seconds(m.span.start), _seconds(m.span.end)) for m in holder.memberships)
+    latest = memory.latest
+    here = ((m.group_id, *_ends(m.span, latest)) for m in holder.memberships)
     # any order will do as long as it is always the same; ends may be None, so their text is compared
     memberships = sorted((one for one in here if one[0] in at_controller.groups), key=str)
     pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes_pins else []
+    start, end = _ends(holder.span, latest)
     body: Body = {
         "number": holder.number,
-        "name": holder.display_name,
+        "name": holder.display_name[: memory.longest_name],
         "standing": holder.standing.value,
-        "from": _seconds(holder.span.start),
-        "to": _seconds(holder.span.end),
-        "suspended_until": _seconds(holder.suspended_until),
-        "cards": [_card_body(card, memory.name) for card in cards_kept(holder.cards, memory)],
+        "from": start,
+        "to": end,
+        "suspended_until": _until(holder.suspended_until, latest),
+        "cards": [_card_body(card, memory) for card in cards_kept(holder.cards, memory)],
         "memberships": [list(membership) for membership in memberships],
     }
     if holder.extended_time:
         body["extended"] = True
     if pins:
-        body["pins"] = [[p.id, p.hash, p.opens_alone, _seconds(p.span.start), _seconds(p.span.end)] for p in pins]
+        body["pins"] = [[p.id, p.hash, p.opens_alone, *_ends(p.span, latest)] for p in pins]
     return body
 
 
-def _card_body(card: Card, memory: str) -> list[Any]:
+class Cut(StrEnum):
+    """What a controller cannot express of a cardholder."""
+
+    NAME = "name"
+    DATES = "dates"
+
+
+def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
+    """Say what of a cardholder a memory cannot express: it is written shorter there."""
+    spans = [holder.span, *(card.span for card in holder.cards), *(one.span for one in holder.memberships)]
+    spans += [pin.span for pin in holder.pins]
+    found = [edge for span in spans for edge in (span.start, span.end)]
+    found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
+    edges = [_seconds(edge) or 0 for edge in found]
+    is_long = memory.longest_name is not None and len(holder.display_name) > memory.longest_name
+    is_late = memory.latest is not None and max(edges) > memory.latest
+    return (*([Cut.NAME] if is_long else []), *([Cut.DATES] if is_late else []))
+
+
+def _ends(span: Span, latest: int | None) -> tuple[int | None, int | None]:
+    """Write a span; what begins after the calendar of a controller ends never begins there."""
+    start, end = _seconds(span.start), _seconds(span.end)
+    if latest is None:
+        return start, end
+    if start is not None and start > latest:
+        return latest, latest
+    return start, end if end is None else min(end, latest)
+
+
+def _until(at: datetime | None, latest: int | None) -> int | None:
+    """Write the end of a suspension; one that the calendar does not know lasts until an operator ends it."""
+    seconds = _seconds(at)
+    return None if seconds is None or (latest is not None and seconds > latest) else seconds
+
+
+def _card_body(card: Card, memory: Memory) -> list[Any]:
     """Write a card: what a plain one has not, stands in one more place."""
     limit, hours = card.limit, card.hours
     more = {
-        "until": _seconds(card.suspended_until),
+        "until": _until(card.suspended_until, memory.latest),
         "hours": hours and [hours.zone, _hours_body(hours)],
-        "limit": limit and [limit.most, _seconds(limit.since), limit.used_elsewhere(memory)],
+        "limit": limit and [limit.most, _seconds(limit.since), limit.used_elsewhere(memory.name)],
         "watched": card.is_watched or None,
         "level": card.issue_level,
     }
     more = {name: value for name, value in more.items() if value is not None}
-    plain = [*card.key, card.status.value, _seconds(card.span.start), _seconds(card.span.end)]
+    plain = [*card.key, card.status.value, *_ends(card.span, memory.latest)]
     return [*plain, more] if more else plain
 
 

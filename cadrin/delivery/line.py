@@ -16,7 +16,7 @@ from cadrin.core.delivery import STAGES, Body, RecordKey, RecordKind, digest, ho
 from cadrin.core.events import LONGEST_UNREADABLE, Event, Unreadable
 from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.models import DeliveryState, IncidentKind, Link, Record
-from cadrin.delivery.wanted import key_of, memory_of, plan_bodies_at, plans_here
+from cadrin.delivery.wanted import OF_A_MEMORY, key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
@@ -262,21 +262,23 @@ class Line:
     def _note_answer(self, answer: Answer, at: datetime) -> None:
         link = self._link
         clock_off = round((answer.at - at).total_seconds())
-        limits = (answer.capacity, answer.most_cards)
+        told = {name: getattr(answer, name) for name in OF_A_MEMORY}
+        writes_others = any(getattr(link, name) != value for name, value in told.items())
         self._note_refused(answer, at)
-        is_news = link.failed_at or limits != (link.capacity, link.most_cards)
+        is_news = link.failed_at or writes_others or answer.capacity != link.capacity
         # a second or two is the way there, not the clock
         is_news = is_news or abs(clock_off - link.clock_off_seconds) > 2
         if is_news or link.answered_at is None or at - link.answered_at > LINK_IS_WRITTEN_EVERY:
             link.answered_at, link.failed_at, link.failure, link.turned_at = at, None, "", at
             link.clock_off_seconds = 0 if abs(clock_off) <= 2 else clock_off
-            keeps_others = link.most_cards != answer.most_cards
-            link.capacity, link.most_cards = limits
+            link.capacity = answer.capacity
+            for name, value in told.items():
+                setattr(link, name, value)
             with transaction.atomic():
                 self._save_link(
-                    "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "most_cards", "turned_at"
+                    "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "turned_at", *told
                 )
-                if keeps_others:  # other cards of its people are to be there
+                if writes_others:  # its people's records are to be written otherwise
                     mark_for_delivery(Subject.CONTROLLER, [self.controller_id])
 
     def _note_refused(self, answer: Answer, at: datetime) -> None:

@@ -24,6 +24,8 @@ class Link(models.Model):
     clock_off_seconds = models.IntegerField(default=0)
     capacity = models.PositiveIntegerField(null=True)  # in cardholders
     most_cards = models.PositiveIntegerField(null=True)  # of one cardholder
+    longest_name = models.PositiveIntegerField(null=True)
+    latest = models.PositiveBigIntegerField(null=True)  # the last second of its calendar
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
     turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not

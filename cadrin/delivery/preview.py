@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from datetime import datetime, time, timedelta
+from datetime import UTC, datetime, time, timedelta
 from typing import Literal, NamedTuple
 
 from cadrin.access.commands.file import FileDraft, Limits, problems_with_file, with_what_is_hidden
@@ -17,7 +17,7 @@ from cadrin.core.access.difference import ReachDifference, compare, lit_doors, l
 from cadrin.core.access.plan import AccessGroup, CardKey, Holder
 from cadrin.core.access.reach import DoorReach, reach
 from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
-from cadrin.core.delivery import digest, holder_body, plan_bodies, plan_here
+from cadrin.core.delivery import Cut, digest, holder_body, plan_bodies, plan_here, what_is_cut
 from cadrin.core.errors import Problem
 from cadrin.core.readiness import ReadinessItem, readiness
 from cadrin.core.schedules import zone_named
@@ -36,6 +36,7 @@ class ToSend(NamedTuple):
 
     ``left_out`` are the cards that would work and for which it has no room, as it keeps ``most_cards`` of one
     cardholder: they open nothing there. ``is_full`` when it has no room for another cardholder: it will refuse.
+    ``cut`` is what it cannot express, and ``latest`` the last day of its calendar.
     """
 
     controller_id: int
@@ -45,6 +46,8 @@ class ToSend(NamedTuple):
     most_cards: int | None = None
     left_out: tuple[CardKey, ...] = ()
     is_full: bool = False
+    cut: tuple[Cut, ...] = ()
+    latest: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +145,8 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
                 most_cards=of_this.most_cards if left_out else None,
                 left_out=left_out,
                 is_full=controller_id in full,
+                cut=what_is_cut(after, of_this),
+                latest=None if of_this.latest is None else datetime.fromtimestamp(of_this.latest, UTC),
             )
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)

@@ -56,13 +56,18 @@ def _controllers_of_groups_at(version: str) -> Mapping[int, tuple[int, ...]]:
     return {group_id: tuple(ids) for group_id, ids in found.items()}
 
 
+OF_A_MEMORY = ("most_cards", "longest_name", "latest")
+"""What a controller tells of its memory, by which its records are written."""
+
+
 def memories() -> dict[int, Memory]:
     """Return what is known of each controller's memory."""
-    return {link.controller_id: memory_of(link) for link in Link.objects.only("controller_id", "store", "most_cards")}
+    return {link.controller_id: memory_of(link) for link in Link.objects.only("controller_id", "store", *OF_A_MEMORY)}
 
 
 def memory_of(link: Link) -> Memory:
-    return Memory(name_of_memory(link.controller_id, link.store), link.most_cards)
+    limits = {name: getattr(link, name) for name in OF_A_MEMORY}
+    return Memory(name_of_memory(link.controller_id, link.store), **limits)
 
 
 def name_of_memory(controller_id: int, store: str) -> str:

@@ -48,6 +48,8 @@ class Answer:
     at: datetime
     capacity: int | None
     most_cards: int | None
+    longest_name: int | None = None
+    latest: int | None = None
     forged: int = 0
     replayed: int = 0
 
@@ -221,9 +223,11 @@ def _answer(body: dict[str, Any]) -> Answer:
     at = datetime.fromisoformat(body["at"])
     if at.tzinfo is None or len(body["sum"]) != 32 or int(body["sum"], 16) < 0:
         raise ValueError("not an answer")
-    limits = (_count(body["capacity"]), _count(body["most_cards"]))
-    refused = (_count(body.get("forged")) or 0, _count(body.get("replayed")) or 0)
-    return Answer(str(body["store"])[:LONGEST_NAME], body["sum"], at, *limits, *refused)
+    capacity, most_cards, longest_name, latest, forged, replayed = (
+        _count(body.get(name)) for name in ("capacity", "most_cards", "longest_name", "latest", "forged", "replayed")
+    )
+    store = str(body["store"])[:LONGEST_NAME]
+    return Answer(store, body["sum"], at, capacity, most_cards, longest_name, latest, forged or 0, replayed or 0)
 
 
 def _count(value: Any) -> int | None:

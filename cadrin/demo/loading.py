@@ -140,6 +140,8 @@ def write_standins(file: Path) -> None:
             "readers": dict(controller.readers.values_list("id", "name")),
             "keypads": list(controller.readers.filter(has_keypad=True).values_list("id", flat=True)),
             "most_cards": place.most_cards,
+            "longest_name": place.longest_name,
+            "latest": place.latest,
             "capacity": place.capacity,
             "clock_off_seconds": place.clock_off_seconds,
             "is_on": place.is_on,

@@ -51,12 +51,17 @@ SCHEDULES = {
 
 
 class ControllerPlace(NamedTuple):
-    """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of its own clock."""
+    """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of its own clock.
+
+    Of a name it keeps ``longest_name`` letters, and its calendar ends at ``latest``.
+    """
 
     name: str
     areas: tuple[str, ...] = ()
     capacity: int | None = None
     most_cards: int | None = None
+    longest_name: int | None = None
+    latest: int | None = None
     clock_off_seconds: int = 0
     is_on: bool = True
     desk_readers: tuple[str, ...] = ()
@@ -76,9 +81,9 @@ AREAS = {
 }
 CONTROLLERS = (
     ControllerPlace("Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000),
-    ControllerPlace("Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000),
+    ControllerPlace("Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000, latest=2**31 - 1),
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
-    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, most_cards=3, clock_off_seconds=420),
+    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, most_cards=3, longest_name=24, clock_off_seconds=420),
     ControllerPlace("Desks", desk_readers=("Reception desk", "Slip Office desk")),
 )
 WITH_A_READER_ON_THE_WAY_OUT = ("Main Gate", "Cold Room", "Control Watch", "Slip Gate")

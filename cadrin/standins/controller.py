@@ -23,11 +23,13 @@ from cadrin.standins.talks import Talks
 
 NOT_A_RECORD = (Invalid, KeyError, TypeError, ValueError, AttributeError)
 FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
+TOO_LONG, TOO_LATE = "too_long", "too_late"
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps;
+    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps,
+    ``longest_name`` how many letters of a name, ``latest`` the last second its calendar knows;
     ``keypads`` are the readers that have one; ``key`` is what it and Cadrin know each other by.
     """
 
@@ -37,6 +39,8 @@ class Setup:
     key: bytes
     capacity: int | None = None
     most_cards: int | None = None
+    longest_name: int | None = None
+    latest: int | None = None
     keypads: tuple[int, ...] = ()
     clock_off_seconds: int = 0
     is_on: bool = True
@@ -84,6 +88,8 @@ class Controller:
             "held": len(self._digests),
             "capacity": self.setup.capacity,
             "most_cards": self.setup.most_cards,
+            "longest_name": self.setup.longest_name,
+            "latest": self.setup.latest,
             "at": self.clock().isoformat(),
             "forged": self.talks.refused[Refused.FORGED],
             "replayed": self.talks.refused[Refused.REPLAYED],
@@ -124,6 +130,11 @@ class Controller:
         most_cards, capacity = self.setup.most_cards, self.setup.capacity
         if most_cards is not None and isinstance(body, dict) and len(body.get("cards", ())) > most_cards:
             return TOO_MANY_CARDS
+        longest, latest = self.setup.longest_name, self.setup.latest
+        if longest is not None and isinstance(body, dict) and len(str(body.get("name", ""))) > longest:
+            return TOO_LONG
+        if latest is not None and isinstance(body, dict) and _latest_in(body) > latest:
+            return TOO_LATE
         is_new = not self._held.has(key)
         return FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
 
@@ -205,6 +216,15 @@ class Controller:
 
     def close(self) -> None:
         self._store.close()
+
+
+def _latest_in(body: Body) -> int:
+    """Give the last instant in a cardholder's record, in seconds."""
+    ends = [body.get(name) for name in ("from", "to", "suspended_until")]
+    ends += [end for card in body.get("cards", ()) for end in (*card[4:6], *(more.get("until") for more in card[6:]))]
+    ends += [end for one in body.get("memberships", ()) for end in one[1:]]
+    ends += [end for one in body.get("pins", ()) for end in one[3:]]
+    return max((end for end in ends if isinstance(end, int)), default=0)
 
 
 def _key(text: str) -> RecordKey | None:

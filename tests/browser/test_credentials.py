@@ -61,7 +61,7 @@ class Pins(BrowserTest):
         self.show_at("Chamber", 40_200)
         self.assertEqual(self.bench_said, "Chamber: stays shut. A PIN is needed as well")
         self.type_at("Chamber", digits, 40_200)
-        self.assertEqual(self.bench_said, "Chamber: opens for Sanna Holmqvist.")
+        self.assertEqual(self.bench_said, "Chamber: opens for Sanna Holmqvist, for 5 seconds.")
 
     def test_under_threat_the_door_opens_and_the_desk_tells_of_it(self) -> None:
         page = self.page

@@ -355,6 +355,8 @@ class World:
         self.limits[one.pk] = {
             "capacity": self.random.choice([None, None, 4]),
             "most_cards": self.random.choice([None, None, 1]),
+            "longest_name": self.random.choice([None, 5]),
+            "latest": self.random.choice([None, 2**31 - 1]),
         }
         self.standins[one.pk].close()
         self.start(one)

@@ -9,10 +9,14 @@ from cadrin.core.cards.status import CardStatus
 
 
 class Memory(NamedTuple):
-    """A controller's memory: its name, by which uses are counted, and how many cards of one cardholder it keeps."""
+    """A controller's memory: its name, by which uses are counted, how many cards of one cardholder it keeps, how long
+    a name it keeps, and the last second that its calendar knows.
+    """
 
     name: str = ""
     most_cards: int | None = None
+    longest_name: int | None = None
+    latest: int | None = None
 
 
 ANY_MEMORY = Memory()

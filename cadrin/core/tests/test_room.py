@@ -1,17 +1,28 @@
 """A controller that keeps few cards of one cardholder: which it keeps, and what it never goes on believing."""
 
 from dataclasses import replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import Card
-from cadrin.core.cards.room import Memory, cards_kept, cards_left_out
+from cadrin.core.access.plan import Card, Holder, ReaderMode, Way
+from cadrin.core.cards.room import ANY_MEMORY, Memory, cards_kept, cards_left_out
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import holder_body
-from cadrin.core.tests.builders import MONDAY_NOON, a_card, a_holder, a_plan
+from cadrin.core.decision.decide import decide
+from cadrin.core.delivery import Cut, RecordKey, RecordKind, holder_body, what_is_cut
+from cadrin.core.tests.builders import (
+    FRONT_READER,
+    MONDAY_NOON,
+    a_card,
+    a_holder,
+    a_plan,
+    a_read,
+    held,
+    holders,
+    instants,
+)
 from cadrin.core.validity import Span
 
 statuses = st.sampled_from([status for status in CardStatus if status is not CardStatus.IN_STOCK])
@@ -81,3 +92,36 @@ class CardsKept(TestCase):
 
         kept = [list(card.key) for card in cards_kept(unique, Memory(most_cards=most))]
         self.assertEqual([one[:3] for one in body["cards"]] if body else [], kept if unique else [])
+
+
+class WhatCannotBeExpressed(TestCase):
+    """A calendar that ends, here in the middle of things, and names that are short."""
+
+    memory = Memory(longest_name=4, latest=int(MONDAY_NOON.timestamp()))
+
+    @given(holders(), instants())
+    def test_until_its_calendar_ends_doors_do_the_same_and_after_it_open_no_more(
+        self, holder: Holder, at: datetime
+    ) -> None:
+        whole, cut = held(a_plan()), held(a_plan())
+        for records, memory in ((whole, ANY_MEMORY), (cut, self.memory)):
+            if body := holder_body(holder, a_plan(), memory):
+                records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body)
+
+        for card in holder.cards:
+            as_it_is, as_cut = (decide(a_read(card), FRONT_READER, at, one).is_granted for one in (whole, cut))
+            if at < MONDAY_NOON:
+                self.assertEqual(as_cut, as_it_is)
+            self.assertLessEqual(as_cut, as_it_is)
+
+    @given(holders())
+    def test_nothing_is_cut_without_being_told(self, holder: Holder) -> None:
+        plan = a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)})
+        memory = self.memory._replace(longest_name=len(holder.display_name))
+        as_it_is, as_cut = holder_body(holder, plan), holder_body(holder, plan, memory)
+
+        # a use or an end that another card's record tells may be cut without this record being another
+        if as_it_is != as_cut:
+            self.assertEqual(what_is_cut(holder, memory), (Cut.DATES,))
+        self.assertEqual(what_is_cut(holder, ANY_MEMORY), ())
+        self.assertIn(Cut.NAME, what_is_cut(holder, self.memory))

@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from cadrin.access.rest.shapes import CardIdentityShape, FileShape, GroupShape, SiteInstantField
 from cadrin.core.access.rights import Reason
+from cadrin.core.delivery import Cut
 from cadrin.core.doubles import Sign
 from cadrin.core.readiness import Gap, Need
 from cadrin.core.validity import State
@@ -53,6 +54,8 @@ class ToSendShape(Shape):
     records = serializers.IntegerField()
     most_cards = serializers.IntegerField(allow_null=True)
     left_out = CardIdentityShape(many=True)
+    cut = serializers.ListField(child=serializers.ChoiceField(choices=[c.value for c in Cut]))
+    latest = serializers.DateTimeField(allow_null=True)
     is_full = serializers.BooleanField()
 
 

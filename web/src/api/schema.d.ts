@@ -2568,6 +2568,12 @@ export interface components {
             /** Format: double */
             height: number;
         };
+        /**
+         * @description * `name` - name
+         *     * `dates` - dates
+         * @enum {string}
+         */
+        CutEnum: "name" | "dates";
         /** @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when nothing turns any. */
         DeliveryOfCardholder: {
             is_pending: boolean;
@@ -4614,6 +4620,9 @@ export interface components {
             records: number;
             most_cards: number | null;
             left_out: components["schemas"]["CardIdentityShape"][];
+            cut: components["schemas"]["CutEnum"][];
+            /** Format: date-time */
+            latest: string | null;
             is_full: boolean;
         };
         /**

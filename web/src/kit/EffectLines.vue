@@ -7,6 +7,7 @@ import { controllers } from '@/api/queries'
 import { t } from '@/words'
 
 import { cardWords } from './card'
+import { dayWords } from './clock'
 
 /** What a draft would open, close and send, in words. */
 const props = defineProps<{
@@ -27,6 +28,8 @@ function listed(ids: number[]): string {
   const rest = ids.length - some.length
   return rest > 0 ? `${some.join(', ')} ${t('common.more', { count: rest })}` : some.join(', ')
 }
+const cutWords = (what: ToSend['cut'][number], one: ToSend) =>
+  t(`effects.cuts.${what}`, { when: one.latest ? dayWords(one.latest) : '' })
 function sentTo(act: ToSend['act']): string {
   return props.toSend
     .filter((one) => one.act === act)
@@ -40,6 +43,8 @@ function sentTo(act: ToSend['act']): string {
           most: one.most_cards,
           cards: one.left_out.map(cardWords).join(', '),
         })
+      if (one.cut.length)
+        return t('effects.cut', { name: told, what: one.cut.map((what) => cutWords(what, one)).join(', ') })
       return one.is_silent ? t('effects.silent', { name: told }) : told
     })
     .join(', ')

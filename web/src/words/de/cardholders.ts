@@ -170,6 +170,8 @@ export const file = {
 }
 
 export const refusals = {
+  too_long: 'seine Namen sind kürzer',
+  too_late: 'sein Kalender endet vorher',
   too_many_cards: 'er hält weniger Karten je Karteninhaber',
   full: 'er ist voll',
   not_readable: 'er konnte ihn nicht lesen',
@@ -204,6 +206,12 @@ export const reach = {
 export const effects = {
   title: 'Beim Speichern',
   gained: 'Öffnet {count} Tür | Öffnet {count} Türen',
+  cut: '{name} ({what})',
+  cuts: {
+    name: 'kürzt den Namen',
+    dates:
+      'kennt keinen Tag nach dem {when}: Was länger gilt, endet dort, was später beginnt, beginnt dort nie',
+  },
   gainedOut: 'Öffnet von innen:',
   lostOut: 'Öffnet von innen nicht mehr:',
   otherOut: 'Andere Zeiten von innen:',

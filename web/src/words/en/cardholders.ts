@@ -170,6 +170,8 @@ export const file = {
 }
 
 export const refusals = {
+  too_long: 'its names are shorter',
+  too_late: 'its calendar ends before',
   too_many_cards: 'it keeps fewer cards of one cardholder',
   full: 'it is full',
   not_readable: 'it could not read it',
@@ -203,6 +205,11 @@ export const reach = {
 export const effects = {
   title: 'When saved',
   gained: 'Opens {count} door | Opens {count} doors',
+  cut: '{name} ({what})',
+  cuts: {
+    name: 'keeps the name cut short',
+    dates: 'knows no day after {when}: what lasts longer ends there, what begins later never does',
+  },
   gainedOut: 'Opens on the way out:',
   lostOut: 'No longer opens on the way out:',
   otherOut: 'Other hours on the way out:',
