@@ -84,7 +84,7 @@ class Pins(BrowserTest):
         self.type_at("Control Watch", under_threat)
 
         name = pin.holder.display_name
-        self.assertEqual(self.bench_said, f"Control Watch: opens for {name}.")
+        self.assertEqual(self.bench_said, f"Control Watch: opens for {name}, for 5 seconds.")
         self.go("/")
         expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
         page.get_by_role("link", name="Control Watch").click()
