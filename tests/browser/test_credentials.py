@@ -7,7 +7,7 @@ from django.test import override_settings
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from cadrin.access.models import Reader
+from cadrin.access.models import KeptDraft, Reader
 from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Card, Pin
 from cadrin.delivery.models import Record
@@ -123,9 +123,10 @@ class Pins(BrowserTest):
         for words in ("It repeats itself.", "The two are not the same."):
             expect(pins.get_by_text(words)).to_be_visible()
         self.assert_accessible()
-        page.wait_for_timeout(400)  # what was typed is stored after a moment
+        until(lambda: KeptDraft.objects.exists(), "the draft is kept")
 
         self.assertNotIn("123123", page.evaluate("JSON.stringify({...localStorage})"))
+        self.assertNotIn("123123", str(KeptDraft.objects.get().draft))
 
     def test_one_that_cannot_be_mailed_is_told_at_once_and_cancelled_into_another(self) -> None:
         page, server = self.page, MailServer()

@@ -72,13 +72,17 @@ class Duress(TestCase):
     def test_is_undone_by_the_way_back(self, pin: str, rule: DuressRule) -> None:
         self.assertEqual(rule.changed(rule.changed(pin), -1), pin)
 
-    @given(digits, digits, st.sampled_from(DuressRule))
+    @given(digits, st.sampled_from(DuressRule), st.sampled_from(DuressRule), st.integers(-2, 2))
     def test_no_two_that_may_stand_side_by_side_are_taken_for_one_another(
-        self, one: str, other: str, duress: DuressRule
+        self, one: str, duress: DuressRule, apart: DuressRule, by: int
     ) -> None:
-        """What one types, plainly or under duress, the other never types."""
-        if other not in not_anothers(one, PinRule(duress=duress)):
-            self.assertFalse({one, duress.changed(one)} & {other, duress.changed(other)})
+        """What one types, plainly or under duress, the other never types: tried with a close neighbour."""
+        other = apart.changed(one, by)
+        may_both_be = other not in not_anothers(one, PinRule(duress=duress))
+
+        typed_alike = {one, duress.changed(one)} & {other, duress.changed(other)}
+
+        self.assertEqual(may_both_be, not typed_alike)
 
     def test_a_controller_finds_the_pin_from_what_was_typed_under_duress(self) -> None:
         at_doors = PinAtDoors("0b" * 32, duress=DuressRule.LAST_DIGIT_UP)
