@@ -22,6 +22,7 @@ from cadrin.people.models import Cardholder, Company, Department
 from cadrin.photos.models import Image
 from cadrin.register.batches.commands import begin_batch
 from cadrin.register.batches.drafts import BatchDraft
+from cadrin.register.batches.steps import work_on_batches
 from cadrin.register.selection import Selection
 from tests.house import ANYBODY, NOON, ZONE, House, an_operator
 from tests.test_who_may import METHODS, every_route
@@ -147,13 +148,20 @@ class OutOfReach(Kept):
 
     def test_nobody_outside_is_changed_by_an_act_on_many(self) -> None:
         client = self.client_kept("departments")
-        act = {"act": "standing", "value": "suspended"}
+        act = {"act": "standing", "standing": "suspended", "reason": "leave"}
 
         selections: tuple[dict[str, Any], ...] = ({"ids": [self.outsider]}, {"filters": {}})
         for selection in selections:
             with self.subTest(selection):
                 _, weighed = self.ask(client, "POST", "/api/weigh/batch/", act | selection)
                 self.assertEqual(json.loads(weighed)["total"], 0 if "ids" in selection else 1)
+                begun, _ = self.ask(client, "POST", "/api/batches/", act | selection)
+                self.assertEqual(begun, 422 if "ids" in selection else 202)
+        while work_on_batches(NOON):
+            pass
+
+        standing = dict(Cardholder.objects.values_list("id", "standing"))
+        self.assertEqual((standing[self.insider], standing[self.outsider]), ("suspended", "active"))
 
     def test_who_stands_in_the_way_is_not_named(self) -> None:
         card = {"format": self.house.format.pk, "facility_code": 12, "card_number": THEIR_CARD}
