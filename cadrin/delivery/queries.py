@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping
 from datetime import datetime, timedelta
+from functools import lru_cache
 from typing import Any
 
 from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q, Subquery
@@ -19,6 +20,7 @@ from cadrin.core.validity import Standing
 from cadrin.delivery.beats import is_line_late, worker_stopped_at
 from cadrin.delivery.models import DeliveryState, Incident, Link, Record
 from cadrin.delivery.wanted import destinations, memories, plans_here
+from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
 from cadrin.outbox.models import Mark, Subject
 from cadrin.people.models import Cardholder
@@ -195,16 +197,20 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
 
 
+@lru_cache(maxsize=4)
+def _people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
+    """Return who has more cards than that, counted anew after each act: every open page asks, of all cards."""
+    found = Card.objects.filter(holder__isnull=False).values("holder").annotate(cards=Count("id"))
+    return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
+
+
 def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
     """Return, by controller, how many people have a card that would work and for which it has no room."""
     small = {id_: memory for id_, memory in memories().items() if memory.most_cards is not None}
     if not small:
         return {}
     fewest = min(memory.most_cards or 0 for memory in small.values())
-    many = (
-        Card.objects.filter(holder__isnull=False).values("holder").annotate(count=Count("id")).filter(count__gt=fewest)
-    )
-    people = holders(only_seen(actor, many.values_list("holder", flat=True)))
+    people = holders(only_seen(actor, _people_with_more_cards_than(fewest, latest_digest())))
     here = plans_here()
     return {
         id_: sum(1 for one in people.values() if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at))

@@ -16,3 +16,8 @@ def history_of(
         entries = entries.filter(topics__version__gt=after_version)
     found = list(entries.distinct().order_by("-id").values("id", "at", "operator_name", "action", "changes")[:most])
     return found if after_version is None else found[::-1]
+
+
+def latest_digest() -> str:
+    """Return what every act changes: the digest of the latest entry; empty where nothing was ever done."""
+    return Entry.objects.order_by("-id").values_list("digest", flat=True).first() or ""
