@@ -163,8 +163,8 @@ class Controller:
 
         ``open_seconds`` is how long it stays open then.
 
-        What is typed at a door is never kept: of a PIN that it does not know it tells the hashes, sealed for Cadrin alone.
-        A desk decides nothing: it passes on what is shown and typed there.
+        What is typed at a door is never kept: of a PIN that it does not know it tells the hashes, for Cadrin alone. A
+        desk decides nothing: it passes on what is shown and typed there.
         """
         at = self.clock()
         event: Event = {
