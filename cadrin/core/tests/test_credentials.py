@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cadrin.core.access.plan import Card, CardKey, Pin, ReaderMode, Way
-from cadrin.core.access.rights import Reason, lit_at_door
+from cadrin.core.access.rights import Reason, judge_credentials, lit_at_door
 from cadrin.core.cards.formats import BitField, CardFormat, CardNumbers
 from cadrin.core.cards.room import Memory
 from cadrin.core.cards.status import CardStatus
@@ -71,6 +71,16 @@ class ReaderModes(TestCase):
             with self.subTest(mode=mode, shown=shown):
                 self.assertIs(reason(at_front(mode, pin), *shown), expected)
 
+    def test_reach_knows_which_pin_each_asks_for(self) -> None:
+        for mode, pin, expected in (
+            (ReaderMode.CARD_AND_PIN, a_pin(), None),
+            (ReaderMode.CARD_AND_PIN, a_pin(span=Span(None, MONDAY_NOON)), Reason.PIN_EXPIRED),
+            (ReaderMode.PIN, a_pin(), Reason.PIN_MISSING),
+            (ReaderMode.PIN, a_pin(opens_alone=True), None),
+        ):
+            with self.subTest(mode=mode, pin=pin):
+                self.assertIs(judge_credentials(a_holder(pins=(pin,)), Way(mode), MONDAY_NOON), expected)
+
     def test_a_format_that_a_reader_does_not_read_is_told_from_a_bad_read(self) -> None:
         records = at_front(ReaderMode.CARD, formats=frozenset({2}))
 
@@ -94,6 +104,7 @@ class Keypads(TestCase):
 
             self.assertTrue(under_duress.is_granted and under_duress.is_duress)
             self.assertIs(told(under_duress, None)["duress"], True)
+            self.assertEqual(told(under_duress, None)["shown"], "pin" if read is None else "card_and_pin")
             self.assertNotIn("duress", told(decide(read, FRONT_READER, MONDAY_NOON, records, PIN), None))
 
     def test_rests_after_so_many_wrong_pins_in_a_row_and_no_others(self) -> None:
@@ -166,6 +177,7 @@ class CardsOfTheirOwnTerms(TestCase):
 
         self.assertTrue(verdict.is_granted)
         self.assertIs(told(verdict, None)["watched"], True)
+        self.assertNotIn("shown", told(verdict, None))
 
     def test_an_earlier_issue_of_a_card_is_dead(self) -> None:
         leveled = CardFormat(32, BitField(1, 8), BitField(9, 28), issue_level=BitField(29, 32))

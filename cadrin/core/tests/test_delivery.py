@@ -70,7 +70,9 @@ class WhatAControllerShouldHold(TestCase):
 
 class Records(TestCase):
     def test_a_format_survives_writing_and_reading(self) -> None:
-        self.assertEqual(format_from(format_body(STANDARD_26_BIT)), STANDARD_26_BIT)
+        body = format_body(STANDARD_26_BIT)
+        self.assertEqual(format_from(body), STANDARD_26_BIT)
+        self.assertEqual((body["facility_code"], body["card_number"]), ([2, 9], [10, 25]))  # short where it can be
 
     def test_a_removed_record_opens_nothing(self) -> None:
         records = held(a_plan(), a_holder())

@@ -58,6 +58,7 @@ class Values(TestCase):
             {(one.field, one.code) for one in problems},
             {("own.1", "own.missing"), ("own.4", "own.no_such_choice"), ("own.9", "own.no_such_field")},
         )
+        self.assertEqual(problems_with_own((needed, COLOUR), {1: "A7"}), ())
         self.assertEqual(canonical((needed, COLOUR), {1: " A7 ", 4: "green"}), {1: "A7"})
 
 

@@ -215,6 +215,13 @@ class Remedies(TestCase):
             outlook(situation, MONDAY_NOON).remedies, ((Mending(Mend.RETURN_A_CARD, card=a_card(1).key),),)
         )
 
+    def test_a_card_that_is_left_out_as_it_does_not_work_is_mended_before_another_goes(self) -> None:
+        mine, other = a_card(2, status=CardStatus.LOST), a_card(1, status=CardStatus.LOST)
+        holder = a_holder(cards=(mine, other))
+        situation = Situation(Presented(FRONT_READER, a_read(mine)), a_plan(), holder, Memory("small", 1))
+
+        self.assertEqual(outlook(situation, MONDAY_NOON).remedies, ((Mending(Mend.CARD_STATUS),),))
+
     def test_a_bad_read_has_none(self) -> None:
         found = outlook(Situation(Presented(FRONT_READER, RawRead(37, 5)), a_plan(), a_holder()), MONDAY_NOON)
 

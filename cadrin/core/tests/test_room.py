@@ -125,3 +125,12 @@ class WhatCannotBeExpressed(TestCase):
             self.assertEqual(what_is_cut(holder, memory), (Cut.DATES,))
         self.assertEqual(what_is_cut(holder, ANY_MEMORY), ())
         self.assertIn(Cut.NAME, what_is_cut(holder, self.memory))
+
+    def test_the_last_second_of_a_calendar_and_the_longest_name_are_not_cut(self) -> None:
+        memory = self.memory._replace(longest_name=8)
+
+        until_then = a_holder(span=Span(None, MONDAY_NOON))
+        self.assertEqual(what_is_cut(until_then, memory), ())
+        self.assertEqual(what_is_cut(replace(until_then, display_name="Holder 12"), memory), (Cut.NAME,))
+        later = Span(None, MONDAY_NOON + timedelta(seconds=1))
+        self.assertEqual(what_is_cut(a_holder(span=later), memory), (Cut.DATES,))
