@@ -221,7 +221,7 @@ class World:
 
     def enrol(self) -> None:
         if Cardholder.objects.count() < MOST_PEOPLE:
-            number = f"S-{self.random.randrange(10_000)}"
+            number = f"S-{self.random.randrange(10**6)}"
             details = Details(first_name="Tomas", last_name="Reve", **self.details(number))
             cards = tuple(self.card() for _ in range(self.random.randrange(3)))
             save_and_show(self.actor, None, FileDraft(details, cards, self.memberships(), pins=self.pin()), self.now)
@@ -257,7 +257,11 @@ class World:
             for _ in range(self.random.randrange(1, 5))
         }
         if not groups or (len(groups) < 5 and self.random.random() < 0.3):
-            return None, GroupDraft(f"Group {self.random.randrange(10_000)}", "", tuple(sorted(grants)))
+            return None, GroupDraft(
+                f"Group {AccessGroup.objects.count()} of {self.now} {self.random.randrange(10**6)}",
+                "",
+                tuple(sorted(grants)),
+            )
         one = self.random.choice(groups)
         return one.pk, GroupDraft(one.name, "", tuple(sorted(grants)), one.version)
 

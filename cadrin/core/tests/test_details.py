@@ -1,8 +1,8 @@
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 from unittest import TestCase
 
-from cadrin.core.details import LONGEST, Details, RegisterRules, next_number, problems_with_details
+from cadrin.core.details import LONGEST, Details, RegisterRules, missing, next_number, problems_with_details
 from cadrin.core.tests.builders import MONDAY_NOON
 from cadrin.core.validity import Standing
 
@@ -20,6 +20,15 @@ class DetailsOfACardholder(TestCase):
         self.assertEqual(self.codes(last_name=""), set())
         self.assertEqual(self.codes(first_name="", last_name=""), {("last_name", "cardholder.name_missing")})
         self.assertEqual(self.codes(number="  "), {("number", "cardholder.number_missing")})
+
+    def test_what_the_site_asks_for_is_told_and_an_image_is_not_among_it(self) -> None:
+        asked = frozenset({"email", "department", "born_on", "portrait"})
+
+        told = [problem.field for problem in missing(Details("S-1", company_id=3), asked)]
+
+        self.assertEqual(told, ["email", "department", "born_on"])
+        full = Details("S-1", email="t@skerrow.example", department_id=1, born_on=date(1987, 5, 23))
+        self.assertEqual(missing(full, asked), ())
 
     def test_each_text_has_its_limit(self) -> None:
         for field, most in LONGEST.items():
