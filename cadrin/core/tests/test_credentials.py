@@ -66,6 +66,13 @@ class ReaderModes(TestCase):
             (ReaderMode.CARD_AND_PIN, with_card, (CARD, WRONG), Reason.PIN_WRONG),
             (ReaderMode.CARD_AND_PIN, alone, (None, PIN), Reason.PIN_NOT_TAKEN),
             (ReaderMode.CARD_AND_PIN, a_pin(span=Span(None, MONDAY_NOON)), (CARD, PIN), Reason.PIN_EXPIRED),
+            (ReaderMode.PIN, a_pin(opens_alone=True, span=Span(None, MONDAY_NOON)), (None, PIN), Reason.PIN_EXPIRED),
+            (
+                ReaderMode.CARD_OR_PIN,
+                a_pin(opens_alone=True, span=Span(None, MONDAY_NOON)),
+                (None, PIN),
+                Reason.PIN_EXPIRED,
+            ),
         ]
         for mode, pin, shown, expected in cases:
             with self.subTest(mode=mode, shown=shown):

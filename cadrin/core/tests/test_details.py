@@ -2,7 +2,7 @@ from datetime import date, timedelta
 from typing import Any
 from unittest import TestCase
 
-from cadrin.core.details import LONGEST, Details, RegisterRules, missing, next_number, problems_with_details
+from cadrin.core.details import LONGEST, Details, RegisterRules, missing, next_number, problems_with_details, tidy
 from cadrin.core.tests.builders import MONDAY_NOON
 from cadrin.core.validity import Standing
 
@@ -29,6 +29,15 @@ class DetailsOfACardholder(TestCase):
         self.assertEqual(told, ["email", "department", "born_on"])
         full = Details("S-1", email="t@skerrow.example", department_id=1, born_on=date(1987, 5, 23))
         self.assertEqual(missing(full, asked), ())
+
+    def test_is_kept_without_stray_spaces_and_telephones_in_one_form(self) -> None:
+        typed = Details("S-1", first_name=" Mara  Lise ", remarks=" by\n boat ", phones=("07700 900123", " ", "ext 5"))
+
+        kept = tidy(typed, RegisterRules(region="GB"))
+
+        # 07700 900xxx is for fiction: Ofcom, telephone numbers for use in TV and radio drama
+        self.assertEqual(kept.phones, ("+44 7700 900123", "ext 5"))
+        self.assertEqual((kept.first_name, kept.remarks), ("Mara Lise", "by\n boat"))
 
     def test_each_text_has_its_limit(self) -> None:
         for field, most in LONGEST.items():

@@ -65,6 +65,17 @@ class Rule(TestCase):
 
         self.assertEqual(len(problems_with_rule(wrong)), 5)
         self.assertEqual(problems_with_rule(RULE), ())
+        bounds = {
+            "length": (4, 9),
+            "remembered": (0, 20),
+            "holds_days": (1, 3650),
+            "tries": (1, 20),
+            "rest_seconds": (1, 3600),
+        }
+        for field, (lowest, highest) in bounds.items():
+            for value, is_right in ((lowest - 1, False), (lowest, True), (highest, True), (highest + 1, False)):
+                found = [problem.field for problem in problems_with_rule(replace(RULE, **{field: value}))]  # type: ignore[arg-type]
+                self.assertEqual(found, [] if is_right else [field], value)
 
 
 class Duress(TestCase):
