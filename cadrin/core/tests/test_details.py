@@ -39,6 +39,16 @@ class DetailsOfACardholder(TestCase):
         self.assertEqual(kept.phones, ("+44 7700 900123", "ext 5"))
         self.assertEqual((kept.first_name, kept.remarks), ("Mara Lise", "by\n boat"))
 
+    def test_a_birth_date_is_one_of_somebody_alive(self) -> None:
+        today = MONDAY_NOON.date()
+        for born, is_likely in (
+            (today, True), (today + timedelta(days=1), False), (date(today.year - 120, 12, 31), True),
+            (date(today.year - 121, 12, 31), False), (None, True),
+        ):  # fmt: skip
+            with self.subTest(born):
+                found = self.codes(born_on=born)
+                self.assertEqual(found, set() if is_likely else {("born_on", "cardholder.birth_date_unlikely")})
+
     def test_each_text_has_its_limit(self) -> None:
         for field, most in LONGEST.items():
             with self.subTest(field):
