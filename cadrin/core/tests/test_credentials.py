@@ -88,6 +88,12 @@ class ReaderModes(TestCase):
             with self.subTest(mode=mode, pin=pin):
                 self.assertIs(judge_credentials(a_holder(pins=(pin,)), Way(mode), MONDAY_NOON), expected)
 
+    def test_a_pin_beside_a_dead_card_counts_where_it_opens_alone(self) -> None:
+        lost = (a_card(status=CardStatus.LOST),)
+        for pin, expected in ((a_pin(), Reason.CARD_LOST), (a_pin(opens_alone=True), None)):
+            holder = a_holder(cards=lost, pins=(pin,))
+            self.assertIs(judge_credentials(holder, Way(ReaderMode.CARD_OR_PIN), MONDAY_NOON), expected)
+
     def test_a_format_that_a_reader_does_not_read_is_told_from_a_bad_read(self) -> None:
         records = at_front(ReaderMode.CARD, formats=frozenset({2}))
 

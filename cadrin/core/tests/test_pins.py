@@ -55,6 +55,21 @@ class Rule(TestCase):
         self.assertEqual(codes("947519", own=own), ["pin.own_number"])
         self.assertEqual(codes("948193", own=own), [])  # 481 is too short a number to mean anything
 
+    def test_a_pin_of_four_digits_reads_as_a_year_or_a_day(self) -> None:
+        four = PinRule(4, forbids_runs=False, forbids_repeats=False)
+
+        for pin, is_day in (
+            ("1987", True),
+            ("2099", True),
+            ("2105", True),
+            ("2199", False),
+            ("3012", True),
+            ("1230", True),
+            ("3113", False),
+        ):
+            self.assertEqual("pin.date" in codes(pin, four), is_day, pin)
+        self.assertNotIn("pin.date", codes("19871", PinRule(5)))
+
     def test_asks_only_what_it_was_told_to(self) -> None:
         easy = PinRule(4, forbids_repeats=False, forbids_runs=False, forbids_dates=False, forbids_own_numbers=False)
         self.assertEqual(codes("1111", easy, OwnNumbers(date(2011, 11, 11), ("1111",))), [])
