@@ -1,10 +1,21 @@
 """The life of a card: what it may become, who may be given it."""
 
+from datetime import timedelta
 from itertools import product
 from unittest import TestCase
 
-from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus, card_span_in_force, given_up
-from cadrin.core.validity import ALWAYS
+from cadrin.core.cards.status import (
+    ALIVE,
+    FREE,
+    HELD_STATUSES,
+    LIFE,
+    CardStatus,
+    card_span_in_force,
+    card_state_at,
+    given_up,
+)
+from cadrin.core.tests.builders import MONDAY_NOON
+from cadrin.core.validity import ALWAYS, State
 
 IN_STOCK, RETURNED, DESTROYED = CardStatus.IN_STOCK, CardStatus.RETURNED, CardStatus.DESTROYED
 REPORTED = {CardStatus.LOST, CardStatus.STOLEN, CardStatus.DAMAGED}
@@ -26,6 +37,15 @@ class LifeOfACard(TestCase):
                 after = given_up(status)
                 self.assertIs(after, status if status in REPORTED else RETURNED)
                 self.assertIsNone(card_span_in_force(after, ALWAYS), "nobody's card works nowhere")
+
+    def test_only_a_suspension_has_an_end_of_itself(self) -> None:
+        until = MONDAY_NOON + timedelta(hours=1)
+
+        for status in CardStatus:
+            with self.subTest(status):
+                state, ends = card_state_at(status, ALWAYS, MONDAY_NOON, until)
+                self.assertEqual(ends, until if status is CardStatus.SUSPENDED else None)
+                self.assertIs(state is State.IN_FORCE, status is CardStatus.ISSUED)
 
     def test_no_way_leads_from_destroyed_or_nobody_s_past_the_stock(self) -> None:
         for before, after in product(CardStatus, repeat=2):
