@@ -130,3 +130,10 @@ class Investigating(TestCase):
 
     def test_every_sign_has_its_weight(self) -> None:
         self.assertEqual(set(WEIGHTS), set(Sign))
+
+    def test_a_box_holds_its_own_numbers_from_the_first_to_the_last(self) -> None:
+        box = Box(1, 12, 100, 199)
+
+        for number, is_in in ((99, False), (100, True), (199, True), (200, False)):
+            self.assertEqual(box.holds(1, CardNumbers(12, number)), is_in, number)
+        self.assertFalse(box.holds(2, CardNumbers(12, 150)) or box.holds(1, CardNumbers(13, 150)))
