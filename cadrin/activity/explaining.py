@@ -13,7 +13,8 @@ from cadrin.core.access.rights import Reason
 from cadrin.core.cards.formats import DecodeFault, RawRead
 from cadrin.core.cards.room import ANY_MEMORY
 from cadrin.core.cards.status import FREE, CardStatus
-from cadrin.core.decision.decide import FAILING_CHECK, Check, Shown, Step, read_card, steps_to
+from cadrin.core.decision.afterwards import GIVEN_BY_A_CLOCK, pin_typed, saw_the_pin
+from cadrin.core.decision.decide import Shown, Step, read_card, steps_to
 from cadrin.core.decision.remedies import Outlook, Presented, Remedy, Situation, outlook
 from cadrin.core.delivery import RecordKind
 from cadrin.core.errors import Invalid
@@ -21,16 +22,6 @@ from cadrin.delivery.models import DeliveryState, Record
 from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
-
-NO_RIGHT_PIN = frozenset({Reason.PIN_MISSING, Reason.PIN_WRONG})
-OF_THE_CLOCK = frozenset(
-    {
-        Reason.CARD_PENDING, Reason.CARD_EXPIRED, Reason.CARD_OUTSIDE_HOURS, Reason.PIN_EXPIRED,
-        Reason.CARDHOLDER_PENDING, Reason.CARDHOLDER_EXPIRED, Reason.MEMBERSHIP_PENDING, Reason.MEMBERSHIP_EXPIRED,
-        Reason.OUTSIDE_HOURS,
-    }
-)  # fmt: skip
-"""Reasons that a wrong clock gives."""
 
 
 class NamedMending(NamedTuple):
@@ -70,7 +61,7 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
         return Explanation(row, (), None, (), (), None, 0)
     reason = Reason(row["reason"])
     steps = steps_to(reason, Shown(row["shown"]))
-    off = (row["clock_off_seconds"] or 0) if reason in OF_THE_CLOCK else 0
+    off = (row["clock_off_seconds"] or 0) if reason in GIVEN_BY_A_CLOCK else 0
     plan = the_plan()
     if plan.door_of_reader.get(row["reader_id"] or 0) is None:
         return Explanation(row, steps, None, (), (), None, off)
@@ -80,7 +71,7 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
         return Explanation(row, steps, None, (), (), None, off)
     now = outlook(situation, at, plan.groups.keys() - group_ids_hidden(actor))
     not_held = _not_held(row["controller_id"], holder) if now.reason is Reason.GRANTED else None
-    if Shown(row["shown"]) is Shown.CARD_AND_PIN and not _saw_the_pin(reason):
+    if Shown(row["shown"]) is Shown.CARD_AND_PIN and not saw_the_pin(reason):
         now = now.without_knowing_the_pin()
     who = (holder.id, holder.display_name) if holder else (None, "")
     return Explanation(row, steps, now.reason, now.against, _named(now, plan), not_held, off, *who)
@@ -107,15 +98,9 @@ def _situation(row: dict[str, Any], reason: Reason, plan: Plan, at: datetime) ->
     card = _card_of(read, plan)
     who = row["cardholder_id"] if shown is Shown.PIN else card.holder_id if card else None
     holder = holders([who]).get(who) if who else None
-    presented = Presented(row["reader_id"], read, shown is not Shown.CARD, _pin_of(holder, shown, reason, at))
+    presented = Presented(row["reader_id"], read, shown is not Shown.CARD, pin_typed(holder, shown, reason, at))
     is_free = card is None or card.holder_id is not None or CardStatus(card.status) in FREE
     return Situation(presented, plan, holder, memories().get(row["controller_id"], ANY_MEMORY), is_free)
-
-
-def _saw_the_pin(reason: Reason) -> bool:
-    """Say whether a decision that ended so looked at the PIN."""
-    checks = list(Check)
-    return reason is Reason.GRANTED or checks.index(FAILING_CHECK[reason]) >= checks.index(Check.PIN)
 
 
 def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
@@ -123,17 +108,6 @@ def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
     found = read_card(read, plan.formats) if read else ()
     known = [] if isinstance(found, DecodeFault) else [card for key in found if (card := find_card(key))]
     return next((card for card in known if card.holder_id), known[0] if known else None)
-
-
-def _pin_of(holder: Holder | None, shown: Shown, reason: Reason, at: datetime) -> int | None:
-    """Say which PIN was typed: one of theirs, of which one that works is likelier; None for a wrong one."""
-    if holder is None or shown is Shown.CARD:
-        return None
-    if shown is Shown.CARD_AND_PIN and (reason in NO_RIGHT_PIN or not _saw_the_pin(reason)):
-        return None
-    pins = [pin for pin in holder.pins if pin.opens_alone or shown is Shown.CARD_AND_PIN]
-    expected = reason is not Reason.PIN_EXPIRED
-    return next((pin.id for pin in pins if (at in pin.span) is expected), pins[0].id if pins else None)
 
 
 def _not_held(controller_id: int, holder: Holder | None) -> str | None:

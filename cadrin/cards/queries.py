@@ -12,8 +12,8 @@ from cadrin.core.cards.detective import NEAR, Clue, Explanation, KnownHere, inve
 from cadrin.core.cards.detective import Box as KnownBox
 from cadrin.core.cards.formats import CardFormat as Layout
 from cadrin.core.cards.formats import CardNumbers, RawRead
+from cadrin.core.decision.decide import bits_of
 from cadrin.core.delivery import format_from
-from cadrin.core.errors import Invalid
 from cadrin.outbox.rows import Rows
 
 MOST_WEIGHED = 60
@@ -109,8 +109,4 @@ def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """
-    layout = formats().get(key.format_id)
-    if layout is None:
-        raise Invalid.of("input.no_longer_there", "format")
-    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
-    return layout.encode(CardNumbers(key.facility_code, key.card_number), others)
+    return bits_of(key, formats(), issue_level)

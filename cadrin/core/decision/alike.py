@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.formats import CardFormat, CardNumbers, DecodeFault
-from cadrin.core.decision.decide import read_card
+from cadrin.core.cards.formats import CardFormat, DecodeFault
+from cadrin.core.decision.decide import bits_of, read_card
 from cadrin.core.errors import Invalid
 
 
@@ -15,12 +15,8 @@ def also_read_as(
 
     None for a card that its format cannot carry: it has no bits.
     """
-    layout = formats.get(key.format_id)
-    if layout is None:
-        return ()
-    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
     try:
-        read = layout.encode(CardNumbers(key.facility_code, key.card_number), others)
+        read = bits_of(key, formats, issue_level)
     except Invalid:
         return ()
     found = read_card(read, formats)

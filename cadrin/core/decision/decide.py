@@ -8,7 +8,8 @@ from typing import NamedTuple, Protocol
 
 from cadrin.core.access.plan import ANY_CARD, Card, CardKey, Holder, Pin, Plan, ReaderMode, Way
 from cadrin.core.access.rights import Reason, judge_card, judge_holder, judge_memberships, judge_pin, next_opening
-from cadrin.core.cards.formats import CardFormat, DecodeFault, RawRead
+from cadrin.core.cards.formats import CardFormat, CardNumbers, DecodeFault, RawRead
+from cadrin.core.errors import Invalid
 from cadrin.core.validity import Span
 
 LOOKS_AHEAD = timedelta(weeks=2)
@@ -144,6 +145,18 @@ class Verdict(NamedTuple):
     @property
     def steps(self) -> tuple[Step, ...]:
         return steps_to(self.reason, self.shown)
+
+
+def bits_of(key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None) -> RawRead:
+    """Give the bits a card with these numbers sends; of which issue it is, where its format has that.
+
+    Raises Invalid for an unknown format, or numbers it cannot carry.
+    """
+    layout = formats.get(key.format_id)
+    if layout is None:
+        raise Invalid.of("input.no_longer_there", "format")
+    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
+    return layout.encode(CardNumbers(key.facility_code, key.card_number), others)
 
 
 def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey, ...] | DecodeFault:

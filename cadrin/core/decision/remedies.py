@@ -11,17 +11,17 @@ from typing import NamedTuple
 
 from cadrin.core.access.plan import ANY_CARD, Card, CardKey, Holder, Membership, Pin, Plan, ReaderMode, Way
 from cadrin.core.access.rights import Reason, judge_card, judge_card_at_any_hour
-from cadrin.core.cards.formats import CardNumbers, DecodeFault, RawRead
+from cadrin.core.cards.formats import DecodeFault, RawRead
 from cadrin.core.cards.room import ANY_MEMORY, Memory, cards_kept, first_to_go
 from cadrin.core.cards.status import CardStatus
-from cadrin.core.decision.decide import Shown, Verdict, decide, read_card
-from cadrin.core.pins import DuressRule, PinAtDoors
+from cadrin.core.decision.decide import Verdict, bits_of, decide, read_card
+from cadrin.core.pins import PinAtDoors
 from cadrin.core.validity import ALWAYS, Span, Standing
 
 MOST_ACTS = 9
 """Nearly every act answers one reason, and none comes twice."""
 MOST_REMEDIES = 6
-_DOORS_KEY = PinAtDoors("00" * 32)
+_DOORS = PinAtDoors("00" * 32)
 _RIGHT, _WRONG = "1", "2"
 """What stands for the digits: which PIN was typed is known, never what it is."""
 
@@ -65,10 +65,6 @@ class Presented:
     read: RawRead | None = None
     is_typed: bool = False
     pin_id: int | None = None
-
-    @property
-    def shown(self) -> Shown:
-        return Shown.CARD if not self.is_typed else Shown.PIN if self.read is None else Shown.CARD_AND_PIN
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,19 +126,18 @@ def outlook(situation: Situation, at: datetime, groups: Iterable[int] | None = N
 def verdict_in(situation: Situation, at: datetime) -> Verdict:
     """Decide what was shown, with the digits standing for the PIN that was typed."""
     presented, holder = situation.presented, situation.holder
-    doors = replace(_DOORS_KEY, duress=DuressRule.NONE)
     cards: dict[CardKey, tuple[Card, Holder]] = {}
     pins: dict[str, tuple[Pin, Holder]] = {}
     if holder is not None:
         known = [
-            replace(pin, hash=doors.hashes(_RIGHT)[0] if pin.id == presented.pin_id else f"{pin.id}")
+            replace(pin, hash=_DOORS.hashes(_RIGHT)[0] if pin.id == presented.pin_id else f"{pin.id}")
             for pin in holder.pins
         ]
         holder = replace(holder, cards=cards_kept(holder.cards, situation.memory), pins=tuple(known))
         cards = {card.key: (card, holder) for card in holder.cards}
         pins = {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone}
     typed = (_WRONG if presented.pin_id is None else _RIGHT) if presented.is_typed else None
-    records = _Records(replace(situation.plan, pins=doors), cards, pins)
+    records = _Records(replace(situation.plan, pins=_DOORS), cards, pins)
     return decide(presented.read, presented.reader_id, at, records, typed)
 
 
@@ -269,8 +264,7 @@ def _otherwise(
     others = (card for card in holder.cards if way.reads(card.key.format_id) and judge_card(card, at) is None)
     card = shown if shown and way.reads(shown.key.format_id) else next(others, None)
     if card is not None:  # by itself, as no PIN is taken beside it here, or together where one is
-        numbers = {} if card.issue_level is None else {"issue_level": card.issue_level}
-        read = situation.plan.formats[card.key.format_id].encode(CardNumbers(*card.key[1:]), numbers)
+        read = bits_of(card.key, situation.plan.formats, card.issue_level)
         is_typed = way.mode is ReaderMode.CARD_AND_PIN and situation.presented.is_typed
         presented = replace(situation.presented, read=read, is_typed=is_typed)
         yield Mending(Mend.SHOW_CARD, card=card.key), replace(situation, presented=presented)

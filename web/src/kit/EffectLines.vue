@@ -35,16 +35,16 @@ function sentTo(act: ToSend['act']): string {
     .filter((one) => one.act === act)
     .map((one) => {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
-      const told = props.isCounted ? t('effects.records', { name }, one.records) : name
-      if (one.is_full) return t('effects.full', { name: told })
+      let told = props.isCounted ? t('effects.records', { name }, one.records) : name
+      if (one.is_full) told = t('effects.full', { name: told })
       if (one.most_cards !== null)
-        return t('effects.tooManyCards', {
+        told = t('effects.tooManyCards', {
           name: told,
           most: one.most_cards,
           cards: one.left_out.map(cardWords).join(', '),
         })
       if (one.cut.length)
-        return t('effects.cut', { name: told, what: one.cut.map((what) => cutWords(what, one)).join(', ') })
+        told = t('effects.cut', { name: told, what: one.cut.map((what) => cutWords(what, one)).join(', ') })
       return one.is_silent ? t('effects.silent', { name: told }) : told
     })
     .join(', ')
