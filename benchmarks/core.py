@@ -11,11 +11,14 @@ from benchmarks.measuring import Table, in_turn, milliseconds, percentile
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import reach
-from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
 from cadrin.core.chain import BEGINNING, Body, Link, digest_of_body, digest_of_entry, first_broken
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.credentials.factors import Evidence
 from cadrin.core.decision.decide import decide, opens_next
-from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
-from cadrin.core.held_records import HeldRecords
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.held import HeldRecords
+from cadrin.core.records.keys import RecordKey, RecordKind
+from cadrin.core.records.plan_records import plan_records
 from cadrin.core.validity import Span
 
 READS = 20_000
@@ -25,10 +28,10 @@ ENTRIES = 20_000
 def bench_core(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
     random = Random(3)
     records = HeldRecords()
-    for key, body in plan_bodies(plan).items():
+    for key, body in plan_records(plan).items():
         records.put(key, body)
     for holder in holders.values():
-        if record := holder_body(holder, plan):
+        if record := encode_cardholder(holder, plan):
             records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record)
     _decisions(table, records, list(holders.values()), plan, random, now)
     _raw_reads(table, random)
@@ -82,7 +85,7 @@ def _decisions(
 
     def deciding() -> None:
         for raw, reader, at, _ in reads:
-            decide(raw, reader, at, records)
+            decide(Evidence(raw), reader, at, records)
 
     def looking_up() -> None:
         known = records.holder_of_card
@@ -97,7 +100,7 @@ def _decisions(
 
     def telling() -> None:
         for raw, reader, at, _ in reads:
-            opens_next(decide(raw, reader, at, records), reader, at, records)
+            opens_next(decide(Evidence(raw), reader, at, records), reader, at, records)
 
     ours, limit = in_turn(deciding, looking_up)
     table.add(
@@ -112,7 +115,7 @@ def _decisions(
     each = []
     for raw, reader, at, _ in reads[:5000]:
         began = time.perf_counter()
-        decide(raw, reader, at, records)
+        decide(Evidence(raw), reader, at, records)
         each.append(time.perf_counter() - began)
     table.say("  decide(), and when the hours begin next", f"{READS / in_turn(telling, bare, 3)[0]:,.0f}/s")
     table.say("  decide(), p99", f"{percentile(each, 0.99) * 1e6:.0f} us")
@@ -144,7 +147,7 @@ def _reach(table: Table, holders: dict[int, Holder], plan: Plan, random: Random,
     doors = sorted(set(plan.door_of_reader.values()))
     week = Span(now, now + timedelta(weeks=1))
     answers = [reach(holder, doors, plan, now, week) for holder in some]
-    spans = [[(span.start, span.end) for door in answer for span in door.lit] for answer in answers]
+    spans = [[(span.start, span.end) for door in answer for span in door.open_spans] for answer in answers]
 
     def reaching() -> None:
         for holder in some:

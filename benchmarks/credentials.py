@@ -11,12 +11,13 @@ from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import Card
 from cadrin.cards.queries import investigated
 from cadrin.cards.stock import BoxDraft, enter_box
-from cadrin.core.cards.detective import Clue
-from cadrin.core.cards.formats import RawRead
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.cards.stock import LARGEST_BOX, CardRange
-from cadrin.core.decision.decide import read_card
-from cadrin.core.pins import PinRule, generate
+from cadrin.core.credentials.card.detective import Clue
+from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.reading import read_card
+from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.card.stock import LARGEST_BOX, CardRange
+from cadrin.core.credentials.pin.generation import generate
+from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.operators.actor import the_house
 from cadrin.people.models import Cardholder
 

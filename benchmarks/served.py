@@ -15,8 +15,10 @@ from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, sa
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import Door, Schedule
 from cadrin.access.plan import holders, the_plan
-from cadrin.core.delivery import Body, RecordKey, RecordKind, holder_body
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import Body, RecordKey, RecordKind
+from cadrin.core.records.states import RecordState
+from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
 from cadrin.demo.scenario import LAST_NAMES
 from cadrin.operators.actor import the_house
@@ -135,7 +137,7 @@ def _one_cardholder(table: Table, client: httpx.Client, controller: Wire) -> flo
 
 def _bodies(ids: list[int]) -> dict[RecordKey, Body]:
     plan = the_plan()
-    bodies = {RecordKey(RecordKind.CARDHOLDER, h.id): holder_body(h, plan) for h in holders(ids).values()}
+    bodies = {RecordKey(RecordKind.CARDHOLDER, h.id): encode_cardholder(h, plan) for h in holders(ids).values()}
     return {key: body for key, body in bodies.items() if body is not None}
 
 
@@ -176,7 +178,7 @@ def _a_group(table: Table, controller: Wire) -> None:
 
 def wait_until_held() -> None:
     deadline = time.monotonic() + PATIENCE_SECONDS
-    while Mark.objects.exists() or Record.objects.exclude(state=DeliveryState.HELD).exists():
+    while Mark.objects.exists() or Record.objects.exclude(state=RecordState.HELD).exists():
         if time.monotonic() > deadline:
             raise TimeoutError("not everything was held in ten minutes")
         time.sleep(0.05)

@@ -14,11 +14,11 @@ from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Mem
 from cadrin.accounts.commands.roles import ready_made_roles
 from cadrin.cards.models import Card, CardFormat
 from cadrin.config.keys import STANDINS, kept_key, make_key
-from cadrin.core.cards.formats import STANDARD_26_BIT
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import format_body
-from cadrin.core.names import fold, number_key, terms_of
-from cadrin.core.own_fields import FieldType
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.names import fold, number_key, terms_of
+from cadrin.core.records.card_formats import encode_format
 from cadrin.demo.scenario import FIRST_NAMES, LAST_NAMES, SCHEDULES, ZONE
 from cadrin.operators.models import Operator, Role
 from cadrin.outbox.models import Mark, Subject
@@ -43,7 +43,7 @@ def make_world() -> None:
         Operator.objects.create_user(f"operator-{place}", password=PASSWORD, role=role)
     # one who is kept to a department, about a twentieth of everybody
     Operator.objects.create_user("kept", password=PASSWORD, role=role, kept_to={"departments": [1]})
-    card_format = CardFormat.objects.create(name="26-bit", layout=format_body(STANDARD_26_BIT))
+    card_format = CardFormat.objects.create(name="26-bit", layout=encode_format(STANDARD_26_BIT))
     schedules = [Schedule.objects.create(name=name, zone=ZONE, hours=hours) for name, hours in SCHEDULES.items()]
     controllers = [
         Controller.objects.create(id=n, name=f"Controller {n}", address=f"standin:{n}")

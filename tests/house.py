@@ -12,10 +12,13 @@ from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Rea
 from cadrin.access.plan import holders
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import CardFormat
-from cadrin.core.cards.formats import STANDARD_26_BIT
-from cadrin.core.cards.room import ANY_MEMORY
-from cadrin.core.delivery import RecordKey, RecordKind, digest, format_body, holder_body, plan_bodies
-from cadrin.core.details import Details
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.room import ANY_MEMORY
+from cadrin.core.people.details import Details
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import RecordKey, RecordKind, digest
+from cadrin.core.records.plan_records import plan_records
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.operators.actor import Actor, actor_of, the_house
 from cadrin.operators.models import Operator, Role
@@ -48,7 +51,7 @@ class House:
             for door in (self.gate, self.lab, self.slip)
         )
         self.desk_reader = Reader.objects.create(name="Front desk", controller=self.desk)
-        self.format = CardFormat.objects.create(name="26-bit", layout=format_body(STANDARD_26_BIT))
+        self.format = CardFormat.objects.create(name="26-bit", layout=encode_format(STANDARD_26_BIT))
         self.office = Schedule.objects.create(name="Office hours", zone=ZONE, hours=OFFICE)
         self.always = Schedule.objects.create(name="Always", zone=ZONE, hours=[[day, 0, 1440] for day in range(7)])
         self.day_group = AccessGroup.objects.create(name="Day")
@@ -127,8 +130,8 @@ ANYBODY = the_house("Test")
 def wanted_anew(controller_id: int) -> dict[str, str]:
     """Work out anew, from the register alone, what a controller should hold: each record's digest."""
     here, memory = plans_here()[controller_id], memories().get(controller_id, ANY_MEMORY)
-    bodies = dict(plan_bodies(here))
+    bodies = dict(plan_records(here))
     for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():
-        if body := holder_body(holder, here, memory):
+        if body := encode_cardholder(holder, here, memory):
             bodies[RecordKey(RecordKind.CARDHOLDER, holder.id)] = body
     return {str(key): digest(key, body) for key, body in bodies.items()}

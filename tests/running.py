@@ -13,7 +13,7 @@ import httpx
 import uvicorn
 
 from cadrin.activity.worker import Worker
-from cadrin.core.delivery import Body, RecordKey
+from cadrin.core.records.keys import Body, RecordKey
 from cadrin.core.signing import conversation_key, request_parts, signature
 from cadrin.delivery.wire import Sent, Wire
 from cadrin.standins.app import application, setup_from

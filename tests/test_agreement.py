@@ -14,12 +14,13 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.activity.commands.reads import take_events
 from cadrin.cards.models import Pin
 from cadrin.cards.queries import raw_of
-from cadrin.core.access.plan import ANY_CARD
 from cadrin.core.access.reach import reach
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.factors import ANY_CARD, Factor
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Span
 from cadrin.delivery.line import Line
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.demo.loading import load_demo, write_standins
@@ -46,7 +47,7 @@ class ReachAndControllers(TransactionTestCase):
                 pass
             for line in lines:
                 line.turn(lambda: LOADED_AT)
-        self.assertFalse(Record.objects.exclude(state=DeliveryState.HELD).exists())
+        self.assertFalse(Record.objects.exclude(state=RecordState.HELD).exists())
 
     def test_agree_in_every_case(self) -> None:
         load_demo(LOADED_AT)
@@ -67,11 +68,11 @@ class ReachAndControllers(TransactionTestCase):
             holder, reader_id = random.choice(carriers), random.choice(list(doors))
             at = LOADED_AT + timedelta(seconds=random.randrange(-9 * 86400, 9 * 86400))
             shown = {"reader": reader_id, "raw": str(raw_of(holder.cards[0].key)), "at": at.isoformat()}
-            way = plan.way_of_reader.get(reader_id, ANY_CARD)
-            asked.append(shown | ({"typed": pins[holder.id]} if holder.id in pins and way.mode.takes_pins else {}))
+            policy = plan.policy_of_reader.get(reader_id, ANY_CARD)
+            asked.append(shown | ({"typed": pins[holder.id]} if holder.id in pins and policy.takes(Factor.PIN) else {}))
             day = Span(at - timedelta(hours=1), at + timedelta(hours=1))
             (door,) = reach(holder, [doors[reader_id] or 0], plan, at, day)
-            self.assertEqual(any(at in lit for lit in door.lit), door.is_open)
+            self.assertEqual(any(at in lit for lit in door.open_spans), door.is_open)
             promised.append(door.reason)
 
         decided = [

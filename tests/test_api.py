@@ -15,8 +15,8 @@ from rest_framework.throttling import SimpleRateThrottle
 from cadrin.access.models import AccessGroup, Schedule
 from cadrin.activity.models import Read
 from cadrin.cards.queries import raw_of
-from cadrin.core.access.plan import CardKey
-from cadrin.core.details import LONGEST
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.people.details import LONGEST
 from cadrin.journal.models import Entry
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
@@ -340,7 +340,13 @@ class WhatIsShown(Api):
 
         self.assertEqual(found["read"]["holder_id"], id_)
         self.assertEqual((found["now_reason"], found["against"]), ("no_membership", ["no_membership"]))
-        boats = {"mend": "add_to_group", "group_id": self.house.boats.pk, "group_name": "Boats", "card": None}
+        boats = {
+            "act": "add_to_group",
+            "group_id": self.house.boats.pk,
+            "group_name": "Boats",
+            "card": None,
+            "without": None,
+        }
         self.assertEqual(found["remedies"], [[boats]])
 
         lost = self.ask("GET", f"/api/files/{id_}/")[1]
@@ -348,7 +354,7 @@ class WhatIsShown(Api):
         self.ask("PUT", f"/api/files/{id_}/", lost)
         _, found = self.ask("GET", f"/api/reads/{read.pk}/")  # the card is judged, and not the person
         self.assertEqual((found["now_reason"], found["against"]), ("card_lost", ["card_lost", "no_membership"]))
-        self.assertEqual([one["mend"] for one in found["remedies"][0]], ["card_status", "add_to_group"])
+        self.assertEqual([one["act"] for one in found["remedies"][0]], ["card_status", "add_to_group"])
         self.assertEqual([step["passed"] for step in found["steps"]], [True, True, True, False, None, None, None, None])
 
     def test_the_desk_lists_what_waits(self) -> None:
@@ -368,7 +374,7 @@ class WhatIsShown(Api):
         self.house.enrol_many(30)
         self.ask("GET", "/api/cardholders/")  # the plan and the permissions are known from here on
 
-        with self.assertNumQueries(12):  # the operator's own among them
+        with self.assertNumQueries(13):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
         with self.assertNumQueries(11):
             self.ask("GET", "/api/cardholders/find/?text=rev")

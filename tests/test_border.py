@@ -20,14 +20,15 @@ from cadrin.access.plan import holders
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import deliveries_in_trouble, desk
-from cadrin.core.delivery import RecordKind
-from cadrin.core.events import Event
+from cadrin.core.decision.events import Event
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
 from cadrin.delivery import wire as wires
 from cadrin.delivery.beats import LATE_AFTER, WORKER, beat, worker_stopped_at
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
-from cadrin.delivery.models import DeliveryState, Incident, IncidentKind, Link, Record
+from cadrin.delivery.models import Incident, IncidentKind, Link, Record
 from cadrin.delivery.queries import controllers, delivery_of, not_held_counts, records_not_held
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
@@ -295,7 +296,7 @@ class Withdrawals(WithALine):
         for place in range(count):
             Record.objects.create(
                 controller=self.house.north, kind=RecordKind.CARDHOLDER, subject_id=10_000 + place,
-                wanted="0" * 32, state=DeliveryState.WAITING, changed_at=NOON,
+                wanted="0" * 32, state=RecordState.WAITING, changed_at=NOON,
             )  # fmt: skip
 
     def first_sent(self) -> list[int]:
@@ -327,7 +328,7 @@ class Withdrawals(WithALine):
         take_marks(NOON)
 
         row = Record.objects.get(controller=self.house.north, kind=RecordKind.CARDHOLDER)
-        self.assertEqual((row.state, row.is_withdrawal), (DeliveryState.WAITING, False))
+        self.assertEqual((row.state, row.is_withdrawal), (RecordState.WAITING, False))
 
     def test_that_a_silent_controller_does_not_know_of_are_told_everywhere(self) -> None:
         self.standins.switch(self.north, is_on=False)

@@ -8,7 +8,7 @@ from django.test import TestCase
 from cadrin.access.models import Area, Controller, Door, Reader, Site
 from cadrin.activity.queries import desk
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.validity import Standing
 from cadrin.demo.loading import load_demo
 from cadrin.demo.people import people

@@ -19,7 +19,7 @@ from cadrin.accounts.sealed import problem_with_keys
 from cadrin.cards.models import CardSettings
 from cadrin.config.keys import SEALING, SECRET, kept_key, make_key
 from cadrin.config.runner import TEST_KEYS
-from cadrin.core.delivery import RecordKind
+from cadrin.core.records.keys import RecordKind
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks

@@ -17,13 +17,17 @@ from cadrin.activity.explaining import explanation
 from cadrin.activity.models import Read
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
-from cadrin.core.access.plan import CardKey, ReaderMode
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import Cut, RecordKind, holder_body
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Factors
+from cadrin.core.records.cardholders import Cut, encode_cardholder
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
+from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
-from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.delivery.models import Link, Record
 from cadrin.delivery.preview import consequences
 from cadrin.delivery.queries import controllers, delivery_of
 from cadrin.delivery.wanted import plans_here, take_marks
@@ -63,7 +67,7 @@ class OneLine(TestCase):
 
     def assert_held_exactly(self) -> None:
         rows = Record.objects.filter(controller=self.house.north)
-        self.assertEqual(set(rows.values_list("state", flat=True)), {DeliveryState.HELD})
+        self.assertEqual(set(rows.values_list("state", flat=True)), {RecordState.HELD})
         wanted = {f"{row.kind}:{row.subject_id}": row.wanted for row in rows}
         self.assertEqual(self.standins.digests(self.house.north.pk), wanted)
         self.assertEqual(wanted_anew(self.house.north.pk), wanted)
@@ -84,7 +88,7 @@ class OneLine(TestCase):
     def test_a_right_pin_that_a_controller_does_not_know_is_told_as_its_owners(self) -> None:
         house = self.house
         self.start({"keypads": [house.gate_reader.pk]})
-        save_reader(house.actor, house.gate_reader.pk, ReaderDraft(ReaderMode.PIN, True, frozenset(), 1), NOON)
+        save_reader(house.actor, house.gate_reader.pk, ReaderDraft(Asks.PIN, True, frozenset(), 1), NOON)
         house.enrol(replace(house.draft("S-1"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)))
         alone = PinDraft(entry="857203", again="857203", opens_alone=True)
         owner = house.enrol(replace(house.draft("S-2"), cards=(), memberships=(), pins=(alone,)))
@@ -100,7 +104,7 @@ class OneLine(TestCase):
         self.assertEqual((first.reason, first.cardholder_id, first.cardholder_name), ("pin_wrong", owner, "Tomas Reve"))
         self.assertEqual((second.reason, second.cardholder_id), ("pin_wrong", None))
         now = explanation(ANYBODY, first.pk, NOON)
-        self.assertEqual((now.now_reason, now.remedies[0][0].mend), ("no_membership", "add_to_group"))
+        self.assertEqual((now.now_reason, now.remedies[0][0].act), ("no_membership", "add_to_group"))
         self.assertEqual(explanation(ANYBODY, second.pk, NOON).remedies, ())
 
     def test_one_that_keeps_few_cards_keeps_those_that_work_and_believes_no_older_record(self) -> None:
@@ -159,7 +163,7 @@ class OneLine(TestCase):
         left_out = CardKey(self.house.format.pk, 12, 4752)
         self.assertEqual((promised.most_cards, promised.left_out), (1, (left_out,)))
         (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
-        self.assertEqual((told["state"], told["left_out"]), (DeliveryState.HELD, [left_out]))
+        self.assertEqual((told["state"], told["left_out"]), (RecordState.HELD, [left_out]))
         north, south, _ = controllers(ANYBODY, NOON)
         self.assertEqual((north["left_out"], south["left_out"]), (1, 0))
         self.assertEqual((self.shown(4751), self.shown(4752)), ("granted", "unknown_card"))
@@ -203,7 +207,7 @@ class OneLine(TestCase):
         self.rounds()
         self.assertEqual(self.shown(4751), "granted")
 
-    def set_mode(self, mode: ReaderMode) -> None:
+    def set_mode(self, mode: tuple[Factors, ...]) -> None:
         reader = Reader.objects.get(pk=self.house.gate_reader.pk)
         save_reader(self.house.actor, reader.pk, ReaderDraft(mode, True, frozenset(), reader.version), NOON)
 
@@ -222,16 +226,16 @@ class OneLine(TestCase):
             return str(self.standins.ask("POST", "/bench/reads", shown)["reason"])
 
         for _ in range(2):
-            self.set_mode(ReaderMode.CARD_AND_PIN)
+            self.set_mode(Asks.CARD_AND_PIN)
             self.rounds()
             self.assertEqual((show("481509"), show("481508")), ("granted", "pin_wrong"))
             self.assert_held_exactly()
             self.assertEqual(Record.objects.filter(kind=RecordKind.CARDHOLDER).count(), 2)
 
-            self.set_mode(ReaderMode.CARD)
+            self.set_mode(Asks.CARD)
             self.rounds()
             self.assert_held_exactly()
-            body = holder_body(holders([id_])[id_], plans_here()[self.house.north.pk]) or {}
+            body = encode_cardholder(holders([id_])[id_], plans_here()[self.house.north.pk]) or {}
             self.assertNotIn("pins", body)
             self.assertEqual(
                 Record.objects.filter(kind=RecordKind.CARDHOLDER).count(), 1, "a PIN alone is nothing here"
@@ -243,7 +247,7 @@ class OneLine(TestCase):
         self.rounds()
         # something changed of which nobody said that it changes this
         Cardholder.objects.filter(pk=id_).update(display_name="Somebody Else")
-        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, state=DeliveryState.WAITING)
+        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, state=RecordState.WAITING)
 
         self.line.turn(lambda: datetime.now(UTC))
 
@@ -296,7 +300,7 @@ class OneLine(TestCase):
         self.line.compare(datetime.now(UTC))
 
         states = set(Record.objects.filter(controller=self.house.north).values_list("state", flat=True))
-        self.assertEqual(states, {DeliveryState.ADRIFT})
+        self.assertEqual(states, {RecordState.ADRIFT})
 
     def test_one_that_is_silent_is_told_so_and_gets_everything_when_it_answers_again(self) -> None:
         self.house.mark_everything()
@@ -319,7 +323,7 @@ class OneLine(TestCase):
         self.house.mark_everything()
         self.rounds()
 
-        refused = Record.objects.get(controller=self.house.north, state=DeliveryState.REFUSED)
+        refused = Record.objects.get(controller=self.house.north, state=RecordState.REFUSED)
         self.assertEqual((refused.refusal, refused.subject_id), ("full", ids[1]))
         # which is told before anybody else is enrolled, and not to who is there already
         (promised,) = consequences(ANYBODY, None, self.house.draft("S-9"), NOON, NOON).to_send
@@ -329,7 +333,7 @@ class OneLine(TestCase):
 
         check_controller(self.house.actor, self.house.north.pk, NOON)
         self.rounds()
-        self.assertEqual(Record.objects.get(pk=refused.pk).state, DeliveryState.REFUSED)
+        self.assertEqual(Record.objects.get(pk=refused.pk).state, RecordState.REFUSED)
 
     def test_events_are_taken_once_in_order_with_the_name_they_had(self) -> None:
         self.house.enrol()
@@ -367,7 +371,7 @@ class OneLine(TestCase):
         for _ in range(3):
             self.line.turn(lambda: datetime.now(UTC), is_news=False)
 
-        self.assertEqual(Record.objects.get(kind="cardholder", subject_id=id_).state, DeliveryState.HELD)
+        self.assertEqual(Record.objects.get(kind="cardholder", subject_id=id_).state, RecordState.HELD)
 
     def test_a_clock_that_is_wrong_is_told(self) -> None:
         self.standins.switch(self.house.north.pk, clock_off_seconds=-600)

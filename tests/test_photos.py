@@ -9,7 +9,7 @@ from django.test import TestCase
 from PIL import Image as Pillow
 from PIL import ImageFilter
 
-from cadrin.core.biometrics.portrait import Box, Finding
+from cadrin.core.credentials.face.portrait import Box, Finding
 from cadrin.core.errors import Invalid
 from cadrin.demo.portraits import portrait
 from cadrin.photos.commands import crop_image, forget_unsaved, images_of, take_image

@@ -13,8 +13,8 @@ from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup, Area, Door, Grant, Membership, Reader, Site
 from cadrin.accounts.commands.tokens import TokenDraft, make_token
 from cadrin.activity.models import Read
-from cadrin.core.batches import BatchAct
-from cadrin.core.biometrics.portrait import Box
+from cadrin.core.bulk import BatchAct
+from cadrin.core.credentials.face.portrait import Box
 from cadrin.journal.models import Entry
 from cadrin.operators.models import Role
 from cadrin.operators.permissions import HOUSE_WIDE, Permission

@@ -29,9 +29,9 @@ from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.cards.letters import send_letters
 from cadrin.cards.models import Letter, Pin
 from cadrin.cards.pins import CHOOSE_ANOTHER, PinDraft
+from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.core.errors import CadrinError, Invalid
 from cadrin.core.export.tables import Column, csv_chunks
-from cadrin.core.pins import PinRule
 from cadrin.delivery.preview import consequences
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of

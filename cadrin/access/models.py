@@ -3,7 +3,7 @@ import secrets
 from django.db import models
 from django.db.models import F, Q
 
-from cadrin.core.access.plan import ReaderMode
+from cadrin.core.credentials.factors import ANY_CARD
 from cadrin.core.signing import KEY_BYTES
 from cadrin.operators.sealing import seal
 
@@ -11,6 +11,11 @@ from cadrin.operators.sealing import seal
 def new_sealed_key() -> str:
     """Return a key for a controller, from the system's secure source, sealed."""
     return seal(secrets.token_hex(KEY_BYTES))
+
+
+def any_card() -> list[list[str]]:
+    """Return the alternatives of a reader that takes any card."""
+    return [[factor.value for factor in alternative] for alternative in ANY_CARD.alternatives]
 
 
 class Site(models.Model):
@@ -65,8 +70,9 @@ class Reader(models.Model):
     name = models.CharField(max_length=60, unique=True)
     controller = models.ForeignKey(Controller, on_delete=models.PROTECT, related_name="readers")
     door = models.ForeignKey(Door, null=True, on_delete=models.PROTECT, related_name="readers")
-    mode = models.CharField(max_length=12, choices=[(m.value, m.value) for m in ReaderMode], default=ReaderMode.CARD)
+    policy = models.JSONField(default=any_card)  # alternatives, each a list of factors, as the core orders them
     has_keypad = models.BooleanField(default=False)
+    has_camera = models.BooleanField(default=False)
     is_way_out = models.BooleanField(default=False)
     formats = models.ManyToManyField("cards.CardFormat", related_name="readers")  # none are all
     version = models.PositiveIntegerField(default=1)

@@ -5,17 +5,20 @@ from functools import lru_cache
 
 from cadrin.access.models import AccessGroup, Grant, Membership, PlanVersion, Reader, Schedule
 from cadrin.cards.commands import schedule_of_card
-from cadrin.cards.models import Card, CardUse, Pin
+from cadrin.cards.models import Card, CardUse, Pin, Plate
 from cadrin.cards.queries import formats
 from cadrin.cards.settings import pins_at_doors
-from cadrin.core.access.plan import ANY_CARD, CardKey, Holder, Plan, ReaderMode, Way
 from cadrin.core.access.plan import AccessGroup as CoreGroup
-from cadrin.core.access.plan import Card as CoreCard
+from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.plan import Membership as CoreMembership
-from cadrin.core.access.plan import Pin as CorePin
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.use_limit import UseLimit
-from cadrin.core.details import Details
+from cadrin.core.credentials.card.card import Card as CoreCard
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy, factors_of
+from cadrin.core.credentials.pin.pin import Pin as CorePin
+from cadrin.core.credentials.plate.plate import Plate as CorePlate
+from cadrin.core.people.details import Details
 from cadrin.core.schedules import Hours
 from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.core.validity import Span, Standing
@@ -49,22 +52,29 @@ def _plan_at(version: str) -> Plan:
             for reader_id, door_id in Reader.objects.values_list("id", "door_id")
             if door_id is not None
         },
-        way_of_reader=_ways(),
+        policy_of_reader=_policies(),
         pins=pins_at_doors(),
         readers_out=frozenset(Reader.objects.filter(is_way_out=True).values_list("id", flat=True)),
     )
 
 
-def _ways() -> dict[int, Way]:
-    """Give what readers take, of those that take something else than any card."""
+def _policies() -> dict[int, ReaderPolicy]:
+    """Return what readers ask for, of those that ask for something else than any card."""
     formats_of: dict[int, set[int]] = {}
     for reader_id, format_id in Reader.formats.through.objects.values_list("reader_id", "cardformat_id"):
         formats_of.setdefault(reader_id, set()).add(format_id)
     found = {
-        reader_id: Way(ReaderMode(mode), frozenset(formats_of[reader_id]) if reader_id in formats_of else None)
-        for reader_id, mode in Reader.objects.values_list("id", "mode")
+        reader_id: ReaderPolicy(
+            alternatives_of(policy), frozenset(formats_of[reader_id]) if reader_id in formats_of else None
+        )
+        for reader_id, policy in Reader.objects.values_list("id", "policy")
     }
-    return {reader_id: way for reader_id, way in found.items() if way != ANY_CARD}
+    return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
+
+
+def alternatives_of(policy: Iterable[Iterable[str]]) -> tuple[Factors, ...]:
+    """Read alternatives as the database keeps them. Raises ValueError for a factor that there is not."""
+    return tuple(factors_of(Factor(name) for name in alternative) for alternative in policy)
 
 
 def schedule_of(zone: str, hours: Iterable[Iterable[int]]) -> CoreSchedule:
@@ -79,6 +89,7 @@ def holder_of(
     cards: Iterable[CoreCard] = (),
     memberships: Iterable[CoreMembership] = (),
     pins: Iterable[CorePin] = (),
+    plates: Iterable[CorePlate] = (),
 ) -> Holder:
     """Give a cardholder as far as doors are concerned."""
     return Holder(
@@ -91,7 +102,8 @@ def holder_of(
         tuple(cards),
         tuple(memberships),
         tuple(pins),
-        details.extended_time,
+        tuple(plates),
+        extended_time=details.extended_time,
     )
 
 
@@ -140,6 +152,10 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
     """Give cardholders with their credentials and memberships, in a few queries, without those that are not there."""
     wanted = list(ids)
     cards, pins = _cards_of(wanted), _pins_of(wanted)
+    plates: dict[int, list[CorePlate]] = {}
+    driven = Plate.objects.filter(holder_id__in=wanted).order_by("holder_id", "id")
+    for holder_id, number in driven.values_list("holder_id", "number"):
+        plates.setdefault(holder_id, []).append(CorePlate(number))
     memberships: dict[int, list[CoreMembership]] = {}
     for holder_id, group_id, start, end in (
         Membership.objects.filter(cardholder_id__in=wanted)
@@ -158,7 +174,8 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
             tuple(cards.get(id_, ())),
             tuple(memberships.get(id_, ())),
             tuple(pins.get(id_, ())),
-            extended,
+            tuple(plates.get(id_, ())),
+            extended_time=extended,
         )
         for id_, number, name, standing, start, end, until, extended in Cardholder.objects.filter(
             pk__in=wanted

@@ -64,7 +64,7 @@ def doors(actor: Actor) -> Rows:
 
 def readers(actor: Actor) -> Rows:
     found = Reader.objects.filter(readers_seen(actor.scope)).order_by("id")
-    columns = ("id", "name", "controller_id", "door_id", "has_keypad", "is_way_out", "mode", "version")
+    columns = ("id", "name", "controller_id", "door_id", "has_keypad", "has_camera", "is_way_out", "policy", "version")
     formats: dict[int, list[int]] = {}
     for reader_id, format_id in Reader.formats.through.objects.order_by("id").values_list("reader_id", "cardformat_id"):
         formats.setdefault(reader_id, []).append(format_id)

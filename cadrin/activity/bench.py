@@ -32,14 +32,16 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     }
 
 
-def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None) -> dict[str, Any]:
-    """Show a card or type a PIN at a reader within reach; whose it is is told to whoever may see everybody.
+def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate: str | None = None) -> dict[str, Any]:
+    """Show a card, type a PIN or drive up with a plate at a reader within reach.
+
+    Whose it is is told to whoever may see everybody.
 
     Raises NotFound or Invalid.
     """
     if reader_id not in {row["id"] for row in readers_of(actor)}:
         raise NotFound.of("bench.no_such_device")
-    shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed})
+    shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed, "plate": plate})
     name = shown.get("name", "") if actor.scope.is_whole else ""
     open_seconds = shown.get("open_seconds", 0)
     return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name, "open_seconds": open_seconds}

@@ -6,7 +6,7 @@ from cadrin.activity.journal import life_of_card
 from cadrin.activity.queries import ReadFilters, reads
 from cadrin.cards.models import Box
 from cadrin.cards.queries import find_card
-from cadrin.core.access.plan import CardKey
+from cadrin.core.credentials.card.card import CardKey
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.scoping import only_seen

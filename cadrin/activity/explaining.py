@@ -7,30 +7,37 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.activity.queries import read_seen
 from cadrin.cards.models import Card
+from cadrin.cards.plates import find_holder_of_plate
 from cadrin.cards.queries import find_card
-from cadrin.core.access.plan import CardKey, Holder, Plan
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import DecodeFault, RawRead
-from cadrin.core.cards.room import ANY_MEMORY
-from cadrin.core.cards.status import FREE, CardStatus
-from cadrin.core.decision.afterwards import GIVEN_BY_A_CLOCK, pin_typed, saw_the_pin
-from cadrin.core.decision.decide import Shown, Step, read_card, steps_to
-from cadrin.core.decision.remedies import Outlook, Presented, Remedy, Situation, outlook
-from cadrin.core.delivery import RecordKind
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.formats import DecodeFault, RawRead
+from cadrin.core.credentials.card.life import FREE, CardStatus
+from cadrin.core.credentials.card.reading import read_card
+from cadrin.core.credentials.card.room import ANY_MEMORY
+from cadrin.core.credentials.factors import Factor, Factors, factors_of
+from cadrin.core.decision.afterwards import pin_typed, saw_the_pin
+from cadrin.core.decision.decide import Step, steps_to
+from cadrin.core.decision.reasons import REASONS, Reason
+from cadrin.core.decision.remedies import Outlook, Remedy, outlook
+from cadrin.core.decision.situation import Presented, Situation
 from cadrin.core.errors import Invalid
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
+from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
 
 
-class NamedMending(NamedTuple):
+class NamedStep(NamedTuple):
     """One act of a remedy, with the name of the group it is about."""
 
-    mend: str
+    act: str
     group_id: int | None
     group_name: str
     card: CardKey | None
+    without: Factor | None
 
 
 class Explanation(NamedTuple):
@@ -47,7 +54,7 @@ class Explanation(NamedTuple):
     steps: tuple[Step, ...]
     now_reason: Reason | None
     against: tuple[Reason, ...]
-    remedies: tuple[tuple[NamedMending, ...], ...]
+    remedies: tuple[tuple[NamedStep, ...], ...]
     not_held: str | None
     clock_off_seconds: int
     holder_id: int | None = None
@@ -60,47 +67,60 @@ def explanation(actor: Actor, read_id: int, at: datetime) -> Explanation:
     if not row["reason"]:
         return Explanation(row, (), None, (), (), None, 0)
     reason = Reason(row["reason"])
-    steps = steps_to(reason, Shown(row["shown"]))
-    off = (row["clock_off_seconds"] or 0) if reason in GIVEN_BY_A_CLOCK else 0
+    factors = factors_of(Factor(name) for name in row["factors"])
+    steps = steps_to(reason, factors)
+    is_of_a_clock = reason is not Reason.GRANTED and REASONS[reason].is_of_a_clock
+    off = (row["clock_off_seconds"] or 0) if is_of_a_clock else 0
     plan = the_plan()
     if plan.door_of_reader.get(row["reader_id"] or 0) is None:
         return Explanation(row, steps, None, (), (), None, off)
-    situation = _situation(row, reason, plan, at)
+    situation = _situation(row, factors, reason, plan, at)
     holder = situation.holder
     if holder is not None and not only_seen(actor, [holder.id]):
         return Explanation(row, steps, None, (), (), None, off)
     now = outlook(situation, at, plan.groups.keys() - group_ids_hidden(actor))
     not_held = _not_held(row["controller_id"], holder) if now.reason is Reason.GRANTED else None
-    if Shown(row["shown"]) is Shown.CARD_AND_PIN and not saw_the_pin(reason):
+    if Factor.PIN in factors and len(factors) > 1 and not saw_the_pin(reason):
         now = now.without_knowing_the_pin()
     who = (holder.id, holder.display_name) if holder else (None, "")
     return Explanation(row, steps, now.reason, now.against, _named(now, plan), not_held, off, *who)
 
 
-def _named(now: Outlook, plan: Plan) -> tuple[tuple[NamedMending, ...], ...]:
-    def named(remedy: Remedy) -> tuple[NamedMending, ...]:
+def _named(now: Outlook, plan: Plan) -> tuple[tuple[NamedStep, ...], ...]:
+    def named(remedy: Remedy) -> tuple[NamedStep, ...]:
         return tuple(
-            NamedMending(step.mend, step.group_id, plan.groups[step.group_id].name if step.group_id else "", step.card)
+            NamedStep(
+                step.act,
+                step.group_id,
+                plan.groups[step.group_id].name if step.group_id else "",
+                step.card,
+                step.without,
+            )
             for step in remedy
         )
 
     return tuple(named(remedy) for remedy in now.remedies)
 
 
-def _situation(row: dict[str, Any], reason: Reason, plan: Plan, at: datetime) -> Situation:
-    """Give what was shown, as far as the read tells: of a PIN it is known whose it is, and whether it was right."""
-    shown, read = Shown(row["shown"]), None
-    if row["raw"] and shown is not Shown.PIN:
+def _situation(row: dict[str, Any], factors: Factors, reason: Reason, plan: Plan, at: datetime) -> Situation:
+    """Return what was presented, as far as the read tells: of a PIN whose it is, and whether it was right."""
+    read = None
+    if row["raw"] and Factor.CARD in factors:
         try:
             read = RawRead.parse(row["raw"])
         except Invalid:
             read = None
     card = _card_of(read, plan)
-    who = row["cardholder_id"] if shown is Shown.PIN else card.holder_id if card else None
+    plate = row["plate"] or None
+    driver_id = find_holder_of_plate(plate) if plate else None
+    who = card.holder_id if card else None
+    who = who or driver_id or (row["cardholder_id"] if Factor.CARD not in factors else None)
     holder = holders([who]).get(who) if who else None
-    presented = Presented(row["reader_id"], read, shown is not Shown.CARD, pin_typed(holder, shown, reason, at))
+    typed = pin_typed(holder, factors, reason, at)
+    presented = Presented(row["reader_id"], read, Factor.PIN in factors, typed, plate)
     is_free = card is None or card.holder_id is not None or CardStatus(card.status) in FREE
-    return Situation(presented, plan, holder, memories().get(row["controller_id"], ANY_MEMORY), is_free)
+    memory = memories().get(row["controller_id"], ANY_MEMORY)
+    return Situation(presented, plan, holder, memory, is_free, is_plate_of_another=driver_id not in (None, who))
 
 
 def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
@@ -117,5 +137,5 @@ def _not_held(controller_id: int, holder: Holder | None) -> str | None:
         controller_id=controller_id, kind=RecordKind.CARDHOLDER, subject_id=holder.id
     ).first()
     if record is None:
-        return DeliveryState.WAITING.value
-    return None if record.state == DeliveryState.HELD else str(record.state)
+        return RecordState.WAITING.value
+    return None if record.state == RecordState.HELD else str(record.state)

@@ -21,7 +21,7 @@ from cadrin.people.scoping import only_seen, seen_by
 ACTS = (
     "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department", "company", "kind",
     "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
-    "pin", "pin_list", "reader", "card_settings",
+    "pin", "pin_list", "plate", "reader", "card_settings",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5

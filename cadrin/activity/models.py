@@ -1,8 +1,9 @@
 from django.db import models
 from django.db.models import Q
 
-from cadrin.core.access.rights import Reason
-from cadrin.core.decision.decide import Shown
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.decision.events import LONGEST_PLATE
+from cadrin.core.decision.reasons import Reason
 
 FLAGGED = Q(is_watched=True) | Q(is_duress=True) | ~Q(unreadable="")
 """What a person should look at."""
@@ -24,7 +25,8 @@ class Read(models.Model):
     card_number = models.PositiveBigIntegerField(null=True)
     # empty for a read at a desk, where nothing is decided
     reason = models.CharField(max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason])
-    shown = models.CharField(max_length=12, choices=[(s.value, s.value) for s in Shown], default=Shown.CARD)
+    factors = models.CharField(max_length=40, default=Factor.CARD)  # what was presented, parted by commas
+    plate = models.CharField(max_length=LONGEST_PLATE, blank=True)
     is_duress = models.BooleanField(default=False)
     is_watched = models.BooleanField(default=False)
     group_name = models.CharField(max_length=60, blank=True)

@@ -10,8 +10,8 @@ from cadrin.access.scoping import door_ids_seen
 from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
 from cadrin.cards.models import Card
-from cadrin.core.access.plan import CardKey
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.queries import controllers, has_trouble
@@ -29,8 +29,8 @@ MOST_IN_A_WORK_LIST = 8
 
 _SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
-    "reason", "shown", "is_duress", "is_watched", "group_name", "opens_at", "cardholder_id", "cardholder_name",
-    "controller_id", "unreadable", "clock_off_seconds",
+    "reason", "factors", "plate", "is_duress", "is_watched", "group_name", "opens_at",
+    "cardholder_id", "cardholder_name", "controller_id", "unreadable", "clock_off_seconds",
 )  # fmt: skip
 
 
@@ -81,6 +81,8 @@ def reads_seen(actor: Actor) -> Q:
 
 def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Say whose card it is now, if the actor may see them: an unknown card may have been issued since."""
+    for row in rows:
+        row["factors"] = row["factors"].split(",")
     numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
     held = Card.objects.filter(card_number__in=numbers, holder__isnull=False) if numbers else Card.objects.none()
     holder = {

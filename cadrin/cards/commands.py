@@ -8,11 +8,11 @@ from typing import Any
 from cadrin.cards.models import LONGEST_LABEL, Card, CardUse
 from cadrin.cards.queries import find_card, formats
 from cadrin.cards.settings import card_settings
-from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.formats import CardNumbers
-from cadrin.core.cards.status import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus, given_up
-from cadrin.core.cards.use_limit import FEWEST_USES, MOST_USES
-from cadrin.core.decision.alike import also_read_as
+from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.formats import CardNumbers
+from cadrin.core.credentials.card.life import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus, given_up
+from cadrin.core.credentials.card.use_limit import FEWEST_USES, MOST_USES
 from cadrin.core.errors import Problem
 from cadrin.core.schedules import Hours, Schedule, problems_with_hours
 from cadrin.core.texts import has_invisible

@@ -1,7 +1,8 @@
 from django.db import models
 from django.db.models import F, Q
 
-from cadrin.core.cards.status import HELD_STATUSES, CardStatus
+from cadrin.core.credentials.card.life import HELD_STATUSES, CardStatus
+from cadrin.core.credentials.plate.plate import LONGEST as LONGEST_PLATE
 
 LONGEST_LABEL = 40
 
@@ -93,6 +94,16 @@ class Pin(models.Model):
 
     def __str__(self) -> str:
         return f"PIN {self.pk} of {self.holder_id}"
+
+
+class Plate(models.Model):
+    """The licence plate of a cardholder's vehicle, as cameras tell it."""
+
+    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="plates")
+    number = models.CharField(max_length=LONGEST_PLATE, unique=True)
+
+    def __str__(self) -> str:
+        return self.number
 
 
 class FormerPin(models.Model):

@@ -11,18 +11,11 @@ from django.db.models import Q
 from cadrin.cards.letters import can_mail, cancel_letters_with
 from cadrin.cards.models import LONGEST_LABEL, FormerPin, Pin
 from cadrin.cards.settings import has_pin_keys, pin_keys, pin_rule
+from cadrin.core.credentials.pin.duplicates import PinInUse, mistaken_for_another, not_anothers
+from cadrin.core.credentials.pin.generation import generate
+from cadrin.core.credentials.pin.hashing import keyed_hash
+from cadrin.core.credentials.pin.rule import NOTHING_KNOWN, OwnNumbers, PinRule, problems_with_pin
 from cadrin.core.errors import Problem
-from cadrin.core.pins import (
-    NOTHING_KNOWN,
-    OwnNumbers,
-    PinInUse,
-    PinRule,
-    generate,
-    keyed_hash,
-    mistaken_for_another,
-    not_anothers,
-    problems_with_pin,
-)
 from cadrin.core.texts import has_invisible
 from cadrin.core.validity import ALWAYS, Span
 from cadrin.journal.commands import About, Act, changes_between

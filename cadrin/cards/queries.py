@@ -7,13 +7,13 @@ from typing import Any
 from django.db.models import Count, F, Q
 
 from cadrin.cards.models import Box, Card, CardFormat
-from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.detective import NEAR, Clue, Explanation, KnownHere, investigate
-from cadrin.core.cards.detective import Box as KnownBox
-from cadrin.core.cards.formats import CardFormat as Layout
-from cadrin.core.cards.formats import CardNumbers, RawRead
-from cadrin.core.decision.decide import bits_of
-from cadrin.core.delivery import format_from
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.detective import NEAR, Clue, Explanation, KnownHere, investigate
+from cadrin.core.credentials.card.detective import Box as KnownBox
+from cadrin.core.credentials.card.formats import CardFormat as Layout
+from cadrin.core.credentials.card.formats import CardNumbers, RawRead
+from cadrin.core.credentials.card.reading import bits_of
+from cadrin.core.records.card_formats import decode_format
 from cadrin.outbox.rows import Rows
 
 MOST_WEIGHED = 60
@@ -34,7 +34,7 @@ def _frozen(layout: Any) -> Any:
 
 @lru_cache(maxsize=64)
 def _layout(id_: int, layout: Any) -> Layout:
-    return format_from(dict(layout))
+    return decode_format(dict(layout))
 
 
 def card_formats() -> Rows:

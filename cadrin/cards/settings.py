@@ -8,8 +8,10 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from cadrin.cards.models import CardSettings
+from cadrin.core.credentials.pin.duress import DuressRule
+from cadrin.core.credentials.pin.hashing import PinAtDoors
+from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.core.errors import Invalid
-from cadrin.core.pins import DuressRule, PinAtDoors, PinRule
 from cadrin.operators.sealing import seal, unseal
 
 logger = logging.getLogger("cadrin.cards")
@@ -58,7 +60,7 @@ def pins_at_doors() -> PinAtDoors:
     except Invalid:  # everything but PINs must go on reaching the doors
         logger.error("the key by which doors know PINs cannot be unsealed: keypads are left as they are")
         key, is_known = "", False
-    return PinAtDoors(key, rule.tries, rule.rest_seconds, rule.duress, is_known)
+    return PinAtDoors(key, rule.max_attempts, rule.lockout_seconds, rule.duress, is_known)
 
 
 @lru_cache(maxsize=2)

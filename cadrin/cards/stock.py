@@ -11,9 +11,9 @@ from django.db.models.functions import Cast, Coalesce
 from cadrin.cards.commands import CARD
 from cadrin.cards.models import Box, Card, CardFormat
 from cadrin.cards.queries import find_card, formats
-from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.status import FREE, LIFE, CardStatus
-from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import FREE, LIFE, CardStatus
+from cadrin.core.credentials.card.stock import CardRange, count_of, problems_with_range
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.operators.actor import Actor

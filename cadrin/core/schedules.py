@@ -14,7 +14,7 @@ from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 from cadrin.core.errors import Invalid, Problem
-from cadrin.core.validity import Span, bounds, join
+from cadrin.core.validity import Span, bounds, merged
 
 MINUTES_A_DAY = 24 * 60
 MINUTES_A_WEEK = 7 * MINUTES_A_DAY
@@ -122,10 +122,10 @@ class Schedule:
         if found.astimezone(self._zone).utcoffset() == local.utcoffset():
             return found
         # the clocks change on the way: look at each stretch
-        spans = self.lit(Span(at, at + _LOOK_AHEAD))
+        spans = self.open_spans(Span(at, at + _LOOK_AHEAD))
         return spans[0].start if spans else None
 
-    def lit(self, span: Span) -> tuple[Span, ...]:
+    def open_spans(self, span: Span) -> tuple[Span, ...]:
         """Give the open time within a bounded span, in order, joined where it touches."""
         begin, finish = bounds(span)
         lit = []
@@ -138,12 +138,12 @@ class Schedule:
                     if one < other:
                         lit.append(Span(one, other))
                 week += timedelta(weeks=1)
-        return join(lit)
+        return merged(lit)
 
     def next_change(self, at: datetime) -> datetime | None:
         """Give the first instant after ``at`` when it opens or closes; None when it never does."""
         horizon = Span(at, at + _LOOK_AHEAD)
-        for start, end in map(bounds, self.lit(horizon)):
+        for start, end in map(bounds, self.open_spans(horizon)):
             for edge in (start, end):
                 if at < edge < at + _LOOK_AHEAD:
                     return edge

@@ -1,5 +1,6 @@
 """Spans, standings, and the state something is in at an instant."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -93,27 +94,27 @@ def span_in_force(standing: Standing, span: Span, suspended_until: datetime | No
     if standing is Standing.SUSPENDED:
         if suspended_until is None:
             return None
-        span = meet(span, Span(suspended_until, None))
+        span = intersection(span, Span(suspended_until, None))
     return None if span.is_empty else span
 
 
-def meet(one: Span, other: Span) -> Span:
+def intersection(first: Span, second: Span) -> Span:
     """Give the time that lies in both; it may be empty."""
-    starts = [span.start for span in (one, other) if span.start is not None]
-    ends = [span.end for span in (one, other) if span.end is not None]
+    starts = [span.start for span in (first, second) if span.start is not None]
+    ends = [span.end for span in (first, second) if span.end is not None]
     return Span(max(starts, default=None), min(ends, default=None))
 
 
-def join(spans: "list[Span]") -> tuple[Span, ...]:
+def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
     """Give the same time as closed spans in order that neither overlap nor touch. Takes bounded spans only."""
-    joined: list[Span] = []
+    found: list[Span] = []
     for span in sorted((span for span in spans if not span.is_empty), key=lambda span: bounds(span)[0]):
-        if joined and bounds(span)[0] <= bounds(joined[-1])[1]:
-            last = joined[-1]
-            joined[-1] = Span(last.start, max(bounds(last)[1], bounds(span)[1]))
+        if found and bounds(span)[0] <= bounds(found[-1])[1]:
+            last = found[-1]
+            found[-1] = Span(last.start, max(bounds(last)[1], bounds(span)[1]))
         else:
-            joined.append(span)
-    return tuple(joined)
+            found.append(span)
+    return tuple(found)
 
 
 def bounds(span: Span) -> tuple[datetime, datetime]:

@@ -4,7 +4,8 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.core.records.states import RecordState
+from cadrin.delivery.models import Link, Record
 from cadrin.delivery.queries import get_controller
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
@@ -23,8 +24,8 @@ def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
     """
     actor.require(Permission.DELIVER)
     controller = get_controller(actor, controller_id)
-    refused = Record.objects.filter(controller=controller, state=DeliveryState.REFUSED)
-    count = refused.update(state=DeliveryState.WAITING, refusal="", changed_at=at)
+    refused = Record.objects.filter(controller=controller, state=RecordState.REFUSED)
+    count = refused.update(state=RecordState.WAITING, refusal="", changed_at=at)
     Link.objects.filter(controller=controller).update(must_compare=True)
     mark_for_delivery(Subject.CONTROLLER, [controller.pk])
     changes = {"name": (controller.name, controller.name), "tried_again": (None, count)}

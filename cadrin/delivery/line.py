@@ -4,29 +4,31 @@ Only the line writes what a controller was confirmed to hold. It may be stopped 
 next one begins by asking the controller for everything it holds.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime, timedelta
-from itertools import islice
+from functools import partial
 
-from django.db import OperationalError, connection, transaction
+from django.db import OperationalError, transaction
 
 from cadrin.access.plan import holders
 from cadrin.cards.queries import holders_of_limited_cards
-from cadrin.core.delivery import STAGES, Body, RecordKey, RecordKind, digest, holder_body, sum_of
-from cadrin.core.events import LONGEST_UNREADABLE, Event, Unreadable
+from cadrin.core.decision.events import LONGEST_UNREADABLE, Event, Unreadable
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
+from cadrin.core.records.order import ORDER_OF_SENDING
+from cadrin.core.records.states import RecordState, after_answer, after_comparison, after_refusal, found_astray
 from cadrin.delivery.incidents import note_incident
-from cadrin.delivery.models import DeliveryState, IncidentKind, Link, Record
+from cadrin.delivery.models import IncidentKind, Link, Record
+from cadrin.delivery.record_states import Step, advance, state_of
 from cadrin.delivery.wanted import OF_A_MEMORY, key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.models import Subject
 
 RECORDS_AT_ONCE = 500
-ROWS_AT_ONCE = 5000
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
 LINK_IS_WRITTEN_EVERY = timedelta(seconds=3)
-TO_BE_SENT = (DeliveryState.WAITING, DeliveryState.SENT, DeliveryState.ADRIFT)
 
 TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime], None]
 """Told the controller, the memory its events are numbered in, the events, and the time."""
@@ -75,46 +77,30 @@ class Line:
         answer, held = self._wire.digests()
         is_known = self._link.store == answer.store
         rows = {key_of(row): row for row in Record.objects.filter(controller_id=self.controller_id)}
-        strays = [
-            Record(
-                controller_id=self.controller_id,
-                kind=key.kind,
-                subject_id=key.id,
-                confirmed=one,
-                state=DeliveryState.ADRIFT,
-                changed_at=at,
-                is_withdrawal=True,  # it may open doors that nobody meant to open
-            )
-            for key, one in held.items()
-            if key not in rows
-        ]
+        strays = [(key, found_astray(digest_)) for key, digest_ in held.items() if key not in rows]
         # a record may have come to be wanted while the controller was answering
-        Record.objects.bulk_create(strays, ignore_conflicts=True)
-        found = [
-            (held.get(key, ""), row)
-            for key, row in rows.items()
-            if row.confirmed != held.get(key, "") or row.state in (DeliveryState.SENT, DeliveryState.REFUSED)
-        ]
-        # what is there in place of what should be may open doors too
-        self._write(
-            "UPDATE delivery_record SET confirmed = %s, refusal = '', changed_at = %s,"
-            " is_withdrawal = (is_withdrawal OR (%s <> '' AND %s = 'adrift')) AND wanted <> %s,"
-            " state = CASE WHEN wanted = %s AND wanted <> '' THEN 'held' ELSE %s END WHERE id = %s",
-            [(one, at, one, state, one, one, state, row.pk) for one, row in found for state in [_state_amiss(row)]],
+        Record.objects.bulk_create(
+            (
+                Record(
+                    controller_id=self.controller_id, kind=key.kind, subject_id=key.id, changed_at=at, **stray._asdict()
+                )
+                for key, stray in strays
+            ),
+            ignore_conflicts=True,
         )
+        amiss = {
+            key: row
+            for key, row in rows.items()
+            if row.confirmed != held.get(key, "") or row.state in (RecordState.SENT, RecordState.REFUSED)
+        }
+        advance({row.pk: partial(after_comparison, held=held.get(key, "")) for key, row in amiss.items()}, at)
         if is_known:  # one that was emptied, or is met for the first time, has nothing to explain
-            self._tell_of(IncidentKind.STRAY, [str(key) for key in held if key not in rows], at)
-            changed = [key_of(row) for one, row in found if one and one != row.wanted and _state_amiss(row) == "adrift"]
-            self._tell_of(IncidentKind.CHANGED, [str(key) for key in changed], at)
+            self._tell_of(IncidentKind.STRAY, [str(key) for key, _ in strays], at)
+            there = {key: after_comparison(state_of(row), held[key]) for key, row in amiss.items() if held.get(key)}
+            changed = [str(key) for key, record in there.items() if record.state is RecordState.ADRIFT]
+            self._tell_of(IncidentKind.CHANGED, changed, at)
         self._sum = sum_of(held.values())
         self._note_answer(answer, at)
-
-    def _write(self, sql: str, rows: Iterable[Sequence[str | int | datetime]]) -> None:
-        """Change many rows, in steps short enough that nobody waits for the writer's lock."""
-        todo = iter(rows)
-        while step := list(islice(todo, ROWS_AT_ONCE)):
-            with transaction.atomic(), connection.cursor() as cursor:
-                cursor.executemany(sql, step)
 
     def _tell_of(self, kind: IncidentKind, keys: Sequence[str], at: datetime) -> None:
         if keys:
@@ -128,39 +114,32 @@ class Line:
         Raises NoAnswer.
         """
         rows = {key_of(row): row for row in self._next_rows()}
-        put = self._bodies([key for key, row in rows.items() if row.wanted and row.state != DeliveryState.REFUSED])
-        remove = [key for key, row in rows.items() if not row.wanted or row.state == DeliveryState.REFUSED]
+        put = self._bodies([key for key, row in rows.items() if row.wanted and row.state != RecordState.REFUSED])
+        remove = [key for key, row in rows.items() if not row.wanted or row.state == RecordState.REFUSED]
         if not put and not remove:
             return False
         ids = [rows[key].pk for key in (*put, *remove)]
         with transaction.atomic():
-            Record.objects.filter(pk__in=ids).exclude(state=DeliveryState.SENT).update(state=DeliveryState.SENT)
+            Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(state=RecordState.SENT)
         sent = self._wire.send(put, remove)
         self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
         return True
 
     def _next_rows(self) -> list[Record]:
-        """Return the records of the first stage that has any, in the order of `STAGES`.
-
-        Before all: those that were refused and take something away, of which an older one is still there. It is
-        removed, as it would go on opening doors.
-        """
-        refused = Record.objects.filter(
-            controller_id=self.controller_id, kind=RecordKind.CARDHOLDER, state=DeliveryState.REFUSED
-        )
-        if found := list(refused.filter(is_withdrawal=True).exclude(confirmed="").order_by("id")[:RECORDS_AT_ONCE]):
-            return found
-        # the second condition says nothing new, but is the one that the index of what is not held is made for
-        waiting = Record.objects.filter(controller_id=self.controller_id, state__in=TO_BE_SENT)
-        waiting = waiting.exclude(state=DeliveryState.HELD)
-        if not waiting.exists():
+        """Return the records of the first stage that has any, in the order of sending."""
+        mine = Record.objects.filter(controller_id=self.controller_id)
+        # says nothing new, but is the condition that the index of what is not held is made for
+        mine = mine.exclude(state=RecordState.HELD)
+        if not mine.exists():
             return []
-        for stage in STAGES:
-            rows = waiting.filter(kind=stage.kind)
-            if stage.is_withdrawal:
-                rows = rows.filter(is_withdrawal=True)
+        for stage in ORDER_OF_SENDING:
+            rows = mine.filter(kind=stage.kind, state__in=stage.states)
+            if stage.is_withdrawal is not None:
+                rows = rows.filter(is_withdrawal=stage.is_withdrawal)
             if stage.is_put is not None:
                 rows = rows.exclude(wanted="") if stage.is_put else rows.filter(wanted="")
+            if stage.is_there:
+                rows = rows.exclude(confirmed="")
             if found := list(rows.order_by("id")[:RECORDS_AT_ONCE]):
                 return found
         return []
@@ -174,41 +153,25 @@ class Line:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
         found, memory = holders(key.id for key in keys), memory_of(self._link)
-        written = [(key, holder_body(found[key.id], here, memory)) for key in keys if key.id in found]
+        written = [(key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found]
         return {key: body for key, body in written if body is not None}
 
     def _confirm(self, sent: Sent, rows: dict[RecordKey, Record], digests: dict[RecordKey, str], at: datetime) -> None:
-        confirmed = dict(sent.held) | dict.fromkeys(sent.removed, "")
-        confirmed = {key: one for key, one in confirmed.items() if key in rows}
+        told = dict(sent.held) | dict.fromkeys(sent.removed, "")
+        confirmed = {key: digest_ for key, digest_ in told.items() if key in rows}
         refused = {key: code for key, code in sent.refused.items() if key in digests}
-        drifted = [key for key, one in digests.items() if one != rows[key].wanted]
-        with transaction.atomic(), connection.cursor() as cursor:
-            cursor.executemany(
-                "UPDATE delivery_record SET confirmed = %s, refusal = '', changed_at = %s,"
-                " is_withdrawal = is_withdrawal AND wanted <> %s,"
-                " state = CASE WHEN wanted = %s THEN 'held' ELSE 'waiting' END WHERE id = %s",
-                [(one, at, one, one, rows[key].pk) for key, one in confirmed.items()],
-            )
-            self._work_out_anew(drifted)
-            # what was changed again since is waiting anyway
-            cursor.executemany(
-                "UPDATE delivery_record SET state = 'refused', refusal = %s, changed_at = %s"
-                " WHERE id = %s AND wanted = %s",
-                [(code, at, rows[key].pk, digests[key]) for key, code in refused.items()],
-            )
-            cursor.execute(
-                "DELETE FROM delivery_record WHERE controller_id = %s AND state = 'held' AND wanted = ''",
-                [self.controller_id],
-            )
+        steps: dict[int, Step] = {rows[key].pk: partial(after_refusal, sent=digests[key]) for key in refused}
+        steps |= {rows[key].pk: partial(after_answer, confirmed=digest_) for key, digest_ in confirmed.items()}
+        with transaction.atomic():
+            advance(steps, at, {rows[key].pk: code for key, code in refused.items()})
+            self._work_out_anew([key for key, digest_ in digests.items() if digest_ != rows[key].wanted])
             if sent.removed:  # there may be room now
-                cursor.execute(
-                    "UPDATE delivery_record SET state = 'waiting' WHERE controller_id = %s AND state = 'refused'",
-                    [self.controller_id],
-                )
+                again = Record.objects.filter(controller_id=self.controller_id, state=RecordState.REFUSED)
+                again.update(state=RecordState.WAITING)
         if self._sum is not None:
-            told = [one for key, one in confirmed.items() if one]
+            there = [digest_ for digest_ in confirmed.values() if digest_]
             before = [rows[key].confirmed for key in confirmed if rows[key].confirmed]
-            self._expect(sum_of([self._sum, *told, *before]), sent.answer)
+            self._expect(sum_of([self._sum, *there, *before]), sent.answer)
 
     def _work_out_anew(self, keys: Sequence[RecordKey]) -> None:
         """Mark what is written otherwise than it is wanted: something changed since, and sending it again is no use."""
@@ -305,11 +268,6 @@ class Line:
     def _save_link(self, *fields: str) -> None:
         with transaction.atomic():
             self._link.save(update_fields=fields)
-
-
-def _state_amiss(row: Record) -> str:
-    """Return the state of a record that is not there as it should be: it was, or it is still on its way."""
-    return (DeliveryState.ADRIFT if row.state == DeliveryState.HELD else DeliveryState.WAITING).value
 
 
 def utc_now() -> datetime:

@@ -1,17 +1,8 @@
 from django.db import models
 from django.db.models import Q
 
-from cadrin.core.delivery import RecordKind
-
-
-class DeliveryState(models.TextChoices):
-    """How far a record has come; only held is done."""
-
-    WAITING = "waiting"
-    SENT = "sent"
-    HELD = "held"
-    REFUSED = "refused"
-    ADRIFT = "adrift"
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
 
 
 class Link(models.Model):
@@ -48,7 +39,9 @@ class Record(models.Model):
     subject_id = models.BigIntegerField()
     wanted = models.CharField(max_length=32, blank=True)
     confirmed = models.CharField(max_length=32, blank=True)
-    state = models.CharField(max_length=8, choices=DeliveryState, default=DeliveryState.WAITING)
+    state = models.CharField(
+        max_length=8, choices=[(s.value, s.value) for s in RecordState], default=RecordState.WAITING
+    )
     refusal = models.CharField(max_length=40, blank=True)
     changed_at = models.DateTimeField()
     is_withdrawal = models.BooleanField(default=False)  # takes something away, until the controller confirmed it
@@ -60,7 +53,7 @@ class Record(models.Model):
         indexes = [
             models.Index(fields=["kind", "subject_id"], name="record_of_subject"),
             models.Index(
-                fields=["controller", "kind", "state"], name="record_not_held", condition=~Q(state=DeliveryState.HELD)
+                fields=["controller", "kind", "state"], name="record_not_held", condition=~Q(state=RecordState.HELD)
             ),
             models.Index(fields=["controller", "kind"], name="record_to_withdraw", condition=Q(is_withdrawal=True)),
         ]

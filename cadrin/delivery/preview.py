@@ -13,13 +13,22 @@ from cadrin.access.queries import home_site, member_ids
 from cadrin.access.scoping import controllers_seen, doors_seen
 from cadrin.cards.pins import term_of_new
 from cadrin.cards.settings import pin_rule
-from cadrin.core.access.difference import ReachDifference, compare, lit_doors, lit_ways_out, weeks_that_matter
-from cadrin.core.access.plan import AccessGroup, CardKey, Holder
+from cadrin.core.access.difference import (
+    ReachDifference,
+    compare,
+    open_spans_of_doors,
+    open_spans_of_ways_out,
+    weeks_that_matter,
+)
+from cadrin.core.access.plan import AccessGroup, Holder
 from cadrin.core.access.reach import DoorReach, reach
-from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
-from cadrin.core.delivery import Cut, digest, holder_body, plan_bodies, plan_here, what_is_cut
+from cadrin.core.access.readiness import ReadinessItem, readiness
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
 from cadrin.core.errors import Problem
-from cadrin.core.readiness import ReadinessItem, readiness
+from cadrin.core.records.cardholders import Cut, encode_cardholder, what_is_cut
+from cadrin.core.records.keys import digest
+from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Condition, Span, State, state_at
 from cadrin.delivery.models import Link
@@ -116,8 +125,12 @@ def consequences(
         readiness=readiness(after, plan, now, not_held),
         week=week,
         reach=reach(after, doors, plan, as_of, week),
-        difference=compare(lit_doors(before, doors, plan, weeks), lit_doors(after, doors, plan, weeks)),
-        difference_out=compare(lit_ways_out(before, doors, plan, weeks), lit_ways_out(after, doors, plan, weeks)),
+        difference=compare(
+            open_spans_of_doors(before, doors, plan, weeks), open_spans_of_doors(after, doors, plan, weeks)
+        ),
+        difference_out=compare(
+            open_spans_of_ways_out(before, doors, plan, weeks), open_spans_of_ways_out(after, doors, plan, weeks)
+        ),
         to_send=tuple(one for one in _to_send(before, after, now) if one.controller_id in controllers),
         doubles=likely_doubles(actor, draft.details, cardholder_id),
     )
@@ -135,7 +148,7 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
     full = full_controllers(before.id)
     for controller_id, here in plans_here().items():
         of_this = memory.get(controller_id, ANY_MEMORY)
-        old, new = (holder_body(one, here, of_this) for one in (before, after))
+        old, new = (encode_cardholder(one, here, of_this) for one in (before, after))
         if new is not None and new != old:
             left_out = tuple(card.key for card in cards_left_out(after.cards, of_this, at))
             yield ToSend(
@@ -195,9 +208,9 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
     silent, plan = _silent_controllers(), the_plan()
     changed = replace(plan, groups={**plan.groups, after.id: after})
     for controller_id, here in plans_here().items():
-        then = plan_here(changed, here.door_of_reader)
-        old = {key: digest(key, body) for key, body in plan_bodies(here).items()}
-        new = {key: digest(key, body) for key, body in plan_bodies(then).items()}
+        then = plan_at_controller(changed, here.door_of_reader)
+        old = {key: digest(key, body) for key, body in plan_records(here).items()}
+        new = {key: digest(key, body) for key, body in plan_records(then).items()}
         put = sum(1 for key, one in new.items() if old.get(key) != one)
         removed = sum(1 for key in old if key not in new)
         if before.id and (before.id in here.groups) != (after.id in then.groups):

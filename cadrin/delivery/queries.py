@@ -11,14 +11,17 @@ from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q, Subquery
 from cadrin.access.models import AccessGroup, Controller, Door, Membership, Reader, Schedule
 from cadrin.access.plan import holders
 from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
-from cadrin.cards.models import Card, CardFormat, Pin
+from cadrin.cards.models import Card, CardFormat, Pin, Plate
 from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.cards.room import ANY_MEMORY, cards_left_out
-from cadrin.core.delivery import RecordKind, belongs_at
+from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
+from cadrin.core.credentials.factors import Factor
 from cadrin.core.errors import NotFound
+from cadrin.core.records.cardholders import belongs_at
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
 from cadrin.delivery.beats import is_line_late, worker_stopped_at
-from cadrin.delivery.models import DeliveryState, Incident, Link, Record
+from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.wanted import destinations, memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
@@ -47,7 +50,7 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
     """
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(people))
     state_of = {(id_, controller): state for id_, controller, state in rows.values_list(*_WHOSE_WHERE, "state")}
-    counts = Counter(id_ for (id_, _), state in state_of.items() if state != DeliveryState.HELD)
+    counts = Counter(id_ for (id_, _), state in state_of.items() if state != RecordState.HELD)
     here, of_group = destinations()
     for id_, holder in people.items():
         expected = {controller for one in holder.memberships for controller in of_group.get(one.group_id, ())}
@@ -73,8 +76,12 @@ def carrying_at(here: Plan) -> Q:
     With a group that has a door there, and not departed, these are the people of `belongs_at`; a test holds the two
     together.
     """
-    cards, pins = (model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin))
-    carries = Q(Exists(cards)) | Q(Exists(pins)) if here.takes_pins else Q(Exists(cards))
+    cards, pins, plates = (model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin, Plate))
+    carries = Q(Exists(cards))
+    if here.takes(Factor.PIN):
+        carries |= Q(Exists(pins))
+    if here.takes(Factor.PLATE):
+        carries |= Q(Exists(plates))
     return carries & ~Q(standing=Standing.DEPARTED)
 
 
@@ -87,7 +94,7 @@ def has_record_not_held() -> Q:
         if here.groups:
             is_due = carrying_at(here) & Q(Exists(memberships.filter(group_id__in=list(here.groups))))
             lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
-    return lacking | Q(Exists(rows.exclude(state=DeliveryState.HELD)))
+    return lacking | Q(Exists(rows.exclude(state=RecordState.HELD)))
 
 
 def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any]:
@@ -175,7 +182,9 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
                 "name": one.name,
                 "is_desk": one.is_desk,
                 "doors": sorted(door.name for door in one.doors.all()),
-                "counts": {state: counts.get(one.pk, {}).get(state, 0) for state in DeliveryState.values},
+                "counts": {
+                    state: counts.get(one.pk, {}).get(state, 0) for state in [state.value for state in RecordState]
+                },
                 "answered_at": link and link.answered_at,
                 "failed_at": link and link.failed_at,
                 "failure": link.failure if link else "",
@@ -193,7 +202,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
 def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     """Return, by controller, of how many people it holds an older record from which something was taken away."""
     rows = Record.objects.filter(_records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER)
-    rows = rows.exclude(confirmed="").exclude(state=DeliveryState.HELD)
+    rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
 
 
@@ -224,7 +233,7 @@ def has_trouble(controller: Mapping[str, Any]) -> bool:
     return bool(
         controller["failed_at"]
         or controller["is_late"]
-        or controller["counts"][DeliveryState.REFUSED]
+        or controller["counts"][RecordState.REFUSED]
         or controller["incidents"]
         or controller["left_out"]
         or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
@@ -243,7 +252,7 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
     """Return what a controller does not hold as it should, withdrawals first, then the oldest, with names."""
     rows = list(
         Record.objects.filter(_records_seen(actor), controller_id=controller_id)
-        .exclude(state=DeliveryState.HELD)
+        .exclude(state=RecordState.HELD)
         .order_by("-is_withdrawal", "changed_at", "id")
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from datetime import datetime
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 from django.db import connection, transaction
@@ -11,9 +11,14 @@ from cadrin.access.models import Membership
 from cadrin.access.plan import holders, plan_version, readers_of_controllers, the_plan
 from cadrin.access.queries import member_ids
 from cadrin.core.access.plan import Plan
-from cadrin.core.cards.room import ANY_MEMORY, Memory
-from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, plan_here
-from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind, digest
+from cadrin.core.records.plan_records import plan_at_controller, plan_records
+from cadrin.core.records.states import RecordState, after_change
+from cadrin.delivery.models import Link, Record
+from cadrin.delivery.record_states import Step, advance
 from cadrin.outbox.models import Mark, Subject
 
 CARDHOLDERS_AT_ONCE = 500
@@ -31,7 +36,7 @@ def plans_here() -> Mapping[int, Plan]:
 @lru_cache(maxsize=2)
 def _plans_here_at(version: str) -> Mapping[int, Plan]:
     plan = the_plan()
-    return {controller_id: plan_here(plan, doors) for controller_id, doors in readers_of_controllers().items()}
+    return {controller_id: plan_at_controller(plan, doors) for controller_id, doors in readers_of_controllers().items()}
 
 
 class Destinations(NamedTuple):
@@ -78,7 +83,7 @@ def name_of_memory(controller_id: int, store: str) -> str:
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
     """Give everything but the cardholders that a controller should hold."""
     here = plans_here().get(controller_id)
-    return plan_bodies(here) if here else {}
+    return plan_records(here) if here else {}
 
 
 def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
@@ -132,7 +137,7 @@ def want_plans(at: datetime) -> None:
     wanted = {
         (controller_id, key): digest(key, body)
         for controller_id, here in plans_here().items()
-        for key, body in plan_bodies(here).items()
+        for key, body in plan_records(here).items()
     }
     rows = list(Record.objects.exclude(kind=RecordKind.CARDHOLDER))
     gone = {(row.controller_id, key_of(row)): "" for row in rows if not _is_left_alone(row)}
@@ -140,11 +145,9 @@ def want_plans(at: datetime) -> None:
 
 
 def _is_left_alone(row: Record) -> bool:
-    """Say whether a reader's record cannot be written just now: what it holds is better than nothing."""
+    """Say whether the rules cannot be written just now: what a controller holds is better than nothing."""
     here = plans_here().get(row.controller_id)
-    return here is not None and not here.pins.is_known and row.kind == RecordKind.READER and (
-        row.subject_id in here.door_of_reader
-    )  # fmt: skip
+    return here is not None and not here.pins.is_known and key_of(row) == THE_RULES and here.takes(Factor.PIN)
 
 
 def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False) -> None:
@@ -164,7 +167,7 @@ def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdraw
             controllers = controllers.union(*(of_group.get(one.group_id, ()) for one in holder.memberships))
         for controller_id in controllers:
             plan = here.get(controller_id)
-            body = holder_body(holder, plan, memory.get(controller_id, ANY_MEMORY)) if holder and plan else None
+            body = encode_cardholder(holder, plan, memory.get(controller_id, ANY_MEMORY)) if holder and plan else None
             wanted[controller_id, key] = "" if body is None else digest(key, body)
     _want(wanted, rows, at, is_withdrawal)
 
@@ -175,17 +178,14 @@ def key_of(row: Record) -> RecordKey:
 
 def _want(wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: bool = False) -> None:
     existing = {(row.controller_id, key_of(row)): row for row in rows}
-    new, changed = [], []
-    for (controller_id, key), one in wanted.items():
+    new = []
+    changed: dict[int, Step] = {}
+    for (controller_id, key), digest_ in wanted.items():
         row = existing.get((controller_id, key))
-        if row is None and one:
-            new.append((controller_id, key.kind.value, key.id, one, DeliveryState.WAITING.value, at, is_withdrawal))
-        elif row is not None and row.wanted != one:
-            # what was sent and not confirmed may have arrived: only an answer can tell
-            is_held = one == row.confirmed != "" and row.state != DeliveryState.SENT
-            state = (DeliveryState.HELD if is_held else DeliveryState.WAITING).value
-            takes_away = not is_held and (is_withdrawal or row.is_withdrawal or not one)
-            changed.append((one, state, at, takes_away, row.pk))
+        if row is None and digest_:
+            new.append((controller_id, key.kind.value, key.id, digest_, RecordState.WAITING.value, at, is_withdrawal))
+        elif row is not None and row.wanted != digest_:
+            changed[row.pk] = partial(after_change, wanted=digest_, is_withdrawal=is_withdrawal)
     with connection.cursor() as cursor:  # many times as fast as through the models, and the writer's lock is held
         cursor.executemany(
             "INSERT INTO delivery_record"
@@ -193,8 +193,4 @@ def _want(wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: b
             " VALUES (%s, %s, %s, %s, '', %s, '', %s, %s)",
             new,
         )
-        cursor.executemany(
-            "UPDATE delivery_record SET wanted = %s, state = %s, refusal = '', changed_at = %s, is_withdrawal = %s"
-            " WHERE id = %s",
-            changed,
-        )
+    advance(changed, at)

@@ -17,8 +17,8 @@ import orjson
 from django.conf import settings
 
 from cadrin.core import signing
-from cadrin.core.delivery import Body, RecordKey
-from cadrin.core.events import Event, Unreadable, read_events
+from cadrin.core.decision.events import Event, Unreadable, read_events
+from cadrin.core.records.keys import Body, RecordKey
 
 T = TypeVar("T")
 TIMEOUT_SECONDS = 5.0

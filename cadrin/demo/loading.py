@@ -10,6 +10,7 @@ from typing import Any
 from django.db import transaction
 
 from cadrin.access.commands import move_plan_version
+from cadrin.access.commands.credentials import stored_policy
 from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.memberships import MembershipDraft
@@ -26,16 +27,22 @@ from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import raw_of
 from cadrin.cards.stock import BoxDraft, enter_box
 from cadrin.config.keys import STANDINS, kept_key, make_key
-from cadrin.core.access.plan import CardKey, Holder, Plan, ReaderMode
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.cards.stock import CardRange
-from cadrin.core.decision.decide import decide, opens_next, told
-from cadrin.core.delivery import RecordKey, RecordKind, format_body, holder_body, plan_bodies
-from cadrin.core.details import Details, next_number
-from cadrin.core.events import Event, read_events
-from cadrin.core.held_records import HeldRecords
-from cadrin.core.own_fields import YES
-from cadrin.core.pins import PinRule, generate
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.card.stock import CardRange
+from cadrin.core.credentials.factors import ANY_CARD, Evidence, Factor, ReaderPolicy
+from cadrin.core.credentials.pin.generation import generate
+from cadrin.core.credentials.pin.rule import PinRule
+from cadrin.core.decision.decide import decide, opens_next
+from cadrin.core.decision.events import Event, read_events, to_event
+from cadrin.core.people.custom_fields import YES
+from cadrin.core.people.details import Details, next_number
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.held import HeldRecords
+from cadrin.core.records.keys import RecordKey, RecordKind
+from cadrin.core.records.plan_records import plan_records
 from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
 from cadrin.demo import scenario
@@ -106,7 +113,7 @@ def _operators(actor: Actor, now: datetime) -> None:
 def _places() -> None:
     for one in READY_MADE:
         if one.name in scenario.FORMATS:
-            CardFormat.objects.create(name=one.name, source=one.source, layout=format_body(one.layout))
+            CardFormat.objects.create(name=one.name, source=one.source, layout=encode_format(one.layout))
     sites = {name: Site.objects.create(name=name, zone=scenario.ZONE) for name in (scenario.SKERROW, scenario.ARDLE)}
     for number, place in enumerate(scenario.CONTROLLERS, start=1):
         is_desk = bool(place.desk_readers)
@@ -116,9 +123,15 @@ def _places() -> None:
             area = Area.objects.create(site=sites[site_name], name=area_name)
             for door_name in doors:
                 door = Door.objects.create(area=area, controller=controller, name=door_name)
-                mode, format_names = scenario.READERS.get(door_name, (ReaderMode.CARD, ()))
+                asked, format_names = scenario.READERS.get(door_name, (ANY_CARD.alternatives, ()))
+                policy = ReaderPolicy(asked)
                 reader = Reader.objects.create(
-                    name=door_name, controller=controller, door=door, mode=mode, has_keypad=mode.takes_pins
+                    name=door_name,
+                    controller=controller,
+                    door=door,
+                    policy=stored_policy(policy),
+                    has_keypad=policy.takes(Factor.PIN),
+                    has_camera=policy.takes(Factor.PLATE),
                 )
                 reader.formats.set(CardFormat.objects.filter(name__in=format_names))
                 if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
@@ -139,6 +152,7 @@ def write_standins(file: Path) -> None:
             "name": controller.name,
             "readers": dict(controller.readers.values_list("id", "name")),
             "keypads": list(controller.readers.filter(has_keypad=True).values_list("id", flat=True)),
+            "cameras": list(controller.readers.filter(has_camera=True).values_list("id", flat=True)),
             "most_cards": place.most_cards,
             "longest_name": place.longest_name,
             "latest": place.latest,
@@ -215,6 +229,7 @@ def _register(actor: Actor, now: datetime) -> None:
             tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
             images=(*portraits, None, None),
             pins=_pin(person, random, taken),
+            plates=_plates(person, place_in_list),
         )
         save_file(actor, None, draft, now - timedelta(days=120))
 
@@ -226,6 +241,13 @@ def _pin(person: Person, random: Random, taken: set[str]) -> tuple[PinDraft, ...
     digits = generate(PinRule(), taken.__contains__, below=random.randrange)
     taken.add(digits)
     return (PinDraft(entry=digits, again=digits, opens_alone=person.department == "Control Watch"),)
+
+
+def _plates(person: Person, place: int) -> tuple[str, ...]:
+    """Give a vehicle to some of those who bring things to the slip."""
+    if person.kind not in ("Employee", "Contractor") or place % 9:
+        return ()
+    return (f"SK{place // 9 + 10} {'ABDEF'[place % 5]}OR",)
 
 
 def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) -> dict[str, Any]:
@@ -263,10 +285,10 @@ def _reads_before(now: datetime) -> None:
     plan = the_plan()
     everybody = holders(Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True))
     records = HeldRecords()
-    for key, body in plan_bodies(plan).items():
+    for key, body in plan_records(plan).items():
         records.put(key, body)
     for holder in everybody.values():
-        if record_body := holder_body(holder, plan):
+        if record_body := encode_cardholder(holder, plan):
             records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record_body)
     carriers = [holder for holder in everybody.values() if holder.cards]
     format_id = min(plan.formats)  # the first that was made: the 26-bit one
@@ -279,9 +301,9 @@ def _reads_before(now: datetime) -> None:
         is_unknown = number % 65 == 0
         reader = _reader_for(holder, readers, plan, random)
         raw = raw_of(unknown if is_unknown else holder.cards[0].key)
-        verdict = decide(raw, reader.pk, at, records)
+        verdict = decide(Evidence(raw), reader.pk, at, records)
         event: dict[str, object] = {"number": number, "at": at.isoformat(), "reader": reader.pk, "raw": str(raw)}
-        event |= told(verdict, opens_next(verdict, reader.pk, at, records))
+        event |= to_event(verdict, opens_next(verdict, reader.pk, at, records))
         events.setdefault(reader.controller_id, []).append(event)
     reads = [read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))]
     Read.objects.bulk_create(sorted(reads, key=lambda read: read.at))

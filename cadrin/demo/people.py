@@ -9,7 +9,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from cadrin.cards.commands import CardDraft
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.validity import Standing
 from cadrin.demo.scenario import (

@@ -3,8 +3,8 @@
 from pathlib import Path
 from typing import NamedTuple
 
-from cadrin.core.access.plan import ReaderMode
-from cadrin.core.own_fields import FieldType
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.people.custom_fields import FieldType
 from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
 
 _HERE = Path(__file__).parent
@@ -31,12 +31,13 @@ BOXES = (
 """Format; facility code, first and last number; where it is kept; remarks."""
 KEYPADS = ("Reception desk",)
 READERS = {
-    "Records Room": (ReaderMode.CARD_AND_PIN, ()),
-    "Chamber": (ReaderMode.CARD_AND_PIN, ()),
-    "Control Watch": (ReaderMode.CARD_OR_PIN, ()),
-    "Sea Intake": (ReaderMode.CARD, ("34-bit", "37-bit")),
+    "Records Room": (((Factor.CARD, Factor.PIN),), ()),
+    "Chamber": (((Factor.CARD, Factor.PIN),), ()),
+    "Control Watch": (((Factor.CARD,), (Factor.PIN,)), ()),
+    "Slip Gate": (((Factor.CARD,), (Factor.PLATE,)), ()),
+    "Sea Intake": (((Factor.CARD,),), ("34-bit", "37-bit")),
 }
-"""What some readers take: their mode, and the formats they read; those with a keypad besides are at desks."""
+"""What some readers ask for, and the formats they read; those with a keypad besides are at desks."""
 WITH_PINS = ("Station Office", "Control Watch", "Dive Team")
 """The departments whose people have a PIN as soon as they have a card."""
 SCHEDULES = {

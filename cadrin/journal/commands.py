@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any, NamedTuple
 
 from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
-from cadrin.core.withdrawals import takes_rights_away
+from cadrin.core.records.withdrawals import takes_rights_away
 from cadrin.journal.models import Entry, Topic
 from cadrin.operators.actor import Actor
 

@@ -2,8 +2,8 @@ from django.db import models
 from django.db.models import F, Q
 from django.db.models.functions import Upper
 
-from cadrin.core.names import DisplayRule
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.names import DisplayRule
 from cadrin.core.validity import Standing
 
 

@@ -8,12 +8,12 @@ from typing import Any
 from django.db.models import Count, F, Q
 from django.db.models.functions import Length
 
-from cadrin.core.details import Details, NumberRule, RegisterRules, next_number
-from cadrin.core.doubles import PersonFacts, name_likeness, signs
 from cadrin.core.errors import NotFound
-from cadrin.core.names import DisplayRule, NameRule, fold, number_key
-from cadrin.core.own_fields import FieldType
-from cadrin.core.own_fields import OwnField as CoreOwnField
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.custom_fields import OwnField as CoreOwnField
+from cadrin.core.people.details import Details, NumberRule, RegisterRules, next_number
+from cadrin.core.people.duplicates import PersonFacts, name_likeness, signs
+from cadrin.core.people.names import DisplayRule, NameRule, fold, number_key
 from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

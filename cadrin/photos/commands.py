@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from PIL import Image as Pillow
 
-from cadrin.core.biometrics.portrait import Box, findings, proposed_crop
+from cadrin.core.credentials.face.portrait import Box, findings, proposed_crop
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act
 from cadrin.operators.actor import Actor

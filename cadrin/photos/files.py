@@ -10,7 +10,7 @@ from django.conf import settings
 from PIL import Image as Pillow
 from PIL import ImageOps
 
-from cadrin.core.biometrics.portrait import Box
+from cadrin.core.credentials.face.portrait import Box
 
 SIZES = {"list": (64, 80), "page": (240, 300), "print": (960, 1200)}
 """Pixels at most, of what is made of the crop; the original is kept beside them."""

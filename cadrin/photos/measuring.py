@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from PIL import Image as Pillow
 
-from cadrin.core.biometrics.portrait import Box, Face, Measures, Point, geometry_of
+from cadrin.core.credentials.face.portrait import Box, Face, Measures, Point, geometry_of
 
 _LOOKED_AT_PIXELS = 640
 _WEIGHTS = "face_detection_yunet_2023mar.onnx"

@@ -12,7 +12,7 @@ from cadrin.access.queries import home_site
 from cadrin.core.errors import Invalid
 from cadrin.core.export.tables import Column, csv_chunks, json_chunks, write_xlsx
 from cadrin.core.export.vcard import Person, vcard
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.schedules import zone_named
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor

@@ -9,10 +9,11 @@ from django.db.models.functions import Coalesce
 from cadrin.access.models import Grant, Membership
 from cadrin.access.plan import the_plan
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Card, Pin
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.own_fields import FieldType, read_value, sort_key
-from cadrin.core.readiness import Gap, groups_by_formats_read, groups_that_need_cards, groups_that_need_pins
+from cadrin.cards.models import Card, Pin, Plate
+from cadrin.core.access.readiness import Gap, groups_by_formats_read, groups_not_open_to, groups_that_need
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
@@ -122,24 +123,28 @@ def having_gap(gap: Gap, at: datetime) -> Q:
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
     pins = Pin.objects.filter(holder_id=OuterRef("pk"))
+    plates = Plate.objects.filter(holder_id=OuterRef("pk"))
     match gap:
         case Gap.NO_CARD:
-            return Q(~Exists(cards)) & ~_goes_by_pin_alone()
+            return Q(~Exists(cards)) & ~_needs_no_card()
         case Gap.NO_CARD_IN_FORCE:
-            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at))) & ~_goes_by_pin_alone()
+            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at))) & ~_needs_no_card()
         case Gap.CARD_NOT_READ:
             unread = Q(pk__in=[])
             for format_ids, group_ids in groups_by_formats_read(the_plan()).items():
                 unread |= Q(Exists(memberships.filter(group_id__in=group_ids))) & Q(
                     ~Exists(cards.filter(format_id__in=format_ids))
                 )
-            return Q(Exists(_in_force(cards, at))) & unread & ~_goes_by_pin_alone()
+            return Q(Exists(_in_force(cards, at))) & unread & ~_needs_no_card()
+        case Gap.NO_PLATE:
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PLATE, the_plan()))
+            return Q(Exists(asking)) & Q(~Exists(plates))
         case Gap.NO_PIN:
-            asking = memberships.filter(group_id__in=groups_that_need_pins(the_plan()))
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, the_plan()))
             return Q(Exists(asking)) & Q(~Exists(pins))
         case Gap.NO_PIN_IN_FORCE:
-            asking = memberships.filter(group_id__in=groups_that_need_pins(the_plan()))
-            is_asked = Q(Exists(asking)) | Q(~Exists(cards))
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, the_plan()))
+            is_asked = Q(Exists(asking)) | (Q(~Exists(cards)) & Q(~Exists(plates)))
             return is_asked & Q(Exists(pins)) & Q(~Exists(pins.filter(_is_not_over(at))))
         case Gap.NO_ACCESS_GROUP:
             return Q(~Exists(memberships))
@@ -159,13 +164,21 @@ def having_gap(gap: Gap, at: datetime) -> Q:
             return has_record_not_held()
 
 
-def _goes_by_pin_alone() -> Q:
-    """Match whoever needs no card: they have a PIN that opens alone, and it does at every door of theirs."""
+def _needs_no_card() -> Q:
+    """Match whoever has a PIN that opens alone, a plate, or both, where every door of theirs asks for no more."""
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
-    by_card = memberships.filter(group_id__in=groups_that_need_cards(the_plan()))
     alone = Pin.objects.filter(holder_id=OuterRef("pk"), opens_alone=True)
-    return Q(Exists(alone)) & Q(Exists(opening)) & Q(~Exists(by_card))
+    plates = Plate.objects.filter(holder_id=OuterRef("pk"))
+    found = Q(pk__in=[])
+    for has, factors in (
+        (Q(Exists(alone)), (Factor.PIN,)),
+        (Q(Exists(plates)), (Factor.PLATE,)),
+        (Q(Exists(alone)) & Q(Exists(plates)), (Factor.PLATE, Factor.PIN)),
+    ):
+        others = memberships.filter(group_id__in=groups_not_open_to(factors, the_plan()))
+        found |= has & Q(~Exists(others))
+    return Q(Exists(opening)) & found
 
 
 def _has_begun(at: datetime) -> Q:

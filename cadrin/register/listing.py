@@ -11,8 +11,8 @@ from cadrin.access.models import Door, Membership
 from cadrin.access.plan import holders, the_plan
 from cadrin.access.scoping import doors_seen, group_ids_hidden
 from cadrin.core.access.finder import Roster
+from cadrin.core.access.readiness import readiness
 from cadrin.core.errors import Invalid, NotFound
-from cadrin.core.readiness import readiness
 from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.operators.actor import Actor

@@ -1,7 +1,7 @@
 from django.conf import settings
 from django.db import models
 
-from cadrin.core.batches import BatchAct, LeftAlone
+from cadrin.core.bulk import BatchAct, LeftAlone
 
 
 class BatchState(models.TextChoices):

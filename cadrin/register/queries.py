@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db.models import Count, F, Q
 
-from cadrin.core.batches import BatchAct
+from cadrin.core.bulk import BatchAct
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.queries import display_names

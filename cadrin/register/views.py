@@ -6,7 +6,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Problem
-from cadrin.core.names import fold
+from cadrin.core.people.names import fold
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows

@@ -16,7 +16,9 @@ from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from cadrin.core.cards.formats import RawRead
+from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.factors import Evidence
+from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid
 from cadrin.standins.controller import Controller, Setup
 from cadrin.standins.mail import MailServer
@@ -50,6 +52,7 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
                 "key": bytes.fromhex(one["key"]),
                 "readers": {int(id_): name for id_, name in one["readers"].items()},
                 "keypads": tuple(one.get("keypads", ())),
+                "cameras": tuple(one.get("cameras", ())),
             }
         )
         for one in told["controllers"]
@@ -186,13 +189,15 @@ class _Bench:
         return JSONResponse({"controllers": controllers, "mail": self._mail.shown() if self._mail else None})
 
     async def present(self, request: Request) -> Response:
-        reader_id, read, typed = _shown_in(await _json(request))
+        reader_id, evidence = _presented_in(await _json(request))
         controller = self._at(reader_id)
-        if typed is not None and reader_id not in controller.setup.keypads:
+        if evidence.typed is not None and reader_id not in controller.setup.keypads:
             raise HTTPException(400, "that reader has no keypad")
+        if evidence.plate is not None and reader_id not in controller.setup.cameras:
+            raise HTTPException(400, "that reader has no camera")
         if not controller.is_on:
             return JSONResponse({"is_on": False})
-        event = controller.present(reader_id, read, typed)
+        event = controller.present(reader_id, evidence)
         for sealed in ("typed", "tried"):  # for Cadrin alone
             event.pop(sealed, None)
         self._arrived[controller.setup.id].set()
@@ -201,9 +206,9 @@ class _Bench:
     async def rehearse(self, request: Request) -> Response:
         verdicts = []
         for asked in (await _json(request)).get("reads", []):
-            reader_id, read, typed = _shown_in(asked)
+            reader_id, evidence = _presented_in(asked)
             at = datetime.fromisoformat(asked["at"])
-            verdicts.append(self._at(reader_id).rehearse(reader_id, read, at, typed))
+            verdicts.append(self._at(reader_id).rehearse(reader_id, evidence, at))
         return JSONResponse({"verdicts": verdicts})
 
     async def switch(self, request: Request) -> Response:
@@ -248,7 +253,12 @@ def _shown(controller: Controller) -> dict[str, Any]:
         "held": controller.state()["held"],
         "capacity": controller.setup.capacity,
         "readers": [
-            {"id": id_, "name": name, "has_keypad": id_ in controller.setup.keypads}
+            {
+                "id": id_,
+                "name": name,
+                "has_keypad": id_ in controller.setup.keypads,
+                "has_camera": id_ in controller.setup.cameras,
+            }
             for id_, name in controller.setup.readers.items()
         ],
     }
@@ -266,13 +276,17 @@ async def _json(request: Request) -> dict[str, Any]:
     return body
 
 
-def _shown_in(body: dict[str, Any]) -> tuple[int, RawRead | None, str | None]:
-    """Read what is shown to which reader: raw bits, what is typed, or both."""
+def _presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
+    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or several of them."""
     try:
-        raw, typed = body.get("raw"), body.get("typed")
-        read = RawRead.parse(str(raw)) if raw else None
-        if read is None and typed is None:
-            raise ValueError("nothing is shown")
-        return int(body["reader"]), read, None if typed is None else str(typed)[:LONGEST_TYPED]
+        raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
+        evidence = Evidence(
+            RawRead.parse(str(raw)) if raw else None,
+            None if typed is None else str(typed)[:LONGEST_TYPED],
+            normalized_plate(str(plate)[:LONGEST_TYPED]) if plate else None,
+        )
+        if not evidence.factors:
+            raise ValueError("nothing is presented")
+        return int(body["reader"]), evidence
     except (Invalid, KeyError, TypeError, ValueError) as error:
-        raise HTTPException(400, "a read is a reader with raw bits as 26:2F764DD, typed digits, or both") from error
+        raise HTTPException(400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate") from error

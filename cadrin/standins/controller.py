@@ -10,27 +10,30 @@ from typing import Any
 
 from cryptography.fernet import Fernet
 
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import RawRead
-from cadrin.core.decision.decide import Shown, Verdict, decide, opens_next, told
-from cadrin.core.decision.keypad import Keypad
-from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, sum_of
+from cadrin.core.credentials.factors import Evidence, Factor
+from cadrin.core.credentials.pin.lockout import Keypad
+from cadrin.core.decision.decide import Verdict, decide, opens_next
+from cadrin.core.decision.events import to_event
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
-from cadrin.core.held_records import HeldRecords
+from cadrin.core.records.cardholders import latest_in
+from cadrin.core.records.held import HeldRecords
+from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.signing import Refused
 from cadrin.standins.store import Event, Store
 from cadrin.standins.talks import Talks
 
 NOT_A_RECORD = (Invalid, KeyError, TypeError, ValueError, AttributeError)
 FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
-TOO_LONG, TOO_LATE = "too_long", "too_late"
+TOO_LONG, TOO_LATE, UNKNOWN_FIELD = "too_long", "too_late", "unknown_field"
+LONGEST_REFUSAL = 40
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
     """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps,
     ``longest_name`` how many letters of a name, ``latest`` the last second its calendar knows;
-    ``keypads`` are the readers that have one; ``key`` is what it and Cadrin know each other by.
+    ``keypads`` and ``cameras`` are the readers that have one; ``key`` is what it and Cadrin know each other by.
     """
 
     id: int
@@ -42,6 +45,7 @@ class Setup:
     longest_name: int | None = None
     latest: int | None = None
     keypads: tuple[int, ...] = ()
+    cameras: tuple[int, ...] = ()
     clock_off_seconds: int = 0
     is_on: bool = True
     is_desk: bool = False
@@ -114,8 +118,8 @@ class Controller:
                 continue
             try:
                 self._held.put(key, body)
-            except NOT_A_RECORD:
-                refused[text] = NOT_READABLE
+            except NOT_A_RECORD as error:
+                refused[text] = _why_not_readable(error)
                 continue
             taken[key] = body
             self._set_digest(key, digest(key, body))
@@ -133,7 +137,7 @@ class Controller:
         longest, latest = self.setup.longest_name, self.setup.latest
         if longest is not None and isinstance(body, dict) and len(str(body.get("name", ""))) > longest:
             return TOO_LONG
-        if latest is not None and isinstance(body, dict) and _latest_in(body) > latest:
+        if latest is not None and isinstance(body, dict) and latest_in(body) > latest:
             return TOO_LATE
         is_new = not self._held.has(key)
         return FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
@@ -158,8 +162,8 @@ class Controller:
         """Give the time on its own clock, right or wrong."""
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
-    def present(self, reader_id: int, read: RawRead | None, typed: str | None = None) -> dict[str, Any]:
-        """Show a card to a reader, type a PIN, or both: decide, keep the event, and tell what happens at the door.
+    def present(self, reader_id: int, evidence: Evidence) -> dict[str, Any]:
+        """Present a card, a PIN or a plate to a reader: decide, keep the event, and tell what happens at the door.
 
         ``open_seconds`` is how long it stays open then.
 
@@ -171,19 +175,21 @@ class Controller:
             "at": at.isoformat(),
             "reader": reader_id,
             "reader_name": self.setup.readers[reader_id],
-            "raw": str(read) if read else "",
+            "raw": str(evidence.read) if evidence.read else "",
         }
-        open_seconds = 0
+        if evidence.plate is not None:
+            event["plate"] = evidence.plate
+        open_seconds, typed = 0, evidence.typed
         if self.setup.is_desk:
             if typed is not None:
                 # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in the clear
                 event["typed"] = self._seal.encrypt(typed.encode()).decode()
         else:
-            verdict = self._decide(reader_id, read, typed, at)
+            verdict = self._decide(reader_id, evidence, at)
             self._note(verdict, reader_id, at, typed)
             open_seconds = verdict.open_seconds
-            event |= self._told(verdict, reader_id, at)
-            if verdict.reason is Reason.PIN_WRONG and verdict.shown is Shown.PIN:
+            event |= self._event_of(verdict, reader_id, at)
+            if verdict.reason is Reason.PIN_WRONG and verdict.factors == (Factor.PIN,):
                 # for Cadrin alone, which may know whose it is
                 event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
         return {"number": self._store.add_event(event), **event, "open_seconds": open_seconds}
@@ -191,16 +197,16 @@ class Controller:
     def _hashes(self, typed: str) -> str:
         return " ".join(filter(None, self._held.plan.pins.hashes(typed)))
 
-    def rehearse(self, reader_id: int, read: RawRead | None, at: datetime, typed: str | None = None) -> dict[str, Any]:
+    def rehearse(self, reader_id: int, evidence: Evidence, at: datetime) -> dict[str, Any]:
         """Tell what the controller would decide at another time; nothing is kept."""
-        return self._told(self._decide(reader_id, read, typed, at), reader_id, at)
+        return self._event_of(self._decide(reader_id, evidence, at), reader_id, at)
 
-    def _decide(self, reader_id: int, read: RawRead | None, typed: str | None, at: datetime) -> Verdict:
-        is_resting = self._keypads.get(reader_id, Keypad()).is_resting(at)
-        return decide(read, reader_id, at, self._held, typed, is_resting=is_resting)
+    def _decide(self, reader_id: int, evidence: Evidence, at: datetime) -> Verdict:
+        is_locked = self._keypads.get(reader_id, Keypad()).is_locked(at)
+        return decide(evidence, reader_id, at, self._held, is_locked=is_locked)
 
-    def _told(self, verdict: Verdict, reader_id: int, at: datetime) -> dict[str, Any]:
-        return told(verdict, opens_next(verdict, reader_id, at, self._held))
+    def _event_of(self, verdict: Verdict, reader_id: int, at: datetime) -> dict[str, Any]:
+        return to_event(verdict, opens_next(verdict, reader_id, at, self._held))
 
     def _note(self, verdict: Verdict, reader_id: int, at: datetime, typed: str | None) -> None:
         """Keep count of wrong PINs, and of the uses of a card that works only so many times."""
@@ -219,13 +225,11 @@ class Controller:
         self._store.close()
 
 
-def _latest_in(body: Body) -> int:
-    """Give the last instant in a cardholder's record, in seconds."""
-    ends = [body.get(name) for name in ("from", "to", "suspended_until")]
-    ends += [end for card in body.get("cards", ()) for end in (*card[4:6], *(more.get("until") for more in card[6:]))]
-    ends += [end for one in body.get("memberships", ()) for end in one[1:]]
-    ends += [end for one in body.get("pins", ()) for end in one[3:]]
-    return max((end for end in ends if isinstance(end, int)), default=0)
+def _why_not_readable(error: Exception) -> str:
+    """Return the reason for a record that was not taken, with the field where it is a field that is not known."""
+    if isinstance(error, Invalid) and error.problems[0].code == "record.unknown_field":
+        return f"{UNKNOWN_FIELD}:{error.problems[0].field}"[:LONGEST_REFUSAL]
+    return NOT_READABLE
 
 
 def _key(text: str) -> RecordKey | None:

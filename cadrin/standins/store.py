@@ -9,8 +9,8 @@ from typing import Any
 
 import orjson
 
-from cadrin.core.access.plan import CardKey
-from cadrin.core.delivery import Body, RecordKey
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.records.keys import Body, RecordKey
 
 Event = dict[str, Any]
 

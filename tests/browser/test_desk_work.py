@@ -3,7 +3,7 @@
 from playwright.sync_api import expect
 
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.people.models import Cardholder
 from tests.browser.base import BrowserTest
 from tests.running import until

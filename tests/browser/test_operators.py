@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from cadrin.access.models import Membership
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.demo.loading import PASSWORD
 from cadrin.journal.checking import check_journal
 from cadrin.operators.models import Operator

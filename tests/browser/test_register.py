@@ -6,7 +6,7 @@ from pathlib import Path
 from openpyxl import load_workbook
 from playwright.sync_api import Page, expect
 
-from cadrin.core.batches import BatchAct
+from cadrin.core.bulk import BatchAct
 from cadrin.people.models import Cardholder, Department, OwnField
 from cadrin.photos.models import Image
 from cadrin.register.models import Batch, BatchState

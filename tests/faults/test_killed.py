@@ -24,8 +24,9 @@ from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, sa
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
@@ -146,7 +147,7 @@ class Killed(TransactionTestCase):
 
     def all_is_held(self) -> bool:
         """Say that the worker thinks that all is held, and that each controller holds it."""
-        if Mark.objects.exists() or Record.objects.exclude(state=DeliveryState.HELD).exists():
+        if Mark.objects.exists() or Record.objects.exclude(state=RecordState.HELD).exists():
             return False
         both = (self.house.north, self.house.south)
         return all(self.held(controller.pk) == wanted_anew(controller.pk) for controller in both)

@@ -1,11 +1,12 @@
 """What a door does, worked out from the tables in plain minutes. It shares no code with the core, on purpose."""
 
 from datetime import UTC, datetime
+from itertools import product
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
 
 from cadrin.access.models import Grant, Membership, Reader, Schedule
-from cadrin.cards.models import Card, CardSettings, Pin
+from cadrin.cards.models import Card, CardSettings, Pin, Plate
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 
@@ -20,10 +21,16 @@ _AGAINST_STATUS = {
 
 
 class Shown(NamedTuple):
-    """A card, digits that are typed, or both."""
+    """A card, digits that are typed, a plate before a camera, or several of them."""
 
     card: Identity | None
     typed: str | None = None
+    plate: str | None = None
+
+    @property
+    def factors(self) -> set[str]:
+        parts = {"card": self.card, "pin": self.typed, "plate": self.plate}
+        return {name for name, value in parts.items() if value is not None}
 
 
 def is_within(hours: list[list[int]], zone: str, at: datetime) -> bool:
@@ -54,6 +61,10 @@ def _back(digits: str, rule: str) -> str | None:
     return None
 
 
+def _asks(reader: Reader, factor: str) -> bool:
+    return any(factor in together for together in reader.policy)
+
+
 class Oracle:
     """The tables as they are now."""
 
@@ -63,6 +74,7 @@ class Oracle:
         self.people = {one.pk: one for one in Cardholder.objects.all()}
         self.cards = {(c.format_id, c.facility_code, c.card_number): c for c in Card.objects.exclude(holder=None)}
         self.pins = list(Pin.objects.order_by("id"))
+        self.plates = dict(Plate.objects.values_list("number", "holder_id"))
         self.digits = {pin.pk: unseal(pin.sealed) for pin in self.pins}
         self.duress = (CardSettings.objects.filter(pk=1).values_list("pin_rule", flat=True).first() or {}).get(
             "duress", "none"
@@ -82,10 +94,11 @@ class Oracle:
         here = [one for one in self.readers.values() if one.controller_id == controller_id]
         doors = {one.door_id for one in here}
         carries = any(card.holder_id == holder_id for card in self.cards.values())
-        types = any(pin.holder_id == holder_id for pin in self.pins) and any(one.mode != "card" for one in here)
+        types = any(pin.holder_id == holder_id for pin in self.pins) and any(_asks(one, "pin") for one in here)
+        drives = holder_id in self.plates.values() and any(_asks(one, "plate") for one in here)
         return (
             self.people[holder_id].standing != "departed"
-            and (carries or types)
+            and (carries or types or drives)
             and any(
                 door in doors
                 for one in self.memberships.get(holder_id, ())
@@ -96,30 +109,42 @@ class Oracle:
     # -- one read ----------------------------------------------------------------------------
 
     def reason(self, reader_id: int, shown: Shown, at: datetime) -> str:
-        reader = self.readers[reader_id]
-        if shown.typed is not None and (
-            reader.mode == "card" or (shown.card is None and reader.mode == "card_and_pin")
-        ):
+        reader, factors = self.readers[reader_id], shown.factors
+        if "pin" in factors and (not _asks(reader, "pin") or (factors == {"pin"} and ["pin"] not in reader.policy)):
             return "pin_not_taken"
-        if shown.card is None:
+        for factor in ("plate", "card"):
+            if factor in factors and not _asks(reader, factor):
+                return f"{factor}_not_taken"
+        if factors == {"pin"}:
             return self._by_pin_alone(reader, shown.typed or "", at)
-        if reader.mode == "pin":
-            return "card_not_taken"
-        against = self._against_card(reader, shown.card, at)
-        if against:
+        holder_id = None
+        if shown.card is not None:
+            if against := self._against_card(reader, shown.card, at):
+                return against
+            holder_id = self.cards[shown.card].holder_id
+        if shown.plate is not None:
+            driver = self.plates.get(shown.plate)
+            if driver is None or not self.is_known(driver, reader.controller_id):
+                return "unknown_plate"
+            if holder_id not in (None, driver):
+                return "plate_of_another"
+            holder_id = driver
+        if shown.typed is not None and (against := self._against_typed(holder_id or 0, shown.typed, at)):
             return against
-        holder_id = self.cards[shown.card].holder_id or 0
-        if shown.typed is not None:
-            mine = [pin for pin in self.pins if pin.holder_id == holder_id]
-            meant = (shown.typed, _back(shown.typed, self.duress))
-            pin = next((pin for digits in meant for pin in mine if self.digits[pin.pk] == digits), None)
-            if pin is None:
-                return "pin_wrong" if mine else "pin_missing"
-            if pin.expiry_at and at >= pin.expiry_at:
-                return "pin_expired"
-        elif reader.mode == "card_and_pin":
-            return "pin_missing"
-        return self._against_holder(holder_id, reader, at)
+        lacking = [set(together) - factors for together in reader.policy if set(together) & factors]
+        nearest = min(lacking, key=len)
+        for factor in ("card", "plate", "pin"):
+            if factor in nearest:
+                return f"{factor}_missing"
+        return self._against_holder(holder_id or 0, reader, at)
+
+    def _against_typed(self, holder_id: int, typed: str, at: datetime) -> str:
+        mine = [pin for pin in self.pins if pin.holder_id == holder_id]
+        meant = (typed, _back(typed, self.duress))
+        pin = next((pin for digits in meant for pin in mine if self.digits[pin.pk] == digits), None)
+        if pin is None:
+            return "pin_wrong" if mine else "pin_missing"
+        return "pin_expired" if pin.expiry_at and at >= pin.expiry_at else ""
 
     def _by_pin_alone(self, reader: Reader, typed: str, at: datetime) -> str:
         known = [pin for pin in self.pins if pin.opens_alone and self.is_known(pin.holder_id, reader.controller_id)]
@@ -171,11 +196,12 @@ class Oracle:
     # -- everything somebody has -------------------------------------------------------------
 
     def shown_by(self, holder_id: int) -> list[Shown]:
-        """Give all that somebody could show: each card and each PIN, alone and together."""
+        """Give all that somebody could show: each card, PIN and plate, alone and together."""
         cards: list[Identity | None] = [key for key, card in self.cards.items() if card.holder_id == holder_id]
         typed: list[str | None] = [self.digits[pin.pk] for pin in self.pins if pin.holder_id == holder_id]
-        found = [Shown(card, digits) for card in (*cards, None) for digits in (*typed, None)]
-        return [one for one in found if one != Shown(None, None)]
+        driven: list[str | None] = [plate for plate, whose in self.plates.items() if whose == holder_id]
+        parts = product((*cards, None), (*typed, None), (*driven, None))
+        return [shown for shown in (Shown(*each) for each in parts) if shown.factors]
 
     def is_let_in(self, holder_id: int, door_id: int, at: datetime, *, is_out: bool = False) -> bool:
         """Say whether a door opens for somebody by anything they have, on the way in or on the way out."""

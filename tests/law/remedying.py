@@ -7,14 +7,15 @@ from cadrin.access.commands.credentials import ReaderDraft, save_reader
 from cadrin.access.commands.file import FileDraft, file_of, save_and_show
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import Reader
-from cadrin.activity.explaining import NamedMending
+from cadrin.access.plan import alternatives_of
+from cadrin.activity.explaining import NamedStep
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import Pin
 from cadrin.cards.pins import PinDraft
-from cadrin.core.access.plan import ReaderMode
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.decision.remedies import Mend
-from cadrin.core.details import Details
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.decision.reasons import Act
+from cadrin.core.people.details import Details
 from cadrin.core.validity import Standing
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
@@ -29,65 +30,93 @@ class Operator:
     def __init__(self, world: World, oracle: Oracle, reader: Reader, shown: Shown, holder_id: int | None) -> None:
         self.world, self.oracle, self.reader, self.shown, self.holder_id = world, oracle, reader, shown, holder_id
 
-    def do(self, remedy: Sequence[NamedMending]) -> Shown:
+    def do(self, remedy: Sequence[NamedStep]) -> Shown:
         """Do every act, and return what is to be shown now. Raises what a command refuses."""
         for one in remedy:
             self._do(one)
         return self.shown
 
-    def _do(self, one: NamedMending) -> None:
-        mend = Mend(one.mend)
-        if mend in (Mend.READER_TAKES, Mend.READER_FORMATS):
-            self._change_reader(mend)
-        elif mend is Mend.ISSUE_CARD:
+    def _do(self, one: NamedStep) -> None:
+        act = Act(one.act)
+        if act in (Act.READER_POLICY, Act.READER_FORMATS):
+            self._change_reader(act)
+        elif act is Act.ISSUE_CARD:
             assert self.shown.card
-            details = Details(f"N-{self.world.random.randrange(10**6)}", first_name="New", last_name="Holder")
-            saved = save_and_show(
-                self.world.actor, None, FileDraft(details, (CardDraft(*self.shown.card),)), self.world.now
-            )
-            self.holder_id = saved.id
-        elif mend is Mend.SHOW_CARD:
+            new = (CardDraft(*self.shown.card),)
+            if self.holder_id:
+                file = file_of(Cardholder.objects.get(pk=self.holder_id), rules())
+                self._save(replace(file, cards=(*file.cards, *new)))
+            else:
+                self._enrol(cards=new)
+        elif act is Act.SET_PLATE and not self.holder_id:
+            assert self.shown.plate
+            self._enrol(plates=(self.shown.plate,))
+        elif act is Act.SHOW_CARD:
             assert one.card
-            typed = self.shown.typed if self.reader.mode == "card_and_pin" else None
-            self.shown = Shown((one.card.format_id, one.card.facility_code, one.card.card_number), typed)
-        elif mend is Mend.TYPE_PIN:
-            alone = self.reader.mode == "pin" or self.shown.card is None
+            card = (one.card.format_id, one.card.facility_code, one.card.card_number)
+            self._keep_beside("card", self.shown._replace(card=card), one.without)
+        elif act is Act.SHOW_PLATE:
+            plate = next(plate for plate, whose in self.oracle.plates.items() if whose == self.holder_id)
+            self._keep_beside("plate", self.shown._replace(plate=plate), one.without)
+        elif act is Act.TYPE_PIN:
+            if not self._asked_with("pin") & self.shown.factors - {"pin"}:
+                self._keep_beside("pin", self.shown)
+            alone = self.shown.factors <= {"pin"}
             fitting = [
                 pin for pin in self.oracle.pins if pin.holder_id == self.holder_id and (pin.opens_alone or not alone)
             ]
             works = next(pin for pin in fitting if pin.expiry_at is None or self.world.now < pin.expiry_at)
-            self.shown = Shown(None if alone else self.shown.card, self.oracle.digits[works.pk])
+            self.shown = self.shown._replace(typed=self.oracle.digits[works.pk])
         else:
             assert self.holder_id
             holder = Cardholder.objects.get(pk=self.holder_id)
-            self._save(self._changed(file_of(holder, rules()), mend, one))
+            self._save(self._changed(file_of(holder, rules()), act, one))
+
+    def _asked_with(self, factor: str, without: str | None = None) -> set[str]:
+        every = [together for together in self.reader.policy if factor in together and without not in together]
+        return {other for together in every for other in together}
+
+    def _keep_beside(self, factor: str, shown: Shown, without: str | None = None) -> None:
+        """Leave out what the reader asks for in no alternative together with a factor."""
+        asked = self._asked_with(factor, without)
+        kept = {"card": "card", "pin": "typed", "plate": "plate"}
+        self.shown = shown._replace(**{field: None for name, field in kept.items() if name not in asked})
+
+    def _enrol(self, **what: object) -> None:
+        details = Details(f"N-{self.world.random.randrange(10**6)}", first_name="New", last_name="Holder")
+        draft = FileDraft(details, **what)  # type: ignore[arg-type]
+        self.holder_id = save_and_show(self.world.actor, None, draft, self.world.now).id
 
     def _save(self, draft: FileDraft) -> None:
         assert self.holder_id
         save_and_show(self.world.actor, self.holder_id, draft, self.world.now)
 
-    def _changed(self, file: FileDraft, mend: Mend, one: NamedMending) -> FileDraft:
+    def _changed(self, file: FileDraft, act: Act, one: NamedStep) -> FileDraft:
         details = file.details
-        match mend:
-            case Mend.STANDING:
+        match act:
+            case Act.STANDING:
                 return replace(file, details=replace(details, standing=Standing.ACTIVE, suspended_until=None))
-            case Mend.DATES:
+            case Act.DATES:
                 return replace(file, details=replace(details, activation_at=None, expiry_at=None))
-            case Mend.ADD_TO_GROUP:
+            case Act.ADD_TO_GROUP:
                 return replace(file, memberships=(*file.memberships, MembershipDraft(one.group_id or 0)))
-            case Mend.GROUP_DATES:
+            case Act.GROUP_DATES:
                 others = tuple(each for each in file.memberships if each.group_id != one.group_id)
                 return replace(file, memberships=(*others, MembershipDraft(one.group_id or 0)))
-            case Mend.RETURN_A_CARD:
+            case Act.RETURN_A_CARD:
                 return replace(file, cards=tuple(each for each in file.cards if each.identity != one.card))
-            case Mend.SET_PIN:
+            case Act.SET_PLATE:
+                plate = self.shown.plate or f"NEW{self.world.random.randrange(10**6)}"
+                self.shown = self.shown._replace(plate=plate)
+                return replace(file, plates=(*file.plates, plate))
+            case Act.SET_PIN:
                 return self._with_a_new_pin(file)
         change = {
-            Mend.CARD_STATUS: {"status": CardStatus.ISSUED, "suspended_until": None},
-            Mend.CARD_DATES: {"activation_at": None, "expiry_at": None},
-            Mend.CARD_USES: {"use_limit": None},
-            Mend.CARD_HOURS: {"hours": ()},
-        }[mend]
+            Act.CARD_STATUS: {"status": CardStatus.ISSUED, "suspended_until": None},
+            Act.CARD_DATES: {"activation_at": None, "expiry_at": None},
+            Act.CARD_USES: {"use_limit": None},
+            Act.CARD_HOURS: {"hours": ()},
+        }[act]
         cards = (
             replace(each, **change) if each.identity == self.shown.card else each  # type: ignore[arg-type]
             for each in file.cards
@@ -96,16 +125,18 @@ class Operator:
 
     def _with_a_new_pin(self, file: FileDraft) -> FileDraft:
         assert self.holder_id
-        made_up = PinDraft(is_made_up=True, opens_alone=self.shown.card is None)
+        made_up = PinDraft(is_made_up=True, opens_alone=self.shown.factors <= {"pin"})
         self._save(replace(file, pins=(*file.pins[-2:], made_up)))
         newest = Pin.objects.filter(holder_id=self.holder_id).latest("id")
-        self.shown = Shown(self.shown.card, unseal(newest.sealed))
+        self.shown = self.shown._replace(typed=unseal(newest.sealed))
         return file_of(Cardholder.objects.get(pk=self.holder_id), rules())
 
-    def _change_reader(self, mend: Mend) -> None:
+    def _change_reader(self, act: Act) -> None:
         reader = Reader.objects.get(pk=self.reader.pk)
-        mode = ReaderMode.CARD_OR_PIN if mend is Mend.READER_TAKES else ReaderMode(reader.mode)
-        formats = set() if mend is Mend.READER_FORMATS else set(reader.formats.values_list("id", flat=True))
-        draft = ReaderDraft(mode, True, frozenset(formats), reader.version, reader.is_way_out)
+        policy = alternatives_of(reader.policy)
+        if act is Act.READER_POLICY:  # what was shown, each by itself, beside what it asks for now
+            policy = (*policy, *((Factor(name),) for name in self.shown.factors))
+        formats = set() if act is Act.READER_FORMATS else set(reader.formats.values_list("id", flat=True))
+        draft = ReaderDraft(policy, True, frozenset(formats), reader.version, reader.is_way_out, has_camera=True)
         save_reader(self.world.actor, reader.pk, draft, self.world.now)
         self.reader = Reader.objects.get(pk=reader.pk)

@@ -22,12 +22,14 @@ from cadrin.activity.explaining import explanation
 from cadrin.activity.models import Read
 from cadrin.cards.queries import raw_of
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import CardKey
 from cadrin.core.access.reach import reach
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.factors import Evidence
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import CadrinError
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Span
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import Record
 from cadrin.delivery.preview import consequences, consequences_for_group
 from cadrin.people.models import Cardholder
 from tests.house import wanted_anew
@@ -85,9 +87,9 @@ class TheLaw(TestCase):
             for key in held.keys() | wanted.keys():
                 self.counted["records"] += 1
                 if held.get(key) != wanted.get(key):
-                    self.assertEqual(state.get(key), DeliveryState.REFUSED, f"{key} at {id_} {self.where()}")
+                    self.assertEqual(state.get(key), RecordState.REFUSED, f"{key} at {id_} {self.where()}")
                 elif key in wanted:
-                    self.assertEqual(state.get(key), DeliveryState.HELD, f"{key} at {id_} {self.where()}")
+                    self.assertEqual(state.get(key), RecordState.HELD, f"{key} at {id_} {self.where()}")
 
     # -- (b) ---------------------------------------------------------------------------------
 
@@ -118,7 +120,7 @@ class TheLaw(TestCase):
                 self.counted["doors"] += 1
                 is_in = oracle.is_let_in(holder.id, one.door_id, at)
                 told = f"{holder.id} at door {one.door_id} at {at} {self.where()}"
-                self.assertEqual((one.is_open, any(at in lit for lit in one.lit)), (is_in, is_in), told)
+                self.assertEqual((one.is_open, any(at in span for span in one.open_spans)), (is_in, is_in), told)
                 is_out = oracle.is_let_in(holder.id, one.door_id, at, is_out=True)
                 self.assertEqual(one.reason_out is Reason.GRANTED, is_out, told)
         for _ in range(READS):
@@ -131,7 +133,7 @@ class TheLaw(TestCase):
         if shown is None or not standin.is_on or self.is_not_held(oracle, shown, reader):
             return
         read = raw_of(CardKey(*shown.card)) if shown.card else None
-        decided = standin.rehearse(reader.pk, read, at, shown.typed)["reason"]
+        decided = standin.rehearse(reader.pk, Evidence(read, shown.typed, shown.plate), at)["reason"]
         self.counted["reads"] += 1
         self.assertEqual(decided, oracle.reason(reader.pk, shown, at), f"{shown} at {reader} at {at} {self.where()}")
 
@@ -142,14 +144,16 @@ class TheLaw(TestCase):
             return None
         shown = self.random.choice(everything)
         typed = self.random.choice([*oracle.digits.values(), "48105", None])
-        return Shown(shown.card, typed) if shown.card and self.random.random() < 0.3 else shown
+        return shown._replace(typed=typed) if shown.card and self.random.random() < 0.3 else shown
 
     def is_not_held(self, oracle: Oracle, shown: Shown, reader: Reader) -> bool:
         """Say whether a record about this is shown as not held, or a card of theirs as left out: no promise, then."""
         most = self.world.limits[reader.controller_id].get("most_cards")
         missing = Record.objects.filter(controller_id=reader.controller_id, kind="cardholder")
-        without = set(missing.exclude(state=DeliveryState.HELD).values_list("subject_id", flat=True))
+        without = set(missing.exclude(state=RecordState.HELD).values_list("subject_id", flat=True))
         about = {pin.holder_id for pin in oracle.pins} if shown.typed else set()
+        if shown.plate in oracle.plates:
+            about.add(oracle.plates[shown.plate])
         if shown.card:
             about.update(card.holder_id or 0 for key, card in oracle.cards.items() if key == shown.card)
         carried = Counter(card.holder_id for card in oracle.cards.values())
@@ -173,8 +177,8 @@ class TheLaw(TestCase):
         found = reach(holders([id_])[id_], doors, plan, at, promised.week)
         self.counted["previews"] += len(found)
         self.assertEqual(
-            [(one.door_id, one.reason, one.lit) for one in promised.reach],
-            [(one.door_id, one.reason, one.lit) for one in found],
+            [(one.door_id, one.reason, one.open_spans) for one in promised.reach],
+            [(one.door_id, one.reason, one.open_spans) for one in found],
             self.where(),
         )
         after = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
@@ -229,7 +233,7 @@ class TheLaw(TestCase):
             self.fail(f"{refused}: {told}")
         self.acts.append("remedy")
         world.deliver()
-        if Record.objects.filter(controller_id=reader.controller_id, state=DeliveryState.REFUSED).exists():
+        if Record.objects.filter(controller_id=reader.controller_id, state=RecordState.REFUSED).exists():
             self.counted["no room at the controller, as is shown"] += 1
             return
         self.assertEqual(self.present(reader, shown), "granted", told)
@@ -239,7 +243,7 @@ class TheLaw(TestCase):
         standin = self.world.standins[reader.controller_id]
         standin.rest_keypads()
         read = raw_of(CardKey(*shown.card)) if shown.card else None
-        return str(standin.present(reader.pk, read, shown.typed)["reason"])
+        return str(standin.present(reader.pk, Evidence(read, shown.typed, shown.plate))["reason"])
 
     def nothing_can_be_done(self, oracle: Oracle, reader: Reader, last: Reason, at: datetime) -> bool:
         """Say whether no act could open the door: nobody's PIN, or an hour at which no group opens it."""

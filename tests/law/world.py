@@ -25,18 +25,19 @@ from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import CardFormat
 from cadrin.cards.pins import PinDraft
 from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.access.plan import ReaderMode
-from cadrin.core.batches import BatchAct
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.cards.status import HELD_STATUSES, CardStatus
-from cadrin.core.delivery import format_body
-from cadrin.core.details import Details
+from cadrin.core.bulk import BatchAct
+from cadrin.core.credentials.card.life import HELD_STATUSES, CardStatus
+from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.errors import CadrinError
-from cadrin.core.pins import DuressRule
+from cadrin.core.people.details import Details
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.states import TO_BE_SENT
 from cadrin.core.schedules import Hours
+from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
-from cadrin.delivery.line import TO_BE_SENT, Line
+from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
@@ -102,7 +103,7 @@ class World:
         self.now = NOON
         self.house = house = House()
         longer = next(one.layout for one in READY_MADE if one.name == "34-bit")
-        self.longer = CardFormat.objects.create(name="34-bit", layout=format_body(longer))
+        self.longer = CardFormat.objects.create(name="34-bit", layout=encode_format(longer))
         Reader.objects.create(name="Gate, way out", door=house.gate, controller=house.north, is_way_out=True)
         self.controllers = [house.north, house.south]
         self.limits: dict[int, dict[str, int | None]] = {one.pk: {} for one in self.controllers}
@@ -219,12 +220,20 @@ class World:
         digits = self.random.choice(PINS)
         return (PinDraft(entry=digits, again=digits, opens_alone=self.random.random() < 0.5),)
 
+    def plate(self) -> tuple[str, ...]:
+        return (f"SK {self.random.randrange(30):02}",) if self.random.random() < 0.4 else ()
+
     def enrol(self) -> None:
         if Cardholder.objects.count() < MOST_PEOPLE:
             number = f"S-{self.random.randrange(10**6)}"
             details = Details(first_name="Tomas", last_name="Reve", **self.details(number))
             cards = tuple(self.card() for _ in range(self.random.randrange(3)))
-            save_and_show(self.actor, None, FileDraft(details, cards, self.memberships(), pins=self.pin()), self.now)
+            save_and_show(
+                self.actor,
+                None,
+                FileDraft(details, cards, self.memberships(), pins=self.pin(), plates=self.plate()),
+                self.now,
+            )
 
     def a_changed_file(self) -> tuple[int, FileDraft] | None:
         """Give somebody's file with one thing or two changed, not saved yet."""
@@ -232,7 +241,9 @@ class World:
         if one is None:
             return None
         file = file_of(one, rules())
-        for what in self.random.sample(["details", "cards", "memberships", "pins"], self.random.randrange(1, 3)):
+        for what in self.random.sample(
+            ["details", "cards", "memberships", "pins", "plates"], self.random.randrange(1, 3)
+        ):
             if what == "details":
                 file = replace(file, details=replace(file.details, **self.details(one.number)))
             elif what == "cards":
@@ -240,8 +251,10 @@ class World:
                 file = replace(file, cards=(*kept, self.card()) if self.random.random() < 0.7 else kept)
             elif what == "memberships":
                 file = replace(file, memberships=self.memberships())
-            else:
+            elif what == "pins":
                 file = replace(file, pins=self.pin())
+            else:
+                file = replace(file, plates=self.plate())
         return one.pk, file
 
     def change(self) -> None:
@@ -290,7 +303,12 @@ class World:
         one = self.random.choice(list(Reader.objects.exclude(door=None)))
         formats = self.random.choice([set(), set(), {self.house.format.pk}, {self.longer.pk}])
         draft = ReaderDraft(
-            self.random.choice([*ReaderMode]), True, frozenset(formats), one.version, self.random.random() < 0.3
+            self.random.choice([*Asks.EVERY, Asks.CARD, Asks.CARD_OR_PIN]),
+            True,
+            frozenset(formats),
+            one.version,
+            self.random.random() < 0.3,
+            has_camera=True,
         )
         save_reader(self.actor, one.pk, draft, self.now)
 

@@ -9,7 +9,7 @@ from django.db.models import F
 from cadrin.access.commands.file import file_of
 from cadrin.cards.commands import CardDraft, set_cards
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import ALIVE, CardStatus
+from cadrin.core.credentials.card.life import ALIVE, CardStatus
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.journal.commands import record
 from cadrin.operators.actor import Actor, the_house

@@ -9,14 +9,16 @@ from django.db import transaction
 
 from cadrin.access.commands import tell_controllers
 from cadrin.access.models import Membership, Reader
-from cadrin.access.plan import the_plan
+from cadrin.access.plan import alternatives_of, the_plan
 from cadrin.cards.models import CardFormat
 from cadrin.cards.pins import mistaken_by
 from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.access.plan import ANY_CARD, Plan, ReaderMode, Way
+from cadrin.core.access.plan import Plan
+from cadrin.core.access.readiness import groups_by_formats_read, groups_that_need
+from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy
+from cadrin.core.credentials.pin.duplicates import PinInUse
+from cadrin.core.credentials.pin.rule import PinRule, problems_with_rule
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.pins import PinInUse, PinRule, problems_with_rule
-from cadrin.core.readiness import groups_by_formats_read, groups_that_need_pins
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
@@ -25,18 +27,33 @@ from cadrin.operators.permissions import Permission
 from cadrin.people.models import Cardholder
 
 READER, CARD_SETTINGS = "reader", "card_settings"
+DEVICES = ("has_keypad", "has_camera", "is_way_out")
 MOST_CARDS = 100
 MOST_NAMED = 20
 
 
 class ReaderDraft(NamedTuple):
-    """What a reader takes and where it stands, as an operator wants it; without formats it reads all of them."""
+    """What a reader asks for and where it stands, as an operator wants it; without formats it reads all of them."""
 
-    mode: ReaderMode
+    alternatives: tuple[Factors, ...]
     has_keypad: bool
     format_ids: frozenset[int]
     version: int
     is_way_out: bool = False
+    has_camera: bool = False
+
+    @property
+    def policy(self) -> ReaderPolicy:
+        return ReaderPolicy(self.alternatives, self.format_ids or None)
+
+
+def stored_policy(policy: ReaderPolicy) -> list[list[str]]:
+    """Write alternatives as the database keeps them."""
+    return [[factor.value for factor in alternative] for alternative in policy.alternatives]
+
+
+def _besides_cards(alternatives: tuple[Factors, ...]) -> set[Factor]:
+    return {factor for alternative in alternatives for factor in alternative} - {Factor.CARD}
 
 
 @transaction.atomic
@@ -52,17 +69,20 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
         raise Invalid(problems)
     names = dict(CardFormat.objects.values_list("id", "name"))
     before_ids = set(reader.formats.values_list("id", flat=True))
-    before = {"mode": reader.mode, "has_keypad": reader.has_keypad, "is_way_out": reader.is_way_out}
-    after = {"mode": draft.mode.value, "has_keypad": draft.has_keypad, "is_way_out": draft.is_way_out}
+    had = alternatives_of(reader.policy)
+    before = {"policy": reader.policy, **{name: getattr(reader, name) for name in DEVICES}}
+    after = {"policy": stored_policy(draft.policy), **{name: getattr(draft, name) for name in DEVICES}}
     changes = changes_between(
         before | {"formats": sorted(names[id_] for id_ in before_ids)},
         after | {"formats": sorted(names[id_] for id_ in draft.format_ids)},
     )
     if not changes:
         return
-    # PINs lie only at controllers with a reader that takes them
-    begins_or_ends = ReaderMode(reader.mode).takes_pins is not draft.mode.takes_pins
-    reader.mode, reader.has_keypad, reader.is_way_out = draft.mode, draft.has_keypad, draft.is_way_out
+    # PINs and plates lie only at controllers with a reader that takes them
+    begins_or_ends = _besides_cards(had) != _besides_cards(draft.alternatives)
+    reader.policy = after["policy"]
+    for name in DEVICES:
+        setattr(reader, name, getattr(draft, name))
     reader.version += 1
     reader.save()
     reader.formats.set(draft.format_ids)
@@ -72,10 +92,17 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
 
 
 def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Problem]:
-    if draft.mode.takes_pins and not draft.has_keypad:
-        yield Problem("reader.needs_keypad", "mode")
-    if reader.door_id is None and draft.mode is not ReaderMode.CARD:
-        yield Problem("reader.at_a_desk", "mode")
+    try:
+        policy = draft.policy
+    except Invalid as refused:
+        yield from refused.problems
+        return
+    if policy.takes(Factor.PIN) and not draft.has_keypad:
+        yield Problem("reader.needs_keypad", "policy")
+    if policy.takes(Factor.PLATE) and not draft.has_camera:
+        yield Problem("reader.needs_camera", "policy")
+    if reader.door_id is None and policy.alternatives != ANY_CARD.alternatives:
+        yield Problem("reader.at_a_desk", "policy")
     if reader.door_id is None and draft.is_way_out:
         yield Problem("reader.at_a_desk", "is_way_out")
     if draft.format_ids - set(CardFormat.objects.values_list("id", flat=True)):
@@ -96,23 +123,23 @@ class ReaderConsequences(NamedTuple):
 def consequences_for_reader(reader_id: int, draft: ReaderDraft) -> ReaderConsequences:
     """Work out what saving a reader would make people lack. Nothing is saved."""
     plan = the_plan()
-    way = Way(draft.mode, draft.format_ids or None)
-    ways = {id_: one for id_, one in plan.way_of_reader.items() if id_ != reader_id}
+    policy = draft.policy
+    others = {id_: other for id_, other in plan.policy_of_reader.items() if id_ != reader_id}
     after = replace(
         plan,
-        way_of_reader=ways if way == ANY_CARD else {**ways, reader_id: way},
+        policy_of_reader=others if policy == ANY_CARD else {**others, reader_id: policy},
         readers_out=plan.readers_out | {reader_id} if draft.is_way_out else plan.readers_out - {reader_id},
     )
     door_id = plan.door_of_reader.get(reader_id)
     return ReaderConsequences(
         len(_without_pin(after)) - len(_without_pin(plan)),
         len(_unread(after)) - len(_unread(plan)),
-        door_id is None or bool(after.ways_into(door_id)),
+        door_id is None or bool(after.policies_into(door_id)),
     )
 
 
 def _without_pin(plan: Plan) -> set[int]:
-    found = Membership.objects.filter(group_id__in=groups_that_need_pins(plan), cardholder__pins=None)
+    found = Membership.objects.filter(group_id__in=groups_that_need(Factor.PIN, plan), cardholder__pins=None)
     return set(found.exclude(cardholder__standing=Standing.DEPARTED).values_list("cardholder_id", flat=True))
 
 

@@ -18,15 +18,18 @@ from cadrin.cards.commands import CardDraft, draft_of, problems_with_cards, sche
 from cadrin.cards.letters import post_pin
 from cadrin.cards.models import Card
 from cadrin.cards.pins import Judged, PinDraft, has_digits, made_up, pins_of, problems_with_pins, set_pins
-from cadrin.core.access.plan import Card as CoreCard
-from cadrin.core.access.plan import CardKey, Holder
+from cadrin.cards.plates import plates_of, problems_with_plates, set_plates, tidy_plates
+from cadrin.core.access.plan import Holder
 from cadrin.core.access.plan import Membership as CoreMembership
-from cadrin.core.access.plan import Pin as CorePin
-from cadrin.core.cards.use_limit import UseLimit
-from cadrin.core.details import Details, RegisterRules, tidy
+from cadrin.core.credentials.card.card import Card as CoreCard
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.pin.pin import Pin as CorePin
+from cadrin.core.credentials.pin.rule import OwnNumbers
+from cadrin.core.credentials.plate.plate import Plate as CorePlate
 from cadrin.core.errors import Invalid, NotPermitted, Problem
-from cadrin.core.names import NameRule
-from cadrin.core.pins import OwnNumbers
+from cadrin.core.people.details import Details, RegisterRules, tidy
+from cadrin.core.people.names import NameRule
 from cadrin.core.schedules import problems_with_hours
 from cadrin.core.validity import problems_with_span
 from cadrin.journal.commands import Act, record, take_rights_away
@@ -48,7 +51,12 @@ from cadrin.people.scoping import only_seen, without_strangers
 from cadrin.photos.commands import SLOTS, Tokens, images_of, problems_with_images, set_images
 
 NOT_COUNTED_YET = datetime.fromtimestamp(0, UTC)
-NEEDED_FOR = {"card": Permission.ISSUE, "pin": Permission.ISSUE, "membership": Permission.ACCESS}
+NEEDED_FOR = {
+    "card": Permission.ISSUE,
+    "pin": Permission.ISSUE,
+    "plate": Permission.ISSUE,
+    "membership": Permission.ACCESS,
+}
 
 
 Limits = Mapping[tuple[int, int, int], UseLimit]
@@ -64,6 +72,7 @@ class FileDraft:
     version: int = 0
     images: Tokens = (None,) * SLOTS
     pins: tuple[PinDraft, ...] = ()
+    plates: tuple[str, ...] = ()
 
     @property
     def own_numbers(self) -> OwnNumbers:
@@ -82,6 +91,7 @@ class FileDraft:
             (CoreMembership(membership.group_id, membership.span) for membership in self.memberships),
             # a PIN that is not saved yet has no hash, and none is needed to see which doors it opens
             (CorePin(draft.id or 0, "", draft.opens_alone) for draft in self.pins),
+            map(CorePlate, tidy_plates(self.plates)),
         )
 
 
@@ -117,6 +127,7 @@ def file_of(cardholder: Cardholder, the_rules: RegisterRules) -> FileDraft:
         cardholder.version,
         images_of(cardholder.pk),
         tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins_of(cardholder.pk)),
+        plates_of(cardholder.pk),
     )
 
 
@@ -159,6 +170,7 @@ def problems_with_file(
         *_portrait_missing(draft, rules),
         *problems_with_cards(draft.cards, cardholder_id),
         *problems_with_pins(draft.pins, cardholder_id, draft.own_numbers, draft.details.email, judged),
+        *problems_with_plates(draft.plates, cardholder_id),
         *_problems_with_memberships(draft.memberships, group_ids_hidden(actor)),
     )
     return without_strangers(actor, problems)
@@ -232,6 +244,7 @@ def write_file(actor: Actor, cardholder_id: int | None, draft: FileDraft, at: da
     acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
     draft = replace(draft, pins=made_up(draft.pins, replace(draft, details=details).own_numbers))
     acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
+    acts += set_plates(cardholder.pk, draft.plates, version, CARDHOLDER)
     acts += set_memberships(cardholder.pk, draft.memberships, version)
     _require_for(actor, acts)
     if acts:

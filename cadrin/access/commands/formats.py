@@ -7,10 +7,11 @@ from django.db import transaction
 
 from cadrin.access.commands import tell_controllers
 from cadrin.cards.models import CardFormat
-from cadrin.core.cards.formats import CardFormat as Layout
-from cadrin.core.delivery import Body, format_body, format_from
+from cadrin.core.credentials.card.formats import CardFormat as Layout
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.names import fold
+from cadrin.core.people.names import fold
+from cadrin.core.records.card_formats import decode_format, encode_format
+from cadrin.core.records.keys import Body
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -21,7 +22,7 @@ LONGEST_NAME, LONGEST_SOURCE = 60, 200
 
 
 class FormatDraft(NamedTuple):
-    """A card format as an operator wants it; ``layout`` is written as `format_body` writes it.
+    """A card format as an operator wants it; ``layout`` is written as `encode_format` writes it.
 
     ``version`` is the one it was read at; 0 for a new one.
     """
@@ -43,7 +44,7 @@ def get_format(format_id: int) -> CardFormat:
 def read_layout(draft: FormatDraft) -> Layout | tuple[Problem, ...]:
     """Give the layout that is described, or everything that is wrong with it."""
     try:
-        return format_from(draft.layout)
+        return decode_format(draft.layout)
     except Invalid as error:
         return tuple(problem.under("layout") for problem in error.problems)
 
@@ -64,11 +65,11 @@ def problems_with_format(draft: FormatDraft, format_id: int | None) -> tuple[Pro
     layout = read_layout(draft)
     if isinstance(layout, tuple):
         return (*problems, *layout)
-    if twin := next((other for other in others if format_from(other.layout) == layout), None):
+    if twin := next((other for other in others if decode_format(other.layout) == layout), None):
         problems.append(Problem("format.same", "layout", {"name": twin.name}))
     if format_id is not None:
         known = get_format(format_id)
-        if format_from(known.layout) != layout and (count := known.cards.count()):
+        if decode_format(known.layout) != layout and (count := known.cards.count()):
             problems.append(Problem("format.in_use", "layout", {"count": count}))
     return tuple(problems)
 
@@ -88,7 +89,7 @@ def save_format(actor: Actor, format_id: int | None, draft: FormatDraft, at: dat
     after = {
         "name": draft.name.strip(),
         "source": draft.source.strip(),
-        "layout": format_body(format_from(draft.layout)),
+        "layout": encode_format(decode_format(draft.layout)),
     }
     before = {} if format_id is None else {name: getattr(card_format, name) for name in after}
     changes = changes_between(before, after)

@@ -10,9 +10,9 @@ from django.db import transaction
 from cadrin.access.commands.file import file_of, problems_with_file, save_file
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.queries import formats
-from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.status import ALIVE
-from cadrin.core.decision.alike import also_read_as
+from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.errors import Invalid, Problem
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

@@ -11,11 +11,11 @@ from cadrin.access.commands.file import FileDraft, file_for, save_file
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.cards.commands import CardDraft, draft_of
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.details import Details
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.people.details import Details
 from cadrin.core.schedules import Hours
-from cadrin.core.taking_back import Changes, as_before
+from cadrin.core.undo import Changes, as_before
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import Actor
@@ -162,6 +162,20 @@ def _image_as_before(file: FileDraft, changes: Changes) -> FileDraft:
     return replace(file, images=tuple(images))
 
 
+def _without_plate(file: FileDraft, changes: Changes) -> FileDraft:
+    added = changes["plate"][1]
+    if added not in file.plates:
+        raise _changed_since("plate")
+    return replace(file, plates=tuple(plate for plate in file.plates if plate != added))
+
+
+def _with_plate(file: FileDraft, changes: Changes) -> FileDraft:
+    removed = changes["plate"][0]
+    if removed in file.plates:
+        raise _changed_since("plate")
+    return replace(file, plates=(*file.plates, removed))
+
+
 _UNDOING: Mapping[str, Callable[[FileDraft, Changes], FileDraft]] = {
     "cardholder.changed": _details,
     "membership.added": _without_membership,
@@ -171,6 +185,8 @@ _UNDOING: Mapping[str, Callable[[FileDraft, Changes], FileDraft]] = {
     "card.returned": _with_card,
     "card.given_up": _with_card,
     "card.changed": _card_as_before,
+    "plate.added": _without_plate,
+    "plate.removed": _with_plate,
     "photo.added": _image_as_before,
     "photo.changed": _image_as_before,
     "photo.removed": _image_as_before,

@@ -23,13 +23,14 @@ from cadrin.access.commands.pin_lists import (
     people_without_pin,
     pin_lists,
 )
+from cadrin.access.plan import alternatives_of
 from cadrin.access.queries import readers
-from cadrin.access.rest.shapes import Saved
+from cadrin.access.rest.shapes import PolicyField, Saved
 from cadrin.cards.keypad import begin_wait, typed_for
 from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.access.plan import ReaderMode
+from cadrin.core.credentials.pin.duress import DuressRule
+from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.core.errors import NotFound
-from cadrin.core.pins import DuressRule, PinRule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape, WholeField
 
@@ -37,7 +38,7 @@ SEE, ISSUE, SET_UP = Permission.SEE, Permission.ISSUE, Permission.SET_UP
 
 
 class PinRuleShape(Shape):
-    """The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests."""
+    """The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads."""
 
     length = WholeField()
     is_unique = serializers.BooleanField()
@@ -47,8 +48,8 @@ class PinRuleShape(Shape):
     forbids_own_numbers = serializers.BooleanField()
     remembered = WholeField()
     holds_days = WholeField(allow_null=True)
-    tries = WholeField()
-    rest_seconds = WholeField()
+    max_attempts = WholeField()
+    lockout_seconds = WholeField()
     duress = serializers.ChoiceField(choices=[r.value for r in DuressRule])
 
 
@@ -64,8 +65,9 @@ class ReaderShape(Shape):
     """What a reader takes; without formats it reads all of them."""
 
     version = WholeField(min_value=1)
-    mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
+    policy = PolicyField()
     has_keypad = serializers.BooleanField()
+    has_camera = serializers.BooleanField(default=False)
     is_way_out = serializers.BooleanField(default=False)
     format_ids = serializers.ListField(child=WholeField(), max_length=100)
 
@@ -116,8 +118,14 @@ class ListedPinShape(Shape):
 
 
 def _reader_draft(given: dict[str, Any]) -> ReaderDraft:
-    formats = frozenset(given["format_ids"])
-    return ReaderDraft(ReaderMode(given["mode"]), given["has_keypad"], formats, given["version"], given["is_way_out"])
+    return ReaderDraft(
+        alternatives_of(given["policy"]),
+        given["has_keypad"],
+        frozenset(given["format_ids"]),
+        given["version"],
+        given["is_way_out"],
+        given["has_camera"],
+    )
 
 
 def _shown() -> dict[str, Any]:

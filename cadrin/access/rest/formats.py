@@ -11,13 +11,20 @@ from rest_framework.response import Response
 from cadrin.access.commands.formats import FormatDraft, problems_with_format, read_layout, remove_format, save_format
 from cadrin.access.rest.shapes import Saved
 from cadrin.cards.queries import formats, formats_in_full, holders_of, investigated
-from cadrin.core.cards.detective import Clue, Sign, Writing
-from cadrin.core.cards.explain import explain
-from cadrin.core.cards.formats import CardFormat as Layout
-from cadrin.core.cards.formats import CardNumbers, Coding, DecodeFault, ParityKind, RawRead, problems_with_names
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.delivery import format_from
+from cadrin.core.credentials.card.detective import Clue, Sign, Writing
+from cadrin.core.credentials.card.explain import explain
+from cadrin.core.credentials.card.formats import CardFormat as Layout
+from cadrin.core.credentials.card.formats import (
+    CardNumbers,
+    Coding,
+    DecodeFault,
+    ParityKind,
+    RawRead,
+    problems_with_names,
+)
+from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.errors import Invalid, Problem
+from cadrin.core.records.card_formats import decode_format
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
 from cadrin.people.scoping import only_seen
@@ -208,7 +215,7 @@ class Formats(HouseView):
         return Response(
             {
                 "formats": [
-                    dict(row) | {"about": row["source"], "layout": _shown(format_from(row["layout"]))}
+                    dict(row) | {"about": row["source"], "layout": _shown(decode_format(row["layout"]))}
                     for row in formats_in_full()
                 ],
                 "ready_made": [

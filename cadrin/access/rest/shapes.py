@@ -15,10 +15,12 @@ from cadrin.access.queries import home_site
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.keypad import take_typed
 from cadrin.cards.pins import MOST_PINS, PinDraft
-from cadrin.core.access.plan import CardKey, ReaderMode
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.details import Details
-from cadrin.core.own_fields import FieldType
+from cadrin.cards.plates import MOST_PLATES
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.details import Details
 from cadrin.core.schedules import Hours, is_skipped, zone_named
 from cadrin.core.validity import Standing
 from cadrin.operators.actor import Actor
@@ -165,12 +167,15 @@ class FileShape(Shape):
     )
     cards = rows_of(CardShape, MOST_CARDS, default=list)
     pins = rows_of(PinShape, MOST_PINS, default=list)
+    plates = serializers.ListField(
+        child=serializers.CharField(allow_blank=True, max_length=40), default=list, max_length=MOST_PLATES
+    )
     memberships = rows_of(MembershipShape, MOST_MEMBERSHIPS, default=list)
 
 
 def file_draft(values: dict[str, Any], actor: Actor) -> FileDraft:
     """Give the draft that was sent. Raises Invalid for a PIN that was typed for another, or is gone."""
-    parts = ("version", "images", "cards", "pins", "memberships")
+    parts = ("version", "images", "cards", "pins", "plates", "memberships")
     rest = {name: value for name, value in values.items() if name not in parts}
     for name in ("department", "company", "kind"):
         rest[f"{name}_id"] = rest.pop(name)
@@ -184,6 +189,7 @@ def file_draft(values: dict[str, Any], actor: Actor) -> FileDraft:
         values["version"],
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
         tuple(_pin_draft(pin, actor) for pin in values["pins"]),
+        tuple(values["plates"]),
     )
 
 
@@ -222,6 +228,7 @@ def shown_file(draft: FileDraft) -> dict[str, Any]:
         "own": {str(id_): value for id_, value in draft.details.own.items()},
         "cards": [shown_card(card) for card in draft.cards],
         "pins": [{"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins],
+        "plates": list(draft.plates),
         "memberships": [
             {"group": one.group_id, "activation_at": one.activation_at, "expiry_at": one.expiry_at}
             for one in draft.memberships
@@ -367,6 +374,18 @@ class Door(Choice):
     controller_name = serializers.CharField()
 
 
+class PolicyField(serializers.ListField):
+    """What a reader asks for: alternatives, each a list of factors that are presented together."""
+
+    def __init__(self, **options: Any) -> None:
+        alternative = serializers.ListField(
+            child=serializers.ChoiceField(choices=[factor.value for factor in Factor]),
+            min_length=1,
+            max_length=len(Factor),
+        )
+        super().__init__(child=alternative, min_length=1, max_length=20, **options)
+
+
 class Reader(Choice):
     controller_id = serializers.IntegerField()
     door_id = serializers.IntegerField(allow_null=True)
@@ -374,7 +393,8 @@ class Reader(Choice):
     has_keypad = serializers.BooleanField()
     is_way_out = serializers.BooleanField()
     version = serializers.IntegerField()
-    mode = serializers.ChoiceField(choices=[m.value for m in ReaderMode])
+    policy = PolicyField()
+    has_camera = serializers.BooleanField()
     format_ids = serializers.ListField(child=serializers.IntegerField())
 
 

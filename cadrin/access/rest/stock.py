@@ -20,9 +20,9 @@ from cadrin.cards.stock import (
     set_stock_status,
     there_already,
 )
-from cadrin.core.access.plan import CardKey
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.stock import CardRange
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.stock import CardRange
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField
 from cadrin.people.scoping import only_seen

@@ -19,7 +19,7 @@ from cadrin.access.scoping import group_ids_hidden
 from cadrin.cards.letters import can_mail
 from cadrin.cards.queries import card_formats
 from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.details import LANGUAGES
+from cadrin.core.people.details import LANGUAGES
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
@@ -145,7 +145,7 @@ class NewFile(HouseView):
     @extend_schema(responses=shapes.FileShape)
     def get(self, request: Request) -> Response:
         """Offer an empty file with the next free number."""
-        nothing = {"images": [None] * SLOTS, "cards": [], "pins": [], "memberships": []}
+        nothing = {"images": [None] * SLOTS, "cards": [], "pins": [], "plates": [], "memberships": []}
         return Response(shapes.FileShape({"number": free_number(rules().numbers), **nothing}).data)
 
     @extend_schema(request=shapes.FileShape, responses={201: shapes.SavedFile})

@@ -29,15 +29,18 @@ from cadrin.cards.pins import PinDraft
 from cadrin.cards.queries import formats
 from cadrin.cards.settings import card_settings
 from cadrin.cards.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status
-from cadrin.core.access.plan import CardKey, ReaderMode, Way
-from cadrin.core.cards.formats import STANDARD_26_BIT, BitField
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.stock import CardRange
-from cadrin.core.decision.alike import also_read_as
-from cadrin.core.delivery import format_body
+from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, BitField
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.stock import CardRange
+from cadrin.core.credentials.factors import Factors, ReaderPolicy
+from cadrin.core.credentials.pin.duress import DuressRule
+from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
-from cadrin.core.pins import DuressRule, PinRule
+from cadrin.core.records.card_formats import encode_format
 from cadrin.core.schedules import Hours
+from cadrin.core.tests.builders import Asks
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
@@ -204,45 +207,47 @@ class Pins(WithAHouse):
 
 
 class WhatReadersTake(WithAHouse):
-    def take(self, mode: ReaderMode, *, has_keypad: bool = True, formats: frozenset[int] = frozenset()) -> None:
+    def take(
+        self, mode: tuple[Factors, ...], *, has_keypad: bool = True, formats: frozenset[int] = frozenset()
+    ) -> None:
         self.house.gate_reader.refresh_from_db()
         draft = ReaderDraft(mode, has_keypad, formats, self.house.gate_reader.version)
         save_reader(ANYBODY, self.house.gate_reader.pk, draft, NOON)
 
     def test_is_in_the_plan_at_once(self) -> None:
-        self.take(ReaderMode.CARD_AND_PIN, formats=frozenset({self.house.format.pk}))
+        self.take(Asks.CARD_AND_PIN, formats=frozenset({self.house.format.pk}))
 
-        way = Way(ReaderMode.CARD_AND_PIN, frozenset({self.house.format.pk}))
-        self.assertEqual(the_plan().way_of_reader, {self.house.gate_reader.pk: way})
+        way = ReaderPolicy(Asks.CARD_AND_PIN, frozenset({self.house.format.pk}))
+        self.assertEqual(the_plan().policy_of_reader, {self.house.gate_reader.pk: way})
 
     def test_whom_it_would_leave_outside_is_told_before(self) -> None:
         self.house.enrol_many(3)
         self.house.enrol(replace(self.house.draft("S-9"), pins=(typed(),)))
         gate = self.house.gate_reader.pk
-        asking = ReaderDraft(ReaderMode.CARD_AND_PIN, True, frozenset({self.house.format.pk + 1}), 1)
+        asking = ReaderDraft(Asks.CARD_AND_PIN, True, frozenset({self.house.format.pk + 1}), 1)
 
         before = consequences_for_reader(gate, asking)
-        self.take(ReaderMode.CARD_AND_PIN)
-        after = consequences_for_reader(gate, ReaderDraft(ReaderMode.CARD, True, frozenset(), 2))
+        self.take(Asks.CARD_AND_PIN)
+        after = consequences_for_reader(gate, ReaderDraft(Asks.CARD, True, frozenset(), 2))
 
         self.assertEqual((before.without_pin, before.without_readable_card), (3, 4))
         self.assertEqual((after.without_pin, after.without_readable_card), (-3, 0))
 
     def test_a_pin_needs_a_keypad(self) -> None:
         with self.assertRaises(Invalid) as caught:
-            self.take(ReaderMode.PIN, has_keypad=False)
+            self.take(Asks.PIN, has_keypad=False)
         self.assertEqual(caught.exception.code, "reader.needs_keypad")
 
     def test_two_who_change_a_reader_do_not_overwrite_each_other(self) -> None:
-        self.take(ReaderMode.CARD_OR_PIN)
+        self.take(Asks.CARD_OR_PIN)
 
         with self.assertRaises(Stale):
-            draft = ReaderDraft(ReaderMode.CARD, False, frozenset(), 1)
+            draft = ReaderDraft(Asks.CARD, False, frozenset(), 1)
             save_reader(ANYBODY, self.house.gate_reader.pk, draft, NOON)
 
     def test_the_key_of_pins_comes_with_the_first_of_them(self) -> None:
-        self.take(ReaderMode.PIN)
-        self.assertEqual(the_plan().pins.key, "")
+        self.take(Asks.PIN)
+        self.assertEqual(the_plan().pins.hash_key, "")
 
         self.house.enrol(replace(self.house.draft("S-1"), pins=(typed(opens_alone=True),)))
 
@@ -306,7 +311,7 @@ class TermsOfCards(WithAHouse):
     def test_the_bits_of_a_card_are_issued_once_whatever_the_format(self) -> None:
         # the same length and parity, with four bits of the facility code counted to the card number
         apart = replace(STANDARD_26_BIT, facility_code=BitField(2, 5), card_number=BitField(6, 25))
-        other = CardFormat.objects.create(name="26-bit, long numbers", layout=format_body(apart))
+        other = CardFormat.objects.create(name="26-bit, long numbers", layout=encode_format(apart))
         self.house.enrol(replace(self.house.draft("S-1"), cards=(self.house.card(4751),)))
         (alike,) = also_read_as(CardKey(self.house.format.pk, self.house.card(4751).facility_code, 4751), formats())
         self.assertEqual(alike.format_id, other.pk)

@@ -6,7 +6,7 @@ from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import Membership
 from cadrin.cards.models import Card
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry

@@ -8,11 +8,11 @@ from django.test import TestCase
 from cadrin.access.commands.formats import FormatDraft, remove_format, save_format
 from cadrin.cards.models import CardFormat
 from cadrin.cards.queries import investigated
-from cadrin.core.cards.detective import Clue, Sign
-from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.delivery import format_body
+from cadrin.core.credentials.card.detective import Clue, Sign
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers
+from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.errors import Invalid, NotPermitted
+from cadrin.core.records.card_formats import encode_format
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
@@ -27,7 +27,7 @@ class Formats(TestCase):
         self.house = House()
 
     def draft(self, **more: Any) -> FormatDraft:
-        return FormatDraft(**{"name": "34-bit", "source": "", "layout": format_body(LONGER)} | more)
+        return FormatDraft(**{"name": "34-bit", "source": "", "layout": encode_format(LONGER)} | more)
 
     def save(self, draft: FormatDraft, id_: int | None = None) -> int:
         return save_format(self.house.actor, id_, draft, NOON)
@@ -40,23 +40,23 @@ class Formats(TestCase):
     def test_a_new_one_is_kept_told_and_brought_to_every_controller(self) -> None:
         id_ = self.save(self.draft())
 
-        self.assertEqual(CardFormat.objects.get(pk=id_).layout, format_body(LONGER))
+        self.assertEqual(CardFormat.objects.get(pk=id_).layout, encode_format(LONGER))
         self.assertEqual(Entry.objects.latest("id").action, "format.made")
         self.assertTrue(Mark.objects.exists())
 
     def test_one_that_cannot_be_is_refused_beside_its_field(self) -> None:
-        layout = format_body(LONGER) | {"length": 300}
+        layout = encode_format(LONGER) | {"length": 300}
 
         self.assertEqual(self.refused(self.draft(layout=layout)), {("layout.length_bits", "format.length")})
         self.assertEqual(
-            self.refused(self.draft(name="26-BIT", layout=format_body(STANDARD_26_BIT))),
+            self.refused(self.draft(name="26-BIT", layout=encode_format(STANDARD_26_BIT))),
             {("name", "listed.taken"), ("layout", "format.same")},
         )
 
     def test_what_the_bits_of_cards_mean_is_never_changed(self) -> None:
         self.house.enrol()
         id_ = self.house.format.pk
-        same = self.draft(name="Our 26-bit", layout=format_body(STANDARD_26_BIT), version=1)
+        same = self.draft(name="Our 26-bit", layout=encode_format(STANDARD_26_BIT), version=1)
 
         self.assertEqual(self.refused(self.draft(name="26-bit", version=1), id_), {("layout", "format.in_use")})
         self.save(same, id_)

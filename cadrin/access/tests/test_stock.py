@@ -8,9 +8,9 @@ from django.test import TestCase
 from cadrin.cards.models import Box, Card
 from cadrin.cards.queries import investigated
 from cadrin.cards.stock import BoxDraft, boxes, enter_box, free_cards, problems_with_box, there_already
-from cadrin.core.cards.detective import Clue, Sign
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.stock import CardRange
+from cadrin.core.credentials.card.detective import Clue, Sign
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.stock import CardRange
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of

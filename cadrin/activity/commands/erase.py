@@ -8,10 +8,10 @@ from cadrin.access.commands.drafts import drop_drafts_of
 from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.models import Read
 from cadrin.cards.commands import set_cards
-from cadrin.cards.models import FormerPin, Letter, Pin
-from cadrin.core.details import Details
+from cadrin.cards.models import FormerPin, Letter, Pin, Plate
 from cadrin.core.errors import Invalid
-from cadrin.core.names import terms_of
+from cadrin.core.people.details import Details
+from cadrin.core.people.names import terms_of
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, record, redact
 from cadrin.operators.actor import Actor
@@ -67,6 +67,7 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     Letter.objects.filter(holder_id=cardholder_id).delete()
     drop_drafts_of(cardholder_id)
     Pin.objects.filter(holder_id=cardholder_id).delete()
+    Plate.objects.filter(holder_id=cardholder_id).delete()
     FormerPin.objects.filter(holder_id=cardholder_id).delete()
     OwnKey.objects.filter(cardholder_id=cardholder_id).delete()
     number = cardholder.number

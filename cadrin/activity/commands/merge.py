@@ -9,7 +9,7 @@ from cadrin.access.commands.file import FileDraft, write_file
 from cadrin.access.commands.memberships import set_memberships
 from cadrin.access.commands.refused_pins import counting_refused_pins
 from cadrin.activity.models import Read
-from cadrin.cards.models import Card, Pin
+from cadrin.cards.models import Card, Pin, Plate
 from cadrin.core.errors import Invalid
 from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
 from cadrin.operators.actor import Actor
@@ -43,6 +43,7 @@ def _merge(actor: Actor, cardholder_id: int, draft: FileDraft, other_id: int, ot
     gone = {"number": (other.number, None), "name": (other.display_name, None)}
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
+    Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     Image.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id, slot=None)
     set_memberships(other_id, (), other_version)  # those that stay are in the draft, and in the journal with it
     OwnKey.objects.filter(cardholder_id=other_id).delete()

@@ -14,12 +14,12 @@ from cadrin.activity.models import Read
 from cadrin.cards.keypad import keep_typed
 from cadrin.cards.models import Card, CardUse, Pin
 from cadrin.cards.queries import formats
-from cadrin.core.access.plan import CardKey
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import CardFormat, DecodeFault, RawRead
-from cadrin.core.decision.decide import read_card
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.formats import CardFormat, DecodeFault, RawRead
+from cadrin.core.credentials.card.reading import read_card
+from cadrin.core.decision.events import Event, Unreadable
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
-from cadrin.core.events import Event, Unreadable
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import WRONG_CLOCK_SECONDS
 from cadrin.delivery.wanted import name_of_memory
@@ -135,7 +135,8 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
                 facility_code=card.facility_code if card else None,
                 card_number=card.card_number if card else None,
                 reason=event.reason.value if event.reason else "",
-                shown=event.shown.value,
+                factors=",".join(event.factors),
+                plate=event.plate,
                 is_duress=event.is_duress,
                 is_watched=event.is_watched,
                 group_name=groups.get(event.group_id or 0, ""),

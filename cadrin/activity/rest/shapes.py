@@ -4,14 +4,15 @@ from rest_framework import serializers
 
 from cadrin.access.rest.shapes import CardIdentityShape, FileShape, SiteInstantField
 from cadrin.activity.journal import ACTS
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.decision.decide import Check
-from cadrin.core.decision.decide import Shown as WhatWasShown
-from cadrin.core.decision.remedies import Mend
-from cadrin.delivery.models import DeliveryState
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.decision.reasons import Act, Check
+from cadrin.core.records.states import RecordState
 from cadrin.delivery.rest.shapes import REASONS, ControllerShape
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.rest.shapes import Row
+
+FACTORS = [factor.value for factor in Factor]
 
 
 class ReadShape(Shape):
@@ -32,7 +33,8 @@ class ReadShape(Shape):
     facility_code = serializers.IntegerField(allow_null=True)
     card_number = serializers.IntegerField(allow_null=True)
     reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
-    shown = serializers.ChoiceField(choices=[s.value for s in WhatWasShown])
+    factors = serializers.ListField(child=serializers.ChoiceField(choices=FACTORS))
+    plate = serializers.CharField()
     is_duress = serializers.BooleanField()
     is_watched = serializers.BooleanField()
     group_name = serializers.CharField()
@@ -70,12 +72,16 @@ class StepShape(Shape):
 
 
 class MendingShape(Shape):
-    """One act of a remedy; ``card`` where it is about another card than the one shown."""
+    """One act of a remedy; ``card`` where it is about another card than the one shown.
 
-    mend = serializers.ChoiceField(choices=[m.value for m in Mend])
+    ``without`` is what must not be shown beside it again.
+    """
+
+    act = serializers.ChoiceField(choices=[a.value for a in Act])
     group_id = serializers.IntegerField(allow_null=True)
     group_name = serializers.CharField()
     card = CardIdentityShape(allow_null=True)
+    without = serializers.ChoiceField(choices=FACTORS, allow_null=True)
 
 
 class ExplanationShape(Shape):
@@ -84,7 +90,7 @@ class ExplanationShape(Shape):
     now_reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
     against = serializers.ListField(child=serializers.ChoiceField(choices=REASONS))
     remedies = serializers.ListField(child=MendingShape(many=True))
-    not_held = serializers.ChoiceField(choices=DeliveryState.values, allow_null=True)
+    not_held = serializers.ChoiceField(choices=[s.value for s in RecordState], allow_null=True)
     clock_off_seconds = serializers.IntegerField()
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField()
@@ -235,6 +241,7 @@ class BenchReader(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
     has_keypad = serializers.BooleanField()
+    has_camera = serializers.BooleanField()
 
 
 class BenchController(Shape):
@@ -274,7 +281,7 @@ class Bench(Shape):
 class CardToShow(Shape):
     """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
 
-    ``typed`` is what is typed at its keypad, with the card or alone.
+    ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or alone.
     """
 
     reader = WholeField()
@@ -284,6 +291,7 @@ class CardToShow(Shape):
     card_number = WholeField(default=None, allow_null=True)
     issue_level = WholeField(default=None, allow_null=True)
     typed = serializers.CharField(default=None, allow_null=True, max_length=20)
+    plate = serializers.CharField(default=None, allow_null=True, max_length=20)
 
 
 class Shown(Shape):

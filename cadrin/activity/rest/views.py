@@ -15,8 +15,8 @@ from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.explaining import explanation
 from cadrin.activity.rest import shapes
 from cadrin.cards.queries import raw_of
-from cadrin.core.access.plan import CardKey
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
 from cadrin.delivery.queries import get_controller
 from cadrin.operators.permissions import Permission
@@ -207,9 +207,9 @@ class BenchReads(HouseView):
         if not raw and asked["card_number"] is not None:
             key = CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"])
             raw = str(raw_of(key, asked["issue_level"]))
-        if not raw and asked["typed"] is None:
+        if not raw and asked["typed"] is None and asked["plate"] is None:
             raise Invalid.of("input.blank", "card_number")
-        return Response(bench.show(self.actor(), asked["reader"], raw, asked["typed"]))
+        return Response(bench.show(self.actor(), asked["reader"], raw, asked["typed"], asked["plate"]))
 
 
 class BenchSwitch(HouseView):

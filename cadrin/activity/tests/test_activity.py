@@ -9,10 +9,11 @@ from django.test import TestCase, TransactionTestCase
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import ReadFilters, deliveries_in_trouble, desk, news, reads, unknown_cards
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers
-from cadrin.core.events import read_events
-from cadrin.delivery.models import DeliveryState, Link, Record
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers
+from cadrin.core.decision.events import read_events
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.records.states import RecordState
+from cadrin.delivery.models import Link, Record
 from tests.house import ANYBODY, DAY, NOON, House
 
 
@@ -121,12 +122,12 @@ class ReadingActivity(WithEvents, TestCase):
 
         Link.objects.filter(controller_id=north).update(failed_at=NOON, failure="no_connection")
         Link.objects.filter(controller_id=south).update(clock_off_seconds=90)
-        refused = {"wanted": "a", "state": DeliveryState.REFUSED, "changed_at": NOON}
+        refused = {"wanted": "a", "state": RecordState.REFUSED, "changed_at": NOON}
         Record.objects.create(controller_id=south, kind="cardholder", subject_id=1, **refused)
 
         found = {one["name"]: one for one in desk(ANYBODY, NOON).deliveries.rows}
         self.assertEqual(set(found), {"North", "South"})
-        self.assertEqual(found["South"]["counts"][DeliveryState.REFUSED], 1)
+        self.assertEqual(found["South"]["counts"][RecordState.REFUSED], 1)
 
     def test_people_who_start_or_end_soon_are_at_the_desk(self) -> None:
         for number, details in enumerate(

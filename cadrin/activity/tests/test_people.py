@@ -14,11 +14,11 @@ from cadrin.activity.commands.merge import merge_cardholders
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.cards.models import Card
-from cadrin.core.batches import BatchAct
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.bulk import BatchAct
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.decision.events import read_events
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
-from cadrin.core.events import read_events
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.validity import Standing
 from cadrin.journal.models import Entry
 from cadrin.journal.queries import history_of

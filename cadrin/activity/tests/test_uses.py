@@ -14,10 +14,10 @@ from cadrin.activity.queries import alarms
 from cadrin.activity.tests.test_activity import WithEvents
 from cadrin.cards.keypad import KEPT, begin_wait, take_typed, typed_for
 from cadrin.cards.models import Card, TypedPin
-from cadrin.core.access.plan import CardKey
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.decision.events import read_events
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
-from cadrin.core.events import read_events
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark

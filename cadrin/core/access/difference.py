@@ -6,10 +6,10 @@ from datetime import datetime
 
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import A_WEEK
-from cadrin.core.access.rights import lit_at_door
-from cadrin.core.validity import Span, join
+from cadrin.core.access.rights import open_spans_at_door
+from cadrin.core.validity import Span, merged
 
-LitDoors = Mapping[int, tuple[Span, ...]]
+OpenSpansOfDoors = Mapping[int, tuple[Span, ...]]
 """Door to the time in which it opens."""
 
 
@@ -34,28 +34,33 @@ def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
         found = [edge for span in (*own, *(pin.span for pin in holder.pins)) for edge in (span.start, span.end)]
         found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
         edges.update(edge for edge in found if edge and edge > at)
-    return join([Span(edge, edge + A_WEEK) for edge in edges])
+    return merged([Span(edge, edge + A_WEEK) for edge in edges])
 
 
-def lit_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> LitDoors:
+def open_spans_of_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> OpenSpansOfDoors:
     """Give for each door when it opens for the cardholder on the way in, within bounded spans."""
     time = tuple(spans)
-    return {id_: join([lit for span in time for lit in lit_at_door(holder, id_, plan, span)]) for id_ in door_ids}
-
-
-def lit_ways_out(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> LitDoors:
-    """Give the same of the ways out, for each door whose reader there takes something else than on the way in."""
-    time = tuple(spans)
-    ways = {id_: plan.ways_out_of(id_) for id_ in door_ids}
     return {
-        id_: join([lit for span in time for lit in lit_at_door(holder, id_, plan, span, out)])
-        for id_, out in ways.items()
-        if out and set(out) != set(plan.ways_into(id_))
+        id_: merged([found for span in time for found in open_spans_at_door(holder, id_, plan, span)])
+        for id_ in door_ids
     }
 
 
-def compare(before: LitDoors, after: LitDoors) -> ReachDifference:
-    """Hold two reaches over the same doors and time against each other. A door counts as had if ever lit."""
+def open_spans_of_ways_out(
+    holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
+) -> OpenSpansOfDoors:
+    """Give the same of the ways out, for each door whose reader there takes something else than on the way in."""
+    time = tuple(spans)
+    policies = {id_: plan.policies_out_of(id_) for id_ in door_ids}
+    return {
+        id_: merged([found for span in time for found in open_spans_at_door(holder, id_, plan, span, out)])
+        for id_, out in policies.items()
+        if out and set(out) != set(plan.policies_into(id_))
+    }
+
+
+def compare(before: OpenSpansOfDoors, after: OpenSpansOfDoors) -> ReachDifference:
+    """Hold two reaches over the same doors and time against each other. A door counts as had if it ever opens."""
     gained, lost, other_hours = [], [], []
     for door_id, new in after.items():
         old = before[door_id]

@@ -6,8 +6,9 @@ from datetime import datetime
 import numpy as np
 import numpy.typing as npt
 
-from cadrin.core.access.plan import Card, Holder, Plan, ReaderMode, Way
-from cadrin.core.access.rights import judge_card
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.credentials.card.card import Card
+from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.validity import Span, span_in_force
 
 _OPEN_START, _OPEN_END = np.iinfo(np.int64).min, np.iinfo(np.int64).max
@@ -45,7 +46,7 @@ class _Everybody:
         listed = list(triples)
         self._ready = np.zeros(count, dtype=bool)
         self._ready[[row for row, *edges in listed if edges == [_OPEN_START, _OPEN_END]]] = True
-        self._others = _Spans(one for one in listed if one[1:] != (_OPEN_START, _OPEN_END))
+        self._others = _Spans(row for row in listed if row[1:] != (_OPEN_START, _OPEN_END))
 
     def at(self, second: int) -> Flags:
         flags = self._ready.copy()
@@ -74,6 +75,7 @@ class Roster:
         pins = [(row, pin.opens_alone, *_edges(pin.span)) for row, holder in enumerate(holders) for pin in holder.pins]
         self._pins = _Spans((row, start, end) for row, _, start, end in pins)
         self._pins_alone = _Spans((row, start, end) for row, alone, start, end in pins if alone)
+        self._plates = np.array([bool(holder.plates) for holder in holders], dtype=bool)
         members: dict[int, list[tuple[int, int, int]]] = {}
         for row, holder in enumerate(holders):
             for membership in holder.memberships:
@@ -91,27 +93,38 @@ class Roster:
             ):
                 self._members[group.id].mark(admitted, second)
         admitted &= self._holders.at(second)
-        admitted &= self._with_credentials(plan.ways_into(door_id), at)
+        admitted &= self._with_credentials(plan.policies_into(door_id), at)
         return tuple(np.sort(self._ids[admitted]).tolist())
 
-    def _with_credentials(self, ways: Iterable[Way], at: datetime) -> Flags:
+    def _with_credentials(self, policies: Iterable[ReaderPolicy], at: datetime) -> Flags:
         """Flag everybody who has what one reader of a door or another asks for."""
         found = np.zeros(len(self._ids), dtype=bool)
-        for way in ways:
-            carried = self._with_a_card(way, at)
-            if way.mode.takes_pins:
-                typed = np.zeros(len(self._ids), dtype=bool)
-                (self._pins_alone if way.mode.takes_pins_alone else self._pins).mark(typed, int(at.timestamp()))
-                carried = carried & typed if way.mode is ReaderMode.CARD_AND_PIN else carried | typed
-            found |= carried
+        for policy in policies:
+            for alternative in policy.at(at).alternatives:
+                has_all = np.ones(len(self._ids), dtype=bool)
+                for factor in alternative:
+                    has_all &= self._with(factor, policy, at, alone=len(alternative) == 1)
+                found |= has_all
         return found
 
-    def _with_a_card(self, way: Way, at: datetime) -> Flags:
+    def _with(self, factor: Factor, policy: ReaderPolicy, at: datetime, *, alone: bool) -> Flags:
+        """Flag everybody who has a credential of one factor that the reader takes at an instant."""
+        match factor:
+            case Factor.CARD:
+                return self._with_a_card(policy, at)
+            case Factor.PLATE:
+                return self._plates
+            case Factor.PIN:
+                typed = np.zeros(len(self._ids), dtype=bool)
+                (self._pins_alone if alone else self._pins).mark(typed, int(at.timestamp()))
+                return typed
+
+    def _with_a_card(self, policy: ReaderPolicy, at: datetime) -> Flags:
         carried = np.zeros(len(self._ids), dtype=bool)
         for format_id, cards in self._cards.items():
-            if way.reads(format_id):
+            if policy.reads(format_id):
                 carried |= cards.at(int(at.timestamp()))
         for row, card in self._with_hours:
-            if way.reads(card.key.format_id) and judge_card(card, at) is None:
+            if policy.reads(card.key.format_id) and card.reason_against(at) is None:
                 carried[row] = True
         return carried

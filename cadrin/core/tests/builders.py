@@ -2,16 +2,24 @@
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from itertools import product
 
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import AccessGroup, Card, CardKey, Holder, Membership, Pin, Plan, ReaderMode, Way
-from cadrin.core.cards.formats import STANDARD_26_BIT, CardNumbers, RawRead
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.use_limit import UseLimit
-from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
-from cadrin.core.held_records import HeldRecords
-from cadrin.core.pins import DuressRule, PinAtDoors
+from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan
+from cadrin.core.credentials.card.card import Card, CardKey
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.factors import Evidence, Factor, Factors, PolicyHours, ReaderPolicy
+from cadrin.core.credentials.pin.duress import DuressRule
+from cadrin.core.credentials.pin.hashing import PinAtDoors
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.held import HeldRecords
+from cadrin.core.records.keys import RecordKey, RecordKind
+from cadrin.core.records.plan_records import plan_records
 from cadrin.core.schedules import MINUTES_A_DAY, Hours, Schedule, round_the_clock
 from cadrin.core.validity import ALWAYS, Span, Standing
 
@@ -26,15 +34,29 @@ FRONT, LAB_DOOR, STORE = 10, 11, 12
 FRONT_READER, LAB_READER, STORE_READER = 100, 101, 102
 
 
-PINS = PinAtDoors("5a" * 32, tries=3, rest_seconds=60, duress=DuressRule.LAST_DIGIT_UP)
+class Asks:
+    """What readers ask for."""
+
+    CARD: tuple[Factors, ...] = ((Factor.CARD,),)
+    PIN: tuple[Factors, ...] = ((Factor.PIN,),)
+    CARD_OR_PIN: tuple[Factors, ...] = (*CARD, *PIN)
+    CARD_AND_PIN: tuple[Factors, ...] = ((Factor.CARD, Factor.PIN),)
+    PLATE: tuple[Factors, ...] = ((Factor.PLATE,),)
+    CARD_OR_PLATE: tuple[Factors, ...] = (*CARD, *PLATE)
+    PLATE_AND_PIN: tuple[Factors, ...] = ((Factor.PLATE, Factor.PIN),)
+    CARD_AND_PLATE: tuple[Factors, ...] = ((Factor.CARD, Factor.PLATE),)
+    EVERY = (CARD, PIN, CARD_OR_PIN, CARD_AND_PIN, PLATE, CARD_OR_PLATE, PLATE_AND_PIN, CARD_AND_PLATE)
+
+
+PINS = PinAtDoors("5a" * 32, max_attempts=3, lockout_seconds=60, duress=DuressRule.LAST_DIGIT_UP)
 TYPED = {1: "481509", 2: "270613"}
 """What a PIN of each id is."""
 
 
-def a_plan(ways: dict[int, Way] | None = None) -> Plan:
+def a_plan(policies: dict[int, ReaderPolicy] | None = None) -> Plan:
     """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE none.
 
-    Their readers take any card, unless ``ways`` says otherwise.
+    Their readers take any card, unless ``policies`` says otherwise.
     """
     return Plan(
         schedules={ALWAYS_OPEN: round_the_clock(LONDON), OFFICE_HOURS: OFFICE},
@@ -45,7 +67,7 @@ def a_plan(ways: dict[int, Way] | None = None) -> Plan:
         },
         formats={1: STANDARD_26_BIT},
         door_of_reader={FRONT_READER: FRONT, LAB_READER: LAB_DOOR, STORE_READER: STORE},
-        way_of_reader=ways or {},
+        policy_of_reader=policies or {},
         pins=PINS,
     )
 
@@ -67,8 +89,9 @@ def a_holder(
     cards: tuple[Card, ...] = (a_card(),),
     memberships: tuple[Membership, ...] = (Membership(EVERYWHERE), Membership(LAB)),
     pins: tuple[Pin, ...] = (),
+    plates: tuple[Plate, ...] = (),
 ) -> Holder:
-    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships, pins)
+    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships, pins, plates)
 
 
 def a_read(card: Card) -> RawRead:
@@ -78,10 +101,10 @@ def a_read(card: Card) -> RawRead:
 def held(plan: Plan, *holders: Holder) -> HeldRecords:
     """Give what a controller holds after it was sent all of this."""
     records = HeldRecords()
-    for key, body in plan_bodies(plan).items():
+    for key, body in plan_records(plan).items():
         records.put(key, body)
     for holder in holders:
-        if body_of_holder := holder_body(holder, plan):
+        if body_of_holder := encode_cardholder(holder, plan):
             records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body_of_holder)
     return records
 
@@ -123,11 +146,22 @@ def pins() -> st.SearchStrategy[Pin]:
     return st.builds(a_pin, st.sampled_from([*TYPED]), opens_alone=st.booleans(), span=spans())
 
 
-def ways() -> st.SearchStrategy[dict[int, Way]]:
-    """What the three readers take: any mode, and all formats, the one there is, or another."""
+def policies() -> st.SearchStrategy[dict[int, ReaderPolicy]]:
+    """What the three readers ask for, some by the hour, and all formats, the one there is, or another."""
     formats = st.sampled_from([None, frozenset({1}), frozenset({2})])
-    way = st.builds(Way, st.sampled_from(ReaderMode), formats)
-    return st.dictionaries(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]), way)
+    asked = st.sampled_from(Asks.EVERY)
+    hours = st.lists(st.builds(PolicyHours, schedules(), asked), max_size=1).map(tuple)
+    policy = st.builds(ReaderPolicy, asked, formats, hours)
+    return st.dictionaries(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]), policy)
+
+
+def everything_shown(holder: Holder) -> list[Evidence]:
+    """Return whatever a cardholder could present, alone and together."""
+    reads = [None, *(a_read(card) for card in holder.cards)]
+    typed = [None, *(TYPED[pin.id] for pin in holder.pins)]
+    driven = [None, *(plate.number for plate in holder.plates)]
+    found = [Evidence(*parts) for parts in product(reads, typed, driven)]
+    return [evidence for evidence in found if evidence.factors]
 
 
 def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
@@ -137,6 +171,7 @@ def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
         standing=st.sampled_from(Standing),
         span=spans(),
         suspended_until=st.none() | instants(),
+        plates=st.sampled_from([(), (Plate(f"SK{id_}"),)]),
         cards=st.lists(cards(), max_size=2, unique_by=lambda card: card.key).map(tuple),
         memberships=st.lists(
             st.builds(Membership, st.sampled_from([EVERYWHERE, LAB, NOWHERE]), spans()), max_size=3

@@ -1,9 +1,9 @@
 from datetime import timedelta
 from unittest import TestCase
 
-from cadrin.core.access.rights import Reason
+from cadrin.core.credentials.factors import Factor
 from cadrin.core.decision.afterwards import pin_typed, saw_the_pin
-from cadrin.core.decision.decide import Shown
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.tests.builders import MONDAY_NOON, a_holder, a_pin
 from cadrin.core.validity import Span
 
@@ -24,19 +24,19 @@ class WhichPinWasTyped(TestCase):
             (Reason.PIN_NOT_TAKEN, False),
         ):
             with self.subTest(reason):
-                found = pin_typed(holder, Shown.CARD_AND_PIN, reason, MONDAY_NOON)
+                found = pin_typed(holder, (Factor.CARD, Factor.PIN), reason, MONDAY_NOON)
                 self.assertEqual(found, 1 if is_known else None)
         self.assertTrue(saw_the_pin(Reason.PIN_WRONG), "it looked, and it was wrong")
 
     def test_by_itself_is_one_that_opens_alone(self) -> None:
         holder = a_holder(pins=(a_pin(1), a_pin(2, opens_alone=True)))
 
-        self.assertEqual(pin_typed(holder, Shown.PIN, Reason.NO_MEMBERSHIP, MONDAY_NOON), 2)
-        self.assertIsNone(pin_typed(holder, Shown.CARD, Reason.GRANTED, MONDAY_NOON))
-        self.assertIsNone(pin_typed(None, Shown.PIN, Reason.PIN_WRONG, MONDAY_NOON))
+        self.assertEqual(pin_typed(holder, (Factor.PIN,), Reason.NO_MEMBERSHIP, MONDAY_NOON), 2)
+        self.assertIsNone(pin_typed(holder, (Factor.CARD,), Reason.GRANTED, MONDAY_NOON))
+        self.assertIsNone(pin_typed(None, (Factor.PIN,), Reason.PIN_WRONG, MONDAY_NOON))
 
     def test_of_two_the_one_that_fits_the_reason_is_meant(self) -> None:
         holder = a_holder(pins=(a_pin(1, span=OVER), a_pin(2)))
 
-        self.assertEqual(pin_typed(holder, Shown.CARD_AND_PIN, Reason.PIN_EXPIRED, MONDAY_NOON), 1)
-        self.assertEqual(pin_typed(holder, Shown.CARD_AND_PIN, Reason.OUTSIDE_HOURS, MONDAY_NOON), 2)
+        self.assertEqual(pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.PIN_EXPIRED, MONDAY_NOON), 1)
+        self.assertEqual(pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.OUTSIDE_HOURS, MONDAY_NOON), 2)

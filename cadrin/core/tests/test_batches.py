@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.batches import BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
+from cadrin.core.bulk import BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
 from cadrin.core.tests.builders import MONDAY_NOON
 from cadrin.core.validity import Standing
 

@@ -4,7 +4,7 @@ from datetime import timedelta
 from itertools import product
 from unittest import TestCase
 
-from cadrin.core.cards.status import (
+from cadrin.core.credentials.card.life import (
     ALIVE,
     FREE,
     HELD_STATUSES,

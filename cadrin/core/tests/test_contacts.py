@@ -4,7 +4,7 @@ from unittest import TestCase
 
 import phonenumbers
 
-from cadrin.core.contacts import MOST_PHONES, is_email, phone_key, problems_with_phones, read_phone
+from cadrin.core.people.contacts import MOST_PHONES, is_email, phone_key, problems_with_phones, read_phone
 
 
 class Phones(TestCase):

@@ -5,17 +5,22 @@ from unittest import TestCase
 
 from hypothesis import given, settings
 
-from cadrin.core.access.difference import compare, lit_doors, lit_ways_out, weeks_that_matter
+from cadrin.core.access.difference import compare, open_spans_of_doors, open_spans_of_ways_out, weeks_that_matter
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import Card, Holder, Membership, Pin, ReaderMode, Way
+from cadrin.core.access.plan import Holder, Membership
 from cadrin.core.access.reach import reach
-from cadrin.core.access.rights import REASON_OF_CARD_STATUS, REASON_OF_HOLDER_STATE, Reason, lit_at_door, next_opening
-from cadrin.core.cards.formats import STANDARD_26_BIT, BitField, RawRead
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.decision.alike import also_read_as
-from cadrin.core.decision.decide import Check, Shown, decide, opens_next, steps_to
-from cadrin.core.delivery import RecordKey, RecordKind, format_body
-from cadrin.core.readiness import Gap, is_ready, readiness
+from cadrin.core.access.readiness import Gap, is_ready, readiness
+from cadrin.core.access.rights import REASON_OF_HOLDER_STATE, next_opening, open_spans_at_door
+from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.card import REASON_OF_STATUS, Card
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, BitField, RawRead
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.decision.decide import decide, opens_next, steps_to
+from cadrin.core.decision.reasons import Check, Reason
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (
     EVERYWHERE,
     FRONT,
@@ -28,15 +33,17 @@ from cadrin.core.tests.builders import (
     STORE,
     STORE_READER,
     TYPED,
+    Asks,
     a_card,
     a_holder,
     a_pin,
     a_plan,
     a_read,
+    everything_shown,
     held,
     holders,
     instants,
-    ways,
+    policies,
 )
 from cadrin.core.validity import ALWAYS, Span, Standing, State
 
@@ -47,12 +54,12 @@ DOORS = {FRONT_READER: FRONT, LAB_READER: LAB_DOOR, STORE_READER: STORE}
 
 
 def reason(holder: Holder, reader: int = LAB_READER, at: datetime = MONDAY_NOON) -> Reason:
-    return decide(a_read(a_card()), reader, at, held(a_plan(), holder)).reason
+    return decide(Evidence(a_read(a_card())), reader, at, held(a_plan(), holder)).reason
 
 
 class OneRead(TestCase):
     def test_a_card_in_force_opens_its_door_within_the_hours(self) -> None:
-        verdict = decide(a_read(a_card()), LAB_READER, MONDAY_NOON, held(a_plan(), a_holder()))
+        verdict = decide(Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, held(a_plan(), a_holder()))
 
         self.assertTrue(verdict.is_granted)
         self.assertEqual(verdict.group_id, LAB)
@@ -86,7 +93,7 @@ class OneRead(TestCase):
         saturday_noon = MONDAY_NOON + 5 * DAY
 
         records = held(a_plan(), a_holder())
-        verdict = decide(a_read(a_card()), LAB_READER, saturday_noon, records)
+        verdict = decide(Evidence(a_read(a_card())), LAB_READER, saturday_noon, records)
 
         self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
         self.assertEqual(
@@ -94,28 +101,30 @@ class OneRead(TestCase):
         )  # 08:00 on the wall
 
     @settings(max_examples=200)
-    @given(holders(), ways(), instants())
+    @given(holders(), policies(), instants())
     def test_the_next_opening_is_of_what_was_shown_and_true(
-        self, holder: Holder, ways: dict[int, Way], at: datetime
+        self, holder: Holder, policies: dict[int, ReaderPolicy], at: datetime
     ) -> None:
-        records = held(a_plan(ways), holder)
+        records = held(a_plan(policies), holder)
         typed = [None, *(TYPED[pin.id] for pin in holder.pins)]
         for read, pin in product([*(a_read(card) for card in holder.cards), None], typed):
-            verdict = decide(read, LAB_READER, at, records, pin)
+            verdict = decide(Evidence(read, pin), LAB_READER, at, records)
             told = opens_next(verdict, LAB_READER, at, records)
             if told:
-                self.assertTrue(decide(read, LAB_READER, told, records, pin).is_granted)
+                self.assertTrue(decide(Evidence(read, pin), LAB_READER, told, records).is_granted)
                 for before in (told - timedelta(seconds=1), at + (told - at) / 2):
-                    self.assertFalse(decide(read, LAB_READER, before, records, pin).is_granted)
+                    self.assertFalse(decide(Evidence(read, pin), LAB_READER, before, records).is_granted)
 
     def test_a_pin_that_was_not_typed_promises_nothing_for_a_card(self) -> None:
         saturday_noon = MONDAY_NOON + 5 * DAY
         until_sunday = a_card(span=Span(None, MONDAY_NOON + 6 * DAY))
         holder = a_holder(cards=(until_sunday,), pins=(a_pin(opens_alone=True),))
-        records = held(a_plan({LAB_READER: Way(ReaderMode.CARD_OR_PIN)}), holder)
+        records = held(a_plan({LAB_READER: ReaderPolicy(Asks.CARD_OR_PIN)}), holder)
 
         told = [
-            opens_next(decide(read, LAB_READER, saturday_noon, records, typed), LAB_READER, saturday_noon, records)
+            opens_next(
+                decide(Evidence(read, typed), LAB_READER, saturday_noon, records), LAB_READER, saturday_noon, records
+            )
             for read, typed in ((a_read(until_sunday), None), (None, TYPED[1]), (a_read(until_sunday), TYPED[1]))
         ]
 
@@ -127,7 +136,7 @@ class OneRead(TestCase):
 
         records = held(a_plan(), leaves_on_sunday)
 
-        verdict = decide(a_read(a_card()), LAB_READER, saturday_noon, records)
+        verdict = decide(Evidence(a_read(a_card())), LAB_READER, saturday_noon, records)
 
         self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
         self.assertIsNone(opens_next(verdict, LAB_READER, saturday_noon, records))
@@ -143,19 +152,19 @@ class OneRead(TestCase):
             for id_ in came:
                 records.remove(RecordKey(RecordKind.FORMAT, id_))
             for id_ in came:
-                records.put(RecordKey(RecordKind.FORMAT, id_), format_body(plan.formats[id_]))
-            verdict = decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records)
+                records.put(RecordKey(RecordKind.FORMAT, id_), encode_format(plan.formats[id_]))
+            verdict = decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records)
             self.assertEqual((verdict.card, verdict.holder and verdict.holder.id), (a_card().key, 1))
 
     def test_a_bad_read_is_not_mistaken_for_an_unknown_card(self) -> None:
         records = held(a_plan(), a_holder())
 
-        self.assertIs(decide(RawRead(37, 5), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_LENGTH)
+        self.assertIs(decide(Evidence(RawRead(37, 5)), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_LENGTH)
         flipped = RawRead(26, a_read(a_card()).bits ^ 2)
-        self.assertIs(decide(flipped, LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_PARITY)
+        self.assertIs(decide(Evidence(flipped), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_PARITY)
 
     def test_a_reader_that_is_not_set_up_opens_nothing(self) -> None:
-        verdict = decide(a_read(a_card()), 999, MONDAY_NOON, held(a_plan(), a_holder()))
+        verdict = decide(Evidence(a_read(a_card())), 999, MONDAY_NOON, held(a_plan(), a_holder()))
 
         self.assertIs(verdict.reason, Reason.UNKNOWN_READER)
 
@@ -163,14 +172,14 @@ class OneRead(TestCase):
         records = held(a_plan(), a_holder())
         records.plan.schedules.clear()  # type: ignore[attr-defined]
 
-        self.assertIs(decide(a_read(a_card()), LAB_READER, MONDAY_NOON, records).reason, Reason.OUTSIDE_HOURS)
+        self.assertIs(decide(Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, records).reason, Reason.OUTSIDE_HOURS)
 
 
 class EveryReason(TestCase):
     def test_has_steps_that_end_with_one_check_that_failed(self) -> None:
         for one in Reason:
             with self.subTest(one):
-                steps = steps_to(one, Shown.CARD_AND_PIN)
+                steps = steps_to(one, tuple(Factor))
                 self.assertEqual([step.check for step in steps], list(Check))
                 passed = [step.passed for step in steps]
                 before = passed.index(False) if False in passed else len(passed)
@@ -185,55 +194,55 @@ class EveryReason(TestCase):
         beginnings = {
             "card_": "card_in_force",
             "pin_": "pin",
+            "plate_": "plate",
             "cardholder_": "cardholder_in_force",
             "membership_": "membership",
         }
         for beginning, check in beginnings.items():
-            others = (Reason.CARD_NOT_TAKEN, Reason.PIN_NOT_TAKEN)
+            others = (Reason.CARD_NOT_TAKEN, Reason.PIN_NOT_TAKEN, Reason.PLATE_NOT_TAKEN, Reason.CARD_MISSING)
             named |= {one: check for one in Reason if one.startswith(beginning) and one not in others}
         for one, check in named.items():
             with self.subTest(one):
-                failed = [step.check.value for step in steps_to(one, Shown.CARD_AND_PIN) if step.passed is False]
+                failed = [step.check.value for step in steps_to(one, tuple(Factor)) if step.passed is False]
                 self.assertEqual(failed, [check])
 
     def test_every_status_and_state_that_denies_has_a_reason(self) -> None:
-        self.assertEqual(set(REASON_OF_CARD_STATUS) | {CardStatus.ISSUED}, set(CardStatus))
+        self.assertEqual(set(REASON_OF_STATUS) | {CardStatus.ISSUED}, set(CardStatus))
         self.assertEqual(set(REASON_OF_HOLDER_STATE) | {State.IN_FORCE}, set(State))
 
 
 class TheSameAnswerEverywhere(TestCase):
     @settings(max_examples=300)
-    @given(holders(), ways(), instants())
-    def test_reach_promises_what_the_door_decides(self, holder: Holder, ways: dict[int, Way], at: datetime) -> None:
-        plan = a_plan(ways)
+    @given(holders(), policies(), instants())
+    def test_reach_promises_what_the_door_decides(
+        self, holder: Holder, policies: dict[int, ReaderPolicy], at: datetime
+    ) -> None:
+        plan = a_plan(policies)
         records = held(plan, holder)
         week = Span(at - 3 * DAY, at + 4 * DAY)
-        reads = [a_read(card) for card in holder.cards]
-        typed = [TYPED[pin.id] for pin in holder.pins]
-        shown = [*product(reads, [None, *typed]), *product([None], typed)]
+        shown = everything_shown(holder)
 
         promised = {one.door_id: one for one in reach(holder, DOORS.values(), plan, at, week)}
 
         for reader, door in DOORS.items():
-            granted = any(decide(read, reader, at, records, pin).is_granted for read, pin in shown)
+            granted = any(decide(evidence, reader, at, records).is_granted for evidence in shown)
             self.assertEqual(promised[door].is_open, granted)
-            self.assertEqual(any(at in lit for lit in promised[door].lit), granted)
+            self.assertEqual(any(at in span for span in promised[door].open_spans), granted)
 
     @settings(max_examples=200)
-    @given(holders(), ways(), ways(), instants())
+    @given(holders(), policies(), policies(), instants())
     def test_reach_tells_the_way_in_and_the_way_out_apart(
-        self, holder: Holder, ways_in: dict[int, Way], ways_out: dict[int, Way], at: datetime
+        self, holder: Holder, ways_in: dict[int, ReaderPolicy], ways_out: dict[int, ReaderPolicy], at: datetime
     ) -> None:
         out = {LAB_READER: 203, STORE_READER: 202}  # the front has no reader on the way out
         plan = a_plan(ways_in | {out[id_]: way for id_, way in ways_out.items() if id_ in out})
         doors = dict(plan.door_of_reader) | {other: DOORS[reader] for reader, other in out.items()}
         plan = replace(plan, door_of_reader=doors, readers_out=frozenset(out.values()))
         records = held(plan, holder)
-        typed = [TYPED[pin.id] for pin in holder.pins]
-        shown = [*product([a_read(card) for card in holder.cards], [None, *typed]), *product([None], typed)]
+        shown = everything_shown(holder)
 
         def opens(reader: int) -> bool:
-            return any(decide(read, reader, at, records, pin).is_granted for read, pin in shown)
+            return any(decide(evidence, reader, at, records).is_granted for evidence in shown)
 
         for one in reach(holder, DOORS.values(), plan, at, Span(at - DAY, at + DAY)):
             reader = next(id_ for id_, door in DOORS.items() if door == one.door_id)
@@ -242,7 +251,7 @@ class TheSameAnswerEverywhere(TestCase):
                 self.assertIsNone(one.reason_out)
                 continue
             self.assertEqual(one.reason_out is Reason.GRANTED, opens(out[reader]))
-            self.assertEqual(any(at in lit for lit in one.lit_out), opens(out[reader]))
+            self.assertEqual(any(at in span for span in one.open_spans_out), opens(out[reader]))
         open_inwards = Roster([holder]).who_may_open(LAB_DOOR, plan, at)
         self.assertEqual(bool(open_inwards), opens(LAB_READER))
 
@@ -251,7 +260,7 @@ class TheSameAnswerEverywhere(TestCase):
 
         (lab,) = reach(a_holder(), [LAB_DOOR], plan, MONDAY_NOON, Span(MONDAY_NOON, MONDAY_NOON + DAY))
 
-        self.assertEqual((lab.reason, lab.lit, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED))
+        self.assertEqual((lab.reason, lab.open_spans, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED))
         self.assertEqual(Roster([a_holder()]).who_may_open(LAB_DOOR, plan, MONDAY_NOON), ())
         needs = readiness(a_holder(), plan, MONDAY_NOON)
         self.assertEqual([item.need for item in needs if item.gap], [])
@@ -273,14 +282,14 @@ class TheSameAnswerEverywhere(TestCase):
 
         told = next_opening(holder, LAB_DOOR, plan, at, fortnight)
 
-        lit = lit_at_door(holder, LAB_DOOR, plan, fortnight)
+        lit = open_spans_at_door(holder, LAB_DOOR, plan, fortnight)
         self.assertEqual(told, lit[0].start if lit else None)
 
-    @given(holders(1), holders(2), holders(3), ways(), instants())
+    @given(holders(1), holders(2), holders(3), policies(), instants())
     def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
-        self, one: Holder, other: Holder, third: Holder, ways: dict[int, Way], at: datetime
+        self, one: Holder, other: Holder, third: Holder, policies: dict[int, ReaderPolicy], at: datetime
     ) -> None:
-        everybody, plan = [one, other, third], a_plan(ways)
+        everybody, plan = [one, other, third], a_plan(policies)
 
         found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
 
@@ -298,7 +307,7 @@ class TheSameAnswerEverywhere(TestCase):
         )
         plan, week = a_plan(), Span(at, at + 7 * DAY)
 
-        change = compare(*(lit_doors(one, DOORS.values(), plan, [week]) for one in (holder, more)))
+        change = compare(*(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (holder, more)))
 
         self.assertEqual(change.lost, ())
 
@@ -306,8 +315,8 @@ class TheSameAnswerEverywhere(TestCase):
 class Consequences(TestCase):
     def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(self) -> None:
         plan, week = a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
-        before = lit_doors(a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week])
-        after = lit_doors(a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week])
+        before = open_spans_of_doors(a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week])
+        after = open_spans_of_doors(a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week])
 
         forth, back = compare(before, after), compare(after, before)
 
@@ -319,7 +328,9 @@ class Consequences(TestCase):
 
         weeks = weeks_that_matter(MONDAY_NOON, next_month)
 
-        change = compare(*(lit_doors(one, [LAB_DOOR], a_plan(), weeks) for one in (a_holder(cards=()), next_month)))
+        change = compare(
+            *(open_spans_of_doors(one, [LAB_DOOR], a_plan(), weeks) for one in (a_holder(cards=()), next_month))
+        )
         self.assertEqual(change.gained, (LAB_DOOR,))
 
     def test_an_end_far_ahead_that_moves_is_told_too(self) -> None:
@@ -327,25 +338,25 @@ class Consequences(TestCase):
 
         weeks = weeks_that_matter(MONDAY_NOON, sooner, later)
 
-        change = compare(*(lit_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later)))
+        change = compare(*(open_spans_of_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later)))
         self.assertEqual(change.other_hours, (FRONT, LAB_DOOR))
 
     def test_a_way_out_that_asks_for_something_else_is_compared_apart(self) -> None:
-        out = {203: Way(ReaderMode.CARD_AND_PIN)}
+        out = {203: ReaderPolicy(Asks.CARD_AND_PIN)}
         plan = replace(a_plan(out), readers_out=frozenset({203}))
         plan = replace(plan, door_of_reader={**plan.door_of_reader, 203: LAB_DOOR})
         week = Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
         before, after = a_holder(), a_holder(pins=(a_pin(),))
 
-        ways_in = compare(*(lit_doors(one, DOORS.values(), plan, [week]) for one in (before, after)))
-        ways_out = compare(*(lit_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after)))
+        ways_in = compare(*(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (before, after)))
+        ways_out = compare(*(open_spans_of_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after)))
 
         self.assertTrue(ways_in.is_empty)
         self.assertEqual((ways_out.gained, ways_out.lost), ((LAB_DOOR,), ()))
 
     def test_a_card_that_expires_darkens_the_hours_it_no_longer_opens(self) -> None:
         card = a_card(span=Span(None, MONDAY_NOON + DAY))
-        lit = lit_at_door(a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY))
+        lit = open_spans_at_door(a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY))
 
         self.assertEqual(lit, (Span(MONDAY_NOON, MONDAY_NOON + DAY),))
 
@@ -357,6 +368,7 @@ class Readiness(TestCase):
             Gap.NO_CARD: (a_holder(cards=()), 0),
             Gap.NO_CARD_IN_FORCE: (a_holder(cards=lost), 0),
             Gap.CARD_NOT_READ: (a_holder(pins=(a_pin(),)), 0),
+            Gap.NO_PLATE: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_PIN_IN_FORCE: (a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)), 0),
             Gap.NO_ACCESS_GROUP: (a_holder(memberships=()), 0),
@@ -370,16 +382,18 @@ class Readiness(TestCase):
         }
 
         # a keypad at the front, and at the laboratory a reader that cannot read these cards
-        asking = {FRONT_READER: Way(ReaderMode.CARD_AND_PIN), LAB_READER: Way(ReaderMode.CARD, frozenset({2}))}
+        asking = {FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN), LAB_READER: ReaderPolicy(Asks.CARD, frozenset({2}))}
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():
             with self.subTest(gap):
-                ways = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN, Gap.NO_PIN_IN_FORCE) else {}
-                found = [item.gap for item in readiness(holder, a_plan(ways), MONDAY_NOON, not_held) if item.gap]
+                policies = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN, Gap.NO_PIN_IN_FORCE) else {}
+                if gap is Gap.NO_PLATE:
+                    policies = {FRONT_READER: ReaderPolicy(Asks.CARD_AND_PLATE)}
+                found = [item.gap for item in readiness(holder, a_plan(policies), MONDAY_NOON, not_held) if item.gap]
                 self.assertEqual(found, [gap])
 
     def test_whoever_goes_by_a_pin_alone_needs_no_card(self) -> None:
-        by_either = a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)})
+        by_either = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_OR_PIN)})
         everywhere = (Membership(EVERYWHERE),)
 
         def gaps(*pins: Pin, memberships: tuple[Membership, ...] = everywhere) -> list[Gap]:

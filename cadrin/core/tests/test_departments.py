@@ -1,6 +1,6 @@
 from unittest import TestCase
 
-from cadrin.core.departments import depth_of, is_below, line_above
+from cadrin.core.people.departments import depth_of, is_below, line_above
 
 TREE = {1: None, 2: 1, 3: 2, 4: 1}
 

@@ -2,7 +2,15 @@ from datetime import date, timedelta
 from typing import Any
 from unittest import TestCase
 
-from cadrin.core.details import LONGEST, Details, RegisterRules, missing, next_number, problems_with_details, tidy
+from cadrin.core.people.details import (
+    LONGEST,
+    Details,
+    RegisterRules,
+    missing,
+    next_number,
+    problems_with_details,
+    tidy,
+)
 from cadrin.core.tests.builders import MONDAY_NOON
 from cadrin.core.validity import Standing
 

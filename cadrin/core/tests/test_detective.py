@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards.detective import (
+from cadrin.core.credentials.card.detective import (
     WEIGHTS,
     Box,
     Clue,
@@ -16,8 +16,8 @@ from cadrin.core.cards.detective import (
     investigate,
     written,
 )
-from cadrin.core.cards.formats import CardNumbers, RawRead
-from cadrin.core.cards.ready_made import READY_MADE
+from cadrin.core.credentials.card.formats import CardNumbers, RawRead
+from cadrin.core.credentials.card.ready_made import READY_MADE
 
 FORMATS = {number: one.layout for number, one in enumerate(READY_MADE, start=1)}
 ID = {one.name: number for number, one in enumerate(READY_MADE, start=1)}

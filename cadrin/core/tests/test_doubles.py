@@ -4,7 +4,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.doubles import PersonFacts, Sign, signs
+from cadrin.core.people.duplicates import PersonFacts, Sign, signs
 
 BORN = date(1980, 5, 17)
 MARA = PersonFacts("S-1", "Mara", "Lindqvist", "mara@skerrow.example", BORN, 7)

@@ -7,9 +7,9 @@ import orjson
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import CardKey
-from cadrin.core.access.rights import Reason
-from cadrin.core.events import LARGEST_NUMBER, LONGEST_RAW, LONGEST_UNREADABLE, Event, Unreadable, read_events
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.decision.events import LARGEST_NUMBER, LONGEST_RAW, LONGEST_UNREADABLE, Event, Unreadable, read_events
+from cadrin.core.decision.reasons import Reason
 
 NAMES = ["number", "at", "reader", "reader_name", "raw", "reason", "card", "cardholder", "typed", "shown", "opens_at"]
 GOOD = {"number": 4, "at": "2026-06-01T12:00:00+00:00", "reader": 7, "raw": "26:2F764DD", "reason": "granted"}

@@ -7,7 +7,7 @@ import numpy.typing as npt
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards.formats import (
+from cadrin.core.credentials.card.formats import (
     STANDARD_26_BIT,
     BitField,
     CardFormat,

@@ -5,12 +5,17 @@ from unittest import TestCase
 
 from hypothesis import given
 
-from cadrin.core.access.plan import CardKey, Holder, Membership, Plan, ReaderMode, Way
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.use_limit import UseLimit
+from cadrin.core.access.plan import Holder, Membership, Plan
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.factors import Evidence, ReaderPolicy
 from cadrin.core.decision.decide import decide
-from cadrin.core.delivery import RecordKey, RecordKind, holder_body, plan_bodies
-from cadrin.core.held_records import HeldRecords
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.errors import Invalid
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.held import HeldRecords
+from cadrin.core.records.keys import THE_RULES, RecordKey, RecordKind
+from cadrin.core.records.plan_records import plan_records
 from cadrin.core.tests.builders import (
     ALWAYS_OPEN,
     EVERYWHERE,
@@ -18,6 +23,7 @@ from cadrin.core.tests.builders import (
     LAB_READER,
     MONDAY_NOON,
     TYPED,
+    Asks,
     a_card,
     a_holder,
     a_pin,
@@ -27,13 +33,13 @@ from cadrin.core.tests.builders import (
     holders,
 )
 
-KEYPAD = Way(ReaderMode.CARD_OR_PIN)
+KEYPAD = ReaderPolicy(Asks.CARD_OR_PIN)
 ONE = RecordKey(RecordKind.CARDHOLDER, 1)
 
 
 def reason(records: HeldRecords, reader: int = FRONT_READER, typed: str | None = None, number: int = 4751) -> Reason:
     read = a_read(a_card(number)) if typed is None else None
-    return decide(read, reader, MONDAY_NOON, records, typed).reason
+    return decide(Evidence(read, typed), reader, MONDAY_NOON, records).reason
 
 
 class Removing(TestCase):
@@ -61,7 +67,7 @@ class Removing(TestCase):
         records = held(a_plan(), a_holder(id_=1), a_holder(id_=2), a_holder(id_=3))
 
         def whose() -> int | None:
-            holder = decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records).holder
+            holder = decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records).holder
             return holder.id if holder else None
 
         self.assertEqual(whose(), 3)
@@ -75,7 +81,7 @@ class Removing(TestCase):
     def test_of_two_with_the_same_pin_the_one_who_stays_keeps_it(self) -> None:
         plan = a_plan({FRONT_READER: KEYPAD})
         records = held(plan, a_holder(id_=2, cards=(), pins=(a_pin(opens_alone=True),)))
-        records.put(ONE, holder_body(a_holder(cards=(), pins=(a_pin(opens_alone=True),)), plan) or {})
+        records.put(ONE, encode_cardholder(a_holder(cards=(), pins=(a_pin(opens_alone=True),)), plan) or {})
 
         records.remove(RecordKey(RecordKind.CARDHOLDER, 2))
 
@@ -84,11 +90,13 @@ class Removing(TestCase):
 
 class Changing(TestCase):
     def put_plan(self, records: HeldRecords, plan: Plan) -> None:
-        for key, body in plan_bodies(plan).items():
+        for key, body in plan_records(plan).items():
             records.put(key, body)
 
     def test_a_reader_that_is_set_back_to_any_card_takes_any_card(self) -> None:
-        records = held(a_plan({FRONT_READER: Way(ReaderMode.PIN), LAB_READER: Way(formats=frozenset({2}))}), a_holder())
+        records = held(
+            a_plan({FRONT_READER: ReaderPolicy(Asks.PIN), LAB_READER: ReaderPolicy(formats=frozenset({2}))}), a_holder()
+        )
         self.assertEqual(
             (reason(records), reason(records, LAB_READER)), (Reason.CARD_NOT_TAKEN, Reason.FORMAT_NOT_READ)
         )
@@ -113,11 +121,13 @@ class Changing(TestCase):
         self.assertIs(reason(records, typed=TYPED[2]), Reason.GRANTED)
 
     def test_a_pin_is_its_holders_beside_their_card_and_nobody_elses(self) -> None:
-        plan = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})
+        plan = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN)})
         other = a_holder(id_=2, cards=(a_card(2),), pins=(a_pin(2, opens_alone=True),))
         records = held(plan, a_holder(pins=(a_pin(),)), other)
 
-        typed = [decide(a_read(a_card()), FRONT_READER, MONDAY_NOON, records, TYPED[id_]).reason for id_ in (1, 2)]
+        typed = [
+            decide(Evidence(a_read(a_card()), TYPED[id_]), FRONT_READER, MONDAY_NOON, records).reason for id_ in (1, 2)
+        ]
 
         self.assertEqual(typed, [Reason.GRANTED, Reason.PIN_WRONG])
 
@@ -146,7 +156,7 @@ class Uses(TestCase):
         records.count_use(self.KEY)
         self.assertIs(reason(records), Reason.CARD_USED_UP)
 
-        records.put(ONE, holder_body(self.limited(1, since=5), a_plan()) or {})
+        records.put(ONE, encode_cardholder(self.limited(1, since=5), a_plan()) or {})
 
         self.assertIs(reason(records), Reason.GRANTED)
 
@@ -158,12 +168,39 @@ class Uses(TestCase):
         self.assertEqual(records.uses_of(a_card()), 0)
 
 
+class Understood(TestCase):
+    def test_a_record_with_a_field_that_is_not_known_is_kept_out_and_says_which(self) -> None:
+        plan = a_plan({FRONT_READER: KEYPAD})
+        holder = a_holder(pins=(a_pin(),))
+        bodies = {**plan_records(plan), ONE: encode_cardholder(holder, plan) or {}}
+        for key, body in bodies.items():
+            with self.subTest(str(key)):
+                records = held(plan, holder)
+                with self.assertRaises(Invalid) as caught:
+                    records.put(key, {**body, "colour": "red"})
+                self.assertEqual([problem.field for problem in caught.exception.problems], ["colour"])
+        inside = {**bodies[ONE], "cards": [{**bodies[ONE]["cards"][0], "colour": "red"}]}
+        with self.assertRaises(Invalid):
+            held(plan, holder).put(ONE, inside)
+
+    def test_the_key_of_pins_is_there_exactly_while_a_reader_asks_for_them(self) -> None:
+        keypad, plain = a_plan({FRONT_READER: KEYPAD}), a_plan()
+        unknown = replace(keypad, pins=replace(keypad.pins, is_known=False))
+
+        self.assertEqual(plan_records(keypad)[THE_RULES]["pin_hash_key"], keypad.pins.hash_key)
+        self.assertNotIn(THE_RULES, plan_records(plain))
+        self.assertNotIn(THE_RULES, plan_records(unknown))
+        records = held(keypad, a_holder(pins=(a_pin(opens_alone=True),)))
+        records.remove(THE_RULES)
+        self.assertEqual(records.plan.pins.hash_key, "")
+
+
 class Written(TestCase):
     @given(holders())
     def test_a_cardholder_is_read_back_as_they_were(self, holder: Holder) -> None:
-        plan = a_plan({FRONT_READER: KEYPAD})
+        plan = a_plan({FRONT_READER: KEYPAD, LAB_READER: ReaderPolicy(Asks.PLATE)})
         holder = replace(holder, extended_time=bool(holder.memberships))
-        body = holder_body(holder, plan)
+        body = encode_cardholder(holder, plan)
         if body is None:
             return
         records = HeldRecords()

@@ -4,7 +4,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.names import DisplayRule, NameRule, cut, display_name, fold, number_key, terms_of
+from cadrin.core.people.names import DisplayRule, NameRule, cut, display_name, fold, number_key, terms_of
 
 
 class Names(TestCase):

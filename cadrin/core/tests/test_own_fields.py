@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cadrin.core.errors import Problem
-from cadrin.core.own_fields import (
+from cadrin.core.people.custom_fields import (
     LONGEST_NUMBER,
     FieldType,
     OwnField,

@@ -8,24 +8,16 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import Pin, ReaderMode, Way
+from cadrin.core.credentials.factors import Evidence, ReaderPolicy
+from cadrin.core.credentials.pin.duplicates import PinInUse, mistaken_for_another, not_anothers
+from cadrin.core.credentials.pin.duress import DuressRule
+from cadrin.core.credentials.pin.generation import generate
+from cadrin.core.credentials.pin.hashing import PinAtDoors, keyed_hash
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.pin.rule import NOTHING_KNOWN, OwnNumbers, PinRule, problems_with_pin, problems_with_rule
 from cadrin.core.decision.decide import decide
 from cadrin.core.errors import Invalid
-from cadrin.core.pins import (
-    NOTHING_KNOWN,
-    DuressRule,
-    OwnNumbers,
-    PinAtDoors,
-    PinInUse,
-    PinRule,
-    generate,
-    keyed_hash,
-    mistaken_for_another,
-    not_anothers,
-    problems_with_pin,
-    problems_with_rule,
-)
-from cadrin.core.tests.builders import FRONT_READER, MONDAY_NOON, a_card, a_holder, a_plan, a_read, held
+from cadrin.core.tests.builders import FRONT_READER, MONDAY_NOON, Asks, a_card, a_holder, a_plan, a_read, held
 
 RULE = PinRule()
 KEY = PinAtDoors("5a" * 32)
@@ -76,7 +68,7 @@ class Rule(TestCase):
         self.assertEqual(codes("1234", easy), [])
 
     def test_has_its_own_bounds(self) -> None:
-        wrong = PinRule(length=3, tries=0, holds_days=0, rest_seconds=0, remembered=-1)
+        wrong = PinRule(length=3, max_attempts=0, holds_days=0, lockout_seconds=0, remembered=-1)
 
         self.assertEqual(len(problems_with_rule(wrong)), 5)
         self.assertEqual(problems_with_rule(RULE), ())
@@ -84,8 +76,8 @@ class Rule(TestCase):
             "length": (4, 9),
             "remembered": (0, 20),
             "holds_days": (1, 3650),
-            "tries": (1, 20),
-            "rest_seconds": (1, 3600),
+            "max_attempts": (1, 20),
+            "lockout_seconds": (1, 3600),
         }
         for field, (lowest, highest) in bounds.items():
             for value, is_right in ((lowest - 1, False), (lowest, True), (highest, True), (highest + 1, False)):
@@ -190,11 +182,11 @@ class MistakenForAnother(TestCase):
             )
             for who in (1, 2, 3)
         ]
-        plan = replace(a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)}), pins=doors)
+        plan = replace(a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_OR_PIN)}), pins=doors)
         typed = duress.changed(mine.digits) if is_threatened else mine.digits
         shown = a_read(a_card(mine.holder_id)) if has_card else None
 
-        verdict = decide(shown, FRONT_READER, MONDAY_NOON, held(plan, *people), typed)
+        verdict = decide(Evidence(shown, typed), FRONT_READER, MONDAY_NOON, held(plan, *people))
 
         opens = has_card or mine.opens_alone
         self.assertEqual(

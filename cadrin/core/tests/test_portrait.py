@@ -6,7 +6,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.biometrics.portrait import (
+from cadrin.core.credentials.face.portrait import (
     HEAD_SHARE,
     RATIO,
     Box,

@@ -6,8 +6,8 @@ from bitstring import BitArray
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards.explain import FIXED, PARITY, explain
-from cadrin.core.cards.formats import (
+from cadrin.core.credentials.card.explain import FIXED, PARITY, explain
+from cadrin.core.credentials.card.formats import (
     BITS_OF_A_DIGIT,
     BitField,
     CardFormat,
@@ -18,10 +18,10 @@ from cadrin.core.cards.formats import (
     RawRead,
     problems_with_names,
 )
-from cadrin.core.cards.ready_made import READY_MADE, uid_format
-from cadrin.core.cards.uids import LENGTHS_BYTES
-from cadrin.core.delivery import format_body, format_from
+from cadrin.core.credentials.card.ready_made import READY_MADE, uid_format
+from cadrin.core.credentials.card.uids import LENGTHS_BYTES
 from cadrin.core.errors import Invalid
+from cadrin.core.records.card_formats import decode_format, encode_format
 
 BY_NAME = {one.name: one.layout for one in READY_MADE}
 FASC_N = BY_NAME["FASC-N, 200-bit"]
@@ -95,7 +95,7 @@ class Formats(TestCase):
     def test_go_through_a_record_unchanged(self) -> None:
         for one in READY_MADE:
             with self.subTest(one.name):
-                self.assertEqual(format_from(format_body(one.layout)), one.layout)
+                self.assertEqual(decode_format(encode_format(one.layout)), one.layout)
                 self.assertTrue(one.source)
 
     def test_that_are_described_wrongly_are_refused_with_every_fault(self) -> None:

@@ -7,14 +7,21 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import Card, Membership, Pin, ReaderMode, Way
-from cadrin.core.access.rights import Reason
-from cadrin.core.cards.formats import RawRead
-from cadrin.core.cards.room import ANY_MEMORY, Memory
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.access.plan import Membership
+from cadrin.core.credentials.card.card import Card
+from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
+from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.decision.acts import RemedyStep
 from cadrin.core.decision.decide import decide
-from cadrin.core.decision.remedies import Mend, Mending, Presented, Remedy, Situation, outlook
-from cadrin.core.delivery import RecordKey, RecordKind, holder_body
+from cadrin.core.decision.reasons import Act, Reason
+from cadrin.core.decision.remedies import Remedy, outlook
+from cadrin.core.decision.situation import Presented, Situation
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (
     EVERYWHERE,
     FRONT_READER,
@@ -23,6 +30,7 @@ from cadrin.core.tests.builders import (
     MONDAY_NOON,
     STORE_READER,
     TYPED,
+    Asks,
     a_card,
     a_holder,
     a_pin,
@@ -31,7 +39,7 @@ from cadrin.core.tests.builders import (
     held,
     holders,
     instants,
-    ways,
+    policies,
 )
 from cadrin.core.validity import ALWAYS, Span, Standing
 
@@ -47,6 +55,19 @@ class AtTheDoor:
         self.read, self.reader = situation.presented.read, situation.presented.reader_id
         pin_id = situation.presented.pin_id
         self.typed = (TYPED[pin_id] if pin_id else "000000") if situation.presented.is_typed else None
+        self.plate = situation.presented.plate
+
+    def asked_with(self, factor: Factor, without: Factor | None = None) -> set[Factor]:
+        """Return what the reader asks for now in an alternative with one factor and without another."""
+        policy = self.plan.policy_of_reader.get(self.reader, ReaderPolicy()).at(self.at)
+        together = [asked for asked in policy.alternatives if factor in asked and without not in asked]
+        return {other for alternative in together for other in alternative}
+
+    def keep_beside(self, factor: Factor, without: Factor | None = None) -> None:
+        asked = self.asked_with(factor, without)
+        self.read = self.read if Factor.CARD in asked else None
+        self.typed = self.typed if Factor.PIN in asked else None
+        self.plate = self.plate if Factor.PLATE in asked else None
 
     def shown_card(self) -> Card:
         assert self.holder
@@ -58,46 +79,57 @@ class AtTheDoor:
         cards = tuple(replace(card, **what) if card == mine else card for card in self.holder.cards)  # type: ignore[arg-type]
         self.holder = replace(self.holder, cards=cards)
 
-    def do(self, step: Mending) -> None:
+    def do(self, step: RemedyStep) -> None:
         plan, holder = self.plan, self.holder or a_holder(id_=9, cards=(), memberships=())
-        match step.mend:
-            case Mend.ISSUE_CARD:
+        match step.act:
+            case Act.ISSUE_CARD:
                 assert self.read
                 number = self.read.bits >> 1 & 0xFFFF
-                self.holder = replace(holder, cards=(a_card(number),))
-            case Mend.CARD_STATUS:
+                self.holder = replace(holder, cards=(*holder.cards, a_card(number)))
+            case Act.CARD_STATUS:
                 self.change_card(status=CardStatus.ISSUED)
-            case Mend.CARD_DATES:
+            case Act.CARD_DATES:
                 self.change_card(span=ALWAYS)
-            case Mend.CARD_USES:
+            case Act.CARD_USES:
                 self.change_card(limit=None)
-            case Mend.CARD_HOURS:
+            case Act.CARD_HOURS:
                 self.change_card(hours=None)
-            case Mend.RETURN_A_CARD:
+            case Act.RETURN_A_CARD:
                 self.holder = replace(holder, cards=tuple(one for one in holder.cards if one.key != step.card))
-            case Mend.SHOW_CARD:
+            case Act.SHOW_CARD:
                 self.read = a_read(next(one for one in holder.cards if one.key == step.card))
-                if plan.way_of_reader.get(self.reader, Way()).mode is not ReaderMode.CARD_AND_PIN:
-                    self.typed = None
-            case Mend.TYPE_PIN:
-                mode = plan.way_of_reader[self.reader].mode
-                self.read = None if mode is ReaderMode.PIN else self.read
-                fitting = (one for one in holder.pins if self.read is not None or one.opens_alone)
+                self.keep_beside(Factor.CARD, without=step.without)
+            case Act.TYPE_PIN:
+                if not self.asked_with(Factor.PIN) & {Factor.CARD, Factor.PLATE}:
+                    self.keep_beside(Factor.PIN)
+                is_alone = self.read is None and self.plate is None
+                fitting = (one for one in holder.pins if not is_alone or one.opens_alone)
                 self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
-            case Mend.SET_PIN:
-                new = Pin(99, plan.pins.hashes(NEW_PIN)[0], opens_alone=self.read is None)
+            case Act.SET_PIN:
+                new = Pin(99, plan.pins.hashes(NEW_PIN)[0], opens_alone=self.read is None and self.plate is None)
                 self.holder, self.typed = replace(holder, pins=(*holder.pins, new)), NEW_PIN
-            case Mend.READER_TAKES | Mend.READER_FORMATS:
-                way = plan.way_of_reader.get(self.reader, Way())
-                what = {"mode": ReaderMode.CARD_OR_PIN} if step.mend is Mend.READER_TAKES else {"formats": None}
-                self.plan = replace(plan, way_of_reader={**plan.way_of_reader, self.reader: way._replace(**what)})  # type: ignore[arg-type]
-            case Mend.STANDING:
+            case Act.READER_POLICY | Act.READER_FORMATS:
+                policy = plan.policy_of_reader.get(self.reader, ReaderPolicy())
+                if step.act is Act.READER_POLICY:  # what was shown, each by itself, beside what it asks for now
+                    shown = Evidence(self.read, self.typed, self.plate).factors
+                    now = policy.at(self.at)
+                    policy = replace(now, alternatives=(*now.alternatives, *((factor,) for factor in shown)))
+                else:
+                    policy = replace(policy, formats=None)
+                self.plan = replace(plan, policy_of_reader={**plan.policy_of_reader, self.reader: policy})
+            case Act.SHOW_PLATE:
+                self.plate = holder.plates[0].number
+                self.keep_beside(Factor.PLATE, without=step.without)
+            case Act.SET_PLATE:
+                self.plate = self.plate or "NEW1"
+                self.holder = replace(holder, plates=(*holder.plates, Plate(self.plate)))
+            case Act.STANDING:
                 self.holder = replace(holder, standing=Standing.ACTIVE)
-            case Mend.DATES:
+            case Act.DATES:
                 self.holder = replace(holder, span=ALWAYS)
-            case Mend.ADD_TO_GROUP:
+            case Act.ADD_TO_GROUP:
                 self.holder = replace(holder, memberships=(*holder.memberships, Membership(step.group_id or 0)))
-            case Mend.GROUP_DATES:
+            case Act.GROUP_DATES:
                 others = tuple(one for one in holder.memberships if one.group_id != step.group_id)
                 self.holder = replace(holder, memberships=(*others, Membership(step.group_id or 0)))
 
@@ -105,15 +137,18 @@ class AtTheDoor:
         self.at = at
         for step in remedy:
             self.do(step)
+        return self.reason_now()
+
+    def reason_now(self) -> Reason:
         records = held(self.plan)
-        if self.holder and (body := holder_body(self.holder, self.plan, self.memory)):
+        if self.holder and (body := encode_cardholder(self.holder, self.plan, self.memory)):
             records.put(RecordKey(RecordKind.CARDHOLDER, self.holder.id), body)
-        return decide(self.read, self.reader, at, records, self.typed).reason
+        return decide(Evidence(self.read, self.typed, self.plate), self.reader, self.at, records).reason
 
 
 @st.composite
 def situations(draw: st.DrawFn) -> Situation:
-    holder, plan = draw(st.none() | holders()), a_plan(draw(ways()))
+    holder, plan = draw(st.none() | holders()), a_plan(draw(policies()))
     reader = draw(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]))
     memory = draw(st.sampled_from([ANY_MEMORY, Memory("small", 1)]))
     reads: list[RawRead | None] = [a_read(card) for card in holder.cards] if holder else [a_read(a_card())]
@@ -125,7 +160,12 @@ def situations(draw: st.DrawFn) -> Situation:
         alone: list[int | None] = [pin.id for pin in holder.pins if pin.opens_alone]
         pin_id = alone[0] if alone else None
         holder = holder if alone else None
-    return Situation(Presented(reader, read, is_typed, pin_id), plan, holder, memory)
+    plate = None
+    if holder is not None and (read is not None or holder.plates):
+        plate = draw(st.sampled_from([None, "OTHER1", *(plate.number for plate in holder.plates)]))
+    elif holder is None:
+        plate = draw(st.sampled_from([None, "OTHER1"]))
+    return Situation(Presented(reader, read, is_typed, pin_id, plate), plan, holder, memory)
 
 
 class Remedies(TestCase):
@@ -171,10 +211,10 @@ class Remedies(TestCase):
         self.assertEqual(
             remedy,
             (
-                Mending(Mend.CARD_STATUS),
-                Mending(Mend.CARD_DATES),
-                Mending(Mend.STANDING),
-                Mending(Mend.ADD_TO_GROUP, LAB),
+                RemedyStep(Act.CARD_STATUS),
+                RemedyStep(Act.CARD_DATES),
+                RemedyStep(Act.STANDING),
+                RemedyStep(Act.ADD_TO_GROUP, LAB),
             ),
         )
 
@@ -185,34 +225,34 @@ class Remedies(TestCase):
         at_front = Presented(FRONT_READER, a_read(a_card()))
         only_lab = a_holder(memberships=(Membership(LAB),))
         found = outlook(Situation(at_front, a_plan(), only_lab), SATURDAY)
-        self.assertEqual(found.remedies, ((Mending(Mend.ADD_TO_GROUP, EVERYWHERE),),))
+        self.assertEqual(found.remedies, ((RemedyStep(Act.ADD_TO_GROUP, EVERYWHERE),),))
         self.assertEqual(outlook(Situation(at_front, a_plan(), only_lab), SATURDAY, groups=[LAB]).remedies, ())
 
     def test_a_card_of_nobody_is_issued_together_with_a_group(self) -> None:
         found = outlook(Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None), MONDAY_NOON)
 
-        self.assertEqual(found.remedies, ((Mending(Mend.ISSUE_CARD), Mending(Mend.ADD_TO_GROUP, LAB)),))
+        self.assertEqual(found.remedies, ((RemedyStep(Act.ISSUE_CARD), RemedyStep(Act.ADD_TO_GROUP, LAB)),))
         destroyed = Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None, is_free=False)
         self.assertEqual(outlook(destroyed, MONDAY_NOON).remedies, ())
 
     def test_whoever_has_a_pin_types_it_and_whoever_has_none_gets_one(self) -> None:
-        plan = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})
+        plan = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN)})
         shown = Presented(FRONT_READER, a_read(a_card()))
 
         for pins, mend in (
-            ((a_pin(),), Mend.TYPE_PIN),
-            ((), Mend.SET_PIN),
-            ((a_pin(span=Span(None, SATURDAY)),), Mend.SET_PIN),
+            ((a_pin(),), Act.TYPE_PIN),
+            ((), Act.SET_PIN),
+            ((a_pin(span=Span(None, SATURDAY)),), Act.SET_PIN),
         ):
             found = outlook(Situation(shown, plan, a_holder(pins=pins)), SATURDAY)
-            self.assertIn((Mending(mend),), found.remedies)
+            self.assertIn((RemedyStep(mend),), found.remedies)
 
     def test_where_a_controller_keeps_fewer_cards_another_is_given_back(self) -> None:
         holder = a_holder(cards=(a_card(1), a_card(2)))
         situation = Situation(Presented(FRONT_READER, a_read(a_card(2))), a_plan(), holder, Memory("small", 1))
 
         self.assertEqual(
-            outlook(situation, MONDAY_NOON).remedies, ((Mending(Mend.RETURN_A_CARD, card=a_card(1).key),),)
+            outlook(situation, MONDAY_NOON).remedies, ((RemedyStep(Act.RETURN_A_CARD, card=a_card(1).key),),)
         )
 
     def test_a_card_that_is_left_out_as_it_does_not_work_is_mended_before_another_goes(self) -> None:
@@ -220,7 +260,7 @@ class Remedies(TestCase):
         holder = a_holder(cards=(mine, other))
         situation = Situation(Presented(FRONT_READER, a_read(mine)), a_plan(), holder, Memory("small", 1))
 
-        self.assertEqual(outlook(situation, MONDAY_NOON).remedies, ((Mending(Mend.CARD_STATUS),),))
+        self.assertEqual(outlook(situation, MONDAY_NOON).remedies, ((RemedyStep(Act.CARD_STATUS),),))
 
     def test_a_bad_read_has_none(self) -> None:
         found = outlook(Situation(Presented(FRONT_READER, RawRead(37, 5)), a_plan(), a_holder()), MONDAY_NOON)

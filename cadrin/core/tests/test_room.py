@@ -7,14 +7,18 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import Card, Holder, ReaderMode, Way
-from cadrin.core.cards.room import ANY_MEMORY, Memory, cards_kept, cards_left_out
-from cadrin.core.cards.status import CardStatus
+from cadrin.core.access.plan import Holder
+from cadrin.core.credentials.card.card import Card
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept, cards_left_out
+from cadrin.core.credentials.factors import Evidence, ReaderPolicy
 from cadrin.core.decision.decide import decide
-from cadrin.core.delivery import Cut, RecordKey, RecordKind, holder_body, what_is_cut
+from cadrin.core.records.cardholders import Cut, encode_cardholder, what_is_cut
+from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (
     FRONT_READER,
     MONDAY_NOON,
+    Asks,
     a_card,
     a_holder,
     a_plan,
@@ -88,10 +92,13 @@ class CardsKept(TestCase):
     @given(cards, st.integers(0, 4))
     def test_are_what_a_record_has(self, every: list[Card], most: int) -> None:
         unique = tuple({card.key: card for card in every}.values())
-        body = holder_body(a_holder(cards=unique), a_plan(), Memory(most_cards=most))
+        body = encode_cardholder(a_holder(cards=unique), a_plan(), Memory(most_cards=most))
 
         kept = [list(card.key) for card in cards_kept(unique, Memory(most_cards=most))]
-        self.assertEqual([one[:3] for one in body["cards"]] if body else [], kept if unique else [])
+        written = (body or {}).get("cards", ())
+        self.assertEqual(
+            [[card["format"], card["facility_code"], card["number"]] for card in written], kept if unique else []
+        )
 
 
 class WhatCannotBeExpressed(TestCase):
@@ -105,20 +112,22 @@ class WhatCannotBeExpressed(TestCase):
     ) -> None:
         whole, cut = held(a_plan()), held(a_plan())
         for records, memory in ((whole, ANY_MEMORY), (cut, self.memory)):
-            if body := holder_body(holder, a_plan(), memory):
+            if body := encode_cardholder(holder, a_plan(), memory):
                 records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body)
 
         for card in holder.cards:
-            as_it_is, as_cut = (decide(a_read(card), FRONT_READER, at, one).is_granted for one in (whole, cut))
+            as_it_is, as_cut = (
+                decide(Evidence(a_read(card)), FRONT_READER, at, one).is_granted for one in (whole, cut)
+            )
             if at < MONDAY_NOON:
                 self.assertEqual(as_cut, as_it_is)
             self.assertLessEqual(as_cut, as_it_is)
 
     @given(holders())
     def test_nothing_is_cut_without_being_told(self, holder: Holder) -> None:
-        plan = a_plan({FRONT_READER: Way(ReaderMode.CARD_OR_PIN)})
+        plan = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_OR_PIN)})
         memory = self.memory._replace(longest_name=len(holder.display_name))
-        as_it_is, as_cut = holder_body(holder, plan), holder_body(holder, plan, memory)
+        as_it_is, as_cut = encode_cardholder(holder, plan), encode_cardholder(holder, plan, memory)
 
         # a use or an end that another card's record tells may be cut without this record being another
         if as_it_is != as_cut:

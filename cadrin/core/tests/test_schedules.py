@@ -21,7 +21,7 @@ AUTUMN = datetime(2026, 10, 25, 1, 0, tzinfo=UTC)
 
 
 def hours_lit(schedule: Schedule, day: datetime) -> float:
-    lit = schedule.lit(Span(day, day + timedelta(days=1)))
+    lit = schedule.open_spans(Span(day, day + timedelta(days=1)))
     return sum((end - start).total_seconds() for start, end in map(bounds, lit)) / 3600
 
 
@@ -48,7 +48,7 @@ class WeeklyHours(TestCase):
     def test_a_watch_across_midnight_ends_on_the_next_day_and_wraps_round_the_week(self) -> None:
         watch = Schedule("UTC", (Hours(SUNDAY, 22 * 60, 30 * 60),))
 
-        opened = watch.lit(Span(datetime(2026, 6, 7, tzinfo=UTC), datetime(2026, 6, 9, tzinfo=UTC)))
+        opened = watch.open_spans(Span(datetime(2026, 6, 7, tzinfo=UTC), datetime(2026, 6, 9, tzinfo=UTC)))
 
         self.assertEqual(opened, (Span(datetime(2026, 6, 7, 22, tzinfo=UTC), datetime(2026, 6, 8, 6, tzinfo=UTC)),))
         self.assertTrue(watch.is_open(datetime(2026, 6, 8, 5, 59, tzinfo=UTC)))
@@ -102,7 +102,7 @@ class Laws(TestCase):
     @settings(max_examples=150)
     @given(schedules(), st.one_of(instants(), instants(SPRING, 2), instants(AUTUMN, 2)))
     def test_lit_hours_are_the_instants_at_which_it_is_open(self, schedule: Schedule, at: datetime) -> None:
-        lit = schedule.lit(Span(at - timedelta(days=2), at + timedelta(days=2)))
+        lit = schedule.open_spans(Span(at - timedelta(days=2), at + timedelta(days=2)))
 
         self.assertEqual(any(at in span for span in lit), schedule.is_open(at))
 
@@ -123,7 +123,7 @@ class Laws(TestCase):
         if schedule.is_open(at):
             return
 
-        (first, *_) = schedule.lit(Span(at, at + timedelta(days=15)))
+        (first, *_) = schedule.open_spans(Span(at, at + timedelta(days=15)))
 
         self.assertEqual(schedule.opens_after(at), first.start)
 

@@ -3,9 +3,9 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards.formats import STANDARD_26_BIT
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.cards.stock import CardRange, count_of, problems_with_range
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.stock import CardRange, count_of, problems_with_range
 
 
 class Boxes(TestCase):

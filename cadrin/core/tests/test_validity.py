@@ -5,15 +5,15 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.cards.status import CardStatus, card_state_at
+from cadrin.core.credentials.card.life import CardStatus, card_state_at
 from cadrin.core.tests.builders import MONDAY_NOON, instants, spans
 from cadrin.core.validity import (
     ALWAYS,
     Span,
     Standing,
     State,
-    join,
-    meet,
+    intersection,
+    merged,
     problems_with_span,
     span_in_force,
     state_at,
@@ -40,11 +40,11 @@ class Spans(TestCase):
 
     @given(spans(), spans(), instants())
     def test_the_meeting_of_two_spans_is_the_time_in_both(self, one: Span, other: Span, at: datetime) -> None:
-        self.assertEqual(at in meet(one, other), at in one and at in other)
+        self.assertEqual(at in intersection(one, other), at in one and at in other)
 
     @given(st.lists(st.tuples(instants(), instants()).map(lambda pair: Span(*sorted(pair)))), instants())
     def test_joining_keeps_every_instant_and_leaves_gaps_between(self, pieces: list[Span], at: datetime) -> None:
-        joined = join(pieces)
+        joined = merged(pieces)
 
         self.assertEqual(any(at in piece for piece in pieces), any(at in piece for piece in joined))
         self.assertTrue(all(a.end < b.start for a, b in pairwise(joined)))  # type: ignore[operator]

@@ -7,8 +7,8 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cadrin.core.records.withdrawals import takes_rights_away
 from cadrin.core.validity import Span
-from cadrin.core.withdrawals import takes_rights_away
 
 NOON = datetime(2026, 6, 1, 12, tzinfo=UTC)
 hours = st.none() | st.integers(-3, 3)

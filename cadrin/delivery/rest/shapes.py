@@ -3,18 +3,19 @@
 from rest_framework import serializers
 
 from cadrin.access.rest.shapes import CardIdentityShape, FileShape, GroupShape, SiteInstantField
-from cadrin.core.access.rights import Reason
-from cadrin.core.delivery import Cut
-from cadrin.core.doubles import Sign
-from cadrin.core.readiness import Gap, Need
+from cadrin.core.access.readiness import Gap, Need
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.people.duplicates import Sign
+from cadrin.core.records.cardholders import Cut
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import State
-from cadrin.delivery.models import DeliveryState, IncidentKind
+from cadrin.delivery.models import IncidentKind
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 
 STATES = [s.value for s in State]
 GAPS = [g.value for g in Gap]
 REASONS = [r.value for r in Reason]
-DELIVERY_STATES = DeliveryState.values
+DELIVERY_STATES = [s.value for s in RecordState]
 
 
 class DraftToWeigh(FileShape):

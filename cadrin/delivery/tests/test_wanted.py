@@ -5,9 +5,10 @@ from django.test import TestCase
 from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.core.delivery import RecordKind
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
-from cadrin.delivery.models import DeliveryState, Record
+from cadrin.delivery.models import Record
 from cadrin.delivery.preview import consequences, consequences_for_group
 from cadrin.delivery.wanted import take_marks
 from cadrin.outbox.models import Mark, Subject
@@ -26,7 +27,7 @@ class FromMarksToRecords(TestCase):
         while take_marks(NOON):
             pass
         for row in Record.objects.all():
-            row.confirmed, row.state = row.wanted, DeliveryState.HELD
+            row.confirmed, row.state = row.wanted, RecordState.HELD
             row.save()
 
     def save(self, id_: int, draft: FileDraft) -> None:
@@ -36,7 +37,7 @@ class FromMarksToRecords(TestCase):
             pass
 
     def waiting(self) -> set[tuple[int, str, int, bool]]:
-        rows = Record.objects.exclude(state=DeliveryState.HELD)
+        rows = Record.objects.exclude(state=RecordState.HELD)
         return {(row.controller_id, row.kind, row.subject_id, bool(row.wanted)) for row in rows}
 
     def test_a_cardholder_is_wanted_where_a_group_of_theirs_has_a_door(self) -> None:
@@ -99,7 +100,7 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         self.settle()
         self.save(id_, self.house.draft(expiry_at=NOON + DAY))
-        Record.objects.filter(subject_id=id_, kind=RecordKind.CARDHOLDER).update(state=DeliveryState.SENT)
+        Record.objects.filter(subject_id=id_, kind=RecordKind.CARDHOLDER).update(state=RecordState.SENT)
 
         self.save(id_, self.house.draft())
 

@@ -5,11 +5,11 @@ from collections.abc import Iterable, Mapping
 from datetime import date
 from typing import Any
 
-from cadrin.core.contacts import phone_key
-from cadrin.core.details import Details, RegisterRules, problems_with_details
 from cadrin.core.errors import Param, Problem, Stale
-from cadrin.core.names import fold, number_key, terms_of
-from cadrin.core.own_fields import FieldType, read_value, sort_key
+from cadrin.core.people.contacts import phone_key
+from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
+from cadrin.core.people.details import Details, RegisterRules, problems_with_details
+from cadrin.core.people.names import fold, number_key, terms_of
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.journal.queries import history_of

@@ -6,9 +6,9 @@ from typing import NamedTuple
 from django.db import transaction
 from django.db.models import F
 
-from cadrin.core.departments import MOST_DEEP, depth_of, is_below
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.names import number_key
+from cadrin.core.people.departments import MOST_DEEP, depth_of, is_below
+from cadrin.core.people.names import number_key
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor

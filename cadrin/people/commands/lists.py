@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from django.db import transaction
 
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.names import fold
+from cadrin.core.people.names import fold
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor

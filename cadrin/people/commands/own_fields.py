@@ -9,8 +9,8 @@ from django.db import transaction
 from django.db.models import Count, Max
 
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.core.names import fold
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.names import fold
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor

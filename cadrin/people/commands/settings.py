@@ -7,9 +7,9 @@ from typing import NamedTuple
 import phonenumbers
 from django.db import connection, transaction
 
-from cadrin.core.details import MAY_BE_REQUIRED
 from cadrin.core.errors import Invalid, Problem, Stale
-from cadrin.core.names import DisplayRule, NameRule
+from cadrin.core.people.details import MAY_BE_REQUIRED
+from cadrin.core.people.names import DisplayRule, NameRule
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor

@@ -7,9 +7,9 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.core.details import NumberRule
 from cadrin.core.errors import Invalid
-from cadrin.core.names import NameRule
+from cadrin.core.people.details import NumberRule
+from cadrin.core.people.names import NameRule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 from cadrin.people import queries

@@ -2,7 +2,7 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from cadrin.core.details import NumberRule
+from cadrin.core.people.details import NumberRule
 from cadrin.people.models import Cardholder, Department, Term
 from cadrin.people.queries import departments, departments_below, find_ids, free_number
 from tests.house import ANYBODY, House

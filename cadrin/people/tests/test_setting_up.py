@@ -7,8 +7,8 @@ from typing import Any
 from django.test import TestCase
 
 from cadrin.core.errors import CadrinError, Invalid, NotPermitted, Stale
-from cadrin.core.names import DisplayRule
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
+from cadrin.core.people.names import DisplayRule
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission

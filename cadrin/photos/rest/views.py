@@ -9,7 +9,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.core.biometrics.portrait import Box, Finding
+from cadrin.core.credentials.face.portrait import Box, Finding
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape

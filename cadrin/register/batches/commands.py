@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.db import connection, transaction
 
-from cadrin.core.batches import BatchAct
+from cadrin.core.bulk import BatchAct
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor

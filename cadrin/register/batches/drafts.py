@@ -6,9 +6,9 @@ from typing import Any, NamedTuple
 
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.core.batches import BatchAct, BatchOrder, Subject
-from cadrin.core.details import LONGEST
+from cadrin.core.bulk import BatchAct, BatchOrder, Subject
 from cadrin.core.errors import Problem
+from cadrin.core.people.details import LONGEST
 from cadrin.core.validity import Standing
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, Company, Department, Kind

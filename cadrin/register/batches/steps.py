@@ -9,7 +9,7 @@ from django.db import connection, transaction
 from django.db.models import F
 
 from cadrin.access.commands.memberships import GROUP, put_into, take_out_of
-from cadrin.core.batches import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
+from cadrin.core.bulk import FIELDS_OF, TOUCHES_DOORS, BatchAct, BatchOrder, LeftAlone, Subject, changed, taken_back
 from cadrin.core.validity import Span, Standing
 from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from cadrin.access.models import Grant
-from cadrin.core.batches import TOUCHES_DOORS, LeftAlone, changed
-from cadrin.core.delivery import RecordKind
+from cadrin.core.bulk import TOUCHES_DOORS, LeftAlone, changed
 from cadrin.core.errors import Problem
+from cadrin.core.records.keys import RecordKind
 from cadrin.delivery.models import Record
 from cadrin.delivery.queries import carrying_at
 from cadrin.delivery.wanted import plans_here

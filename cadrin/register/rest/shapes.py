@@ -5,8 +5,8 @@ from typing import Any
 from rest_framework import serializers
 
 from cadrin.access.rest.shapes import SiteInstantField
-from cadrin.core.batches import BatchAct, LeftAlone
-from cadrin.core.readiness import Gap
+from cadrin.core.access.readiness import Gap
+from cadrin.core.bulk import BatchAct, LeftAlone
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.rest.shapes import GAPS, STATES
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField

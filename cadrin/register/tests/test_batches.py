@@ -8,7 +8,7 @@ from django.test import TestCase
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.commands.take_back import take_back
 from cadrin.access.models import Membership
-from cadrin.core.batches import BatchAct, LeftAlone
+from cadrin.core.bulk import BatchAct, LeftAlone
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.core.validity import Standing
 from cadrin.journal.queries import history_of

@@ -5,7 +5,7 @@ import json
 from django.test import TestCase
 
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
-from cadrin.core.own_fields import FieldType
+from cadrin.core.people.custom_fields import FieldType
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft, save_own_field

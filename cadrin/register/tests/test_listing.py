@@ -13,11 +13,11 @@ from cadrin.access.plan import holders, the_plan
 from cadrin.cards.commands import CardDraft
 from cadrin.cards.models import CardFormat, Pin
 from cadrin.cards.pins import PinDraft
-from cadrin.core.access.plan import Holder, ReaderMode
-from cadrin.core.cards.ready_made import READY_MADE
-from cadrin.core.cards.status import CardStatus
-from cadrin.core.delivery import format_body
-from cadrin.core.readiness import Gap, Need, readiness
+from cadrin.core.access.plan import Holder
+from cadrin.core.access.readiness import Gap, Need, readiness
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.records.card_formats import encode_format
 from cadrin.core.validity import Standing, State, state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
@@ -66,15 +66,16 @@ class TheListAndTheCore(TestCase):
 
     @classmethod
     def make_readers_differ(cls) -> None:
-        """Let the gate ask for a PIN, and the slip take one instead of a card of another format.
+        """Let the gate ask for a PIN, the laboratory for a plate, and the slip take a PIN instead of another card.
 
-        Some have a PIN that works or is over its time, some such a card, some neither.
+        Some have a PIN that works or is over its time, some such a card, some a vehicle, some neither.
         """
         house = cls.house
-        other = CardFormat.objects.create(name="34-bit", layout=format_body(READY_MADE[2].layout))
-        Reader.objects.filter(pk=house.gate_reader.pk).update(mode=ReaderMode.CARD_AND_PIN)
+        other = CardFormat.objects.create(name="34-bit", layout=encode_format(READY_MADE[2].layout))
+        Reader.objects.filter(pk=house.gate_reader.pk).update(policy=[["card", "pin"]])
+        Reader.objects.filter(pk=house.lab_reader.pk).update(policy=[["card", "plate"]])
         house.slip_reader.formats.add(other)
-        Reader.objects.filter(pk=house.slip_reader.pk).update(mode=ReaderMode.CARD_OR_PIN)
+        Reader.objects.filter(pk=house.slip_reader.pk).update(policy=[["card"], ["pin"]])
         move_plan_version()
         for place, cardholder in enumerate(Cardholder.objects.order_by("id")[:40]):
             draft = file_of(cardholder, rules())
@@ -82,6 +83,10 @@ class TheListAndTheCore(TestCase):
                 draft = replace(draft, pins=(PinDraft(is_made_up=True, opens_alone=place % 4 < 2),))
             if place % 2 == 0:
                 draft = replace(draft, cards=(*draft.cards, CardDraft(other.pk, 3, 1 + place)))
+            if place % 5 == 0:
+                draft = replace(draft, plates=(f"SK {place}",))
+            if place % 10 == 0:
+                draft = replace(draft, cards=())
             house.save(cardholder.pk, draft)
         by_pin = replace(house.draft("S-PIN"), cards=(), pins=(PinDraft(is_made_up=True, opens_alone=True),))
         house.enrol(replace(by_pin, memberships=(MembershipDraft(house.boats.pk),)))
@@ -144,7 +149,7 @@ class TheListAndTheCore(TestCase):
         page(ANYBODY, Filters(), NOON)
 
         for most in (5, 100):
-            with self.assertNumQueries(11):
+            with self.assertNumQueries(12):  # cards, PINs, plates and memberships, each in one
                 page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:

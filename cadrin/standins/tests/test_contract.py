@@ -15,14 +15,17 @@ from cryptography.fernet import Fernet
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import ReaderMode, Way
-from cadrin.core.cards.use_limit import UseLimit
-from cadrin.core.delivery import Body, RecordKey, RecordKind, digest, holder_body, plan_bodies, sum_of
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.factors import Evidence, ReaderPolicy
+from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
+from cadrin.core.records.plan_records import plan_records
 from cadrin.core.tests.builders import (
     FRONT_READER,
     LAB_READER,
     MONDAY_NOON,
     TYPED,
+    Asks,
     a_card,
     a_holder,
     a_pin,
@@ -41,8 +44,8 @@ JSON = {"Content-Type": "application/json"}
 
 
 def everything() -> dict[str, Body]:
-    bodies = {str(key): body for key, body in plan_bodies(a_plan()).items()}
-    return bodies | {str(HOLDER): holder_body(a_holder(), a_plan()) or {}}
+    bodies = {str(key): body for key, body in plan_records(a_plan()).items()}
+    return bodies | {str(HOLDER): encode_cardholder(a_holder(), a_plan()) or {}}
 
 
 class AController(TestCase):
@@ -93,16 +96,16 @@ class AController(TestCase):
         self.put(*everything().items())
         plain = self.show()
         slow = replace(a_holder(), extended_time=True)
-        self.put((str(HOLDER), holder_body(slow, a_plan()) or {}))
+        self.put((str(HOLDER), encode_cardholder(slow, a_plan()) or {}))
 
         self.assertEqual((plain["open_seconds"], self.show()["open_seconds"]), (5, 20))
-        self.put((str(HOLDER), holder_body(replace(slow, standing=Standing.BARRED), a_plan()) or {}))
+        self.put((str(HOLDER), encode_cardholder(replace(slow, standing=Standing.BARRED), a_plan()) or {}))
         self.assertEqual(self.show()["open_seconds"], 0)
 
     def test_a_keypad_takes_pins_rests_after_wrong_ones_and_keeps_no_digit(self) -> None:
-        asking = a_plan({FRONT_READER: Way(ReaderMode.CARD_AND_PIN)})
-        self.put(*((str(key), body) for key, body in plan_bodies(asking).items()))
-        self.put((str(HOLDER), holder_body(a_holder(pins=(a_pin(),)), asking) or {}))
+        asking = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN)})
+        self.put(*((str(key), body) for key, body in plan_records(asking).items()))
+        self.put((str(HOLDER), encode_cardholder(a_holder(pins=(a_pin(),)), asking) or {}))
 
         def type_in(digits: str) -> str:
             body = {"reader": FRONT_READER, "raw": CARD, "typed": digits}
@@ -110,10 +113,10 @@ class AController(TestCase):
 
         self.assertEqual(type_in(TYPED[1]), "granted")
         tries = [type_in("000000") for _ in range(4)]
-        self.assertEqual(tries, ["pin_wrong", "pin_wrong", "pin_wrong", "keypad_rests"])
-        self.assertEqual(type_in(TYPED[1]), "keypad_rests")
+        self.assertEqual(tries, ["pin_wrong", "pin_wrong", "pin_wrong", "keypad_locked"])
+        self.assertEqual(type_in(TYPED[1]), "keypad_locked")
         events = self.get("events", store=self.get("state")["store"], after=0)["events"]
-        self.assertEqual([event["shown"] for event in events], ["card_and_pin"] * 6)
+        self.assertEqual([event["factors"] for event in events], [["card", "pin"]] * 6)
         self.assertNotIn(TYPED[1], str(events))
         without = self.client.post("/bench/reads", json={"reader": LAB_READER, "raw": CARD, "typed": "1"})
         self.assertEqual(without.status_code, 400)
@@ -121,7 +124,7 @@ class AController(TestCase):
     def test_a_card_with_a_use_limit_stops_and_the_count_outlives_a_new_record(self) -> None:
         self.put(*everything().items())
         card = replace(a_card(), limit=UseLimit(2, MONDAY_NOON))
-        body = holder_body(a_holder(cards=(card,)), a_plan()) or {}
+        body = encode_cardholder(a_holder(cards=(card,)), a_plan()) or {}
         self.put((str(HOLDER), body))
 
         self.assertEqual([self.show()["reason"] for _ in range(2)], ["granted", "granted"])
@@ -130,7 +133,7 @@ class AController(TestCase):
         self.assertEqual(self.show()["reason"], "card_used_up")
 
     def test_one_that_keeps_few_cards_of_a_cardholder_says_so(self) -> None:
-        two = holder_body(a_holder(cards=(a_card(1), a_card(2))), a_plan()) or {}
+        two = encode_cardholder(a_holder(cards=(a_card(1), a_card(2))), a_plan()) or {}
 
         self.assertEqual(self.put((str(HOLDER), two), controller=2)["refused"], {str(HOLDER): "too_many_cards"})
 
@@ -147,7 +150,7 @@ class AController(TestCase):
 
         self.assertEqual(set(answer["held"]), {str(HOLDER)})
         self.assertEqual(
-            answer["refused"], {"cardholder:2": "full", "group:7": "not_readable", "what:1": "not_readable"}
+            answer["refused"], {"cardholder:2": "full", "group:7": "unknown_field:no", "what:1": "not_readable"}
         )
 
     def test_one_that_is_off_answers_nothing_and_its_doors_do_nothing(self) -> None:
@@ -242,7 +245,7 @@ class AMemory(TestCase):
             path = Path(folder) / "memory.sqlite3"
             desk = Controller(Setup(1, "Desk", READERS, KEY, keypads=(FRONT_READER,), is_desk=True), path)
 
-            desk.present(FRONT_READER, None, TYPED[1])
+            desk.present(FRONT_READER, Evidence(typed=TYPED[1]))
 
             lying = b"".join(file.read_bytes() for file in Path(folder).iterdir())
             self.assertNotIn(TYPED[1].encode(), lying)
@@ -258,7 +261,7 @@ class AMemory(TestCase):
             before = Controller(Setup(1, "One", READERS, KEY), path)
             before.take([(text, body) for text, body in everything().items() if text != str(HOLDER)], [])
             for act, id_, card in acts:
-                body = holder_body(a_holder(id_=id_, cards=(a_card(card),)), a_plan()) or {}
+                body = encode_cardholder(a_holder(id_=id_, cards=(a_card(card),)), a_plan()) or {}
                 before.take([(f"cardholder:{id_}", body)] if act == "put" else [], [f"cardholder:{id_}"])
 
             # the memory is opened a second time, as it lies on the disk
@@ -267,7 +270,7 @@ class AMemory(TestCase):
             self.assertEqual((after.digests(), after.state()["sum"]), (before.digests(), before.state()["sum"]))
             for card in (1, 2, 3):
                 for at in (MONDAY_NOON, MONDAY_NOON + timedelta(hours=9)):
-                    asked = (LAB_READER, a_read(a_card(card)), at)
+                    asked = (LAB_READER, Evidence(a_read(a_card(card))), at)
                     self.assertEqual(after.rehearse(*asked), before.rehearse(*asked))
             before.close()
             after.close()

@@ -2149,6 +2149,7 @@ export interface components {
             id: number;
             name: string;
             has_keypad: boolean;
+            has_camera: boolean;
         };
         /** @description One bit: its value in the sample read (null without one), what it belongs to, and whether it is wrong. */
         BitShape: {
@@ -2337,7 +2338,7 @@ export interface components {
         /**
          * @description A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
          *
-         *     ``typed`` is what is typed at its keypad, with the card or alone.
+         *     ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or alone.
          */
         CardToShowRequest: {
             /** Format: int64 */
@@ -2353,6 +2354,7 @@ export interface components {
             /** Format: int64 */
             issue_level?: number | null;
             typed?: string | null;
+            plate?: string | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -2362,7 +2364,7 @@ export interface components {
         CardholderDelivery: {
             controller_id: number;
             name: string;
-            state: components["schemas"]["DeliveryState"];
+            state: components["schemas"]["RecordState"];
             refusal: string;
             /** Format: date-time */
             changed_at: string;
@@ -2377,13 +2379,14 @@ export interface components {
          *     * `read` - read
          *     * `card_known` - card_known
          *     * `card_in_force` - card_in_force
+         *     * `plate` - plate
          *     * `pin` - pin
          *     * `cardholder_in_force` - cardholder_in_force
          *     * `membership` - membership
          *     * `hours` - hours
          * @enum {string}
          */
-        CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "pin" | "cardholder_in_force" | "membership" | "hours";
+        CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "plate" | "pin" | "cardholder_in_force" | "membership" | "hours";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2582,15 +2585,6 @@ export interface components {
             /** Format: date-time */
             worker_stopped_at: string | null;
         };
-        /**
-         * @description * `waiting` - waiting
-         *     * `sent` - sent
-         *     * `held` - held
-         *     * `refused` - refused
-         *     * `adrift` - adrift
-         * @enum {string}
-         */
-        DeliveryState: "waiting" | "sent" | "held" | "refused" | "adrift";
         /** @description A department; ``default_groups`` are proposed to whoever comes into it, or into one below it. */
         DepartmentChoice: {
             id: number;
@@ -2752,6 +2746,7 @@ export interface components {
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
+            plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
             id?: number | null;
@@ -2801,7 +2796,7 @@ export interface components {
             now_reason: components["schemas"]["Reason"] | null;
             against: components["schemas"]["Reason"][];
             remedies: components["schemas"]["MendingShape"][][];
-            not_held: components["schemas"]["DeliveryState"] | null;
+            not_held: components["schemas"]["RecordState"] | null;
             clock_off_seconds: number;
             holder_id: number | null;
             holder_name: string;
@@ -2824,6 +2819,13 @@ export interface components {
             /** @default name */
             sort: string;
         };
+        /**
+         * @description * `card` - card
+         *     * `plate` - plate
+         *     * `pin` - pin
+         * @enum {string}
+         */
+        Factor: "card" | "plate" | "pin";
         /**
          * @description * `no_answer` - no_answer
          *     * `refused` - refused
@@ -2904,6 +2906,7 @@ export interface components {
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             pins: components["schemas"]["PinShape"][];
+            plates: string[];
             memberships: components["schemas"]["MembershipShape"][];
         };
         /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
@@ -2956,6 +2959,7 @@ export interface components {
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
+            plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
         };
         /** @description What is asked of the list; all that are given must hold. */
@@ -3109,6 +3113,7 @@ export interface components {
          * @description * `no_card` - no_card
          *     * `no_card_in_force` - no_card_in_force
          *     * `card_not_read` - card_not_read
+         *     * `no_plate` - no_plate
          *     * `no_pin` - no_pin
          *     * `no_pin_in_force` - no_pin_in_force
          *     * `no_access_group` - no_access_group
@@ -3121,7 +3126,7 @@ export interface components {
          *     * `not_held` - not_held
          * @enum {string}
          */
-        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3322,11 +3327,12 @@ export interface components {
          *     * `token` - token
          *     * `pin` - pin
          *     * `pin_list` - pin_list
+         *     * `plate` - plate
          *     * `reader` - reader
          *     * `card_settings` - card_settings
          * @enum {string}
          */
-        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "reader" | "card_settings";
+        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
         /** @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all. */
         JournalEntry: {
             id: number;
@@ -3556,6 +3562,18 @@ export interface components {
             expiry_at?: string | null;
         };
         /**
+         * @description One act of a remedy; ``card`` where it is about another card than the one shown.
+         *
+         *     ``without`` is what must not be shown beside it again.
+         */
+        MendingShape: {
+            act: components["schemas"]["MendingShapeActEnum"];
+            group_id: number | null;
+            group_name: string;
+            card: components["schemas"]["CardIdentityShape"] | null;
+            without: components["schemas"]["Factor"] | null;
+        };
+        /**
          * @description * `issue_card` - issue_card
          *     * `card_status` - card_status
          *     * `card_dates` - card_dates
@@ -3565,7 +3583,9 @@ export interface components {
          *     * `show_card` - show_card
          *     * `type_pin` - type_pin
          *     * `set_pin` - set_pin
-         *     * `reader_takes` - reader_takes
+         *     * `show_plate` - show_plate
+         *     * `set_plate` - set_plate
+         *     * `reader_policy` - reader_policy
          *     * `reader_formats` - reader_formats
          *     * `standing` - standing
          *     * `dates` - dates
@@ -3573,14 +3593,7 @@ export interface components {
          *     * `group_dates` - group_dates
          * @enum {string}
          */
-        MendEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "reader_takes" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
-        /** @description One act of a remedy; ``card`` where it is about another card than the one shown. */
-        MendingShape: {
-            mend: components["schemas"]["MendEnum"];
-            group_id: number | null;
-            group_name: string;
-            card: components["schemas"]["CardIdentityShape"] | null;
-        };
+        MendingShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3640,20 +3653,13 @@ export interface components {
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
+            plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             /** Format: int64 */
             other: number;
             /** Format: int64 */
             other_version: number;
         };
-        /**
-         * @description * `card` - card
-         *     * `pin` - pin
-         *     * `card_or_pin` - card_or_pin
-         *     * `card_and_pin` - card_and_pin
-         * @enum {string}
-         */
-        ModeEnum: "card" | "pin" | "card_or_pin" | "card_and_pin";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3673,13 +3679,14 @@ export interface components {
         };
         /**
          * @description * `card` - card
+         *     * `plate` - plate
          *     * `pin` - pin
          *     * `access` - access
          *     * `validity` - validity
          *     * `delivery` - delivery
          * @enum {string}
          */
-        NeedEnum: "card" | "pin" | "access" | "validity" | "delivery";
+        NeedEnum: "card" | "plate" | "pin" | "access" | "validity" | "delivery";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3992,7 +3999,7 @@ export interface components {
             /** Format: date-time */
             opened_at: string | null;
         };
-        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests. */
+        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads. */
         PinRuleShape: {
             /** Format: int64 */
             length: number;
@@ -4006,12 +4013,12 @@ export interface components {
             /** Format: int64 */
             holds_days: number | null;
             /** Format: int64 */
-            tries: number;
+            max_attempts: number;
             /** Format: int64 */
-            rest_seconds: number;
+            lockout_seconds: number;
             duress: components["schemas"]["DuressEnum"];
         };
-        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), wrong tries before a keypad rests. */
+        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads. */
         PinRuleShapeRequest: {
             /** Format: int64 */
             length: number;
@@ -4025,9 +4032,9 @@ export interface components {
             /** Format: int64 */
             holds_days: number | null;
             /** Format: int64 */
-            tries: number;
+            max_attempts: number;
             /** Format: int64 */
-            rest_seconds: number;
+            lockout_seconds: number;
             duress: components["schemas"]["DuressEnum"];
         };
         /**
@@ -4112,7 +4119,8 @@ export interface components {
             facility_code: number | null;
             card_number: number | null;
             reason: components["schemas"]["Reason"] | null;
-            shown: components["schemas"]["ShownEnum"];
+            factors: components["schemas"]["Factor"][];
+            plate: string;
             is_duress: boolean;
             is_watched: boolean;
             group_name: string;
@@ -4138,7 +4146,8 @@ export interface components {
             has_keypad: boolean;
             is_way_out: boolean;
             version: number;
-            mode: components["schemas"]["ModeEnum"];
+            policy: ("card" | "plate" | "pin")[][];
+            has_camera: boolean;
             format_ids: number[];
         };
         /**
@@ -4155,8 +4164,10 @@ export interface components {
         ReaderShapeRequest: {
             /** Format: int64 */
             version: number;
-            mode: components["schemas"]["ModeEnum"];
+            policy: ("card" | "plate" | "pin")[][];
             has_keypad: boolean;
+            /** @default false */
+            has_camera: boolean;
             /** @default false */
             is_way_out: boolean;
             format_ids: number[];
@@ -4184,8 +4195,14 @@ export interface components {
          * @description * `granted` - granted
          *     * `unknown_reader` - unknown_reader
          *     * `no_way_in` - no_way_in
+         *     * `card_not_taken` - card_not_taken
+         *     * `pin_not_taken` - pin_not_taken
+         *     * `plate_not_taken` - plate_not_taken
+         *     * `keypad_locked` - keypad_locked
+         *     * `format_not_read` - format_not_read
          *     * `wrong_length` - wrong_length
          *     * `wrong_parity` - wrong_parity
+         *     * `card_missing` - card_missing
          *     * `unknown_card` - unknown_card
          *     * `card_pending` - card_pending
          *     * `card_expired` - card_expired
@@ -4197,13 +4214,12 @@ export interface components {
          *     * `card_superseded` - card_superseded
          *     * `card_used_up` - card_used_up
          *     * `card_outside_hours` - card_outside_hours
-         *     * `card_not_taken` - card_not_taken
-         *     * `format_not_read` - format_not_read
-         *     * `pin_not_taken` - pin_not_taken
+         *     * `unknown_plate` - unknown_plate
+         *     * `plate_missing` - plate_missing
+         *     * `plate_of_another` - plate_of_another
          *     * `pin_missing` - pin_missing
          *     * `pin_wrong` - pin_wrong
          *     * `pin_expired` - pin_expired
-         *     * `keypad_rests` - keypad_rests
          *     * `cardholder_pending` - cardholder_pending
          *     * `cardholder_expired` - cardholder_expired
          *     * `cardholder_suspended` - cardholder_suspended
@@ -4215,7 +4231,7 @@ export interface components {
          *     * `outside_hours` - outside_hours
          * @enum {string}
          */
-        Reason: "granted" | "unknown_reader" | "no_way_in" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4228,12 +4244,21 @@ export interface components {
             name: string;
             is_to_be_removed: boolean;
             is_there: boolean;
-            state: components["schemas"]["DeliveryState"];
+            state: components["schemas"]["RecordState"];
             refusal: string;
             /** Format: date-time */
             changed_at: string;
             still_works: boolean;
         };
+        /**
+         * @description * `waiting` - waiting
+         *     * `sent` - sent
+         *     * `held` - held
+         *     * `refused` - refused
+         *     * `adrift` - adrift
+         * @enum {string}
+         */
+        RecordState: "waiting" | "sent" | "held" | "refused" | "adrift";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4405,6 +4430,7 @@ export interface components {
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             pins: components["schemas"]["PinShape"][];
+            plates: string[];
             memberships: components["schemas"]["MembershipShape"][];
             id: number;
             shown_pins: components["schemas"]["ShownPinShape"][];
@@ -4518,13 +4544,6 @@ export interface components {
             name: string;
             open_seconds: number;
         };
-        /**
-         * @description * `card` - card
-         *     * `pin` - pin
-         *     * `card_and_pin` - card_and_pin
-         * @enum {string}
-         */
-        ShownEnum: "card" | "pin" | "card_and_pin";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -6975,6 +6994,7 @@ export interface operations {
                  * @description * `no_card` - no_card
                  *     * `no_card_in_force` - no_card_in_force
                  *     * `card_not_read` - card_not_read
+                 *     * `no_plate` - no_plate
                  *     * `no_pin` - no_pin
                  *     * `no_pin_in_force` - no_pin_in_force
                  *     * `no_access_group` - no_access_group
@@ -6986,7 +7006,7 @@ export interface operations {
                  *     * `departed` - departed
                  *     * `not_held` - not_held
                  */
-                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 group?: number;
                 kind?: number;
                 not_ready?: boolean;
@@ -11397,10 +11417,11 @@ export interface operations {
                  *     * `token` - token
                  *     * `pin` - pin
                  *     * `pin_list` - pin_list
+                 *     * `plate` - plate
                  *     * `reader` - reader
                  *     * `card_settings` - card_settings
                  */
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "reader" | "card_settings";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
                 before?: number;
                 cardholder?: number;
                 operator?: number;
@@ -13631,8 +13652,14 @@ export interface operations {
                  * @description * `granted` - granted
                  *     * `unknown_reader` - unknown_reader
                  *     * `no_way_in` - no_way_in
+                 *     * `card_not_taken` - card_not_taken
+                 *     * `pin_not_taken` - pin_not_taken
+                 *     * `plate_not_taken` - plate_not_taken
+                 *     * `keypad_locked` - keypad_locked
+                 *     * `format_not_read` - format_not_read
                  *     * `wrong_length` - wrong_length
                  *     * `wrong_parity` - wrong_parity
+                 *     * `card_missing` - card_missing
                  *     * `unknown_card` - unknown_card
                  *     * `card_pending` - card_pending
                  *     * `card_expired` - card_expired
@@ -13644,13 +13671,12 @@ export interface operations {
                  *     * `card_superseded` - card_superseded
                  *     * `card_used_up` - card_used_up
                  *     * `card_outside_hours` - card_outside_hours
-                 *     * `card_not_taken` - card_not_taken
-                 *     * `format_not_read` - format_not_read
-                 *     * `pin_not_taken` - pin_not_taken
+                 *     * `unknown_plate` - unknown_plate
+                 *     * `plate_missing` - plate_missing
+                 *     * `plate_of_another` - plate_of_another
                  *     * `pin_missing` - pin_missing
                  *     * `pin_wrong` - pin_wrong
                  *     * `pin_expired` - pin_expired
-                 *     * `keypad_rests` - keypad_rests
                  *     * `cardholder_pending` - cardholder_pending
                  *     * `cardholder_expired` - cardholder_expired
                  *     * `cardholder_suspended` - cardholder_suspended
@@ -13661,7 +13687,7 @@ export interface operations {
                  *     * `membership_expired` - membership_expired
                  *     * `outside_hours` - outside_hours
                  */
-                reason?: "granted" | "unknown_reader" | "no_way_in" | "wrong_length" | "wrong_parity" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "card_not_taken" | "format_not_read" | "pin_not_taken" | "pin_missing" | "pin_wrong" | "pin_expired" | "keypad_rests" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+                reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;
             path?: never;

@@ -31,7 +31,7 @@ function who(read: Read): string {
   if (read.cardholder_name) return read.cardholder_name
   if (read.holder_name)
     return read.reason === 'unknown_card' ? t('strip.notHere', { name: read.holder_name }) : read.holder_name
-  if (read.shown === 'pin') return ''
+  if (!read.factors.includes('card')) return ''
   return read.card_number === null ? t('strip.unreadable') : t('strip.unknown')
 }
 function open(read: Read) {

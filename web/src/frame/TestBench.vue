@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Grip } from '@lucide/vue'
+import { Camera, Grip } from '@lucide/vue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
@@ -29,10 +29,13 @@ const latest = reads.reads.find((read) => read.facility_code !== null)
 const facilityCode = ref(String(latest?.facility_code ?? 87))
 const cardNumber = ref(String(latest?.card_number ?? ''))
 const typed = ref('')
+const plate = ref('')
 const said = ref('')
 
-const hasKeypad = (id: number) =>
-  controllers.value.some((one) => one.readers.some((reader) => reader.id === id && reader.has_keypad))
+type BenchReader = (typeof controllers.value)[number]['readers'][number]
+/** Whether there is anything that the reader could take notice of. */
+const canPresent = (reader: BenchReader) =>
+  !!cardNumber.value || (!!typed.value && reader.has_keypad) || (!!plate.value && reader.has_camera)
 
 /** Any number far from those of the boxes; the server says at once if somebody has it after all. */
 function takeNewCard() {
@@ -40,7 +43,7 @@ function takeNewCard() {
 }
 
 const show = useMutation({
-  mutationFn: (reader: { id: number; name: string }) =>
+  mutationFn: (reader: BenchReader) =>
     unwrap(
       client.POST('/api/bench/reads/', {
         body: {
@@ -49,7 +52,8 @@ const show = useMutation({
           format: format.value,
           facility_code: Number(facilityCode.value),
           card_number: cardNumber.value ? Number(cardNumber.value) : null,
-          typed: typed.value && hasKeypad(reader.id) ? typed.value : null,
+          typed: typed.value && reader.has_keypad ? typed.value : null,
+          plate: plate.value && reader.has_camera ? plate.value : null,
         },
       }),
     ),
@@ -128,6 +132,14 @@ const delays = computed(() =>
             :placeholder="t('pins.title')"
             :aria-label="t('bench.typed')"
           />
+          <InputText
+            v-model="plate"
+            size="small"
+            class="mono plate"
+            autocomplete="off"
+            :placeholder="t('factors.plate')"
+            :aria-label="t('bench.plate')"
+          />
           <Button
             size="small"
             severity="secondary"
@@ -180,11 +192,12 @@ const delays = computed(() =>
               type="button"
               class="reader"
               :title="reader.has_keypad ? t('readersSetup.keypad') : undefined"
-              :disabled="!cardNumber && !(typed && reader.has_keypad)"
+              :disabled="!canPresent(reader)"
               @click="show.mutate(reader)"
             >
               {{ reader.name }}
               <Grip v-if="reader.has_keypad" :size="12" aria-hidden="true" />
+              <Camera v-if="reader.has_camera" :size="12" aria-hidden="true" />
             </button>
           </div>
         </section>

@@ -3,8 +3,14 @@ import { t } from '@/words'
 
 import { cardWords } from './card'
 
-/** What somebody showed: a card by its numbers, a PIN by that it was one, or both. */
+/** What somebody presented: a card by its numbers, a plate by its signs, a PIN by that it was one, or several. */
 export function shownWords(read: Read): string {
-  if (read.shown === 'pin') return t('activity.pin')
-  return read.shown === 'card_and_pin' ? `${cardWords(read)} ${t('activity.withPin')}` : cardWords(read)
+  const parts = read.factors.map((factor) => {
+    if (factor === 'card') return cardWords(read)
+    return factor === 'plate' ? read.plate || t('factors.plate') : t('activity.pin')
+  })
+  return parts.join(` ${t('factors.and')} `)
 }
+
+/** Whether a PIN was typed and nothing else presented. */
+export const isPinAlone = (read: Read) => read.factors.length === 1 && read.factors[0] === 'pin'

@@ -7,7 +7,7 @@ import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/clock'
 import GiveTo from '@/kit/GiveTo.vue'
 import { useSession } from '@/kit/session'
-import { shownWords } from '@/kit/shown'
+import { isPinAlone, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { cardOf, cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
@@ -26,7 +26,7 @@ const card = computed(() => data.value && cardOf(data.value.read))
 const elsewhere = computed(() => {
   const read = data.value?.read
   if (read?.reason === 'unknown_card' && read.holder_name) return t('activity.notThere', { name: name.value })
-  const isAlone = read?.reason === 'pin_wrong' && read.shown === 'pin'
+  const isAlone = read?.reason === 'pin_wrong' && isPinAlone(read)
   return isAlone && read.cardholder_name ? t('activity.pinNotThere', { name: name.value }) : ''
 })
 
@@ -102,7 +102,7 @@ const answer = (passed: boolean | null) =>
       </p>
       <RemedyList :of="data" />
       <template v-if="!data.read.reason && !data.read.holder_id && card && session.may('issue')">
-        <h3>{{ t('activity.mend') }}</h3>
+        <h3>{{ t('activity.remedy') }}</h3>
         <GiveTo :card="card" />
       </template>
       <p v-if="card">

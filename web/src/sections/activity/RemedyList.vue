@@ -13,14 +13,15 @@ import { t } from '@/words'
 const props = defineProps<{ of: Explanation }>()
 const session = useSession()
 
-type Mending = Explanation['remedies'][number][number]
-const SECTION: Partial<Record<Mending['mend'], string>> = {
+type RemedyStep = Explanation['remedies'][number][number]
+const SECTION: Partial<Record<RemedyStep['act'], string>> = {
   card_status: 'cards',
   card_dates: 'cards',
   card_uses: 'cards',
   card_hours: 'cards',
   return_a_card: 'cards',
   set_pin: 'pins',
+  set_plate: 'plates',
   standing: 'validity',
   dates: 'validity',
   add_to_group: 'access',
@@ -32,24 +33,26 @@ const name = computed(() => props.of.holder_name)
 const card = computed(() => cardOf(read.value))
 
 /** The group that a remedy puts them into. */
-const groupWith = (remedy: Mending[]) => remedy.find((one) => one.mend === 'add_to_group')?.group_id ?? null
+const groupWith = (remedy: RemedyStep[]) => remedy.find((one) => one.act === 'add_to_group')?.group_id ?? null
 /** Where an act is done: with the group of its remedy proposed already, as one save does all of it. */
-function placeOf(one: Mending, remedy: Mending[]): RouteLocationRaw | null {
-  if (one.mend === 'reader_takes' || one.mend === 'reader_formats')
+function placeOf(one: RemedyStep, remedy: RemedyStep[]): RouteLocationRaw | null {
+  if (one.act === 'reader_policy' || one.act === 'reader_formats')
     return { name: 'setup', params: { part: 'readers' } }
-  const section = SECTION[one.mend]
+  const section = SECTION[one.act]
   if (!section || !holder.value) return null
   const group = groupWith(remedy)
   const query = group === null ? {} : { group: String(group) }
   return { name: 'cardholder', params: { id: holder.value }, query, hash: `#${section}` }
 }
-const words = (one: Mending) =>
-  t(`activity.mends.${one.mend}`, {
+function words(one: RemedyStep): string {
+  const said = t(`activity.acts.${one.act}`, {
     name: name.value,
     group: one.group_name,
     card: one.card ? cardWords(one.card) : '',
   })
-const isNew = (remedy: Mending[]) => remedy.some((one) => one.mend === 'issue_card')
+  return one.without ? t('activity.without', { act: said, factor: t(`factors.${one.without}`) }) : said
+}
+const isNew = (remedy: RemedyStep[]) => remedy.some((one) => one.act === 'issue_card')
 
 const cannot = computed(() => {
   const last = props.of.against.at(-1)
@@ -77,20 +80,20 @@ const cannot = computed(() => {
         <li v-for="reason in of.against" :key="reason">{{ t(`reasons.${reason}`) }}</li>
       </ul>
     </template>
-    <h3>{{ t('activity.mend') }}</h3>
+    <h3>{{ t('activity.remedy') }}</h3>
     <p v-if="!of.remedies.length">{{ cannot }}</p>
     <template v-for="(remedy, place) in of.remedies" :key="place">
       <p v-if="place > 0" class="quiet">{{ t('activity.or') }}</p>
       <template v-if="isNew(remedy)">
         <GiveTo v-if="card && session.may('issue')" :card="card" :group-id="groupWith(remedy)" />
-        <p v-else>{{ t('activity.mends.issue_card') }}</p>
+        <p v-else>{{ t('activity.acts.issue_card') }}</p>
         <p v-if="groupWith(remedy) !== null" class="quiet">
           {{ t('activity.withGroup', { group: remedy.at(-1)?.group_name ?? '' }) }}
         </p>
       </template>
       <ol v-else class="acts">
-        <li v-for="one in remedy" :key="one.mend">
-          <RouterLink v-if="placeOf(one, remedy)" :to="placeOf(one, remedy) ?? ''" class="mend">{{
+        <li v-for="one in remedy" :key="one.act">
+          <RouterLink v-if="placeOf(one, remedy)" :to="placeOf(one, remedy) ?? ''" class="act">{{
             words(one)
           }}</RouterLink>
           <template v-else>{{ words(one) }}</template>
@@ -112,7 +115,7 @@ h3 {
 .acts li {
   padding: 1px 0;
 }
-.mend {
+.act {
   font-weight: 600;
 }
 </style>

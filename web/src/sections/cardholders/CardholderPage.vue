@@ -32,6 +32,7 @@ import PersonColumn from './PersonColumn.vue'
 import PhotoPart from './photo/PhotoPart.vue'
 import LettersPart from './pins/LettersPart.vue'
 import PinsPart from './pins/PinsPart.vue'
+import PlatesPart from './PlatesPart.vue'
 import ShownPins from './pins/ShownPins.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
@@ -58,6 +59,7 @@ const silent = computed(() => delivery.value?.records.filter((one) => one.failed
 const oldRecords = computed(() => delivery.value?.records.filter((one) => one.still_works) ?? [])
 
 /** The problems of one part, seen from inside it: `cards.0.status` is `0.status` to the cards. */
+const readsPlates = computed(() => choices.value?.readers.some((reader) => reader.has_camera) ?? false)
 const problemsUnder = (name: string): Problem[] =>
   file.problems.value
     .filter((one) => one.field?.startsWith(`${name}.`))
@@ -197,6 +199,7 @@ const PART_OF_GAP: Record<Gap, string> = {
   no_card: 'cards',
   no_card_in_force: 'cards',
   card_not_read: 'cards',
+  no_plate: 'plates',
   no_pin: 'pins',
   no_pin_in_force: 'pins',
   no_access_group: 'access',
@@ -296,6 +299,11 @@ const inForce = computed(() => ({
           :can-mail="choices.can_mail"
           :email="draft.email"
           :problems="problemsUnder('pins')"
+        />
+        <PlatesPart
+          v-if="mayChange && session.may('issue') && (readsPlates || draft.plates.length)"
+          v-model="draft.plates"
+          :problems="file.problems.value"
         />
         <LettersPart v-if="id !== null" :id="id" @shown="letterCancelled" />
         <MayChange :may="mayChange && session.may('access')">

@@ -26,6 +26,7 @@ const WORDS_OF: Record<string, string> = {
   permissions: 'permissions',
   act: 'batches.acts',
   mode: 'readersSetup.modes',
+  policy: 'factors',
   duress: 'cardRules.duressRules',
 }
 
@@ -45,6 +46,11 @@ function valueWords(field: string, value: unknown): string {
   if (field === 'hours') return hoursWords(value) ?? plain(value)
   if (Array.isArray(value)) return value.map((one) => valueWords(field, one)).join(', ') || t('common.none')
   if (typeof value !== 'string' || !value) return plain(value)
+  if (field === 'policy' && value.includes('+'))
+    return value
+      .split('+')
+      .map((factor) => valueWords(field, factor))
+      .join(` ${t('factors.and')} `)
   if (field === 'why') return wordsFor({ code: value, field: null, params: {} })
   if (/^\d{4}-\d\d-\d\d$/.test(value)) return writtenDay(value)
   const key = `${WORDS_OF[field]}.${value}`

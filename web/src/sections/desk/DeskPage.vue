@@ -27,6 +27,7 @@ const PART_OF_NEED: Record<string, string> = {
   no_card: 'cards',
   no_card_in_force: 'cards',
   card_not_read: 'cards',
+  no_plate: 'plates',
   no_pin: 'pins',
   no_pin_in_force: 'pins',
 }

@@ -35,8 +35,8 @@ const FIGURES = [
   ['holds_days', 'holdsDays', t('cardRules.forEver')],
 ] as const
 const KEYPAD = [
-  ['tries', 'tries'],
-  ['rest_seconds', 'rest'],
+  ['max_attempts', 'maxAttempts'],
+  ['lockout_seconds', 'lockout'],
 ] as const
 
 const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: draft })))

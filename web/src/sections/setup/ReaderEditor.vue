@@ -12,17 +12,24 @@ import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'
 
-/** What one reader takes: its mode, and the formats it can read. */
+import PolicyField from './PolicyField.vue'
+
+/** What one reader asks for, and the formats it can read. */
 const props = defineProps<{ reader: House['readers'][number]; formats: House['formats'] }>()
 const emit = defineEmits<{ done: [] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const { mode, has_keypad, is_way_out, format_ids, version } = props.reader
-const draft = reactive({ version, mode, has_keypad, is_way_out, format_ids: [...format_ids] })
+const { policy, has_keypad, has_camera, is_way_out, format_ids, version } = props.reader
+const draft = reactive({
+  version,
+  policy: policy.map((together) => [...together]),
+  has_keypad,
+  has_camera,
+  is_way_out,
+  format_ids: [...format_ids],
+})
 const before = JSON.stringify(draft)
 const isDirty = computed(() => JSON.stringify(draft) !== before)
-const MODES = ['card', 'pin', 'card_or_pin', 'card_and_pin'] as const
-const modes = MODES.map((value) => ({ value, word: t(`readersSetup.modes.${value}`) }))
 
 const sides = [false, true].map((value) => ({
   value,
@@ -73,6 +80,10 @@ async function save() {
       <Checkbox v-model="draft.has_keypad" binary :input-id="`keypad-${reader.id}`" />
       {{ t('readersSetup.keypad') }}
     </label>
+    <label v-if="!reader.is_desk" class="row keypad" :for="`camera-${reader.id}`">
+      <Checkbox v-model="draft.has_camera" binary :input-id="`camera-${reader.id}`" />
+      {{ t('readersSetup.camera') }}
+    </label>
     <SelectField
       v-if="!reader.is_desk"
       v-model="draft.is_way_out"
@@ -81,13 +92,7 @@ async function save() {
       :options="sides"
       :problems="at('is_way_out')"
     />
-    <SelectField
-      v-model="draft.mode"
-      class="mode"
-      :label="t('readersSetup.mode')"
-      :options="modes"
-      :problems="at('mode')"
-    />
+    <PolicyField v-model="draft.policy" :has-camera="draft.has_camera" :problems="at('policy')" />
     <Field v-slot="{ labelId }" :label="t('readersSetup.formats')" :problems="at('formats')">
       <MultiSelect
         v-model="draft.format_ids"
@@ -124,9 +129,6 @@ async function save() {
 }
 .keypad {
   margin-top: 22px;
-}
-.mode {
-  width: 170px;
 }
 .side {
   width: 130px;

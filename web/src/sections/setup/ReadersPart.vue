@@ -4,6 +4,7 @@ import { ref } from 'vue'
 
 import { house } from '@/api/queries'
 import StateMark from '@/kit/StateMark.vue'
+import { policyWords } from '@/kit/factors'
 import { t } from '@/words'
 
 import ReaderEditor from './ReaderEditor.vue'
@@ -42,9 +43,10 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
         <span class="quiet">{{
           reader.is_desk ? '' : t(`readersSetup.sides.${reader.is_way_out ? 'out' : 'in'}`)
         }}</span>
-        <span>{{ t(`readersSetup.modes.${reader.mode}`) }}</span>
+        <span>{{ policyWords(reader.policy) }}</span>
         <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
         <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
+        <StateMark v-if="reader.has_camera" shape="disc" :word="t('readersSetup.camera')" />
       </button>
       <ReaderEditor
         v-if="chosen === reader.id"

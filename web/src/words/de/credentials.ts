@@ -86,11 +86,28 @@ export const pins = {
   noneIn: 'Dort haben alle eine PIN.',
 }
 
+export const factors = {
+  card: 'Karte',
+  plate: 'Kennzeichen',
+  pin: 'PIN',
+  and: 'und',
+  or: 'oder',
+}
+
+export const plates = {
+  title: 'Kennzeichen',
+  plate: 'Kennzeichen',
+  another: 'Kennzeichen {place}',
+}
+
 export const readersSetup = {
   side: 'Steht',
   sides: { in: 'außen', out: 'innen' },
   noWayIn: 'Nach dem Speichern kommt niemand durch diese Tür herein: Außen hat sie keinen anderen Leser.',
-  mode: 'Nimmt',
+  policy: 'Fragt nach',
+  addAlternative: 'Oder etwas anderes',
+  removeAlternative: '{what} entfernen',
+  camera: 'Kamera',
   modes: {
     card: 'eine Karte',
     pin: 'eine PIN',
@@ -125,9 +142,9 @@ export const cardRules = {
   holdsDays: 'Tage, die eine gilt',
   forEver: 'für immer',
   keypads: 'Tastenfelder',
-  tries: 'Falsche Versuche, bevor eines ruht',
-  rest: 'Sekunden, die es ruht',
-  duress: 'Unter Bedrohung wird die PIN getippt mit',
+  maxAttempts: 'Falsche PINs, bevor das Tastenfeld sperrt',
+  lockout: 'Gesperrt für (Sekunden)',
+  duress: 'Bedrohungs-PIN: die eigene PIN mit',
   duressRules: {
     none: 'keiner Änderung: es gibt keinen stillen Alarm',
     last_digit_up: 'letzter Ziffer um eins höher',
@@ -219,12 +236,22 @@ export const credentialProblems = {
   'pin_list.not_found': 'Diese Liste gibt es nicht.',
   'pin_list.opened': 'Diese Liste wurde schon geöffnet.',
   'reader.not_found': 'Diesen Leser gibt es nicht mehr.',
+  'reader.needs_camera': 'Das braucht eine Kamera.',
+  'policy.asks_for_nothing': 'Wählen Sie, wonach gefragt wird.',
+  'plate.length': 'Ein Kennzeichen hat {shortest} bis {longest} Buchstaben und Ziffern.',
+  'plate.taken': 'Dieses Kennzeichen gehört {holder}.',
+  'plate.taken_elsewhere': 'Dieses Kennzeichen gehört jemand anderem.',
+  'plate.too_many': 'Höchstens {most} Kennzeichen.',
+  'plate.twice': 'Dieses Kennzeichen steht hier zweimal.',
+  'record.unknown_field': 'Dieser Datensatz hat ein unbekanntes Feld.',
   'reader.needs_keypad': 'Das braucht ein Tastenfeld.',
   'reader.at_a_desk': 'Ein Leser an einem Schalter nimmt nur Karten.',
   'box.not_found': 'Diese Schachtel gibt es nicht mehr.',
 }
 
 export const credentialActions = {
+  'plate.added': 'Kennzeichen eingetragen',
+  'plate.removed': 'Kennzeichen entfernt',
   'pin.set': 'PIN gesetzt',
   'pin.replaced': 'PIN ersetzt',
   'pin.changed': 'PIN geändert',
@@ -246,7 +273,10 @@ export const credentialFields = {
   issue_level: 'Ausgabestufe',
   use_limit: 'gilt wie oft',
   opens_alone: 'öffnet ohne Karte',
+  plate: 'Kennzeichen',
   mode: 'nimmt',
+  policy: 'fragt nach',
+  has_camera: 'Kamera',
   has_keypad: 'Tastenfeld',
   is_way_out: 'innen',
   formats: 'Formate',
@@ -258,8 +288,10 @@ export const credentialFields = {
   forbids_own_numbers: 'keine eigenen Nummern',
   remembered: 'frühere gehen nicht',
   holds_days: 'Tage, die eine gilt',
-  tries: 'falsche Versuche',
-  rest_seconds: 'Sekunden Ruhe',
+  tries: 'falsche PINs, bevor das Tastenfeld sperrt',
+  rest_seconds: 'gesperrt für (Sekunden)',
+  max_attempts: 'falsche PINs, bevor das Tastenfeld sperrt',
+  lockout_seconds: 'gesperrt für (Sekunden)',
   duress: 'unter Bedrohung',
   kept_where: 'liegt wo',
 }

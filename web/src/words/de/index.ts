@@ -3,7 +3,18 @@ import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
-import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
+import {
+  capture,
+  cardRules,
+  cardTerms,
+  factors,
+  life,
+  pins,
+  plates,
+  readersSetup,
+  replace,
+  row,
+} from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
 import {
   access,
@@ -30,6 +41,8 @@ export const de: SameKeys<typeof en> = {
   cardTerms,
   life,
   pins,
+  factors,
+  plates,
   readersSetup,
   replace,
   row,
@@ -81,6 +94,7 @@ export const de: SameKeys<typeof en> = {
     number: 'Kartennummer',
     newCard: 'Unbekannte Karte',
     typed: 'PIN, mit der Karte oder allein',
+    plate: 'das Kennzeichen, das die Kamera sieht',
     noCard: 'Keine Karte',
     deskReaders: 'Tischleser',
     on: 'an',
@@ -159,9 +173,17 @@ export const de: SameKeys<typeof en> = {
     returned: 'Zurückgegeben',
     destroyed: 'Vernichtet',
   },
-  needs: { card: 'Karte', pin: 'PIN', access: 'Zutritt', validity: 'Gültigkeit', delivery: 'Übertragung' },
+  needs: {
+    card: 'Karte',
+    plate: 'Kennzeichen',
+    pin: 'PIN',
+    access: 'Zutritt',
+    validity: 'Gültigkeit',
+    delivery: 'Übertragung',
+  },
   met: {
     card: 'hat eine gültige Karte',
+    plate: 'hat ein Kennzeichen',
     pin: 'hat eine PIN',
     access: 'ist in einer Zutrittsgruppe',
     validity: 'gültig, oder wird es',
@@ -173,6 +195,7 @@ export const de: SameKeys<typeof en> = {
     no_card: 'keine Karte',
     no_card_in_force: 'keine gültige Karte',
     card_not_read: 'eine Tür liest keine ihrer Karten',
+    no_plate: 'ein Tor verlangt ein Kennzeichen',
     no_pin: 'eine Tür verlangt eine PIN',
     no_pin_in_force: 'die PIN ist abgelaufen',
     no_access_group: 'keine Zutrittsgruppe',
@@ -188,6 +211,7 @@ export const de: SameKeys<typeof en> = {
     no_card: 'Karte geben',
     no_card_in_force: 'Karten ansehen',
     card_not_read: 'Karten ansehen',
+    no_plate: 'Kennzeichen eintragen',
     no_pin: 'PIN setzen',
     no_pin_in_force: 'PIN setzen',
     no_access_group: 'Gruppe wählen',

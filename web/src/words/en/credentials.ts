@@ -86,11 +86,28 @@ export const pins = {
   noneIn: 'Everybody there has a PIN.',
 }
 
+export const factors = {
+  card: 'Card',
+  plate: 'Licence plate',
+  pin: 'PIN',
+  and: 'and',
+  or: 'or',
+}
+
+export const plates = {
+  title: 'Licence plates',
+  plate: 'Licence plate',
+  another: 'Licence plate {place}',
+}
+
 export const readersSetup = {
   side: 'Stands on',
   sides: { in: 'the way in', out: 'the way out' },
   noWayIn: 'Once saved, nobody comes in by this door: it has no other reader on the way in.',
-  mode: 'Takes',
+  policy: 'Asks for',
+  addAlternative: 'Or something else',
+  removeAlternative: 'Remove {what}',
+  camera: 'Camera',
   modes: {
     card: 'a card',
     pin: 'a PIN',
@@ -123,9 +140,9 @@ export const cardRules = {
   holdsDays: 'Days that one holds',
   forEver: 'for ever',
   keypads: 'Keypads',
-  tries: 'Wrong tries before one rests',
-  rest: 'Seconds that it rests',
-  duress: 'Under threat, the PIN is typed with',
+  maxAttempts: 'Wrong PINs before the keypad locks',
+  lockout: 'Locked for (seconds)',
+  duress: 'Duress PIN: the holder’s PIN with',
   duressRules: {
     none: 'no change: there is no silent alarm',
     last_digit_up: 'its last digit one higher',
@@ -215,12 +232,22 @@ export const credentialProblems = {
   'pin_list.not_found': 'This list is not there.',
   'pin_list.opened': 'This list was opened already.',
   'reader.not_found': 'This reader is no longer there.',
+  'reader.needs_camera': 'That needs a camera.',
+  'policy.asks_for_nothing': 'Choose what this asks for.',
+  'plate.length': 'A licence plate has {shortest} to {longest} letters and digits.',
+  'plate.taken': 'That licence plate is {holder}’s.',
+  'plate.taken_elsewhere': 'That licence plate is somebody else’s.',
+  'plate.too_many': 'At most {most} licence plates.',
+  'plate.twice': 'That licence plate is here twice.',
+  'record.unknown_field': 'This record has a field that is not known.',
   'reader.needs_keypad': 'That needs a keypad.',
   'reader.at_a_desk': 'A reader at a desk only takes cards.',
   'box.not_found': 'This box is no longer there.',
 }
 
 export const credentialActions = {
+  'plate.added': 'licence plate entered',
+  'plate.removed': 'licence plate removed',
   'pin.set': 'PIN set',
   'pin.replaced': 'PIN replaced',
   'pin.changed': 'PIN changed',
@@ -242,7 +269,10 @@ export const credentialFields = {
   issue_level: 'issue level',
   use_limit: 'works how often',
   opens_alone: 'opens without a card',
+  plate: 'licence plate',
   mode: 'takes',
+  policy: 'asks for',
+  has_camera: 'camera',
   has_keypad: 'keypad',
   is_way_out: 'way out',
   formats: 'formats',
@@ -254,8 +284,10 @@ export const credentialFields = {
   forbids_own_numbers: 'no own numbers',
   remembered: 'former ones not taken',
   holds_days: 'days that one holds',
-  tries: 'wrong tries',
-  rest_seconds: 'seconds of rest',
+  tries: 'wrong PINs before the keypad locks',
+  rest_seconds: 'locked for (seconds)',
+  max_attempts: 'wrong PINs before the keypad locks',
+  lockout_seconds: 'locked for (seconds)',
   duress: 'under threat',
   kept_where: 'kept where',
 }

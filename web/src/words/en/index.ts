@@ -1,7 +1,18 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
 import { cards, stock } from './cards'
-import { capture, cardRules, cardTerms, life, pins, readersSetup, replace, row } from './credentials'
+import {
+  capture,
+  cardRules,
+  cardTerms,
+  factors,
+  life,
+  pins,
+  plates,
+  readersSetup,
+  replace,
+  row,
+} from './credentials'
 import { desk, effects, file, list, reach, refusals, stale } from './cardholders'
 import {
   access,
@@ -28,6 +39,8 @@ export const en = {
   cardTerms,
   life,
   pins,
+  factors,
+  plates,
   readersSetup,
   replace,
   row,
@@ -79,6 +92,7 @@ export const en = {
     number: 'Card number',
     newCard: 'A card nobody has',
     typed: 'PIN to type, with the card or alone',
+    plate: 'the licence plate that the camera sees',
     noCard: 'No card',
     deskReaders: 'Desk readers',
     on: 'on',
@@ -157,9 +171,17 @@ export const en = {
     returned: 'Returned',
     destroyed: 'Destroyed',
   },
-  needs: { card: 'Card', pin: 'PIN', access: 'Access', validity: 'Validity', delivery: 'Delivery' },
+  needs: {
+    card: 'Card',
+    plate: 'Licence plate',
+    pin: 'PIN',
+    access: 'Access',
+    validity: 'Validity',
+    delivery: 'Delivery',
+  },
   met: {
     card: 'has a card in force',
+    plate: 'has a licence plate',
     pin: 'has a PIN',
     access: 'is in an access group',
     validity: 'in force, or will be',
@@ -171,6 +193,7 @@ export const en = {
     no_card: 'no card',
     no_card_in_force: 'no card in force',
     card_not_read: 'a door cannot read any card of theirs',
+    no_plate: 'a gate asks for a licence plate',
     no_pin: 'a door asks for a PIN',
     no_pin_in_force: 'the PIN is over its time',
     no_access_group: 'no access group',
@@ -186,6 +209,7 @@ export const en = {
     no_card: 'Give a card',
     no_card_in_force: 'See the cards',
     card_not_read: 'See the cards',
+    no_plate: 'Enter a licence plate',
     no_pin: 'Set a PIN',
     no_pin_in_force: 'Set a PIN',
     no_access_group: 'Choose a group',

@@ -1,1 +1,0 @@
-"""Geometry and quality of portraits."""

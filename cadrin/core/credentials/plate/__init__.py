@@ -1,0 +1,1 @@
+"""Licence plates, read by a camera at a gate."""

@@ -1,0 +1,139 @@
+"""Why a read is granted or denied: one table gives each reason, the check that failed, and the remedies for it."""
+
+from collections.abc import Mapping
+from enum import StrEnum
+from typing import NamedTuple
+
+
+class Reason(StrEnum):
+    """Why a read was granted or denied: exactly one for each verdict."""
+
+    GRANTED = "granted"
+    UNKNOWN_READER = "unknown_reader"
+    NO_WAY_IN = "no_way_in"
+    CARD_NOT_TAKEN = "card_not_taken"
+    PIN_NOT_TAKEN = "pin_not_taken"
+    PLATE_NOT_TAKEN = "plate_not_taken"
+    KEYPAD_LOCKED = "keypad_locked"
+    FORMAT_NOT_READ = "format_not_read"
+    WRONG_LENGTH = "wrong_length"
+    WRONG_PARITY = "wrong_parity"
+    CARD_MISSING = "card_missing"
+    UNKNOWN_CARD = "unknown_card"
+    CARD_PENDING = "card_pending"
+    CARD_EXPIRED = "card_expired"
+    CARD_SUSPENDED = "card_suspended"
+    CARD_LOST = "card_lost"
+    CARD_STOLEN = "card_stolen"
+    CARD_DAMAGED = "card_damaged"
+    CARD_NOT_ISSUED = "card_not_issued"
+    CARD_SUPERSEDED = "card_superseded"
+    CARD_USED_UP = "card_used_up"
+    CARD_OUTSIDE_HOURS = "card_outside_hours"
+    UNKNOWN_PLATE = "unknown_plate"
+    PLATE_MISSING = "plate_missing"
+    PLATE_OF_ANOTHER = "plate_of_another"
+    PIN_MISSING = "pin_missing"
+    PIN_WRONG = "pin_wrong"
+    PIN_EXPIRED = "pin_expired"
+    CARDHOLDER_PENDING = "cardholder_pending"
+    CARDHOLDER_EXPIRED = "cardholder_expired"
+    CARDHOLDER_SUSPENDED = "cardholder_suspended"
+    CARDHOLDER_BARRED = "cardholder_barred"
+    CARDHOLDER_DEPARTED = "cardholder_departed"
+    NO_MEMBERSHIP = "no_membership"
+    MEMBERSHIP_PENDING = "membership_pending"
+    MEMBERSHIP_EXPIRED = "membership_expired"
+    OUTSIDE_HOURS = "outside_hours"
+
+
+class Check(StrEnum):
+    """The questions a decision asks, in this order. The first that fails ends it."""
+
+    READER = "reader"
+    TAKEN = "taken"
+    READ = "read"
+    CARD_KNOWN = "card_known"
+    CARD_IN_FORCE = "card_in_force"
+    PLATE = "plate"
+    PIN = "pin"
+    CARDHOLDER_IN_FORCE = "cardholder_in_force"
+    MEMBERSHIP = "membership"
+    HOURS = "hours"
+
+
+class Act(StrEnum):
+    """What an operator, or whoever stands at the door, can do about a denied read."""
+
+    ISSUE_CARD = "issue_card"
+    CARD_STATUS = "card_status"
+    CARD_DATES = "card_dates"
+    CARD_USES = "card_uses"
+    CARD_HOURS = "card_hours"
+    RETURN_A_CARD = "return_a_card"
+    SHOW_CARD = "show_card"
+    TYPE_PIN = "type_pin"
+    SET_PIN = "set_pin"
+    SHOW_PLATE = "show_plate"
+    SET_PLATE = "set_plate"
+    READER_POLICY = "reader_policy"
+    READER_FORMATS = "reader_formats"
+    STANDING = "standing"
+    DATES = "dates"
+    ADD_TO_GROUP = "add_to_group"
+    GROUP_DATES = "group_dates"
+
+
+class ReasonFacts(NamedTuple):
+    """The check that fails, what may be done about it, and whether a controller whose clock is wrong says it too."""
+
+    check: Check
+    remedies: tuple[Act, ...] = ()
+    is_of_a_clock: bool = False
+
+
+_PIN = (Act.SHOW_CARD, Act.TYPE_PIN, Act.SET_PIN)
+_GROUP = (Act.GROUP_DATES, Act.ADD_TO_GROUP)
+
+REASONS: Mapping[Reason, ReasonFacts] = {
+    Reason.UNKNOWN_READER: ReasonFacts(Check.READER),
+    Reason.NO_WAY_IN: ReasonFacts(Check.READER),
+    Reason.CARD_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.TYPE_PIN, Act.SHOW_PLATE, Act.READER_POLICY)),
+    Reason.PIN_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.SHOW_CARD, Act.SHOW_PLATE, Act.READER_POLICY)),
+    Reason.PLATE_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.SHOW_CARD, Act.TYPE_PIN, Act.READER_POLICY)),
+    Reason.KEYPAD_LOCKED: ReasonFacts(Check.TAKEN),
+    Reason.FORMAT_NOT_READ: ReasonFacts(Check.READ, (Act.READER_FORMATS,)),
+    Reason.WRONG_LENGTH: ReasonFacts(Check.READ),
+    Reason.WRONG_PARITY: ReasonFacts(Check.READ),
+    Reason.CARD_MISSING: ReasonFacts(Check.CARD_KNOWN, (Act.SHOW_CARD,)),
+    Reason.UNKNOWN_CARD: ReasonFacts(
+        Check.CARD_KNOWN,
+        (Act.ISSUE_CARD, Act.CARD_STATUS, Act.CARD_DATES, Act.CARD_USES, Act.RETURN_A_CARD, Act.SHOW_PLATE),
+    ),
+    Reason.CARD_PENDING: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_DATES,), is_of_a_clock=True),
+    Reason.CARD_EXPIRED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_DATES,), is_of_a_clock=True),
+    Reason.CARD_SUSPENDED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
+    Reason.CARD_LOST: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
+    Reason.CARD_STOLEN: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
+    Reason.CARD_DAMAGED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
+    Reason.CARD_NOT_ISSUED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
+    Reason.CARD_SUPERSEDED: ReasonFacts(Check.CARD_IN_FORCE),
+    Reason.CARD_USED_UP: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_USES,)),
+    Reason.CARD_OUTSIDE_HOURS: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_HOURS,), is_of_a_clock=True),
+    Reason.UNKNOWN_PLATE: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD, Act.SET_PLATE)),
+    Reason.PLATE_MISSING: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SET_PLATE)),
+    Reason.PLATE_OF_ANOTHER: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD)),
+    Reason.PIN_MISSING: ReasonFacts(Check.PIN, _PIN),
+    Reason.PIN_WRONG: ReasonFacts(Check.PIN, _PIN),
+    Reason.PIN_EXPIRED: ReasonFacts(Check.PIN, _PIN, is_of_a_clock=True),
+    Reason.CARDHOLDER_PENDING: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True),
+    Reason.CARDHOLDER_EXPIRED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True),
+    Reason.CARDHOLDER_SUSPENDED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),
+    Reason.CARDHOLDER_BARRED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),
+    Reason.CARDHOLDER_DEPARTED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),
+    Reason.NO_MEMBERSHIP: ReasonFacts(Check.MEMBERSHIP, _GROUP),
+    Reason.MEMBERSHIP_PENDING: ReasonFacts(Check.MEMBERSHIP, _GROUP, is_of_a_clock=True),
+    Reason.MEMBERSHIP_EXPIRED: ReasonFacts(Check.MEMBERSHIP, _GROUP, is_of_a_clock=True),
+    Reason.OUTSIDE_HOURS: ReasonFacts(Check.HOURS, _GROUP, is_of_a_clock=True),
+}
+"""Every reason but granted, which no check ends with."""

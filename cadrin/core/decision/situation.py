@@ -1,0 +1,92 @@
+"""One read as it stands now: who presents what at which reader, and what Cadrin knows of them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+
+from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.credentials.card.card import Card, CardKey
+from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept
+from cadrin.core.credentials.factors import ANY_CARD, Evidence, ReaderPolicy
+from cadrin.core.credentials.pin.hashing import PinAtDoors
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.decision.decide import Verdict, decide
+
+_DOORS = PinAtDoors("00" * 32)
+_ANOTHER = Holder(-1, "", "")
+_RIGHT, _WRONG = "1", "2"
+"""What stands for the digits: which PIN was typed is known, never what it is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Presented:
+    """What somebody presents at a reader. ``pin_id`` is the PIN that is typed; None while it is a wrong one."""
+
+    reader_id: int
+    read: RawRead | None = None
+    is_typed: bool = False
+    pin_id: int | None = None
+    plate: str | None = None
+
+    @property
+    def is_pin_alone(self) -> bool:
+        return self.read is None and self.plate is None
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """Who would be let in by what, where: everything that a decision is made from, as Cadrin knows it.
+
+    ``holder`` is whose the credentials are, None for nobody's. ``memory`` is that of the controller at the door.
+    ``is_free`` says whether the card may be issued as it is, ``is_plate_of_another`` that the plate is somebody else's.
+    """
+
+    presented: Presented
+    plan: Plan
+    holder: Holder | None
+    memory: Memory = ANY_MEMORY
+    is_free: bool = True
+    is_plate_of_another: bool = False
+
+    @property
+    def policy(self) -> ReaderPolicy:
+        return self.plan.policy_of_reader.get(self.presented.reader_id, ANY_CARD)
+
+
+@dataclass(frozen=True, slots=True)
+class _Records:
+    """What the controller would hold of one cardholder, for `decide`."""
+
+    plan: Plan
+    holder_of_card: Mapping[CardKey, tuple[Card, Holder]] = field(default_factory=dict)
+    holder_of_pin: Mapping[str, tuple[Pin, Holder]] = field(default_factory=dict)
+    holder_of_plate: Mapping[str, tuple[Plate, Holder]] = field(default_factory=dict)
+
+    def uses_of(self, card: Card) -> int:
+        return 0  # Cadrin's own count is of all memories
+
+
+def verdict_in(situation: Situation, at: datetime) -> Verdict:
+    """Decide what was presented, with digits that stand for the PIN that was typed."""
+    presented, holder = situation.presented, situation.holder
+    plan = replace(situation.plan, pins=_DOORS)
+    records = _Records(plan)
+    if holder is not None:
+        known = tuple(
+            replace(pin, hash=_DOORS.hashes(_RIGHT)[0] if pin.id == presented.pin_id else f"{pin.id}")
+            for pin in holder.pins
+        )
+        holder = replace(holder, cards=cards_kept(holder.cards, situation.memory), pins=known)
+        records = _Records(
+            plan,
+            {card.key: (card, holder) for card in holder.cards},
+            {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone},
+            {plate.number: (plate, holder) for plate in holder.plates},
+        )
+    if situation.is_plate_of_another and presented.plate:
+        another = (Plate(presented.plate), _ANOTHER)
+        records = replace(records, holder_of_plate={presented.plate: another, **records.holder_of_plate})
+    typed = (_WRONG if presented.pin_id is None else _RIGHT) if presented.is_typed else None
+    return decide(Evidence(presented.read, typed, presented.plate), presented.reader_id, at, records)

@@ -1,0 +1,67 @@
+"""The same human being twice: what speaks for two records being one person."""
+
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from rapidfuzz import fuzz
+
+from cadrin.core.people.names import fold, number_key
+
+ALIKE = 86
+"""Likeness of names, 0 to 100, from which on they may be one name with a slip; tried on pairs, Cadrin's own."""
+
+
+class Sign(StrEnum):
+    """What two records have in common."""
+
+    NUMBER = "number"
+    EMAIL = "email"
+    NAME_AND_BIRTH_DATE = "name_and_birth_date"
+    NAME_AND_DEPARTMENT = "name_and_department"
+
+
+@dataclass(frozen=True, slots=True)
+class PersonFacts:
+    """What is compared."""
+
+    number: str = ""
+    first_name: str = ""
+    last_name: str = ""
+    email: str = ""
+    born_on: date | None = None
+    department_id: int | None = None
+
+
+def name_likeness(one: PersonFacts, other: PersonFacts) -> float:
+    """Compare names from 0 to 100, whatever their accents, case and order.
+
+    >>> zoe = PersonFacts(first_name="Zoë", last_name="Reve")
+    >>> round(name_likeness(zoe, PersonFacts(first_name="REVE", last_name="Zoe")))
+    100
+    """
+    first, second = (fold(f"{person.first_name} {person.last_name}") for person in (one, other))
+    if not first or not second:
+        return 0.0
+    return fuzz.token_sort_ratio(first.replace("-", " "), second.replace("-", " "))
+
+
+def signs(one: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
+    """Give every sign that the two are one person; none means there is no reason to think so.
+
+    A name alone is none: two people may share it. The same in both orders.
+    """
+    alike = name_likeness(one, other) >= ALIKE
+    held = (
+        (Sign.NUMBER, number_key(one.number) and number_key(one.number) == number_key(other.number)),
+        (Sign.EMAIL, one.email and fold(one.email) == fold(other.email)),
+        (Sign.NAME_AND_BIRTH_DATE, alike and one.born_on and one.born_on == other.born_on),
+        (
+            Sign.NAME_AND_DEPARTMENT,
+            alike
+            and one.department_id
+            and one.department_id == other.department_id
+            and (one.born_on is None or other.born_on is None),
+        ),
+    )
+    return tuple(sign for sign, holds in held if holds)

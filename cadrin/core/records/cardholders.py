@@ -1,0 +1,180 @@
+"""The record of a cardholder: their cards, PINs, plates and memberships, as far as one controller needs them."""
+
+from enum import StrEnum
+
+from cadrin.core.access.plan import Holder, Membership, Plan
+from cadrin.core.credentials.card.card import Card, CardKey
+from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept
+from cadrin.core.credentials.card.use_limit import UseLimit
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.records.fields import (
+    decode_schedule,
+    decode_span,
+    encode_schedule,
+    encode_span,
+    instant,
+    only,
+    seconds,
+    until,
+    without_defaults,
+)
+from cadrin.core.records.keys import Body
+from cadrin.core.validity import Span, Standing
+
+FIELDS = (
+    "number", "name", "standing", "from", "to", "suspended_until", "cards", "pins", "plates", "memberships", "extended",
+)  # fmt: skip
+CARD_FIELDS = (
+    "format", "facility_code", "number", "status", "from", "to", "suspended_until", "hours", "limit", "watched",
+    "level",
+)  # fmt: skip
+
+
+def belongs_at(holder: Holder, at_controller: Plan) -> bool:
+    """Say whether a controller with this plan should hold a cardholder.
+
+    It holds whoever has a credential that it may need and a group with a door here, in force or not: so it can say
+    why it denies. Who has departed is taken away.
+    """
+    has_any = (
+        bool(holder.cards)
+        or (bool(holder.pins) and at_controller.takes(Factor.PIN))
+        or (bool(holder.plates) and at_controller.takes(Factor.PLATE))
+    )
+    return (
+        has_any
+        and holder.standing is not Standing.DEPARTED
+        and any(membership.group_id in at_controller.groups for membership in holder.memberships)
+    )
+
+
+def encode_cardholder(holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY) -> Body | None:
+    """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
+
+    PINs and plates go only where a reader takes them, and no more cards than the memory has room for: what were
+    refused as a whole would leave in force what was there before. What its calendar does not know is cut so that
+    nothing opens sooner or for longer.
+    """
+    if not belongs_at(holder, at_controller):
+        return None
+    latest = memory.latest
+    here = [membership for membership in holder.memberships if membership.group_id in at_controller.groups]
+    written = [{"group": member.group_id} | without_defaults(encode_span(member.span, latest)) for member in here]
+    pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes(Factor.PIN) else []
+    plates = sorted(plate.number for plate in holder.plates) if at_controller.takes(Factor.PLATE) else []
+    body = {
+        "number": holder.number,
+        "name": holder.display_name[: memory.longest_name],
+        "standing": holder.standing.value if holder.standing is not Standing.ACTIVE else None,
+        **encode_span(holder.span, latest),
+        "suspended_until": until(holder.suspended_until, latest),
+        "cards": [_encode_card(card, memory) for card in cards_kept(holder.cards, memory)],
+        # any order will do as long as it is always the same
+        "memberships": sorted(written, key=str),
+        "pins": [_encode_pin(pin, latest) for pin in pins],
+        "plates": plates,
+        "extended": holder.extended_time,
+    }
+    return without_defaults(body)
+
+
+def decode_cardholder(id_: int, body: Body) -> Holder:
+    """Read a cardholder. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, FIELDS)
+    return Holder(
+        id_,
+        body["number"],
+        body["name"],
+        Standing(body.get("standing", Standing.ACTIVE)),
+        decode_span(body),
+        instant(body.get("suspended_until")),
+        tuple(_decode_card(card) for card in body.get("cards", ())),
+        tuple(_decode_membership(member) for member in body.get("memberships", ())),
+        tuple(_decode_pin(pin) for pin in body.get("pins", ())),
+        tuple(Plate(str(number)) for number in body.get("plates", ())),
+        bool(body.get("extended")),
+    )
+
+
+def _decode_membership(body: Body) -> Membership:
+    only(body, ("group", "from", "to"))
+    return Membership(int(body["group"]), decode_span(body))
+
+
+def _encode_card(card: Card, memory: Memory) -> Body:
+    limit = card.limit
+    return {"format": card.key.format_id, "facility_code": card.key.facility_code, "number": card.key.card_number} | (
+        without_defaults(
+            {
+                "status": card.status.value if card.status is not CardStatus.ISSUED else None,
+                **encode_span(card.span, memory.latest),
+                "suspended_until": until(card.suspended_until, memory.latest),
+                "hours": card.hours and encode_schedule(card.hours),
+                "limit": limit
+                and {"most": limit.most, "since": seconds(limit.since), "elsewhere": limit.used_elsewhere(memory.name)},
+                "watched": card.is_watched,
+            }
+        )
+        | ({} if card.issue_level is None else {"level": card.issue_level})
+    )
+
+
+def _decode_card(body: Body) -> Card:
+    only(body, CARD_FIELDS)
+    return Card(
+        CardKey(int(body["format"]), int(body["facility_code"]), int(body["number"])),
+        CardStatus(body.get("status", CardStatus.ISSUED)),
+        decode_span(body),
+        instant(body.get("suspended_until")),
+        decode_schedule(body["hours"]) if "hours" in body else None,
+        _decode_limit(body["limit"]) if "limit" in body else None,
+        bool(body.get("watched")),
+        body.get("level"),
+    )
+
+
+def _decode_limit(body: Body) -> UseLimit:
+    only(body, ("most", "since", "elsewhere"))
+    since = instant(int(body["since"]))
+    if since is None:
+        raise ValueError("a limit counts from an instant on")
+    return UseLimit(int(body["most"]), since, (("elsewhere", int(body["elsewhere"])),))
+
+
+def _encode_pin(pin: Pin, latest: int | None) -> Body:
+    more = {"alone": pin.opens_alone, **encode_span(pin.span, latest)}
+    return {"id": pin.id, "hash": pin.hash} | without_defaults(more)
+
+
+def _decode_pin(body: Body) -> Pin:
+    only(body, ("id", "hash", "alone", "from", "to"))
+    return Pin(int(body["id"]), str(body["hash"]), bool(body.get("alone")), decode_span(body))
+
+
+class Cut(StrEnum):
+    """What a controller cannot express of a cardholder."""
+
+    NAME = "name"
+    DATES = "dates"
+
+
+def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
+    """Return what of a cardholder a memory cannot express: it is written shorter there."""
+    spans: list[Span] = [holder.span, *(card.span for card in holder.cards), *(pin.span for pin in holder.pins)]
+    spans += [membership.span for membership in holder.memberships]
+    found = [edge for span in spans for edge in (span.start, span.end)]
+    found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
+    edges = [seconds(edge) or 0 for edge in found]
+    is_long = memory.longest_name is not None and len(holder.display_name) > memory.longest_name
+    is_late = memory.latest is not None and max(edges) > memory.latest
+    return (*([Cut.NAME] if is_long else []), *([Cut.DATES] if is_late else []))
+
+
+def latest_in(body: Body) -> int:
+    """Return the last instant in a cardholder's record, in seconds; 0 without any."""
+    parts = [body, *(part for name in ("cards", "memberships", "pins") for part in body.get(name, ()))]
+    ends = [part.get(name) for part in parts if isinstance(part, dict) for name in ("from", "to", "suspended_until")]
+    return max((end for end in ends if isinstance(end, int)), default=0)

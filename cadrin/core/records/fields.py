@@ -1,0 +1,66 @@
+"""What the codecs share: named fields, unknown ones kept out, instants as whole seconds."""
+
+from collections.abc import Iterable
+from datetime import UTC, datetime
+
+from cadrin.core.errors import Invalid
+from cadrin.core.records.keys import Body
+from cadrin.core.schedules import Hours, Schedule
+from cadrin.core.validity import Span
+
+
+def only(body: Body, fields: Iterable[str]) -> Body:
+    """Return the body if every field of it is known. Raises Invalid for any other, TypeError for no object at all.
+
+    What a newer Cadrin writes must not be half understood: a controller that leaves out a limit opens too much.
+    """
+    if not isinstance(body, dict):
+        raise TypeError("a record is an object")
+    if unknown := set(body) - set(fields):
+        raise Invalid.of("record.unknown_field", min(unknown))
+    return body
+
+
+def without_defaults(body: Body) -> Body:
+    """Leave out what says nothing."""
+    return {name: value for name, value in body.items() if value is not None and value is not False and value != []}
+
+
+def seconds(at: datetime | None) -> int | None:
+    return None if at is None else int(at.timestamp())
+
+
+def instant(value: int | None) -> datetime | None:
+    return None if value is None else datetime.fromtimestamp(value, UTC)
+
+
+def until(at: datetime | None, latest: int | None) -> int | None:
+    """Write the end of a suspension; one that the calendar does not know lasts until an operator ends it."""
+    found = seconds(at)
+    return None if found is None or (latest is not None and found > latest) else found
+
+
+def encode_span(span: Span, latest: int | None = None) -> Body:
+    """Write a span; what begins after the calendar of a controller ends never begins there."""
+    start, end = seconds(span.start), seconds(span.end)
+    if latest is not None and start is not None and start > latest:
+        start, end = latest, latest
+    elif latest is not None and end is not None:
+        end = min(end, latest)
+    return {"from": start, "to": end}
+
+
+def decode_span(body: Body) -> Span:
+    return Span(instant(body.get("from")), instant(body.get("to")))
+
+
+def encode_schedule(schedule: Schedule) -> Body:
+    """Write weekly hours: windows as weekday, first minute, and the minute at which they end."""
+    windows = [[hours.weekday, hours.start_minute, hours.end_minute] for hours in sorted(schedule.hours)]
+    return {"zone": schedule.zone, "hours": windows}
+
+
+def decode_schedule(body: Body) -> Schedule:
+    """Read weekly hours. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, ("zone", "hours"))
+    return Schedule(body["zone"], tuple(Hours(*window) for window in body["hours"]))

@@ -1,0 +1,175 @@
+"""The records that a controller holds: read from what it was sent, and ready to decide from."""
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
+
+from cadrin.core.access.plan import AccessGroup, DoorRules, Holder, Plan
+from cadrin.core.credentials.card.card import Card, CardKey
+from cadrin.core.credentials.card.formats import CardFormat
+from cadrin.core.credentials.factors import ANY_CARD, ReaderPolicy
+from cadrin.core.credentials.pin.hashing import NO_PINS, PinAtDoors
+from cadrin.core.credentials.pin.pin import Pin
+from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.records.card_formats import decode_format
+from cadrin.core.records.cardholders import decode_cardholder
+from cadrin.core.records.fields import decode_schedule
+from cadrin.core.records.keys import Body, RecordKey, RecordKind
+from cadrin.core.records.places import decode_door, decode_group, decode_reader
+from cadrin.core.records.rules import decode_rules
+from cadrin.core.schedules import Schedule
+
+DECODE: Mapping[RecordKind, Callable[[int, Body], Any]] = {
+    RecordKind.RULES: lambda _, body: decode_rules(body),
+    RecordKind.FORMAT: lambda _, body: decode_format(body),
+    RecordKind.SCHEDULE: lambda _, body: decode_schedule(body),
+    RecordKind.DOOR: lambda _, body: decode_door(body),
+    RecordKind.READER: lambda _, body: decode_reader(body),
+    RecordKind.GROUP: decode_group,
+    RecordKind.CARDHOLDER: decode_cardholder,
+}
+
+
+class HeldRecords:
+    """The records a controller holds, read and ready to decide from.
+
+    While a card passes from one cardholder to another, both records may name it for a moment: then
+    it is whose record came last.
+    """
+
+    def __init__(self) -> None:
+        self._schedules: dict[int, Schedule] = {}
+        self._groups: dict[int, AccessGroup] = {}
+        self._formats: dict[int, CardFormat] = {}
+        self._doors: dict[int, int] = {}
+        self._policies: dict[int, ReaderPolicy] = {}
+        self._door_rules: dict[int, DoorRules] = {}
+        self._pins: PinAtDoors = NO_PINS
+        self._holders: dict[int, Holder] = {}
+        self._uses: dict[tuple[CardKey, int], int] = {}
+        self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
+        self.holder_of_pin: dict[str, tuple[Pin, Holder]] = {}
+        self.holder_of_plate: dict[str, tuple[Plate, Holder]] = {}
+        # whose the card also is, by records that came before; only for cards that stand in two
+        self._superseded: dict[CardKey, list[int]] = {}
+        self.plan = self._plan()
+
+    def _plan(self) -> Plan:
+        return Plan(
+            self._schedules,
+            self._groups,
+            self._formats,
+            self._doors,
+            self._policies,
+            self._pins,
+            doors=self._door_rules,
+        )
+
+    def put(self, key: RecordKey, body: Body) -> None:
+        """Take a record, in place of an older one of the same key.
+
+        Raises KeyError, TypeError, ValueError or Invalid when the body is no such record; then the older one stays.
+        """
+        found = DECODE[key.kind](key.id, body)
+        self.remove(key)
+        match key.kind:
+            case RecordKind.RULES:
+                self._pins = found
+            case RecordKind.FORMAT:
+                # a read is tried against formats in the order of their numbers, however they came here
+                self._formats = dict(sorted({**self._formats, key.id: found}.items()))
+            case RecordKind.SCHEDULE:
+                self._schedules[key.id] = found
+            case RecordKind.DOOR:
+                self._door_rules[key.id] = found
+            case RecordKind.READER:
+                self._doors[key.id], policy = found
+                if policy is not ANY_CARD:
+                    self._policies[key.id] = policy
+            case RecordKind.GROUP:
+                self._groups[key.id] = found
+            case RecordKind.CARDHOLDER:
+                self._put_holder(found)
+        if key.kind is not RecordKind.CARDHOLDER:
+            self.plan = self._plan()
+
+    def _put_holder(self, holder: Holder) -> None:
+        self._holders[holder.id] = holder
+        for card in holder.cards:
+            if (known := self.holder_of_card.get(card.key)) and known[1].id != holder.id:
+                self._superseded.setdefault(card.key, []).append(known[1].id)
+            self.holder_of_card[card.key] = (card, holder)
+        self.holder_of_pin.update({pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone})
+        self.holder_of_plate.update({plate.number: (plate, holder) for plate in holder.plates})
+
+    def remove(self, key: RecordKey) -> None:
+        """Drop a record; one that is not held is no error."""
+        match key.kind:
+            case RecordKind.RULES:
+                self._pins = NO_PINS
+            case RecordKind.FORMAT:
+                self._formats.pop(key.id, None)
+            case RecordKind.SCHEDULE:
+                self._schedules.pop(key.id, None)
+            case RecordKind.DOOR:
+                self._door_rules.pop(key.id, None)
+            case RecordKind.READER:
+                self._doors.pop(key.id, None)
+                self._policies.pop(key.id, None)
+            case RecordKind.GROUP:
+                self._groups.pop(key.id, None)
+            case RecordKind.CARDHOLDER:
+                self._remove_holder(key.id)
+        if key.kind is not RecordKind.CARDHOLDER:
+            self.plan = self._plan()
+
+    def _remove_holder(self, id_: int) -> None:
+        holder = self._holders.pop(id_, None)
+        if holder is None:
+            return
+        for card_key in {card.key for card in holder.cards}:
+            self._let_go(card_key, holder.id)
+        for pin in holder.pins:
+            if (typed := self.holder_of_pin.get(pin.hash)) and typed[1].id == holder.id:
+                del self.holder_of_pin[pin.hash]
+        for plate in holder.plates:
+            if (driven := self.holder_of_plate.get(plate.number)) and driven[1].id == holder.id:
+                del self.holder_of_plate[plate.number]
+
+    def _let_go(self, card: CardKey, holder_id: int) -> None:
+        """Take a card from a holder, and give it back to whoever had it in a record that is still here."""
+        others = [id_ for id_ in self._superseded.pop(card, []) if id_ != holder_id]
+        if self.holder_of_card[card][1].id == holder_id:
+            del self.holder_of_card[card]
+            if others:
+                holder = self._holders[others.pop()]
+                self.holder_of_card[card] = (next(held for held in holder.cards if held.key == card), holder)
+        if others:
+            self._superseded[card] = others
+
+    def uses_of(self, card: Card) -> int:
+        """Return how often a card opened something here since its limit began to count."""
+        return self._uses.get(_use_key(card), 0)
+
+    def count_use(self, card: CardKey) -> tuple[CardKey, int, int] | None:
+        """Count that a card opened something, if it has a limit: gives it, since when (seconds), and how often."""
+        known = self.holder_of_card.get(card)
+        if known is None or known[0].limit is None:
+            return None
+        key = _use_key(known[0])
+        self._uses[key] = self._uses.get(key, 0) + 1
+        return *key, self._uses[key]
+
+    def know_uses(self, uses: Iterable[tuple[CardKey, int, int]]) -> None:
+        """Take the uses that were counted before, as `count_use` gave them."""
+        self._uses = {(card, since): count for card, since, count in uses}
+
+    @property
+    def holder_count(self) -> int:
+        return len(self._holders)
+
+    def has(self, key: RecordKey) -> bool:
+        return key.kind is RecordKind.CARDHOLDER and key.id in self._holders
+
+
+def _use_key(card: Card) -> tuple[CardKey, int]:
+    return card.key, int(card.limit.since.timestamp()) if card.limit else 0

@@ -1,0 +1,68 @@
+"""The records of a reader, a door, and an access group."""
+
+from cadrin.core.access.plan import AccessGroup, DoorRules
+from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, PolicyHours, ReaderPolicy
+from cadrin.core.records.fields import decode_schedule, encode_schedule, only, without_defaults
+from cadrin.core.records.keys import Body
+
+
+def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
+    """Write the door a reader stands at and what it asks for; one that takes any card has nothing more to say."""
+    more = {
+        "asks": _encode_alternatives(policy.alternatives) if policy.alternatives != ANY_CARD.alternatives else None,
+        "by_hours": [
+            {"schedule": encode_schedule(hours.schedule), "asks": _encode_alternatives(hours.alternatives)}
+            for hours in policy.by_hours
+        ],
+    }
+    formats = {} if policy.formats is None else {"formats": sorted(policy.formats)}
+    return {"door": door_id} | without_defaults(more) | formats
+
+
+def decode_reader(body: Body) -> tuple[int, ReaderPolicy]:
+    """Read a reader's door and policy. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, ("door", "asks", "by_hours", "formats"))
+    policy = ReaderPolicy(
+        _decode_alternatives(body["asks"]) if "asks" in body else ANY_CARD.alternatives,
+        frozenset(body["formats"]) if "formats" in body else None,
+        tuple(
+            PolicyHours(decode_schedule(hours["schedule"]), _decode_alternatives(hours["asks"]))
+            for hours in body.get("by_hours", ())
+        ),
+    )
+    return int(body["door"]), ANY_CARD if policy == ANY_CARD else policy
+
+
+def _encode_alternatives(alternatives: tuple[Factors, ...]) -> list[list[str]]:
+    return [[factor.value for factor in alternative] for alternative in alternatives]
+
+
+def _decode_alternatives(body: list[list[str]]) -> tuple[Factors, ...]:
+    return tuple(tuple(Factor(name) for name in alternative) for alternative in body)
+
+
+def encode_door(rules: DoorRules) -> Body:
+    """Write how long a door stays unlocked, in seconds."""
+    return {"open_seconds": rules.open_seconds, "extended_open_seconds": rules.extended_open_seconds}
+
+
+def decode_door(body: Body) -> DoorRules:
+    """Read how long a door stays unlocked. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, ("open_seconds", "extended_open_seconds"))
+    return DoorRules(int(body["open_seconds"]), int(body["extended_open_seconds"]))
+
+
+def encode_group(group: AccessGroup) -> Body:
+    """Write a group: for each of its doors here the schedules in which it opens."""
+    grants = sorted(group.schedules_of_door.items())
+    return {
+        "name": group.name,
+        "grants": [{"door": door_id, "schedules": sorted(schedules)} for door_id, schedules in grants],
+    }
+
+
+def decode_group(id_: int, body: Body) -> AccessGroup:
+    """Read a group. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, ("name", "grants"))
+    grants = [only(grant, ("door", "schedules")) for grant in body["grants"]]
+    return AccessGroup(id_, body["name"], {grant["door"]: tuple(grant["schedules"]) for grant in grants})

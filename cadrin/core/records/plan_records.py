@@ -1,0 +1,44 @@
+"""What one controller should hold beside its cardholders: the plan cut down to its doors, as records."""
+
+from collections.abc import Mapping
+
+from cadrin.core.access.plan import ANY_DOOR, AccessGroup, Plan
+from cadrin.core.credentials.factors import ANY_CARD, Factor
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.fields import encode_schedule
+from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind
+from cadrin.core.records.places import encode_door, encode_group, encode_reader
+from cadrin.core.records.rules import encode_rules
+
+
+def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
+    """Cut a plan down to one controller; ``doors_here`` leads from its readers to its doors."""
+    doors = set(doors_here.values())
+    groups = {}
+    for group in plan.groups.values():
+        if schedules_of_door := {d: ids for d, ids in group.schedules_of_door.items() if d in doors}:
+            groups[group.id] = AccessGroup(group.id, group.name, schedules_of_door)
+    wanted = {id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids}
+    schedules = {id_: schedule for id_, schedule in plan.schedules.items() if id_ in wanted}
+    policies = {reader_id: policy for reader_id, policy in plan.policy_of_reader.items() if reader_id in doors_here}
+    rules = {door_id: plan.doors.get(door_id, ANY_DOOR) for door_id in doors}
+    return Plan(schedules, groups, plan.formats, doors_here, policies, plan.pins, doors=rules)
+
+
+def plan_records(here: Plan) -> dict[RecordKey, Body]:
+    """Write everything but the cardholders that a controller with this plan should hold."""
+    records: dict[RecordKey, Body] = {}
+    if here.takes(Factor.PIN) and here.pins.is_known:
+        records[THE_RULES] = encode_rules(here.pins)
+    for id_, card_format in here.formats.items():
+        records[RecordKey(RecordKind.FORMAT, id_)] = encode_format(card_format)
+    for id_, schedule in here.schedules.items():
+        records[RecordKey(RecordKind.SCHEDULE, id_)] = encode_schedule(schedule)
+    for id_, rules in here.doors.items():
+        records[RecordKey(RecordKind.DOOR, id_)] = encode_door(rules)
+    for id_, door_id in here.door_of_reader.items():
+        policy = here.policy_of_reader.get(id_, ANY_CARD)
+        records[RecordKey(RecordKind.READER, id_)] = encode_reader(door_id, policy)
+    for id_, group in here.groups.items():
+        records[RecordKey(RecordKind.GROUP, id_)] = encode_group(group)
+    return records
