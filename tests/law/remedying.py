@@ -59,8 +59,8 @@ class Operator:
             plate = next(plate for plate, whose in self.oracle.plates.items() if whose == self.holder_id)
             self._keep_beside("plate", self.shown._replace(plate=plate), one.without)
         elif act is Act.TYPE_PIN:
-            if not self._asked_with("pin") & self.shown.factors - {"pin"}:
-                self._keep_beside("pin", self.shown)
+            if one.without:  # the PIN by itself
+                self.shown = Shown(None, self.shown.typed)
             alone = self.shown.factors <= {"pin"}
             fitting = [
                 pin for pin in self.oracle.pins if pin.holder_id == self.holder_id and (pin.opens_alone or not alone)

@@ -150,8 +150,9 @@ def _keep_what_is_asked_beside(
 def _type_pin(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
     """Let a PIN be typed that they have, and that works."""
     policy, presented = situation.policy.at(at), situation.presented
-    alone = presented.is_pin_alone
+    alone, without = presented.is_pin_alone, None
     if REASONS[reason].check is Check.TAKEN:
+        without = _factor_not_taken(reason)
         alone = (Factor.PIN,) in policy.alternatives
         if not alone:
             return
@@ -159,7 +160,7 @@ def _type_pin(situation: Situation, holder: Holder, reason: Reason, at: datetime
     for pin in holder.pins:
         if at in pin.span and (pin.opens_alone or not alone):
             presented = replace(presented, is_typed=True, pin_id=pin.id)
-            yield RemedyStep(Act.TYPE_PIN), replace(situation, presented=presented)
+            yield RemedyStep(Act.TYPE_PIN, without=without), replace(situation, presented=presented)
             return
 
 
@@ -206,11 +207,14 @@ def _with_policy(situation: Situation, policy: ReaderPolicy) -> Situation:
     return replace(situation, plan=replace(situation.plan, policy_of_reader=policies))
 
 
+def _factor_not_taken(reason: Reason) -> Factor:
+    return next(factor for factor, facts in FACTORS.items() if facts.not_taken is reason)
+
+
 def _let_reader_take(situation: Situation, reason: Reason, at: datetime) -> Steps:
     """Let the reader take what it does not, by itself, beside what it asks for now."""
-    factor = next(factor for factor, facts in FACTORS.items() if facts.not_taken is reason)
     policy = situation.policy.at(at)
-    after = replace(policy, alternatives=(*policy.alternatives, (factor,)))
+    after = replace(policy, alternatives=(*policy.alternatives, (_factor_not_taken(reason),)))
     yield RemedyStep(Act.READER_POLICY), _with_policy(situation, after)
 
 

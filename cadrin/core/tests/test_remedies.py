@@ -100,8 +100,8 @@ class AtTheDoor:
                 self.read = a_read(next(one for one in holder.cards if one.key == step.card))
                 self.keep_beside(Factor.CARD, without=step.without)
             case Act.TYPE_PIN:
-                if not self.asked_with(Factor.PIN) & {Factor.CARD, Factor.PLATE}:
-                    self.keep_beside(Factor.PIN)
+                if step.without:  # the PIN by itself
+                    self.read = self.plate = None
                 is_alone = self.read is None and self.plate is None
                 fitting = (one for one in holder.pins if not is_alone or one.opens_alone)
                 self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
