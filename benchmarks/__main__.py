@@ -82,7 +82,7 @@ def main() -> None:
 
     from benchmarks import core, credentials, news, operators, register, served, world
     from benchmarks.measuring import Table
-    from cadrin.access.plan import holders, the_plan
+    from cadrin.access.plan import access_plan, holders
     from cadrin.people.models import Cardholder
 
     call_command("prepare")
@@ -111,7 +111,7 @@ def main() -> None:
         table.print()
         return
     everybody = holders(Cardholder.objects.values_list("id", flat=True))
-    core.bench_core(table, everybody, the_plan(), os.environ["CADRIN_DATABASE"], now)
+    core.bench_core(table, everybody, access_plan(), os.environ["CADRIN_DATABASE"], now)
     del everybody
     credentials.bench_credentials(table, os.environ["CADRIN_DATABASE"], now)
 

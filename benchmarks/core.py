@@ -175,7 +175,7 @@ def _who_may_open(table: Table, holders: dict[int, Holder], plan: Plan, database
         SELECT DISTINCT m.cardholder_id FROM access_grant g
         JOIN access_membership m ON m.group_id = g.group_id
         JOIN people_cardholder p ON p.id = m.cardholder_id
-        JOIN cards_card c ON c.holder_id = p.id
+        JOIN credentials_card c ON c.holder_id = p.id
         WHERE g.door_id = ? AND p.standing = 'active' AND c.status = 'issued'
           AND (p.activation_at IS NULL OR p.activation_at <= ?) AND (p.expiry_at IS NULL OR p.expiry_at > ?)
           AND (m.activation_at IS NULL OR m.activation_at <= ?) AND (m.expiry_at IS NULL OR m.expiry_at > ?)

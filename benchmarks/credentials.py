@@ -6,11 +6,6 @@ from datetime import datetime
 from random import Random
 
 from benchmarks.measuring import Table, in_turn, milliseconds, seconds
-from cadrin.access.commands.row import MOST_IN_A_ROW, Pair, issue_row
-from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import Card
-from cadrin.cards.queries import investigated
-from cadrin.cards.stock import BoxDraft, enter_box
 from cadrin.core.credentials.card.detective import Clue
 from cadrin.core.credentials.card.formats import RawRead
 from cadrin.core.credentials.card.reading import read_card
@@ -18,7 +13,12 @@ from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.card.stock import LARGEST_BOX, CardRange
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.rule import PinRule
-from cadrin.operators.actor import the_house
+from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.models import Card
+from cadrin.credentials.queries import investigated
+from cadrin.credentials.stock import BoxDraft, enter_box
+from cadrin.enrolment.commands.handout import MOST_IN_A_ROW, Pair, issue_row
+from cadrin.operators.actor import system_actor
 from cadrin.people.models import Cardholder
 
 READS, FORMATS, PINS, ISSUED, ASKED = 1_000_000, 12, 10_000, 1_000, 200
@@ -81,13 +81,13 @@ def _pins(table: Table) -> None:
 def _box(table: Table, database: str, now: datetime) -> None:
     """Enter a box of 65,536, beside the bare inserts of as many rows into a table of the same columns."""
     numbers = CardRange(99, 0, LARGEST_BOX - 1)
-    ours = seconds(lambda: enter_box(the_house("Bench"), BoxDraft(1, numbers), now))
+    ours = seconds(lambda: enter_box(system_actor("Bench"), BoxDraft(1, numbers), now))
     rows = [(1, 98, number, "in_stock") for number in range(LARGEST_BOX)]
 
     def bare() -> None:
         with sqlite3.connect(database, timeout=60) as raw:
             raw.executemany(
-                "INSERT INTO cards_card (format_id, facility_code, card_number, status, label, is_watched,"
+                "INSERT INTO credentials_card (format_id, facility_code, card_number, status, label, is_watched,"
                 " is_temporary, used) VALUES (?, ?, ?, ?, '', 0, 0, 0)",
                 rows,
             )
@@ -104,12 +104,12 @@ def _issuing(table: Table, database: str, now: datetime) -> None:
 
     def issuing() -> None:
         for begin in range(0, ISSUED, MOST_IN_A_ROW):
-            issue_row(the_house("Bench"), pairs[begin : begin + MOST_IN_A_ROW], now)
+            issue_row(system_actor("Bench"), pairs[begin : begin + MOST_IN_A_ROW], now)
 
     def bare() -> None:
         with sqlite3.connect(database, timeout=60) as raw:
             raw.executemany(
-                "UPDATE cards_card SET holder_id = ?, status = 'issued' WHERE format_id = 1 AND facility_code = 99"
+                "UPDATE credentials_card SET holder_id = ?, status = 'issued' WHERE format_id = 1 AND facility_code = 99"
                 " AND card_number = ?",
                 [(pair.cardholder_id, pair.card.card_number) for pair in pairs],
             )
@@ -130,7 +130,7 @@ def _detective(table: Table, database: str) -> None:
 
     def looking_up() -> None:
         for number in numbers:
-            raw.execute("SELECT id FROM cards_card WHERE card_number = ?", [number]).fetchall()
+            raw.execute("SELECT id FROM credentials_card WHERE card_number = ?", [number]).fetchall()
 
     ours, limit = seconds(asking), seconds(looking_up)
     table.add(

@@ -17,8 +17,8 @@ from django.utils import timezone
 from benchmarks.measuring import Table, milliseconds, percentile
 from benchmarks.operators import come_in
 from benchmarks.world import OPERATORS
-from cadrin.access.models import Controller
 from cadrin.activity.models import Read
+from cadrin.sites.models import Controller
 
 READS, EVERY_SECONDS = 20, 0.5
 WAIT_SECONDS, PAUSE_SECONDS = 15, 5

@@ -18,7 +18,7 @@ PATIENCE_SECONDS = 600
 _PAGE = """
     SELECT json_group_array(json_object('id', id, 'number', number, 'name', display_name, 'cards', cards)) FROM (
         SELECT p.id, p.number, p.display_name,
-               (SELECT json_group_array(card_number) FROM cards_card WHERE holder_id = p.id) AS cards
+               (SELECT json_group_array(card_number) FROM credentials_card WHERE holder_id = p.id) AS cards
         FROM people_cardholder p {join} WHERE {where} ORDER BY {order} LIMIT 50)
     """
 
@@ -58,17 +58,17 @@ def lists(own: dict[str, int]) -> list[Asked]:
         Asked(
             "filter: no card",
             {"gap": "no_card"},
-            "NOT EXISTS (SELECT 1 FROM cards_card WHERE holder_id = p.id)",
+            "NOT EXISTS (SELECT 1 FROM credentials_card WHERE holder_id = p.id)",
         ),
         Asked("filter: ending within 30 days", {"ending_within_days": 30}, soon),
         Asked(
             "filter: own field, a choice",
-            {"own_field": shift, "own_value": "tide"},
+            {"custom_field": shift, "custom_value": "tide"},
             value.format(shift, "= 'tide'"),
         ),
         Asked(
             "filter: own field, a text",
-            {"own_field": locker, "own_value": "a12"},
+            {"custom_field": locker, "custom_value": "a12"},
             value.format(locker, ">= 'a12' AND key < 'a12~'"),
         ),
         Asked("order: name, from the end", {"sort": "-name"}, order="sort_name DESC, p.id DESC"),
@@ -127,7 +127,7 @@ def bench_export(table: Table, client: httpx.Client, database: str) -> None:
         writer = csv.writer(io.StringIO())
         rows = raw.execute(
             """SELECT p.number, last_name, first_name, d.name, email,
-                      (SELECT group_concat(card_number) FROM cards_card WHERE holder_id = p.id),
+                      (SELECT group_concat(card_number) FROM credentials_card WHERE holder_id = p.id),
                       (SELECT group_concat(g.name) FROM access_membership m JOIN access_accessgroup g
                        ON g.id = m.group_id WHERE m.cardholder_id = p.id)
                FROM people_cardholder p LEFT JOIN people_department d ON d.id = p.department_id ORDER BY sort_name"""

@@ -12,17 +12,17 @@ from django.utils import timezone
 from benchmarks.measuring import Table, milliseconds, percentile
 from benchmarks.world import PASSWORD
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import Door, Schedule
-from cadrin.access.plan import holders, the_plan
+from cadrin.access.plan import access_plan, holders
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
 from cadrin.demo.scenario import LAST_NAMES
-from cadrin.operators.actor import the_house
+from cadrin.operators.actor import system_actor
 from cadrin.outbox.models import Mark
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Door, Schedule
 
 REQUESTS = 300
 PATIENCE_SECONDS = 600
@@ -32,7 +32,7 @@ FIND_RAW = "SELECT DISTINCT cardholder_id FROM people_term WHERE text >= ? AND t
 PAGE_RAW = """
     SELECT json_group_array(json_object('id', id, 'number', number, 'name', display_name, 'cards', cards)) FROM (
         SELECT p.id, p.number, p.display_name,
-               (SELECT json_group_array(card_number) FROM cards_card WHERE holder_id = p.id) AS cards
+               (SELECT json_group_array(card_number) FROM credentials_card WHERE holder_id = p.id) AS cards
         FROM people_cardholder p ORDER BY sort_name, p.id LIMIT 50)
     """
 
@@ -136,7 +136,7 @@ def _one_cardholder(table: Table, client: httpx.Client, controller: Wire) -> flo
 
 
 def _bodies(ids: list[int]) -> dict[RecordKey, Body]:
-    plan = the_plan()
+    plan = access_plan()
     bodies = {RecordKey(RecordKind.CARDHOLDER, h.id): encode_cardholder(h, plan) for h in holders(ids).values()}
     return {key: body for key, body in bodies.items() if body is not None}
 
@@ -149,7 +149,7 @@ def _post(controller: Wire, bodies: dict[RecordKey, Body]) -> None:
 
 
 def _a_group(table: Table, controller: Wire) -> None:
-    actor, now = the_house("Benchmark"), timezone.now()
+    actor, now = system_actor("Benchmark"), timezone.now()
     door = Door.objects.filter(controller_id=1).first()
     schedule = Schedule.objects.first()
     assert door and schedule

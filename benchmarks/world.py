@@ -8,22 +8,24 @@ from random import Random
 from django.db import transaction
 from django.utils import timezone
 
-from cadrin.access.commands import move_plan_version
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Membership, Reader, Schedule, Site
+from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.accounts.commands.roles import ready_made_roles
-from cadrin.cards.models import Card, CardFormat
 from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.names import fold, number_key, terms_of
 from cadrin.core.records.card_formats import encode_format
+from cadrin.credentials.models import Card, CardFormat
 from cadrin.demo.scenario import FIRST_NAMES, LAST_NAMES, SCHEDULES, ZONE
 from cadrin.operators.models import Operator, Role
-from cadrin.outbox.models import Mark, Subject
-from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, OwnKey, Term
+from cadrin.outbox.commands import move_plan_version
+from cadrin.outbox.models import Mark
+from cadrin.outbox.subjects import Subject
+from cadrin.people.models import Cardholder, Company, CustomField, CustomFieldKey, Department, Kind, Term
 from cadrin.photos.models import Image
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 
 CARDHOLDERS, DOORS, GROUPS, CONTROLLERS = 100_000, 500, 200, 10
 DOORS_OF_A_GROUP = 10
@@ -42,7 +44,7 @@ def make_world() -> None:
     for place in range(OPERATORS):
         Operator.objects.create_user(f"operator-{place}", password=PASSWORD, role=role)
     # one who is kept to a department, about a twentieth of everybody
-    Operator.objects.create_user("kept", password=PASSWORD, role=role, kept_to={"departments": [1]})
+    Operator.objects.create_user("kept", password=PASSWORD, role=role, limited_to={"departments": [1]})
     card_format = CardFormat.objects.create(name="26-bit", layout=encode_format(STANDARD_26_BIT))
     schedules = [Schedule.objects.create(name=name, zone=ZONE, hours=hours) for name, hours in SCHEDULES.items()]
     controllers = [
@@ -123,12 +125,12 @@ def _people(random: Random, department_ids: list[int], group_ids: list[int], for
 
 def _own_fields_and_images(people: list[Cardholder]) -> None:
     """Give everybody a locker, every other one a shift and a portrait: rows without files."""
-    OwnField.objects.create(id=1, labels={"en": "Locker"}, type=FieldType.TEXT)
+    CustomField.objects.create(id=1, labels={"en": "Locker"}, type=FieldType.TEXT)
     choices = [{"key": key, "labels": {"en": key}} for key in ("day", "tide", "night")]
-    OwnField.objects.create(id=2, labels={"en": "Shift"}, type=FieldType.CHOICE, choices=choices)
-    OwnKey.objects.bulk_create(
+    CustomField.objects.create(id=2, labels={"en": "Shift"}, type=FieldType.CHOICE, choices=choices)
+    CustomFieldKey.objects.bulk_create(
         (
-            OwnKey(cardholder_id=person.pk, field_id=int(id_), key=fold(value))
+            CustomFieldKey(cardholder_id=person.pk, field_id=int(id_), key=fold(value))
             for person in people
             for id_, value in person.own.items()
         ),

@@ -4,14 +4,9 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import AccessGroup, Area, Controller, Door, Grant, Reader, Schedule, Site
+from cadrin.access.models import AccessGroup, Grant
 from cadrin.access.plan import holders
-from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import CardFormat
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.room import ANY_MEMORY
 from cadrin.core.people.details import Details
@@ -19,12 +14,19 @@ from cadrin.core.records.card_formats import encode_format
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind, digest
 from cadrin.core.records.plan_records import plan_records
+from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.models import CardFormat
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.operators.actor import Actor, actor_of, the_house
+from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.operators.actor import Actor, actor_of, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.models import Mark, Subject
+from cadrin.outbox.commands import move_plan_version
+from cadrin.outbox.models import Mark
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder, Department
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 
 NOON = datetime(2026, 6, 1, 12, tzinfo=UTC)
 """A Monday: 13:00 on the wall of the site, in Europe/London."""
@@ -70,19 +72,19 @@ class House:
     def card(self, number: int = 4751, **more: Any) -> CardDraft:
         return CardDraft(self.format.pk, 12, number, **more)
 
-    def draft(self, number: str = "S-1", **details: Any) -> FileDraft:
+    def draft(self, number: str = "S-1", **details: Any) -> CardholderDraft:
         """Give a file that is in order: a name, a card, and the day group."""
-        return FileDraft(
+        return CardholderDraft(
             Details(**{"number": number, "first_name": "Tomas", "last_name": "Reve", **details}),
             (self.card(),),
             (MembershipDraft(self.day_group.pk),),
         )
 
-    def enrol(self, draft: FileDraft | None = None) -> int:
-        return save_file(self.actor, None, draft or self.draft(), NOON)
+    def enrol(self, draft: CardholderDraft | None = None) -> int:
+        return save_cardholder(self.actor, None, draft or self.draft(), NOON)
 
-    def save(self, id_: int, draft: FileDraft) -> int:
-        return save_file(self.actor, id_, draft, NOON)
+    def save(self, id_: int, draft: CardholderDraft) -> int:
+        return save_cardholder(self.actor, id_, draft, NOON)
 
     def enrol_many(self, count: int, *group_ids: int) -> list[int]:
         groups = tuple(MembershipDraft(id_) for id_ in group_ids or (self.day_group.pk,))
@@ -115,15 +117,15 @@ class House:
             Mark.objects.create(subject=Subject.CONTROLLER, subject_id=controller.pk)
 
 
-def an_operator(username: str, *permissions: Permission, kept_to: dict[str, list[int]] | None = None) -> Operator:
-    """Make an operator who may do this; ``kept_to`` is a kind of scope to ids."""
+def an_operator(username: str, *permissions: Permission, limited_to: dict[str, list[int]] | None = None) -> Operator:
+    """Make an operator who may do this; ``limited_to`` is a kind of scope to ids."""
     role = Role.objects.create(name=f"Role of {username}"[:40], permissions=sorted(permissions))
     return Operator.objects.create_user(
-        username, password=PASSWORD, first_name=username.title(), role=role, kept_to=kept_to or {}
+        username, password=PASSWORD, first_name=username.title(), role=role, limited_to=limited_to or {}
     )
 
 
-ANYBODY = the_house("Test")
+ANYBODY = system_actor("Test")
 """Who may see and do everything, where a test is not about that."""
 
 

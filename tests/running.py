@@ -12,11 +12,11 @@ from typing import Any
 import httpx
 import uvicorn
 
-from cadrin.activity.worker import Worker
 from cadrin.core.records.keys import Body, RecordKey
 from cadrin.core.signing import conversation_key, request_parts, signature
 from cadrin.delivery.wire import Sent, Wire
 from cadrin.standins.app import application, setup_from
+from cadrin.worker.worker import Worker
 
 
 def _slowness() -> float:

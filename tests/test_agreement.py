@@ -8,17 +8,15 @@ from tempfile import TemporaryDirectory
 
 from django.test import TransactionTestCase, override_settings
 
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import Controller, Reader
-from cadrin.access.plan import holders, the_plan
+from cadrin.access.plan import access_plan, holders
 from cadrin.activity.commands.reads import take_events
-from cadrin.cards.models import Pin
-from cadrin.cards.queries import raw_of
 from cadrin.core.access.reach import reach
 from cadrin.core.credentials.factors import ANY_CARD, Factor
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Span
+from cadrin.credentials.models import Pin
+from cadrin.credentials.queries import raw_of
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
@@ -26,6 +24,8 @@ from cadrin.delivery.wire import Wire
 from cadrin.demo.loading import load_demo, write_standins
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Controller, Reader
 from tests.running import StandIns
 
 CASES = 12_000
@@ -59,7 +59,7 @@ class ReachAndControllers(TransactionTestCase):
         with override_settings(STANDINS_URL=self.standins.url):
             self.deliver_everything()
         random = Random(12)
-        plan, doors = the_plan(), dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id"))
+        plan, doors = access_plan(), dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id"))
         everybody = holders(Cardholder.objects.values_list("id", flat=True))
         carriers = [holder for holder in everybody.values() if len(holder.cards) == 1]
         pins = {pin.holder_id: unseal(pin.sealed) for pin in Pin.objects.all()}

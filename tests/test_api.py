@@ -12,15 +12,16 @@ from django.core.cache import cache
 from django.test import Client, TestCase, override_settings
 from rest_framework.throttling import SimpleRateThrottle
 
-from cadrin.access.models import AccessGroup, Schedule
+from cadrin.access.models import AccessGroup
 from cadrin.activity.models import Read
-from cadrin.cards.queries import raw_of
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.people.details import LONGEST
+from cadrin.credentials.queries import raw_of
 from cadrin.journal.models import Entry
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Schedule
 from tests.house import NOON, PASSWORD, House, an_operator
 
 OPEN_TO_ANYBODY = {"/api/session/", "/api/password-link/"}
@@ -376,7 +377,7 @@ class WhatIsShown(Api):
 
         with self.assertNumQueries(13):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(12):
             self.ask("GET", "/api/cardholders/find/?text=rev")
 
     def test_groups_are_listed_with_doors_and_people(self) -> None:

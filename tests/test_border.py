@@ -15,11 +15,9 @@ from unittest.mock import patch
 
 from django.test import TestCase, override_settings
 
-from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.plan import holders
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
-from cadrin.activity.queries import deliveries_in_trouble, desk
 from cadrin.core.decision.events import Event
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
@@ -32,9 +30,11 @@ from cadrin.delivery.models import Incident, IncidentKind, Link, Record
 from cadrin.delivery.queries import controllers, delivery_of, not_held_counts, records_not_held
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
+from cadrin.desk.queries import deliveries_in_trouble, desk
 from cadrin.outbox.models import Mark
 from cadrin.register.filters import Filters
 from cadrin.register.listing import page
+from cadrin.sites.controller_keys import key_of_controller
 from tests.house import ANYBODY, NOON, House
 from tests.running import BENCH_KEY, StandIns, bench_headers
 
@@ -109,10 +109,10 @@ class WhatAControllerTells(WithALine):
         good = {"at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": "26:1", "reason": "unknown_card"}
         self.tell(good, {**good, "name": "cannot be written"}, good)
 
-        def refusing(controller_id: int, store: str, events: Any, at: datetime) -> None:
+        def refusing(controller_id: int, store: str, events: Any, at: datetime, off: int) -> None:
             if any(isinstance(event, Event) and event.name for event in events):
                 raise ArithmeticError("whatever nobody foresaw")
-            take_events(controller_id, store, events, at)
+            take_events(controller_id, store, events, at, off)
 
         self.line = Line(self.north, self.wire, refusing)
         self.rounds(3)

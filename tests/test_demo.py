@@ -5,14 +5,14 @@ from datetime import UTC, datetime
 
 from django.test import TestCase
 
-from cadrin.access.models import Area, Controller, Door, Reader, Site
-from cadrin.activity.queries import desk
-from cadrin.cards.models import Card
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.validity import Standing
+from cadrin.credentials.models import Card
 from cadrin.demo.loading import load_demo
 from cadrin.demo.people import people
+from cadrin.desk.queries import desk
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Area, Controller, Door, Reader, Site
 from tests.house import ANYBODY
 
 NOW = datetime(2026, 9, 3, 10, tzinfo=UTC)

@@ -7,16 +7,16 @@ from django.core.management import CommandError, call_command
 from django.db import DatabaseError, connection, transaction
 from django.test import TestCase
 
-from cadrin.access.commands.file import file_of
-from cadrin.activity.commands.erase import erase_cardholder
-from cadrin.activity.commands.merge import merge_cardholders
+from cadrin.enrolment.commands.cardholders import stored_cardholder
+from cadrin.enrolment.commands.erase import erase_cardholder
+from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.journal.checking import check_journal
 from cadrin.journal.models import Entry, Topic
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
 from tests.house import NOON, House
 
-MIGRATION = import_module("cadrin.journal.migrations.0004_roles_and_accounts")
+MIGRATION = import_module("cadrin.journal.migrations.0003_never_removed_or_changed")
 
 
 class TheChain(TestCase):
@@ -71,7 +71,7 @@ class TheChain(TestCase):
         self.assertEqual(found and (found.number, found.what), (noted.last_number, "gone"))
 
     def test_allows_erasing_and_merging_and_finds_what_is_changed_after_them(self) -> None:
-        file = file_of(Cardholder.objects.get(pk=self.one), rules())
+        file = stored_cardholder(Cardholder.objects.get(pk=self.one), rules())
         merge_cardholders(self.house.actor, self.one, file, self.other, 1, NOON)
         merged = Cardholder.objects.get(pk=self.one)
         erase_cardholder(self.house.actor, self.one, merged.version, "asked for by letter", NOON)

@@ -14,16 +14,16 @@ from cryptography.fernet import Fernet
 from django.conf import settings
 from django.test import SimpleTestCase, TestCase, override_settings
 
-from cadrin.access.commands import move_plan_version
 from cadrin.accounts.sealed import problem_with_keys
-from cadrin.cards.models import CardSettings
 from cadrin.config.keys import SEALING, SECRET, kept_key, make_key
 from cadrin.config.runner import TEST_KEYS
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.validity import Standing
+from cadrin.credentials.models import CardSettings
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.operators.sealing import seal
+from cadrin.outbox.commands import move_plan_version
 from tests.house import NOON, House
 from tests.running import until
 
@@ -48,7 +48,7 @@ class Installation(SimpleTestCase):
     def test_is_readable_by_nobody_else_and_makes_its_keys_once(self) -> None:
         self.assertEqual(self.manage("prepare").returncode, 0)
         keys = [kept_key(self.var, name) for name in (SECRET, SEALING)]
-        adding = "from cadrin.access.models import Controller; Controller.objects.create(name='N', address='standin:1')"
+        adding = "from cadrin.sites.models import Controller; Controller.objects.create(name='N', address='standin:1')"
         self.assertEqual(self.manage("shell", "-c", adding).returncode, 0)
         self.assertEqual(self.manage("prepare").returncode, 0)
 
@@ -145,7 +145,7 @@ class Sealed(TestCase):
 
         draft = house.draft(standing=Standing.SUSPENDED)
         house.save(id_, replace(draft, version=1))
-        with self.assertLogs("cadrin.cards", "ERROR"):
+        with self.assertLogs("cadrin.credentials", "ERROR"):
             house.mark_everything()
             while take_marks(NOON):
                 pass

@@ -7,16 +7,9 @@ from unittest.mock import patch
 from django.db import OperationalError
 from django.test import TestCase, override_settings
 
-from cadrin.access.commands.credentials import ReaderDraft, save_reader
-from cadrin.access.commands.file import save_file
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import Reader
 from cadrin.access.plan import holders
 from cadrin.activity.commands.reads import take_events
-from cadrin.activity.explaining import explanation
 from cadrin.activity.models import Read
-from cadrin.cards.pins import PinDraft
-from cadrin.cards.queries import raw_of
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factors
@@ -25,15 +18,23 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
+from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.queries import raw_of
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Link, Record
-from cadrin.delivery.preview import consequences
+from cadrin.delivery.preview import preview_cardholder
 from cadrin.delivery.queries import controllers, delivery_of
 from cadrin.delivery.wanted import plans_here, take_marks
 from cadrin.delivery.wire import Wire
-from cadrin.outbox.models import Mark, Subject
+from cadrin.desk.explaining import explanation
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.outbox.models import Mark
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
+from cadrin.sites.commands.readers import ReaderDraft, save_reader
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Reader
 from tests.house import ANYBODY, NOON, House, wanted_anew
 from tests.running import StandIns
 
@@ -119,7 +120,7 @@ class OneLine(TestCase):
         # the first is lost, and another comes in its place: four cards of one cardholder
         lost = replace(every[0], status=CardStatus.LOST)
         draft = replace(house.draft(), cards=(lost, *every[1:], house.card(4)), version=1)
-        save_file(house.actor, id_, draft, NOON)
+        save_cardholder(house.actor, id_, draft, NOON)
         self.rounds()
 
         self.assertEqual(self.shown(1), "unknown_card")
@@ -128,7 +129,7 @@ class OneLine(TestCase):
 
         # and who is barred is barred, however many cards they have
         barred = replace(house.draft(standing=Standing.BARRED), cards=draft.cards, version=2)
-        save_file(house.actor, id_, barred, NOON)
+        save_cardholder(house.actor, id_, barred, NOON)
         self.rounds()
         self.assertEqual({self.shown(number) for number in (2, 3, 4)}, {"cardholder_barred"})
 
@@ -139,7 +140,7 @@ class OneLine(TestCase):
         in_2040 = datetime(2040, 1, 1, tzinfo=UTC)
         draft = self.house.draft(expiry_at=in_2040)
 
-        (promised,) = consequences(ANYBODY, None, draft, NOON, NOON).to_send
+        (promised,) = preview_cardholder(ANYBODY, None, draft, NOON, NOON).to_send
         self.house.enrol(draft)
         self.rounds()
 
@@ -147,7 +148,7 @@ class OneLine(TestCase):
         self.assertEqual(str(promised.latest), "2038-01-19 03:14:07+00:00")
         self.assert_held_exactly()
         self.assertEqual(self.shown(4751), "granted")
-        (plain,) = consequences(ANYBODY, None, self.house.draft("S-2", last_name="R"), NOON, NOON).to_send
+        (plain,) = preview_cardholder(ANYBODY, None, self.house.draft("S-2", last_name="R"), NOON, NOON).to_send
         self.assertEqual(plain.cut, ())
 
     def test_cards_that_one_has_no_room_for_are_told_before_saving_and_afterwards(self) -> None:
@@ -156,7 +157,7 @@ class OneLine(TestCase):
         self.rounds()
         draft = replace(self.house.draft(), cards=(self.house.card(), self.house.card(4752)))
 
-        (promised,) = consequences(ANYBODY, None, draft, NOON, NOON).to_send
+        (promised,) = preview_cardholder(ANYBODY, None, draft, NOON, NOON).to_send
         id_ = self.house.enrol(draft)
         self.rounds()
 
@@ -189,12 +190,12 @@ class OneLine(TestCase):
 
         with refusing:
             # what gives something leaves what is there
-            save_file(house.actor, id_, replace(house.draft(title="Diver", last_name="Wain"), version=1), NOON)
+            save_cardholder(house.actor, id_, replace(house.draft(title="Diver", last_name="Wain"), version=1), NOON)
             self.rounds()
             self.assertEqual(self.shown(4751), "granted")
             # what takes something away does not
             draft = replace(house.draft(title="Diver", last_name="Wain", standing=Standing.SUSPENDED), version=2)
-            save_file(house.actor, id_, draft, NOON)
+            save_cardholder(house.actor, id_, draft, NOON)
             self.rounds()
             self.assertEqual(self.shown(4751), "unknown_card")
 
@@ -203,7 +204,7 @@ class OneLine(TestCase):
         (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
         self.assertFalse(told["still_works"], "nothing of theirs works there any more")
         # and when it takes it again, it has it again
-        save_file(house.actor, id_, replace(house.draft(), version=3), NOON)
+        save_cardholder(house.actor, id_, replace(house.draft(), version=3), NOON)
         self.rounds()
         self.assertEqual(self.shown(4751), "granted")
 
@@ -326,9 +327,9 @@ class OneLine(TestCase):
         refused = Record.objects.get(controller=self.house.north, state=RecordState.REFUSED)
         self.assertEqual((refused.refusal, refused.subject_id), ("full", ids[1]))
         # which is told before anybody else is enrolled, and not to who is there already
-        (promised,) = consequences(ANYBODY, None, self.house.draft("S-9"), NOON, NOON).to_send
+        (promised,) = preview_cardholder(ANYBODY, None, self.house.draft("S-9"), NOON, NOON).to_send
         self.assertTrue(promised.is_full)
-        (promised,) = consequences(ANYBODY, ids[0], self.house.draft(), NOON, NOON).to_send
+        (promised,) = preview_cardholder(ANYBODY, ids[0], self.house.draft(), NOON, NOON).to_send
         self.assertFalse(promised.is_full)
 
         check_controller(self.house.actor, self.house.north.pk, NOON)

@@ -8,22 +8,23 @@ from typing import Any
 from django.test import Client, TestCase
 from django.utils import timezone
 
-from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import AccessGroup, Area, Door, Grant, Membership, Reader, Site
+from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.accounts.commands.tokens import TokenDraft, make_token
 from cadrin.activity.models import Read
-from cadrin.core.bulk import BatchAct
+from cadrin.bulk.commands import begin_bulk_change
+from cadrin.bulk.drafts import BulkDraft
+from cadrin.bulk.steps import work_on_bulk_changes
+from cadrin.core.bulk import BulkAct
 from cadrin.core.credentials.face.portrait import Box
 from cadrin.journal.models import Entry
 from cadrin.operators.models import Role
 from cadrin.operators.permissions import HOUSE_WIDE, Permission
+from cadrin.outbox.commands import move_plan_version
 from cadrin.people.models import Cardholder, Company, Department
 from cadrin.photos.models import Image
-from cadrin.register.batches.commands import begin_batch
-from cadrin.register.batches.drafts import BatchDraft
-from cadrin.register.batches.steps import work_on_batches
 from cadrin.register.selection import Selection
+from cadrin.sites.models import Area, Door, Reader, Site
 from tests.house import ANYBODY, NOON, ZONE, House, an_operator
 from tests.test_who_may import METHODS, every_route
 
@@ -59,8 +60,8 @@ class Kept(TestCase):
             crop=list(Box(0, 0, 600, 800)), taken_at=NOON,
         )  # fmt: skip
         self.read = self.read_of(self.outsider, self.house.gate, 1)
-        self.batch = begin_batch(
-            self.house.actor, BatchDraft(BatchAct.STANDING, "active"), Selection(ids=(self.outsider,)), NOON
+        self.bulk_change = begin_bulk_change(
+            self.house.actor, BulkDraft(BulkAct.STANDING, "active"), Selection(ids=(self.outsider,)), NOON
         )
         self.scopes: dict[str, dict[str, list[int]]] = {
             "departments": {"departments": [self.dive.pk]},
@@ -78,7 +79,7 @@ class Kept(TestCase):
 
     def client_kept(self, kind: str) -> Client:
         client = Client()
-        client.force_login(an_operator(f"kept-{kind}", *EVERYTHING, kept_to=self.scopes[kind]))
+        client.force_login(an_operator(f"kept-{kind}", *EVERYTHING, limited_to=self.scopes[kind]))
         return client
 
     def ask(self, client: Client, method: str, path: str, body: Any = None) -> tuple[int, str]:
@@ -100,7 +101,7 @@ class OutOfReach(Kept):
                 "/api/cardholders/": self.outsider,
                 "/api/files/": self.outsider,
                 "/api/reads/": self.read.pk,
-                "/api/batches/": self.batch,
+                "/api/batches/": self.bulk_change,
                 "/api/images/": self.portrait.token,
             }
             if kind == "sites":
@@ -157,7 +158,7 @@ class OutOfReach(Kept):
                 self.assertEqual(json.loads(weighed)["total"], 0 if "ids" in selection else 1)
                 begun, _ = self.ask(client, "POST", "/api/batches/", act | selection)
                 self.assertEqual(begun, 422 if "ids" in selection else 202)
-        while work_on_batches(NOON):
+        while work_on_bulk_changes(NOON):
             pass
 
         standing = dict(Cardholder.objects.values_list("id", "standing"))

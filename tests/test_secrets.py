@@ -20,26 +20,26 @@ from django.test import Client, SimpleTestCase, override_settings
 from PIL import Image as Pillow
 
 import cadrin
-from cadrin.access.commands.drafts import drafts_of
-from cadrin.access.commands.file import file_of, save_and_show
-from cadrin.access.commands.letters import cancel_letter, letters_seen
-from cadrin.access.models import KeptDraft
-from cadrin.activity.commands.erase import erase_cardholder
-from cadrin.activity.commands.merge import merge_cardholders
-from cadrin.cards.letters import send_letters
-from cadrin.cards.models import Letter, Pin
-from cadrin.cards.pins import CHOOSE_ANOTHER, PinDraft
 from cadrin.core.credentials.pin.rule import PinRule
 from cadrin.core.errors import CadrinError, Invalid
 from cadrin.core.export.tables import Column, csv_chunks
-from cadrin.delivery.preview import consequences
+from cadrin.credentials.letters import send_letters
+from cadrin.credentials.models import Letter, Pin
+from cadrin.credentials.pins import CHOOSE_ANOTHER, PinDraft
+from cadrin.delivery.preview import preview_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show, stored_cardholder
+from cadrin.enrolment.commands.drafts import drafts_of
+from cadrin.enrolment.commands.erase import erase_cardholder
+from cadrin.enrolment.commands.letters import cancel_letter, letters_seen
+from cadrin.enrolment.commands.merge import merge_cardholders
+from cadrin.enrolment.models import KeptDraft
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.operators.sessions import digest_of, forget_ended
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import likely_doubles, rules
+from cadrin.people.queries import possible_duplicates, rules
 from cadrin.photos.commands import STRAY_AFTER, remove_strays, take_image
 from cadrin.photos.files import folder_of
 from cadrin.standins.mail import MailServer
@@ -58,7 +58,7 @@ class PinsOfOthers(WithAHouse):
         self.free = replace(self.guess, pins=(PinDraft(entry="927304", again="927304"),))
 
     def codes(self, draft: Any, actor: Any = ANYBODY) -> list[str]:
-        return [p.code for p in consequences(actor, None, draft, NOON, NOON).problems if "pin" in p.code]
+        return [p.code for p in preview_cardholder(actor, None, draft, NOON, NOON).problems if "pin" in p.code]
 
     def test_are_not_told_before_saving_to_anybody(self) -> None:
         looking = actor_of(an_operator("nils", Permission.SEE))
@@ -130,8 +130,8 @@ class BirthDates(WithAHouse):
     def test_cannot_be_found_out_by_trying(self) -> None:
         tried = self.house.draft("S-2", born_on=self.born).details
 
-        self.assertTrue(likely_doubles(self.house.actor, tried, None))
-        self.assertEqual(likely_doubles(actor_of(self.clerk), tried, None), [])
+        self.assertTrue(possible_duplicates(self.house.actor, tried, None))
+        self.assertEqual(possible_duplicates(actor_of(self.clerk), tried, None), [])
 
 
 @override_settings(EMAIL_HOST="mail.skerrow.example")
@@ -139,7 +139,7 @@ class Letters(WithAHouse):
     def setUp(self) -> None:
         super().setUp()
         draft = self.house.draft("S-1", email="reve@skerrow.example")
-        self.draft = replace(draft, pins=(PinDraft(is_made_up=True, is_mailed=True),))
+        self.draft = replace(draft, pins=(PinDraft(is_generated=True, is_mailed=True),))
 
     def away(self) -> Any:
         return patch("django.core.mail.backends.locmem.EmailBackend.send_messages", side_effect=SMTPServerDisconnected)
@@ -165,7 +165,7 @@ class Letters(WithAHouse):
             send_letters(NOON)
 
         with connection.cursor() as cursor:
-            cursor.execute("SELECT * FROM cards_letter")
+            cursor.execute("SELECT * FROM credentials_letter")
             self.assertNotIn(TAKEN, str(cursor.fetchall()))
 
     def typed(self) -> PinDraft:
@@ -185,7 +185,7 @@ class Letters(WithAHouse):
 
     def test_with_a_pin_that_is_none_any_more_do_not_go(self) -> None:
         id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
-        file = file_of(Cardholder.objects.get(pk=id_), rules())
+        file = stored_cardholder(Cardholder.objects.get(pk=id_), rules())
 
         save_and_show(self.house.actor, id_, replace(file, pins=()), NOON)
 
@@ -260,7 +260,7 @@ class Sessions(WithAHouse):
 
 class Drafts(WithAHouse):
     def body(self) -> dict[str, Any]:
-        pin = {"id": None, "is_made_up": False, "entry": TAKEN, "again": TAKEN, "typed": "token"}
+        pin = {"id": None, "is_generated": False, "entry": TAKEN, "again": TAKEN, "typed": "token"}
         kept = {"id": 7, "entry": TAKEN, "again": TAKEN, "typed": None}
         draft = {"number": "S-1", "born_on": "1980-02-03", "pins": [pin, kept]}
         return {"name": "Tomas Reve", "base": {"number": "S-1"}, "draft": draft}

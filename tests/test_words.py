@@ -6,7 +6,7 @@ from unittest import TestCase
 
 from django.conf import settings
 
-from cadrin.activity.journal import ACTS
+from cadrin.desk.journal import ACTS
 from cadrin.operators.permissions import READY_MADE, Permission
 from cadrin.register.export import COLUMNS
 

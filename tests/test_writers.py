@@ -6,11 +6,11 @@ from dataclasses import replace
 from django.db import connection, transaction
 from django.test import TransactionTestCase
 
-from cadrin.access.commands.file import FileDraft
 from cadrin.access.models import AccessGroup
-from cadrin.cards.models import Pin
-from cadrin.cards.pins import PinDraft
 from cadrin.core.errors import Invalid
+from cadrin.credentials.models import Pin
+from cadrin.credentials.pins import PinDraft
+from cadrin.enrolment.commands.cardholders import CardholderDraft
 from cadrin.people.models import Company
 from tests.house import House
 from tests.running import PATIENCE_SECONDS
@@ -52,7 +52,7 @@ class Writers(TransactionTestCase):
         ]
         start, refused = threading.Barrier(2), []
 
-        def set_pin(draft: FileDraft) -> None:
+        def set_pin(draft: CardholderDraft) -> None:
             start.wait(PATIENCE_SECONDS)
             try:
                 house.enrol(draft)

@@ -1,13 +1,9 @@
 """The plan of the whole house, read once for each version of it."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from functools import lru_cache
 
-from cadrin.access.models import AccessGroup, Grant, Membership, PlanVersion, Reader, Schedule
-from cadrin.cards.commands import schedule_of_card
-from cadrin.cards.models import Card, CardUse, Pin, Plate
-from cadrin.cards.queries import formats
-from cadrin.cards.settings import pins_at_doors
+from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.plan import Membership as CoreMembership
@@ -15,22 +11,22 @@ from cadrin.core.credentials.card.card import Card as CoreCard
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.use_limit import UseLimit
-from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy, factors_of
+from cadrin.core.credentials.factors import ANY_CARD, ReaderPolicy
 from cadrin.core.credentials.pin.pin import Pin as CorePin
 from cadrin.core.credentials.plate.plate import Plate as CorePlate
 from cadrin.core.people.details import Details
-from cadrin.core.schedules import Hours
-from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.core.validity import Span, Standing
+from cadrin.credentials.commands.cards import schedule_of_card
+from cadrin.credentials.models import Card, CardUse, Pin, Plate
+from cadrin.credentials.queries import formats
+from cadrin.credentials.settings import pins_at_doors
+from cadrin.outbox.queries import plan_version
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Reader, Schedule
+from cadrin.sites.queries import alternatives_of, schedule_of
 
 
-def plan_version() -> str:
-    """Give the token that every change to doors, schedules, groups and formats moves."""
-    return PlanVersion.objects.filter(pk=1).values_list("token", flat=True).first() or ""
-
-
-def the_plan() -> Plan:
+def access_plan() -> Plan:
     """Give doors, schedules, groups and formats as the core takes them; read anew only when they have changed."""
     return _plan_at(plan_version())
 
@@ -70,16 +66,6 @@ def _policies() -> dict[int, ReaderPolicy]:
         for reader_id, policy in Reader.objects.values_list("id", "policy")
     }
     return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
-
-
-def alternatives_of(policy: Iterable[Iterable[str]]) -> tuple[Factors, ...]:
-    """Read alternatives as the database keeps them. Raises ValueError for a factor that there is not."""
-    return tuple(factors_of(Factor(name) for name in alternative) for alternative in policy)
-
-
-def schedule_of(zone: str, hours: Iterable[Iterable[int]]) -> CoreSchedule:
-    """Read a schedule as the database keeps it. Raises Invalid."""
-    return CoreSchedule(zone, tuple(Hours(*window) for window in hours))
 
 
 def holder_of(
@@ -181,12 +167,3 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
             pk__in=wanted
         ).values_list(*_HOLDER)
     }
-
-
-def readers_of_controllers() -> Mapping[int, dict[int, int]]:
-    """Give, for every controller that decides, its readers and the doors beside them."""
-    found: dict[int, dict[int, int]] = {}
-    rows = Reader.objects.filter(controller__is_desk=False, door__isnull=False).order_by("id")
-    for controller_id, reader_id, door_id in rows.values_list("controller_id", "id", "door_id"):
-        found.setdefault(controller_id, {})[reader_id] = door_id or 0
-    return found

@@ -1,97 +1,14 @@
 """Read groups, doors, schedules and memberships."""
 
-from collections.abc import Mapping
-from datetime import date, datetime
-from typing import Any, NamedTuple
-
 from django.db.models import Count, F, Q
 
-from cadrin.access.models import AccessGroup, Controller, DefaultGroup, Door, Grant, Membership, Reader, Schedule, Site
-from cadrin.access.scoping import doors_seen, groups_seen, readers_seen
+from cadrin.access.models import AccessGroup, DefaultGroup, Grant, Membership
+from cadrin.access.scoping import groups_seen
 from cadrin.core.errors import NotFound
-from cadrin.core.schedules import zone_named
-from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
 from cadrin.people.scoping import seen_by
-
-
-def home_site() -> Mapping[str, Any]:
-    """Give the site whose clock the house goes by: the first that was set up."""
-    return Site.objects.order_by("id").values("id", "name", "zone").first() or {"id": 0, "name": "", "zone": "UTC"}
-
-
-def site_day(at: datetime) -> date:
-    """Give the day that the house's calendar shows at an instant."""
-    return at.astimezone(zone_named(home_site()["zone"])).date()
-
-
-class Coming(NamedTuple):
-    """Instants that the home site names by its calendar."""
-
-    end_of_day: datetime
-    morning: datetime
-
-
-def coming(at: datetime) -> Coming:
-    """Return when the site's day ends, and the morning that comes next."""
-    zone = zone_named(home_site()["zone"])
-    return Coming(end_of_day(at, zone), coming_morning(at, zone))
-
-
-def sites(actor: Actor) -> Rows:
-    within = Q() if actor.scope.sites is None else Q(pk__in=actor.scope.sites)
-    return list(Site.objects.filter(within).order_by("id").values("id", "name", "zone"))
-
-
-def doors(actor: Actor) -> Rows:
-    """Give every door within the actor's reach, in the order of sites, areas and names."""
-    return list(
-        Door.objects.filter(doors_seen(actor.scope))
-        .order_by("area__site_id", "area_id", "name")
-        .values(
-            "id",
-            "name",
-            "controller_id",
-            area_name=F("area__name"),
-            site_name=F("area__site__name"),
-            zone=F("area__site__zone"),
-            controller_name=F("controller__name"),
-        )
-    )
-
-
-def readers(actor: Actor) -> Rows:
-    found = Reader.objects.filter(readers_seen(actor.scope)).order_by("id")
-    columns = ("id", "name", "controller_id", "door_id", "has_keypad", "has_camera", "is_way_out", "policy", "version")
-    formats: dict[int, list[int]] = {}
-    for reader_id, format_id in Reader.formats.through.objects.order_by("id").values_list("reader_id", "cardformat_id"):
-        formats.setdefault(reader_id, []).append(format_id)
-    return [
-        dict(row) | {"format_ids": formats.get(row["id"], [])}
-        for row in found.values(*columns, is_desk=F("controller__is_desk"))
-    ]
-
-
-def controllers() -> list[Controller]:
-    return list(Controller.objects.order_by("id"))
-
-
-def schedules() -> Rows:
-    return list(
-        Schedule.objects.order_by("name")
-        .annotate(group_count=Count("grants__group", distinct=True))
-        .values("id", "name", "zone", "hours", "version", "group_count")
-    )
-
-
-def get_schedule(schedule_id: int) -> Schedule:
-    """Raises NotFound."""
-    schedule = Schedule.objects.filter(pk=schedule_id).first()
-    if schedule is None:
-        raise NotFound.of("schedule.not_found")
-    return schedule
 
 
 def groups(actor: Actor) -> Rows:

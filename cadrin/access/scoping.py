@@ -2,25 +2,9 @@
 
 from django.db.models import Exists, OuterRef, Q
 
-from cadrin.access.models import AccessGroup, Door, Grant, Membership
+from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.operators.actor import Actor
 from cadrin.operators.scope import Scope
-
-
-def doors_seen(scope: Scope) -> Q:
-    return Q() if scope.sites is None else Q(area__site_id__in=scope.sites)
-
-
-def readers_seen(scope: Scope) -> Q:
-    """Match readers at doors within reach, and those at desks, which stand at no door."""
-    return Q() if scope.sites is None else Q(door__area__site_id__in=scope.sites) | Q(door=None)
-
-
-def controllers_seen(scope: Scope) -> Q:
-    if scope.sites is None:
-        return Q()
-    beside = Door.objects.filter(doors_seen(scope), controller_id=OuterRef("pk"))
-    return Q(Exists(beside)) | Q(is_desk=True)
 
 
 def groups_seen(scope: Scope) -> Q:
@@ -36,13 +20,6 @@ def group_ids_hidden(actor: Actor) -> frozenset[int]:
     if actor.scope.sites is None:
         return frozenset()
     return frozenset(AccessGroup.objects.exclude(groups_seen(actor.scope)).values_list("id", flat=True))
-
-
-def door_ids_seen(actor: Actor) -> frozenset[int] | None:
-    """Give the doors within reach; None is all."""
-    if actor.scope.sites is None:
-        return None
-    return frozenset(Door.objects.filter(doors_seen(actor.scope)).values_list("id", flat=True))
 
 
 def people_at_sites(scope: Scope) -> Q:

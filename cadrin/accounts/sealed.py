@@ -4,12 +4,12 @@ from django.conf import settings
 from django.db import DatabaseError
 from django.db.models import Model
 
-from cadrin.access.models import Controller
-from cadrin.cards.models import CardSettings, Letter, Pin, PinList, TypedPin
 from cadrin.config.keys import SEALING, SECRET
 from cadrin.core.errors import Invalid
+from cadrin.credentials.models import CardSettings, Letter, Pin, PinList, TypedPin
 from cadrin.operators.models import OneTimeSecret
 from cadrin.operators.sealing import unseal
+from cadrin.sites.models import Controller
 
 SEALED: tuple[tuple[type[Model], str], ...] = (
     (CardSettings, "sealed_key"),

@@ -13,14 +13,14 @@ class Read(models.Model):
     """One read, as the controller told it. It outlives the people and doors it names, so it repeats their names."""
 
     at = models.DateTimeField()
-    controller = models.ForeignKey("access.Controller", on_delete=models.PROTECT, related_name="+")
+    controller = models.ForeignKey("sites.Controller", on_delete=models.PROTECT, related_name="+")
     store = models.CharField(max_length=40)
     event_number = models.PositiveBigIntegerField()
-    reader = models.ForeignKey("access.Reader", null=True, on_delete=models.SET_NULL, related_name="+")
+    reader = models.ForeignKey("sites.Reader", null=True, on_delete=models.SET_NULL, related_name="+")
     reader_name = models.CharField(max_length=60)
-    door = models.ForeignKey("access.Door", null=True, on_delete=models.SET_NULL, related_name="+")
+    door = models.ForeignKey("sites.Door", null=True, on_delete=models.SET_NULL, related_name="+")
     raw = models.CharField(max_length=70)
-    format = models.ForeignKey("cards.CardFormat", null=True, on_delete=models.SET_NULL, related_name="+")
+    format = models.ForeignKey("credentials.CardFormat", null=True, on_delete=models.SET_NULL, related_name="+")
     facility_code = models.PositiveBigIntegerField(null=True)
     card_number = models.PositiveBigIntegerField(null=True)
     # empty for a read at a desk, where nothing is decided

@@ -1,31 +1,20 @@
 """Read the record of reads, and what waits for a person today."""
 
 import time
-from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
-from django.db.models import Count, Exists, F, Max, OuterRef, Q
+from django.db.models import Q
 
-from cadrin.access.scoping import door_ids_seen
 from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
-from cadrin.cards.models import Card
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
-from cadrin.delivery.beats import worker_stopped_at
-from cadrin.delivery.queries import controllers, has_trouble
+from cadrin.credentials.models import Card
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import ending_within, starting_within
 from cadrin.people.scoping import only_seen, seen_by
-from cadrin.register.filters import Filters
-from cadrin.register.listing import page, rows_of
-
-UNKNOWN_FOR = timedelta(days=14)
-ALARMS_STAY = timedelta(days=1)
-SOON_DAYS = 14
-MOST_IN_A_WORK_LIST = 8
+from cadrin.sites.scoping import door_ids_seen
 
 _SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
@@ -130,85 +119,3 @@ def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
     if row is None:
         raise NotFound.of("read.not_found")
     return _with_present_holders(actor, [row])[0]
-
-
-class WorkList(NamedTuple):
-    """What waits, the first few of it, and how many in all."""
-
-    rows: list[dict[str, Any]]
-    total: int
-
-
-class Desk(NamedTuple):
-    alarms: WorkList
-    not_ready: WorkList
-    starting_soon: WorkList
-    ending_soon: WorkList
-    unknown_cards: WorkList
-    deliveries: WorkList
-    worker_stopped_at: datetime | None
-
-
-def desk(actor: Actor, at: datetime) -> Desk:
-    """Give what waits for a person today."""
-    waiting = page(actor, Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
-    return Desk(
-        alarms(actor, at),
-        WorkList(waiting.rows, waiting.total or 0),
-        _people(actor, starting_within(at, SOON_DAYS), "activation_at", at),
-        _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
-        unknown_cards(actor, at),
-        deliveries_in_trouble(actor, at),
-        worker_stopped_at(at),
-    )
-
-
-def alarms(actor: Actor, at: datetime) -> WorkList:
-    """Give the doors that were opened under duress in the last day, the latest first."""
-    found = Read.objects.filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY).order_by("-id")
-    return WorkList(_with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])), found.count())
-
-
-def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
-    found = Cardholder.objects.filter(seen_by(actor), match)
-    ids = list(found.order_by(order, "id").values_list("id", flat=True)[:MOST_IN_A_WORK_LIST])
-    return WorkList(rows_of(actor, ids, at), found.count())
-
-
-def unknown_cards(actor: Actor, at: datetime) -> WorkList:
-    """Give cards shown in the last days that nobody holds, the latest first."""
-    held = Card.objects.filter(
-        format_id=OuterRef("format_id"),
-        facility_code=OuterRef("facility_code"),
-        card_number=OuterRef("card_number"),
-        holder__isnull=False,
-    )
-    found = (
-        Read.objects.filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
-        .filter(at__gte=at - UNKNOWN_FOR)
-        .filter(~Exists(held))
-        .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
-        .annotate(times=Count("id"), last_id=Max("id"))
-        .order_by("-last_id")
-    )
-    rows: list[dict[str, Any]] = [dict(row) for row in found[:MOST_IN_A_WORK_LIST]]
-    last = Read.objects.in_bulk([row["last_id"] for row in rows])
-    for row in rows:
-        read = last[row.pop("last_id")]
-        row |= {"read_id": read.pk, "at": read.at, "reader_name": read.reader_name, "raw": read.raw}
-    return WorkList(rows, found.count())
-
-
-def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
-    """Return the controllers that a person should look at."""
-    rows = [controller for controller in controllers(actor, at) if has_trouble(controller)]
-    return WorkList(rows, len(rows))
-
-
-def waiting_counts(actor: Actor, at: datetime) -> dict[str, Any]:
-    """Return the counts that stand beside the sections, and whether the worker works: every open page asks for them."""
-    return {
-        "desk": unknown_cards(actor, at).total + alarms(actor, at).total,
-        "delivery": deliveries_in_trouble(actor, at).total,
-        "worker_stopped_at": worker_stopped_at(at),
-    }

@@ -8,10 +8,16 @@ handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.photos.rest.urls")),
+    path("api/", include("cadrin.credentials.rest.urls")),
+    path("api/", include("cadrin.sites.rest.urls")),
     path("api/", include("cadrin.access.rest.urls")),
+    path("api/", include("cadrin.activity.rest.urls")),
+    path("api/", include("cadrin.enrolment.rest.urls")),
     path("api/", include("cadrin.delivery.rest.urls")),
     path("api/", include("cadrin.register.rest.urls")),
-    path("api/", include("cadrin.activity.rest.urls")),
+    path("api/", include("cadrin.bulk.rest.urls")),
+    path("api/", include("cadrin.desk.rest.urls")),
+    path("api/", include("cadrin.bench.rest.urls")),
     path("api/", include("cadrin.accounts.rest.urls")),
     # every other path is a page of the front end
     re_path(r"^(?!api/|static/).*$", page),

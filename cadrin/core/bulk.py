@@ -9,7 +9,7 @@ from typing import Any
 from cadrin.core.validity import Span, Standing
 
 
-class BatchAct(StrEnum):
+class BulkAct(StrEnum):
     DEPARTMENT = "department"
     COMPANY = "company"
     KIND = "kind"
@@ -17,7 +17,7 @@ class BatchAct(StrEnum):
     EXPIRY = "expiry"
     ADD_GROUP = "add_group"
     REMOVE_GROUP = "remove_group"
-    TAKE_BACK = "take_back"
+    UNDO = "undo"
 
 
 class LeftAlone(StrEnum):
@@ -52,24 +52,24 @@ class Subject:
 
 
 @dataclass(frozen=True, slots=True)
-class BatchOrder:
+class BulkOrder:
     """What to do: the value is an id, a standing, or an instant (None for no expiry), as the act takes it."""
 
-    act: BatchAct
+    act: BulkAct
     value: int | Standing | datetime | None
     reason: str = ""
 
     @property
     def group_id(self) -> int | None:
         """Give the access group that it is about; None when it is about none."""
-        is_group = self.act in (BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP)
+        is_group = self.act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP)
         return self.value if is_group and isinstance(self.value, int) else None
 
 
-TOUCHES_DOORS = frozenset({BatchAct.STANDING, BatchAct.EXPIRY, BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP})
+TOUCHES_DOORS = frozenset({BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP})
 
 
-def changed(subject: Subject, order: BatchOrder) -> Subject | LeftAlone:
+def changed(subject: Subject, order: BulkOrder) -> Subject | LeftAlone:
     """Give somebody as the batch would leave them, or why it does not touch them."""
     if subject.is_erased:
         return LeftAlone.ERASED
@@ -81,23 +81,23 @@ def changed(subject: Subject, order: BatchOrder) -> Subject | LeftAlone:
     return after
 
 
-def _applied(subject: Subject, order: BatchOrder) -> Subject:
+def _applied(subject: Subject, order: BulkOrder) -> Subject:
     match order.act, order.value:
-        case ((BatchAct.DEPARTMENT | BatchAct.COMPANY | BatchAct.KIND), (int() | None) as id_):
+        case ((BulkAct.DEPARTMENT | BulkAct.COMPANY | BulkAct.KIND), (int() | None) as id_):
             chosen: dict[str, Any] = {f"{order.act.value}_id": id_}
             return replace(subject, **chosen)
-        case BatchAct.STANDING, Standing() as standing:
+        case BulkAct.STANDING, Standing() as standing:
             return replace(subject, standing=standing, standing_reason=order.reason, suspended_until=None)
-        case BatchAct.EXPIRY, (datetime() | None) as expiry_at:
+        case BulkAct.EXPIRY, (datetime() | None) as expiry_at:
             return replace(subject, expiry_at=expiry_at)
-        case BatchAct.ADD_GROUP, int() as group_id:
+        case BulkAct.ADD_GROUP, int() as group_id:
             return replace(subject, groups={group_id: (None, None), **subject.groups})
-        case BatchAct.REMOVE_GROUP, int() as group_id:
+        case BulkAct.REMOVE_GROUP, int() as group_id:
             return replace(subject, groups={id_: span for id_, span in subject.groups.items() if id_ != group_id})
     raise ValueError(f"{order.act} does not take {order.value!r}")
 
 
-def taken_back(now: Subject, before: Subject, order: BatchOrder) -> Subject | LeftAlone:
+def undone(now: Subject, before: Subject, order: BulkOrder) -> Subject | LeftAlone:
     """Give somebody as they were before a batch; only if they still are as the batch left them.
 
     ``before`` is what they were as the batch found them. What others changed elsewhere since stays.
@@ -121,13 +121,13 @@ def taken_back(now: Subject, before: Subject, order: BatchOrder) -> Subject | Le
     return LeftAlone.ENDS_BEFORE_IT_BEGINS if Span(after.activation_at, after.expiry_at).is_empty else after
 
 
-FIELDS_OF: Mapping[BatchAct, tuple[str, ...]] = {
-    BatchAct.DEPARTMENT: ("department_id",),
-    BatchAct.COMPANY: ("company_id",),
-    BatchAct.KIND: ("kind_id",),
-    BatchAct.STANDING: ("standing", "standing_reason", "suspended_until"),
-    BatchAct.EXPIRY: ("expiry_at",),
-    BatchAct.ADD_GROUP: (),
-    BatchAct.REMOVE_GROUP: (),
-    BatchAct.TAKE_BACK: (),
+FIELDS_OF: Mapping[BulkAct, tuple[str, ...]] = {
+    BulkAct.DEPARTMENT: ("department_id",),
+    BulkAct.COMPANY: ("company_id",),
+    BulkAct.KIND: ("kind_id",),
+    BulkAct.STANDING: ("standing", "standing_reason", "suspended_until"),
+    BulkAct.EXPIRY: ("expiry_at",),
+    BulkAct.ADD_GROUP: (),
+    BulkAct.REMOVE_GROUP: (),
+    BulkAct.UNDO: (),
 }

@@ -11,7 +11,7 @@ from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
+from cadrin.outbox.subjects import Subject
 
 CONTROLLER = "controller"
 

@@ -11,27 +11,27 @@ from functools import partial
 from django.db import OperationalError, transaction
 
 from cadrin.access.plan import holders
-from cadrin.cards.queries import holders_of_limited_cards
 from cadrin.core.decision.events import LONGEST_UNREADABLE, Event, Unreadable
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
 from cadrin.core.records.states import RecordState, after_answer, after_comparison, after_refusal, found_astray
+from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.models import IncidentKind, Link, Record
 from cadrin.delivery.record_states import Step, advance, state_of
 from cadrin.delivery.wanted import OF_A_MEMORY, key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
+from cadrin.outbox.subjects import Subject
 
 RECORDS_AT_ONCE = 500
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
 LINK_IS_WRITTEN_EVERY = timedelta(seconds=3)
 
-TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime], None]
-"""Told the controller, the memory its events are numbered in, the events, and the time."""
+TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime, int], None]
+"""Told the controller, the memory its events are numbered in, the events, the time, and how far its clock is off."""
 
 
 class Line:
@@ -204,7 +204,7 @@ class Line:
     def _taken(self, store: str, events: Sequence[Event | Unreadable], at: datetime) -> Sequence[Event | Unreadable]:
         """Pass events on, and return them; one that cannot be written is put aside, and stops no other."""
         try:
-            self._take_events(self.controller_id, store, events, at)
+            self._take_events(self.controller_id, store, events, at, self._link.clock_off_seconds)
             return events
         except OperationalError:
             raise  # the database is busy: all of them come again in the next round

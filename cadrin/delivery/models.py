@@ -8,7 +8,7 @@ from cadrin.core.records.states import RecordState
 class Link(models.Model):
     """What is known of a controller from talking to it."""
 
-    controller = models.OneToOneField("access.Controller", on_delete=models.CASCADE, related_name="link")
+    controller = models.OneToOneField("sites.Controller", on_delete=models.CASCADE, related_name="link")
     answered_at = models.DateTimeField(null=True)
     failed_at = models.DateTimeField(null=True)  # of the first failure since it last answered
     failure = models.CharField(max_length=200, blank=True)
@@ -34,7 +34,7 @@ class Record(models.Model):
     An empty digest means "should not be there" and "is not there"; a row where both are empty is removed.
     """
 
-    controller = models.ForeignKey("access.Controller", on_delete=models.CASCADE, related_name="records")
+    controller = models.ForeignKey("sites.Controller", on_delete=models.CASCADE, related_name="records")
     kind = models.CharField(max_length=10, choices=[(k.value, k.value) for k in RecordKind])
     subject_id = models.BigIntegerField()
     wanted = models.CharField(max_length=32, blank=True)
@@ -76,7 +76,7 @@ class IncidentKind(models.TextChoices):
 class Incident(models.Model):
     """Something that happened with a controller; what goes on happening is counted, not told again and again."""
 
-    controller = models.ForeignKey("access.Controller", on_delete=models.CASCADE, related_name="incidents")
+    controller = models.ForeignKey("sites.Controller", on_delete=models.CASCADE, related_name="incidents")
     kind = models.CharField(max_length=10, choices=IncidentKind)
     detail = models.CharField(max_length=200, blank=True)
     count = models.PositiveIntegerField(default=1)

@@ -5,14 +5,9 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
 from typing import Literal, NamedTuple
 
-from cadrin.access.commands.file import FileDraft, Limits, problems_with_file, with_what_is_hidden
 from cadrin.access.commands.groups import GroupDraft, problems_with_group
-from cadrin.access.models import Controller, Door
-from cadrin.access.plan import holders, the_plan
-from cadrin.access.queries import home_site, member_ids
-from cadrin.access.scoping import controllers_seen, doors_seen
-from cadrin.cards.pins import term_of_new
-from cadrin.cards.settings import pin_rule
+from cadrin.access.plan import access_plan, holders
+from cadrin.access.queries import member_ids
 from cadrin.core.access.difference import (
     ReachDifference,
     compare,
@@ -31,13 +26,19 @@ from cadrin.core.records.keys import digest
 from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Condition, Span, State, state_at
+from cadrin.credentials.pins import term_of_new
+from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
+from cadrin.enrolment.commands.cardholders import CardholderDraft, Limits, problems_with_draft, with_what_is_hidden
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import get_cardholder, likely_doubles, rules
+from cadrin.people.queries import get_cardholder, possible_duplicates, rules
+from cadrin.sites.models import Controller, Door
+from cadrin.sites.queries import home_site
+from cadrin.sites.scoping import controllers_seen, doors_seen
 
 
 class ToSend(NamedTuple):
@@ -60,7 +61,7 @@ class ToSend(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True)
-class Consequences:
+class CardholderPreview:
     """What the draft would lead to; ``week`` is the time in which ``reach`` is lit.
 
     ``condition`` is the state now, and until when by itself; ``expired_at`` since when it is over.
@@ -77,7 +78,7 @@ class Consequences:
     difference: ReachDifference
     difference_out: ReachDifference
     to_send: tuple[ToSend, ...]
-    doubles: Rows
+    possible_duplicates: Rows
 
 
 def door_ids(actor: Actor) -> list[int]:
@@ -96,21 +97,21 @@ def week_from(at: datetime) -> Span:
     return Span(first, last)
 
 
-def consequences(
-    actor: Actor, cardholder_id: int | None, draft: FileDraft, now: datetime, as_of: datetime
-) -> Consequences:
+def preview_cardholder(
+    actor: Actor, cardholder_id: int | None, draft: CardholderDraft, now: datetime, as_of: datetime
+) -> CardholderPreview:
     """Work out what saving the draft would change, and what the doors would do at ``as_of``.
 
     What the actor may not see counts for readiness and hours, and is not shown. Raises NotFound.
     """
     if cardholder_id is not None:
         get_cardholder(actor, cardholder_id)
-    plan, doors = the_plan(), door_ids(actor)
+    plan, doors = access_plan(), door_ids(actor)
     before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
     before = before or Holder(0, "", "")
-    the_rules = rules()
+    register_rules = rules()
     limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
-    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, the_rules.names, limits)
+    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, register_rules.names, limits)
     unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
     after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
     weeks = weeks_that_matter(now, before, after)
@@ -118,10 +119,10 @@ def consequences(
     controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
     not_held = not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
     condition = state_at(after.standing, after.span, now, after.suspended_until)
-    return Consequences(
+    return CardholderPreview(
         condition=condition,
         expired_at=after.span.end if condition.state is State.EXPIRED else None,
-        problems=problems_with_file(actor, draft, cardholder_id, the_rules, now),
+        problems=problems_with_draft(actor, draft, cardholder_id, register_rules, now),
         readiness=readiness(after, plan, now, not_held),
         week=week,
         reach=reach(after, doors, plan, as_of, week),
@@ -132,7 +133,7 @@ def consequences(
             open_spans_of_ways_out(before, doors, plan, weeks), open_spans_of_ways_out(after, doors, plan, weeks)
         ),
         to_send=tuple(one for one in _to_send(before, after, now) if one.controller_id in controllers),
-        doubles=likely_doubles(actor, draft.details, cardholder_id),
+        possible_duplicates=possible_duplicates(actor, draft.details, cardholder_id),
     )
 
 
@@ -170,7 +171,7 @@ def _silent_controllers() -> set[int]:
 
 
 @dataclass(frozen=True, slots=True)
-class GroupConsequences:
+class GroupPreview:
     """What saving a group would change: its doors, for how many people, and what is sent."""
 
     problems: tuple[Problem, ...]
@@ -181,16 +182,16 @@ class GroupConsequences:
     to_send: tuple[ToSend, ...]
 
 
-def consequences_for_group(group_id: int | None, draft: GroupDraft) -> GroupConsequences:
+def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
     """Work out what saving the group would open and close for its people, and how many records that sends."""
-    plan = the_plan()
+    plan = access_plan()
     before = plan.groups.get(group_id or 0, AccessGroup(group_id or 0, "", {}))
     schedules_of_door: dict[int, tuple[int, ...]] = {}
     for grant in draft.grants:
         schedules_of_door[grant.door_id] = (*schedules_of_door.get(grant.door_id, ()), grant.schedule_id)
     after = AccessGroup(before.id, draft.name, schedules_of_door)
     old, new = before.schedules_of_door, after.schedules_of_door
-    return GroupConsequences(
+    return GroupPreview(
         problems=problems_with_group(draft, group_id),
         gained=tuple(door for door in new if door not in old),
         lost=tuple(door for door in old if door not in new),
@@ -205,7 +206,7 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
 
     People's records change only where the group comes or goes: its doors stand in its own record.
     """
-    silent, plan = _silent_controllers(), the_plan()
+    silent, plan = _silent_controllers(), access_plan()
     changed = replace(plan, groups={**plan.groups, after.id: after})
     for controller_id, here in plans_here().items():
         then = plan_at_controller(changed, here.door_of_reader)

@@ -8,35 +8,39 @@ from typing import Any
 
 from django.db.models import Count, Exists, F, OuterRef, Prefetch, Q, Subquery
 
-from cadrin.access.models import AccessGroup, Controller, Door, Membership, Reader, Schedule
+from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import holders
-from cadrin.access.scoping import controllers_seen, doors_seen, group_ids_hidden, readers_seen
-from cadrin.cards.models import Card, CardFormat, Pin, Plate
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
 from cadrin.core.credentials.factors import Factor
+from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
 from cadrin.core.errors import NotFound
 from cadrin.core.records.cardholders import belongs_at
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
+from cadrin.credentials.models import Card, CardFormat, Pin, Plate
 from cadrin.delivery.beats import is_line_late, worker_stopped_at
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.wanted import destinations, memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
-from cadrin.outbox.models import Mark, Subject
+from cadrin.outbox.models import Mark
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import only_seen, seen_by
+from cadrin.sites.models import Controller, Door, Reader, Schedule
+from cadrin.sites.scoping import controllers_seen, doors_seen, readers_seen
 
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
-WRONG_CLOCK_SECONDS = 60
 _OF_A_RECORD = ("wanted", "confirmed", "state", "refusal", "changed_at", "is_withdrawal")
 _WHOSE_WHERE = ("subject_id", "controller_id")
 NAMED_BY: dict[str, Any] = {
     RecordKind.FORMAT: (CardFormat, "name"),
     RecordKind.SCHEDULE: (Schedule, "name"),
+    RecordKind.DOOR: (Door, "name"),
     RecordKind.READER: (Reader, "name"),
     RecordKind.GROUP: (AccessGroup, "name"),
     RecordKind.CARDHOLDER: (Cardholder, "display_name"),
@@ -143,9 +147,11 @@ def _records_seen(actor: Actor) -> Q:
         return Q()
     people = Cardholder.objects.filter(seen_by(actor)).values("id")
     readers = Reader.objects.filter(readers_seen(actor.scope)).values("id")
+    doors = Door.objects.filter(doors_seen(actor.scope)).values("id")
     return (
         (~Q(kind=RecordKind.CARDHOLDER) | Q(subject_id__in=people))
         & (~Q(kind=RecordKind.READER) | Q(subject_id__in=readers))
+        & (~Q(kind=RecordKind.DOOR) | Q(subject_id__in=doors))
         & ~Q(kind=RecordKind.GROUP, subject_id__in=group_ids_hidden(actor))
     )
 
@@ -257,7 +263,7 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )
     names: dict[tuple[str, int], str] = {}
-    for kind in {row["kind"] for row in rows}:
+    for kind in {row["kind"] for row in rows} & NAMED_BY.keys():  # the rules have no name of their own
         model, field = NAMED_BY[kind]
         ids = [row["subject_id"] for row in rows if row["kind"] == kind]
         names |= {(kind, id_): name for id_, name in model.objects.filter(pk__in=ids).values_list("id", field)}

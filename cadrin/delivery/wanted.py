@@ -8,10 +8,10 @@ from typing import NamedTuple
 from django.db import connection, transaction
 
 from cadrin.access.models import Membership
-from cadrin.access.plan import holders, plan_version, readers_of_controllers, the_plan
+from cadrin.access.plan import access_plan, holders
 from cadrin.access.queries import member_ids
 from cadrin.core.access.plan import Plan
-from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind, digest
@@ -19,7 +19,10 @@ from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.records.states import RecordState, after_change
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance
-from cadrin.outbox.models import Mark, Subject
+from cadrin.outbox.models import Mark
+from cadrin.outbox.queries import plan_version
+from cadrin.outbox.subjects import Subject
+from cadrin.sites.queries import readers_of_controllers
 
 CARDHOLDERS_AT_ONCE = 500
 """So that nobody at a desk waits long for the writer's lock."""
@@ -35,7 +38,7 @@ def plans_here() -> Mapping[int, Plan]:
 
 @lru_cache(maxsize=2)
 def _plans_here_at(version: str) -> Mapping[int, Plan]:
-    plan = the_plan()
+    plan = access_plan()
     return {controller_id: plan_at_controller(plan, doors) for controller_id, doors in readers_of_controllers().items()}
 
 
@@ -73,11 +76,6 @@ def memories() -> dict[int, Memory]:
 def memory_of(link: Link) -> Memory:
     limits = {name: getattr(link, name) for name in OF_A_MEMORY}
     return Memory(name_of_memory(link.controller_id, link.store), **limits)
-
-
-def name_of_memory(controller_id: int, store: str) -> str:
-    """Return the name under which uses of cards are counted."""
-    return f"{controller_id}:{store}"
 
 
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:

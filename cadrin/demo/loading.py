@@ -9,23 +9,14 @@ from typing import Any
 
 from django.db import transaction
 
-from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.credentials import stored_policy
-from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import AccessGroup, Area, Controller, DefaultGroup, Door, Reader, Schedule, Site
-from cadrin.access.plan import holders, the_plan
+from cadrin.access.models import AccessGroup, DefaultGroup
+from cadrin.access.plan import access_plan, holders
 from cadrin.accounts.commands.operators import OperatorDraft, save_operator
 from cadrin.accounts.commands.roles import RoleDraft, ready_made_roles, save_role
 from cadrin.activity.commands.reads import reads_in
 from cadrin.activity.models import Read
-from cadrin.cards.models import CardFormat
-from cadrin.cards.pins import PinDraft
-from cadrin.cards.queries import raw_of
-from cadrin.cards.stock import BoxDraft, enter_box
 from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import CardKey
@@ -45,17 +36,26 @@ from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.records.plan_records import plan_records
 from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
+from cadrin.credentials.models import CardFormat
+from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.queries import raw_of
+from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
 from cadrin.demo.people import FACILITY_CODE, SEED, Person, people
 from cadrin.demo.portraits import portrait
-from cadrin.operators.actor import Actor, the_house
+from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.operators.actor import Actor, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
-from cadrin.people.commands.own_fields import save_own_field
+from cadrin.outbox.commands import mark_for_delivery, move_plan_version
+from cadrin.outbox.subjects import Subject
+from cadrin.people.commands.custom_fields import save_custom_field
 from cadrin.people.models import Cardholder, Company, Department, Kind, RegisterSettings
 from cadrin.photos.commands import take_image
+from cadrin.sites.commands.readers import stored_policy
+from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 
 PASSWORD = "skerrow-point"  # noqa: S105 - the demo's, printed by `make demo`
 OPERATORS = {
@@ -75,7 +75,7 @@ NUMBER_OF_AN_UNKNOWN_CARD = 9917
 @transaction.atomic
 def load_demo(now: datetime) -> None:
     """Load the whole scenario into an empty database, or nothing."""
-    actor = the_house("Demo")
+    actor = system_actor("Demo")
     _places()
     _hours_and_groups(actor, now - timedelta(days=200))
     _register(actor, now)
@@ -100,9 +100,9 @@ def _operators(actor: Actor, now: datetime) -> None:
     ready_made_roles()
     save_role(actor, None, RoleDraft("Look only", LOOK_ONLY), now)
     roles = dict(Role.objects.values_list("name", "id"))
-    for username, (first, last, role, language, kept_to) in OPERATORS.items():
-        departments = list(Department.objects.filter(name=kept_to).values_list("id", flat=True))
-        sites = list(Site.objects.filter(name=kept_to).values_list("id", flat=True))
+    for username, (first, last, role, language, limited_to) in OPERATORS.items():
+        departments = list(Department.objects.filter(name=limited_to).values_list("id", flat=True))
+        sites = list(Site.objects.filter(name=limited_to).values_list("id", flat=True))
         scope = {"departments": departments} if departments else {"sites": sites} if sites else {}
         draft = OperatorDraft(username, first, last, roles[role], scope, language=language)
         operator = Operator.objects.get(pk=save_operator(actor, None, draft, now))
@@ -186,7 +186,7 @@ def _register(actor: Actor, now: datetime) -> None:
         name: Company.objects.create(name=name, short_name=short).pk
         for name, short in zip(scenario.COMPANIES, scenario.SHORT_NAMES, strict=True)
     }
-    own = {draft.labels["en"]: save_own_field(actor, None, draft, now) for draft in scenario.OWN_FIELDS}
+    own = {draft.labels["en"]: save_custom_field(actor, None, draft, now) for draft in scenario.CUSTOM_FIELDS}
     RegisterSettings.objects.create(pk=1, image_names=["Signature"])
     kinds = {name: Kind.objects.create(name=name).pk for name in scenario.KINDS}
     departments: dict[str | None, int] = {}
@@ -223,7 +223,7 @@ def _register(actor: Actor, now: datetime) -> None:
             expiry_at=person.expiry_at,
         )
         portraits = [take_image(actor, portrait(place_in_list), now).token] if place_in_list % 3 == 0 else [None]
-        draft = FileDraft(
+        draft = CardholderDraft(
             details,
             tuple(replace(card, format_id=card_format.pk) for card in person.cards),
             tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
@@ -231,7 +231,7 @@ def _register(actor: Actor, now: datetime) -> None:
             pins=_pin(person, random, taken),
             plates=_plates(person, place_in_list),
         )
-        save_file(actor, None, draft, now - timedelta(days=120))
+        save_cardholder(actor, None, draft, now - timedelta(days=120))
 
 
 def _pin(person: Person, random: Random, taken: set[str]) -> tuple[PinDraft, ...]:
@@ -282,7 +282,7 @@ def _email(person: Person) -> str:
 def _reads_before(now: datetime) -> None:
     """Let people have come and gone for two days, each read decided by the core, with cards nobody knows among them."""
     random = Random(SEED)  # noqa: S311 - the demo must be the same every time
-    plan = the_plan()
+    plan = access_plan()
     everybody = holders(Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True))
     records = HeldRecords()
     for key, body in plan_records(plan).items():

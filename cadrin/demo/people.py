@@ -8,10 +8,10 @@ from random import Random
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from cadrin.cards.commands import CardDraft
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.validity import Standing
+from cadrin.credentials.commands.cards import CardDraft
 from cadrin.demo.scenario import (
     COMPANIES,
     CONTRACTORS,

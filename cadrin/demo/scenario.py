@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.people.custom_fields import FieldType
-from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
+from cadrin.people.commands.custom_fields import ChoiceDraft, OwnFieldDraft
 
 _HERE = Path(__file__).parent
 
@@ -156,7 +156,7 @@ KINDS = ("Employee", "Contractor", "Visitor", "Volunteer", "Post")
 CONTRACTORS, VOLUNTEERS, DEPARTED = 9, 12, 4
 
 LOCKER, SURVIVAL, BOOTS, SHIFT, FIRST_AID = "Locker", "Sea survival until", "Boot size", "Shift", "First aider"
-OWN_FIELDS = (
+CUSTOM_FIELDS = (
     OwnFieldDraft({"en": LOCKER, "de": "Spind"}, {"en": "As painted on its door"}, FieldType.TEXT, is_unique=True),
     OwnFieldDraft({"en": SURVIVAL, "de": "Seenotübung bis"}, {"en": "Needed for Quay and Vessels"}, FieldType.DATE),
     OwnFieldDraft({"en": BOOTS, "de": "Stiefelgröße"}, {}, FieldType.NUMBER),

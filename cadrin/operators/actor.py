@@ -34,7 +34,7 @@ def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> 
     """Give the actor behind a request. Raises NotPermitted for nobody."""
     if not isinstance(user, Operator | ApiToken):
         raise NotPermitted.of("operator.not_signed_in")
-    scope = scope_of(user.kept_to)
+    scope = scope_of(user.limited_to)
     permissions = known(user.role.permissions) if user.role else frozenset()
     if not scope.is_whole:
         permissions -= HOUSE_WIDE
@@ -43,6 +43,6 @@ def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> 
     return Actor(user.pk, str(user), permissions, scope, address, user.language)
 
 
-def the_house(name: str) -> Actor:
+def system_actor(name: str) -> Actor:
     """Give the actor for acts that no operator does: loading the demo, ending what has expired."""
     return Actor(None, name, frozenset(Permission))

@@ -27,7 +27,7 @@ class Operator(AbstractUser):
     """Somebody who works with Cadrin. What they may do is their role's word; the framework's flags are not used."""
 
     role = models.ForeignKey(Role, null=True, on_delete=models.PROTECT, related_name="operators")
-    kept_to = models.JSONField(default=dict)  # kind of scope -> ids; see operators.scope
+    limited_to = models.JSONField(default=dict)  # kind of scope -> ids; see operators.scope
     language = models.CharField(max_length=2, default="en")
     sessions = models.PositiveIntegerField(default=0)  # moved to end every session of the operator
     version = models.PositiveIntegerField(default=1)
@@ -52,7 +52,7 @@ class ApiToken(models.Model):
     name = models.CharField(max_length=60)
     digest = models.CharField(max_length=64, unique=True)
     role = models.ForeignKey(Role, on_delete=models.PROTECT, related_name="tokens")
-    kept_to = models.JSONField(default=dict)
+    limited_to = models.JSONField(default=dict)
     made_at = models.DateTimeField()
     expires_at = models.DateTimeField()
     withdrawn_at = models.DateTimeField(null=True)

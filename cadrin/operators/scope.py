@@ -22,6 +22,6 @@ class Scope:
 WHOLE = Scope()
 
 
-def scope_of(kept_to: Mapping[str, Iterable[int]]) -> Scope:
+def scope_of(limited_to: Mapping[str, Iterable[int]]) -> Scope:
     """Read a scope as the database keeps it: a kind that is not named is whole, an empty one reaches nothing."""
-    return Scope(*(frozenset(kept_to[kind]) if kind in kept_to else None for kind in KEPT_TO))
+    return Scope(*(frozenset(limited_to[kind]) if kind in limited_to else None for kind in KEPT_TO))

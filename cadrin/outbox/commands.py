@@ -1,8 +1,10 @@
 """Mark for delivery. Call it within the transaction of the change, so that both happen or neither."""
 
+import secrets
 from collections.abc import Iterable
 
-from cadrin.outbox.models import Mark, Subject
+from cadrin.outbox.models import Mark, PlanVersion
+from cadrin.outbox.subjects import Subject
 
 
 def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bool = False) -> None:
@@ -13,3 +15,19 @@ def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bo
     Mark.objects.bulk_create(
         Mark(subject=subject, subject_id=id_, is_withdrawal=is_withdrawal) for id_ in sorted(set(ids))
     )
+
+
+def move_plan_version() -> None:
+    """Say that what is kept of the plan is no longer true. Call it within the transaction of the change."""
+    PlanVersion.objects.update_or_create(pk=1, defaults={"token": secrets.token_hex(8)})
+
+
+def tell_controllers(with_their_people: Iterable[int] = ()) -> None:
+    """Say that formats, readers or the rule for PINs changed: every controller is sent them anew.
+
+    ``with_their_people`` are the controllers at which cardholders' own records change by it.
+    """
+    move_plan_version()
+    # the plan of every controller is worked out anew with any mark of a group
+    mark_for_delivery(Subject.GROUP, [0])
+    mark_for_delivery(Subject.CONTROLLER, with_their_people)

@@ -1,12 +1,6 @@
 from django.db import models
 
-
-class Subject(models.TextChoices):
-    """What an act may have changed the records of."""
-
-    CARDHOLDER = "cardholder"
-    GROUP = "group"
-    CONTROLLER = "controller"
+from cadrin.outbox.subjects import Subject
 
 
 class Mark(models.Model):
@@ -24,3 +18,15 @@ class Mark(models.Model):
 
     def __str__(self) -> str:
         return f"{self.subject} {self.subject_id}"
+
+
+class PlanVersion(models.Model):
+    """One row, moved by every change to doors, schedules, groups and formats: what is read may be kept until then.
+
+    A token and not a count, so that one that was rolled back or restored from a copy never comes again.
+    """
+
+    token = models.CharField(max_length=16)
+
+    def __str__(self) -> str:
+        return self.token

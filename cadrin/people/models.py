@@ -68,7 +68,7 @@ class Kind(models.Model):
         return self.name
 
 
-class OwnField(models.Model):
+class CustomField(models.Model):
     """A field of cardholders that the site defined. One that was removed keeps its values until it is taken back."""
 
     labels = models.JSONField()  # language -> label
@@ -152,11 +152,11 @@ class Term(models.Model):
         return self.text
 
 
-class OwnKey(models.Model):
+class CustomFieldKey(models.Model):
     """The value of an own field, as it is found and put in order by."""
 
     cardholder = models.ForeignKey(Cardholder, on_delete=models.CASCADE, related_name="own_keys")
-    field = models.ForeignKey(OwnField, on_delete=models.CASCADE, related_name="keys")
+    field = models.ForeignKey(CustomField, on_delete=models.CASCADE, related_name="keys")
     key = models.CharField(max_length=200)
     is_unique = models.BooleanField(default=False)
 

@@ -9,8 +9,8 @@ from django.db.models import Count, F, Q
 from django.db.models.functions import Length
 
 from cadrin.core.errors import NotFound
+from cadrin.core.people.custom_fields import CustomField as CoreOwnField
 from cadrin.core.people.custom_fields import FieldType
-from cadrin.core.people.custom_fields import OwnField as CoreOwnField
 from cadrin.core.people.details import Details, NumberRule, RegisterRules, next_number
 from cadrin.core.people.duplicates import PersonFacts, name_likeness, signs
 from cadrin.core.people.names import DisplayRule, NameRule, fold, number_key
@@ -18,7 +18,7 @@ from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder, Company, Department, Kind, OwnField, RegisterSettings, Term
+from cadrin.people.models import Cardholder, Company, CustomField, Department, Kind, RegisterSettings, Term
 from cadrin.people.scoping import departments_seen, seen_by
 
 AFTER_EVERY_LETTER = "\U0010ffff"
@@ -62,8 +62,8 @@ def rules(language: str = "en") -> RegisterRules:
         names=NameRule(DisplayRule(kept.display_rule), kept.longest_name),
         region=kept.region,
         required=frozenset(kept.required),
-        own_fields=tuple(
-            own_field(one, language) for one in OwnField.objects.filter(removed_at=None).order_by("place", "id")
+        custom_fields=tuple(
+            custom_field(one, language) for one in CustomField.objects.filter(removed_at=None).order_by("place", "id")
         ),
     )
 
@@ -72,17 +72,17 @@ def settings() -> RegisterSettings:
     return RegisterSettings.objects.filter(pk=1).first() or RegisterSettings(pk=1)
 
 
-def own_field(row: OwnField, language: str = "en") -> CoreOwnField:
+def custom_field(row: CustomField, language: str = "en") -> CoreOwnField:
     """Give an own field as the core takes it."""
     label = row.labels.get(language) or str(row)
     keys = tuple(choice["key"] for choice in row.choices)
     return CoreOwnField(row.pk, label, FieldType(row.type), row.is_required, row.is_unique, keys)
 
 
-def own_fields() -> Rows:
+def custom_fields() -> Rows:
     """Give the own fields in their order, for the screen."""
     return list(
-        OwnField.objects.filter(removed_at=None)
+        CustomField.objects.filter(removed_at=None)
         .order_by("place", "id")
         .values("id", "labels", "help", "type", "choices", "is_required", "is_unique")
     )
@@ -122,7 +122,7 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
     return candidates[:most]
 
 
-def likely_doubles(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
+def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
     """Give who may be the same human being, likeliest first, each with the signs that speak for it."""
     # whoever may not see birth dates must not find them out by trying
     born_on = details.born_on if Permission.BIRTH_DATES in actor.permissions else None
@@ -215,7 +215,7 @@ def departments(actor: Actor) -> Rows:
 
 def own_fields_as_defined() -> Rows:
     """Give the own fields in their order, those that were removed last."""
-    fields = OwnField.objects.order_by(F("removed_at").asc(nulls_first=True), "place", "id")
+    fields = CustomField.objects.order_by(F("removed_at").asc(nulls_first=True), "place", "id")
     return list(fields.values())
 
 

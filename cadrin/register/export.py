@@ -8,7 +8,6 @@ from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
-from cadrin.access.queries import home_site
 from cadrin.core.errors import Invalid
 from cadrin.core.export.tables import Column, csv_chunks, json_chunks, write_xlsx
 from cadrin.core.export.vcard import Person, vcard
@@ -18,9 +17,10 @@ from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.settings import REGISTER
-from cadrin.people.models import OwnField
+from cadrin.people.models import CustomField
 from cadrin.register.listing import ids_in_order, own_id_in, rows_of
 from cadrin.register.selection import Selection, in_steps
+from cadrin.sites.queries import home_site
 
 KINDS = ("csv", "xlsx", "json", "vcard")
 COLUMNS = {
@@ -80,7 +80,7 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     """
     actor.require(Permission.EXPORT)
     kind, keys = wanted.kind, wanted.columns
-    fields = {own.pk: own for own in OwnField.objects.filter(removed_at=None)}
+    fields = {own.pk: own for own in CustomField.objects.filter(removed_at=None)}
     unknown = [key for key in keys if key not in COLUMNS and own_id_in(key) not in fields]
     if unknown or not keys:
         raise Invalid.of("export.unknown_column", "columns", name=unknown[0][:30] if unknown else "")
@@ -118,7 +118,7 @@ def _rows(actor: Actor, ids: list[int], at: datetime) -> Iterator[dict[str, Any]
         yield from rows_of(actor, some, at)
 
 
-def _heading(key: str, fields: dict[int, OwnField], language: str) -> str:
+def _heading(key: str, fields: dict[int, CustomField], language: str) -> str:
     own_id = own_id_in(key)
     if own_id is None:
         return COLUMNS[key][language]
@@ -132,7 +132,7 @@ def _pieces(file: IO[bytes]) -> Iterator[bytes]:
             yield piece
 
 
-def _text(row: dict[str, Any], key: str, fields: dict[int, OwnField], zone: ZoneInfo, language: str) -> str:
+def _text(row: dict[str, Any], key: str, fields: dict[int, CustomField], zone: ZoneInfo, language: str) -> str:
     if own_id := own_id_in(key):
         return _own_text(fields[own_id], row["own"].get(str(own_id), ""), language)
     value = row[_NAMED_OTHERWISE.get(key, key)]
@@ -143,7 +143,7 @@ def _text(row: dict[str, Any], key: str, fields: dict[int, OwnField], zone: Zone
     return "" if value is None else str(value)
 
 
-def _own_text(field: OwnField, value: str, language: str) -> str:
+def _own_text(field: CustomField, value: str, language: str) -> str:
     if field.type != FieldType.CHOICE:
         return value
     labels = {

@@ -7,24 +7,24 @@ from django.db.models import Exists, F, OuterRef, Q, QuerySet, Value
 from django.db.models.functions import Coalesce
 
 from cadrin.access.models import Grant, Membership
-from cadrin.access.plan import the_plan
+from cadrin.access.plan import access_plan
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.cards.models import Card, Pin, Plate
 from cadrin.core.access.readiness import Gap, groups_by_formats_read, groups_not_open_to, groups_that_need
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
 from cadrin.core.validity import Standing, State
+from cadrin.credentials.models import Card, Pin, Plate
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
-from cadrin.people.models import OwnField, OwnKey
+from cadrin.people.models import CustomField, CustomFieldKey
 from cadrin.people.queries import (
     AFTER_EVERY_LETTER,
+    custom_field,
     departments_below,
     ending_within,
     having_terms,
     in_state,
-    own_field,
     starting_within,
 )
 
@@ -42,8 +42,8 @@ class Filters(NamedTuple):
     starting_within_days: int | None = None
     company_id: int | None = None
     kind_id: int | None = None
-    own_field_id: int | None = None
-    own_value: str = ""
+    custom_field_id: int | None = None
+    custom_value: str = ""
     """The beginning of the value of that own field, or all of a choice; empty for whoever has none."""
 
 
@@ -70,19 +70,19 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
         match &= Q(company_id=filters.company_id)
     if filters.kind_id is not None:
         match &= Q(kind_id=filters.kind_id)
-    if filters.own_field_id is not None:
-        match &= having_own(filters.own_field_id, filters.own_value)
+    if filters.custom_field_id is not None:
+        match &= having_custom_value(filters.custom_field_id, filters.custom_value)
     return match
 
 
-def having_own(field_id: int, value: str) -> Q:
+def having_custom_value(field_id: int, value: str) -> Q:
     """Match whoever's value of an own field begins with this; with an empty one, whoever has no value."""
-    field = OwnField.objects.filter(pk=field_id).first()
-    keys = OwnKey.objects.filter(field_id=field_id)
+    field = CustomField.objects.filter(pk=field_id).first()
+    keys = CustomFieldKey.objects.filter(field_id=field_id)
     if field is None or not value.strip():
         return ~Q(pk__in=keys.values("cardholder_id"))
-    read = read_value(own_field(field), value)
-    key = sort_key(own_field(field), read if isinstance(read, str) else value)
+    read = read_value(custom_field(field), value)
+    key = sort_key(custom_field(field), read if isinstance(read, str) else value)
     if FieldType(field.type) in (FieldType.TEXT, FieldType.LONG_TEXT):
         keys = keys.filter(key__gte=key, key__lt=key + AFTER_EVERY_LETTER)
     else:
@@ -131,19 +131,19 @@ def having_gap(gap: Gap, at: datetime) -> Q:
             return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at))) & ~_needs_no_card()
         case Gap.CARD_NOT_READ:
             unread = Q(pk__in=[])
-            for format_ids, group_ids in groups_by_formats_read(the_plan()).items():
+            for format_ids, group_ids in groups_by_formats_read(access_plan()).items():
                 unread |= Q(Exists(memberships.filter(group_id__in=group_ids))) & Q(
                     ~Exists(cards.filter(format_id__in=format_ids))
                 )
             return Q(Exists(_in_force(cards, at))) & unread & ~_needs_no_card()
         case Gap.NO_PLATE:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PLATE, the_plan()))
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PLATE, access_plan()))
             return Q(Exists(asking)) & Q(~Exists(plates))
         case Gap.NO_PIN:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, the_plan()))
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, access_plan()))
             return Q(Exists(asking)) & Q(~Exists(pins))
         case Gap.NO_PIN_IN_FORCE:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, the_plan()))
+            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, access_plan()))
             is_asked = Q(Exists(asking)) | (Q(~Exists(cards)) & Q(~Exists(plates)))
             return is_asked & Q(Exists(pins)) & Q(~Exists(pins.filter(_is_not_over(at))))
         case Gap.NO_ACCESS_GROUP:
@@ -176,7 +176,7 @@ def _needs_no_card() -> Q:
         (Q(Exists(plates)), (Factor.PLATE,)),
         (Q(Exists(alone)) & Q(Exists(plates)), (Factor.PLATE, Factor.PIN)),
     ):
-        others = memberships.filter(group_id__in=groups_not_open_to(factors, the_plan()))
+        others = memberships.filter(group_id__in=groups_not_open_to(factors, access_plan()))
         found |= has & Q(~Exists(others))
     return Q(Exists(opening)) & found
 

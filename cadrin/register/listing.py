@@ -7,20 +7,22 @@ from typing import Any, NamedTuple
 from django.db.models import CharField, F, OuterRef, Q, Subquery, Value
 from django.db.models.functions import Cast, Coalesce
 
-from cadrin.access.models import Door, Membership
-from cadrin.access.plan import holders, the_plan
-from cadrin.access.scoping import doors_seen, group_ids_hidden
+from cadrin.access.models import Membership
+from cadrin.access.plan import access_plan, holders
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.readiness import readiness
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder, OwnKey
+from cadrin.people.models import Cardholder, CustomFieldKey
 from cadrin.people.scoping import seen_by
 from cadrin.photos.queries import portraits_of
 from cadrin.register.filters import Filters, matching
 from cadrin.register.selection import Selection
+from cadrin.sites.models import Door
+from cadrin.sites.scoping import doors_seen
 
 MOST_COUNTED = 10_000
 _FIELDS = {"name": "sort_name", "number": "number_key"}
@@ -97,7 +99,7 @@ def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, 
 def _sort_value(by: str) -> Coalesce:
     """Give what a list is put in order by, as text; whoever has nothing there comes first."""
     if own_id := own_id_in(by):
-        keys = OwnKey.objects.filter(cardholder_id=OuterRef("pk"), field_id=own_id)
+        keys = CustomFieldKey.objects.filter(cardholder_id=OuterRef("pk"), field_id=own_id)
         return Coalesce(Subquery(keys.values("key")[:1]), Value(""))
     return Coalesce(Cast(_SORTED_BY[by], CharField()), Value(""))
 
@@ -114,7 +116,7 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
     They must be within the actor's reach; of their groups only those that are too are named.
     """
     wanted, hidden = list(ids), group_ids_hidden(actor)
-    plan, people, portraits = the_plan(), holders(wanted), portraits_of(wanted)
+    plan, people, portraits = access_plan(), holders(wanted), portraits_of(wanted)
     not_held = not_held_counts(people)
     values = {
         row["id"]: row
@@ -168,7 +170,7 @@ def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
     """
     if not Door.objects.filter(doors_seen(actor.scope), pk=door_id).exists():
         raise NotFound.of("door.not_found")
-    plan = the_plan()
+    plan = access_plan()
     opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
     members = Membership.objects.filter(group_id__in=opening).values_list("cardholder_id", flat=True).distinct()
     admitted = Roster(list(holders(members).values())).who_may_open(door_id, plan, at)

@@ -5,8 +5,9 @@ from contextlib import suppress
 from playwright.sync_api import APIResponse, Page, Route, expect
 from playwright.sync_api import Error as PlaywrightError
 
-from cadrin.access.models import AccessGroup, Schedule
+from cadrin.access.models import AccessGroup
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Schedule
 from tests.browser.base import BrowserTest
 from tests.running import until
 

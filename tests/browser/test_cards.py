@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from cadrin.cards.models import Card, CardFormat
+from cadrin.credentials.models import Card, CardFormat
 from cadrin.people.models import Cardholder
 from tests.browser.base import BrowserTest
 from tests.running import until

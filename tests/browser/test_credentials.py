@@ -7,12 +7,13 @@ from django.test import override_settings
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from cadrin.access.models import KeptDraft, Reader
-from cadrin.cards.letters import send_letters
-from cadrin.cards.models import Card, Pin
+from cadrin.credentials.letters import send_letters
+from cadrin.credentials.models import Card, Pin
 from cadrin.delivery.models import Record
+from cadrin.enrolment.models import KeptDraft
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Reader
 from cadrin.standins.mail import MailServer
 from tests.browser.base import BrowserTest
 from tests.running import free_port, until
@@ -46,7 +47,7 @@ class Pins(BrowserTest):
         self.choose("Department", "Dive Team")
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("u")  # 1
-        page.get_by_role("button", name="Make one up").click()  # 2
+        page.get_by_role("button", name="Generate").click()  # 2
         self.choose("Add an access group", "Dive Team")  # 3, 4
         page.keyboard.press("Control+s")  # 5
         dialog = page.get_by_role("dialog", name="The new PIN")
@@ -66,7 +67,7 @@ class Pins(BrowserTest):
     def test_under_threat_the_door_opens_and_the_desk_tells_of_it(self) -> None:
         page = self.page
         self.go("/setup/cards")
-        page.get_by_role("combobox", name="Under threat, the PIN is typed with").click()
+        page.get_by_role("combobox", name="Duress PIN: the holder’s PIN with").click()
         page.get_by_role("option", name="its last digit one higher").click()
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("Saved.").first).to_be_visible()
@@ -140,7 +141,7 @@ class Pins(BrowserTest):
         self.addCleanup(found.disable)
         person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).exclude(email="")[0]
         self.go(f"/cardholders/{person.pk}")
-        page.get_by_role("button", name="Make one up").click()
+        page.get_by_role("button", name="Generate").click()
         page.get_by_label("Send it by mail").check()
         page.keyboard.press("Control+s")
 
@@ -212,9 +213,9 @@ class CardsInHand(BrowserTest):
         people = page.locator("li.person")
         expect(people).to_have_count(21)
         first, second = (people.nth(n).locator(".one-line").inner_text() for n in (0, 1))
-        expect(page.get_by_text(f"It is the turn of {first}").first).to_be_visible()
+        expect(page.get_by_text(f"Next: {first}").first).to_be_visible()
         self.show_at("Reception desk", 40_400)
-        expect(page.get_by_text(f"It is the turn of {second}").first).to_be_visible()
+        expect(page.get_by_text(f"Next: {second}").first).to_be_visible()
         self.show_at("Reception desk", 40_400)  # the same once more
         expect(page.get_by_text("Not taken: The same card stands here twice.")).to_be_visible()
         self.show_at("Reception desk", 4620)  # somebody's
@@ -253,10 +254,9 @@ class CardsInHand(BrowserTest):
         self.go("/setup/readers")
         page.get_by_role("button", name="Office Wing Offices").click()
         page.get_by_label("Keypad", exact=True).check()
-        page.get_by_role("combobox", name="Takes").click()
-        page.get_by_role("option", name="a card and a PIN").click()
+        page.get_by_label("PIN", exact=True).check()
         page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text("a card and a PIN")
+        expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text("Card and PIN")
 
         self.go("/cardholders/1")
         expect(page.get_by_role("button", name="Set a PIN")).to_be_visible()

@@ -2,8 +2,8 @@
 
 from playwright.sync_api import expect
 
-from cadrin.cards.models import Card
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.credentials.models import Card
 from cadrin.people.models import Cardholder
 from tests.browser.base import BrowserTest
 from tests.running import until
@@ -140,7 +140,7 @@ class DeskWork(BrowserTest):
         page = self.page
         self.go("/delivery")
         slip = page.locator(".controller .line").filter(has_text="Slip")
-        expect(slip).to_contain_text("Held 42 of 42")
+        expect(slip).to_contain_text("Held 45 of 45")
         before = self.standins.digests(SLIP)
 
         page.keyboard.press("b")
@@ -148,7 +148,7 @@ class DeskWork(BrowserTest):
         expect(page.get_by_text("Slip was emptied. Cadrin will notice.")).to_be_visible()
 
         until(lambda: self.standins.digests(SLIP) == before, "Slip holds everything again")
-        expect(slip).to_contain_text("Held 42 of 42")
+        expect(slip).to_contain_text("Held 45 of 45")
         expect(slip).not_to_contain_text("Not held")
 
     def test_a_read_comes_to_every_page_that_is_open(self) -> None:

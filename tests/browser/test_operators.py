@@ -5,8 +5,8 @@ from django.core.cache import cache
 from playwright.sync_api import Page, expect
 
 from cadrin.access.models import Membership
-from cadrin.cards.models import Card
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.credentials.models import Card
 from cadrin.demo.loading import PASSWORD
 from cadrin.journal.checking import check_journal
 from cadrin.operators.models import Operator
@@ -30,12 +30,12 @@ class OperatorsAtWork(BrowserTest):
         suspending = story.filter(has_text="Kester Norquay").filter(has_text="Card changed")
         expect(suspending).to_contain_text("status: Issued → Suspended")
         expect(suspending).to_contain_text(suspended.display_name)
-        expect(auditor.get_by_role("button", name="Take back")).to_have_count(0)
+        expect(auditor.get_by_role("button", name="Undo")).to_have_count(0)
 
         # an administrator takes one of them back, in one act
         self.go("/activity/journal")
-        self.page.get_by_role("row").filter(has_text="Card changed").get_by_role("button", name="Take back").click()
-        self.page.get_by_role("alertdialog").get_by_role("button", name="Take back").click()
+        self.page.get_by_role("row").filter(has_text="Card changed").get_by_role("button", name="Undo").click()
+        self.page.get_by_role("alertdialog").get_by_role("button", name="Undo").click()
         expect(
             self.page.get_by_role("row").filter(has_text="Ines Carnmore").filter(has_text="Card changed")
         ).to_have_count(1)

@@ -6,10 +6,10 @@ from pathlib import Path
 from openpyxl import load_workbook
 from playwright.sync_api import Page, expect
 
-from cadrin.core.bulk import BatchAct
-from cadrin.people.models import Cardholder, Department, OwnField
+from cadrin.bulk.models import BulkChange, BulkState
+from cadrin.core.bulk import BulkAct
+from cadrin.people.models import Cardholder, CustomField, Department
 from cadrin.photos.models import Image
-from cadrin.register.models import Batch, BatchState
 from tests.browser.base import BrowserTest
 from tests.running import until
 
@@ -49,7 +49,7 @@ class Register(BrowserTest):
 
         expect(page.get_by_text("Saved.")).to_be_visible()
         saved = Cardholder.objects.get(last_name="Holmqvist")
-        own = {OwnField.objects.get(pk=id_).labels["en"]: value for id_, value in saved.own.items()}
+        own = {CustomField.objects.get(pk=id_).labels["en"]: value for id_, value in saved.own.items()}
         self.assertEqual(own, {"Locker": "A001", "Sea survival until": "2027-02-28", "Boot size": "40.5"})
         self.assertEqual(saved.phones, ["+44 1632 960777"])
         self.assertEqual(saved.memberships.count(), 2)
@@ -62,7 +62,7 @@ class Register(BrowserTest):
         page.get_by_label("First name").fill(one.last_name)
         page.get_by_label("Last name").fill(one.first_name)
         page.get_by_label("E-mail").fill(one.email.upper())
-        note = page.get_by_role("status").filter(has_text="Somebody like this is here already")
+        note = page.get_by_role("status").filter(has_text="Possible duplicate")
         expect(note).to_contain_text("the same e-mail address")
         page.keyboard.press("Control+s")
         page.get_by_role("button", name="Save as another person").click()
@@ -95,9 +95,9 @@ class Register(BrowserTest):
         page.get_by_role("button", name="Remove: Locker").click()
         expect(page.get_by_role("alertdialog")).to_contain_text("55 cardholders have a value in it")
         page.get_by_role("alertdialog").get_by_role("button", name="Remove", exact=True).click()
-        page.get_by_role("button", name="Take back: Locker").click()
+        page.get_by_role("button", name="Undo: Locker").click()
         expect(page.get_by_role("button", name="Remove: Locker")).to_be_visible()
-        self.assertIsNone(OwnField.objects.get(labels__en="Locker").removed_at)
+        self.assertIsNone(CustomField.objects.get(labels__en="Locker").removed_at)
 
     def test_act_on_all_that_match_and_take_it_back(self) -> None:
         page = self.page
@@ -120,13 +120,13 @@ class Register(BrowserTest):
         expect(dialog).to_contain_text(f"{1233 - there:,} will change of 1,233 selected.")
         self.assert_accessible()
         dialog.get_by_role("button", name=f"Change {1233 - there:,}").click()
-        until(lambda: Batch.objects.filter(state=BatchState.DONE).exists(), "the batch is done")
+        until(lambda: BulkChange.objects.filter(state=BulkState.DONE).exists(), "the batch is done")
         self.assertEqual(Cardholder.objects.filter(department=estates).count(), 1233)
 
-        page.get_by_role("button", name="Acts on many").click()
-        page.get_by_role("button", name="Take back").click()
+        page.get_by_role("button", name="Bulk changes").click()
+        page.get_by_role("button", name="Undo").click()
 
-        until(lambda: Batch.objects.filter(state=BatchState.DONE, act=BatchAct.TAKE_BACK).exists(), "it is taken back")
+        until(lambda: BulkChange.objects.filter(state=BulkState.DONE, act=BulkAct.UNDO).exists(), "it is taken back")
         self.assertEqual(Cardholder.objects.filter(department=estates).count(), there)
 
     def test_columns_are_chosen_kept_and_exported_to_a_file_that_others_read(self) -> None:
@@ -141,9 +141,9 @@ class Register(BrowserTest):
         page.get_by_role("combobox", name="Department").click()
         page.get_by_role("option", name="Dive Team and below").click()
         expect(page.get_by_text("15 cardholders")).to_be_visible()
-        page.get_by_role("button", name="Lists").click()
-        page.get_by_label("Keep this list as").fill("Divers")
-        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Saved lists").click()
+        page.get_by_label("Save this list as").fill("Divers")
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("button", name="Divers", exact=True)).to_be_visible()
         page.keyboard.press("Escape")
         page.get_by_role("checkbox", name="Select all that are shown").click()
@@ -157,7 +157,7 @@ class Register(BrowserTest):
         assert sheet is not None
         self.assertEqual([str(cell.value or "") for cell in list(sheet.iter_rows())[1]], rows[1])
         page.reload()
-        page.get_by_role("button", name="Lists").click()
+        page.get_by_role("button", name="Saved lists").click()
         page.get_by_role("button", name="Divers", exact=True).click()
         expect(page.get_by_text("15 cardholders")).to_be_visible()
 
@@ -167,7 +167,7 @@ class Register(BrowserTest):
         page.get_by_label("Title").fill("Skipper")
         page.keyboard.press("Control+s")
         expect(page.get_by_text("Saved. Held at")).to_be_visible()
-        page.get_by_role("button", name="Take back: Details changed").first.click()
+        page.get_by_role("button", name="Undo: Details changed").first.click()
         expect(page.get_by_label("Title")).to_have_value("")
 
         page.get_by_role("button", name="Erase for good").click()

@@ -5,11 +5,11 @@ from datetime import timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from cadrin.access.commands.cards import suspend_card
-from cadrin.access.models import KeptDraft
-from cadrin.cards.models import Card
+from cadrin.credentials.models import Card
 from cadrin.delivery.models import Beat
-from cadrin.operators.actor import the_house
+from cadrin.enrolment.commands.cards import suspend_card
+from cadrin.enrolment.models import KeptDraft
+from cadrin.operators.actor import system_actor
 from cadrin.people.models import Cardholder
 from tests.browser.base import BrowserTest
 from tests.running import until
@@ -49,7 +49,7 @@ class Trouble(BrowserTest):
 
         card = Card.objects.get(holder_id=IN_VESSELS)
         identity = (card.format_id, card.facility_code, card.card_number)
-        suspend_card(the_house("The reception"), IN_VESSELS, identity, timezone.now())
+        suspend_card(system_actor("The reception"), IN_VESSELS, identity, timezone.now())
 
         warned = page.get_by_role("alert").filter(has_text="May still open doors at Headland South")
         expect(warned).to_be_visible()

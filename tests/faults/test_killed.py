@@ -19,17 +19,17 @@ from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
 
-from cadrin.access.commands.file import save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.controller_keys import key_of_controller
 from cadrin.access.models import AccessGroup
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
+from cadrin.enrolment.commands.cardholders import save_cardholder
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
+from cadrin.sites.controller_keys import key_of_controller
 from tests.house import DAY, NOON, House, wanted_anew
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, free_port, until
 
@@ -109,7 +109,7 @@ class Killed(TransactionTestCase):
                     memberships=tuple(MembershipDraft(group) for group in groups),
                     version=version,
                 )
-                save_file(house.actor, id_, draft, NOON)
+                save_cardholder(house.actor, id_, draft, NOON)
             yield
             add_people(house.actor, house.boats.pk, random.sample(ids, 40), NOON)
             yield

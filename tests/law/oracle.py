@@ -5,10 +5,11 @@ from itertools import product
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
 
-from cadrin.access.models import Grant, Membership, Reader, Schedule
-from cadrin.cards.models import Card, CardSettings, Pin, Plate
+from cadrin.access.models import Grant, Membership
+from cadrin.credentials.models import Card, CardSettings, Pin, Plate
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Reader, Schedule
 
 Identity = tuple[int, int, int]
 _A_DAY, _A_WEEK = 24 * 60, 7 * 24 * 60

@@ -3,23 +3,23 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from cadrin.access.commands.credentials import ReaderDraft, save_reader
-from cadrin.access.commands.file import FileDraft, file_of, save_and_show
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import Reader
-from cadrin.access.plan import alternatives_of
-from cadrin.activity.explaining import NamedStep
-from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import Pin
-from cadrin.cards.pins import PinDraft
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.decision.reasons import Act
 from cadrin.core.people.details import Details
 from cadrin.core.validity import Standing
+from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.models import Pin
+from cadrin.credentials.pins import PinDraft
+from cadrin.desk.explaining import NamedStep
+from cadrin.enrolment.commands.cardholders import CardholderDraft, save_and_show, stored_cardholder
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
+from cadrin.sites.commands.readers import ReaderDraft, save_reader
+from cadrin.sites.models import Reader
+from cadrin.sites.queries import alternatives_of
 from tests.law.oracle import Oracle, Shown
 from tests.law.world import World
 
@@ -44,7 +44,7 @@ class Operator:
             assert self.shown.card
             new = (CardDraft(*self.shown.card),)
             if self.holder_id:
-                file = file_of(Cardholder.objects.get(pk=self.holder_id), rules())
+                file = stored_cardholder(Cardholder.objects.get(pk=self.holder_id), rules())
                 self._save(replace(file, cards=(*file.cards, *new)))
             else:
                 self._enrol(cards=new)
@@ -70,7 +70,7 @@ class Operator:
         else:
             assert self.holder_id
             holder = Cardholder.objects.get(pk=self.holder_id)
-            self._save(self._changed(file_of(holder, rules()), act, one))
+            self._save(self._changed(stored_cardholder(holder, rules()), act, one))
 
     def _asked_with(self, factor: str, without: str | None = None) -> set[str]:
         every = [together for together in self.reader.policy if factor in together and without not in together]
@@ -84,14 +84,14 @@ class Operator:
 
     def _enrol(self, **what: object) -> None:
         details = Details(f"N-{self.world.random.randrange(10**6)}", first_name="New", last_name="Holder")
-        draft = FileDraft(details, **what)  # type: ignore[arg-type]
+        draft = CardholderDraft(details, **what)  # type: ignore[arg-type]
         self.holder_id = save_and_show(self.world.actor, None, draft, self.world.now).id
 
-    def _save(self, draft: FileDraft) -> None:
+    def _save(self, draft: CardholderDraft) -> None:
         assert self.holder_id
         save_and_show(self.world.actor, self.holder_id, draft, self.world.now)
 
-    def _changed(self, file: FileDraft, act: Act, one: NamedStep) -> FileDraft:
+    def _changed(self, file: CardholderDraft, act: Act, one: NamedStep) -> CardholderDraft:
         details = file.details
         match act:
             case Act.STANDING:
@@ -123,13 +123,13 @@ class Operator:
         )
         return replace(file, cards=tuple(cards))
 
-    def _with_a_new_pin(self, file: FileDraft) -> FileDraft:
+    def _with_a_new_pin(self, file: CardholderDraft) -> CardholderDraft:
         assert self.holder_id
-        made_up = PinDraft(is_made_up=True, opens_alone=self.shown.factors <= {"pin"})
-        self._save(replace(file, pins=(*file.pins[-2:], made_up)))
+        with_generated = PinDraft(is_generated=True, opens_alone=self.shown.factors <= {"pin"})
+        self._save(replace(file, pins=(*file.pins[-2:], with_generated)))
         newest = Pin.objects.filter(holder_id=self.holder_id).latest("id")
         self.shown = self.shown._replace(typed=unseal(newest.sealed))
-        return file_of(Cardholder.objects.get(pk=self.holder_id), rules())
+        return stored_cardholder(Cardholder.objects.get(pk=self.holder_id), rules())
 
     def _change_reader(self, act: Act) -> None:
         reader = Reader.objects.get(pk=self.reader.pk)

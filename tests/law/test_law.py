@@ -14,13 +14,9 @@ from tempfile import TemporaryDirectory
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import save_and_show
 from cadrin.access.commands.groups import save_group
-from cadrin.access.models import Door, Reader
-from cadrin.access.plan import holders, the_plan
-from cadrin.activity.explaining import explanation
+from cadrin.access.plan import access_plan, holders
 from cadrin.activity.models import Read
-from cadrin.cards.queries import raw_of
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.reach import reach
 from cadrin.core.credentials.card.card import CardKey
@@ -29,9 +25,13 @@ from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import CadrinError
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Span
+from cadrin.credentials.queries import raw_of
 from cadrin.delivery.models import Record
-from cadrin.delivery.preview import consequences, consequences_for_group
+from cadrin.delivery.preview import preview_cardholder, preview_group
+from cadrin.desk.explaining import explanation
+from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.people.models import Cardholder
+from cadrin.sites.models import Door, Reader
 from tests.house import wanted_anew
 from tests.law.oracle import Oracle, Shown, is_within
 from tests.law.remedying import Operator
@@ -103,7 +103,7 @@ class TheLaw(TestCase):
         return found
 
     def everything_agrees(self, oracle: Oracle, at: datetime) -> None:
-        plan, everybody = the_plan(), holders(Cardholder.objects.values_list("id", flat=True))
+        plan, everybody = access_plan(), holders(Cardholder.objects.values_list("id", flat=True))
         doors = list(Door.objects.values_list("id", flat=True))
         roster, span = Roster(list(everybody.values())), Span(at - DAY, at + DAY)
         for door_id in doors:
@@ -166,14 +166,14 @@ class TheLaw(TestCase):
             return
         id_, draft = changed
         before = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
-        promised = consequences(self.world.actor, id_, draft, self.world.now, at)
+        promised = preview_cardholder(self.world.actor, id_, draft, self.world.now, at)
         try:
             save_and_show(self.world.actor, id_, draft, self.world.now)
         except CadrinError as refused:
             self.acts.append(f"preview: {refused.code}")
             return
         self.acts.append("preview")
-        plan, doors = the_plan(), [one.door_id for one in promised.reach]
+        plan, doors = access_plan(), [one.door_id for one in promised.reach]
         found = reach(holders([id_])[id_], doors, plan, at, promised.week)
         self.counted["previews"] += len(found)
         self.assertEqual(
@@ -189,7 +189,7 @@ class TheLaw(TestCase):
         """What saving a group is said to send is what is then wanted otherwise."""
         id_, draft = self.world.a_changed_group()
         before = {controller: wanted_anew(controller) for controller in self.world.lines}
-        promised = consequences_for_group(id_, draft)
+        promised = preview_group(id_, draft)
         save_group(self.world.actor, id_, draft, self.world.now)
         self.acts.append("preview of a group")
         sent = {}
@@ -241,7 +241,7 @@ class TheLaw(TestCase):
 
     def present(self, reader: Reader, shown: Shown) -> str:
         standin = self.world.standins[reader.controller_id]
-        standin.rest_keypads()
+        standin.unlock_keypads()
         read = raw_of(CardKey(*shown.card)) if shown.card else None
         return str(standin.present(reader.pk, Evidence(read, shown.typed, shown.plate))["reason"])
 

@@ -10,22 +10,14 @@ from typing import Any
 
 import orjson
 
-from cadrin.access.commands.credentials import CardSettingsDraft, ReaderDraft, save_card_settings, save_reader
-from cadrin.access.commands.file import FileDraft, file_of, save_and_show
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, remove_group, save_group
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.commands.schedules import ScheduleDraft, save_schedule
-from cadrin.access.commands.take_back import CAN_BE_TAKEN_BACK, take_back
-from cadrin.access.controller_keys import key_of_controller
-from cadrin.access.models import AccessGroup, Controller, Door, Reader, Schedule
-from cadrin.activity.commands.erase import erase_cardholder
-from cadrin.activity.commands.merge import merge_cardholders
+from cadrin.access.models import AccessGroup
 from cadrin.activity.commands.reads import take_events
-from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import CardFormat
-from cadrin.cards.pins import PinDraft
-from cadrin.cards.settings import card_settings, pin_rule
-from cadrin.core.bulk import BatchAct
+from cadrin.bulk.commands import begin_bulk_change
+from cadrin.bulk.drafts import BulkDraft
+from cadrin.bulk.steps import work_on_bulk_changes
+from cadrin.core.bulk import BulkAct
 from cadrin.core.credentials.card.life import HELD_STATUSES, CardStatus
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.pin.duress import DuressRule
@@ -36,19 +28,29 @@ from cadrin.core.records.states import TO_BE_SENT
 from cadrin.core.schedules import Hours
 from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
+from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
+from cadrin.credentials.models import CardFormat
+from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
+from cadrin.enrolment.commands.cardholders import CardholderDraft, save_and_show, stored_cardholder
+from cadrin.enrolment.commands.erase import erase_cardholder
+from cadrin.enrolment.commands.merge import merge_cardholders
+from cadrin.enrolment.commands.undo import CAN_BE_UNDONE, undo
 from cadrin.journal.models import Entry
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
-from cadrin.register.batches.commands import begin_batch
-from cadrin.register.batches.drafts import BatchDraft
-from cadrin.register.batches.steps import work_on_batches
 from cadrin.register.selection import Selection
+from cadrin.sites.commands.readers import ReaderDraft, save_reader
+from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Controller, Door, Reader, Schedule
 from cadrin.standins.controller import Controller as StandIn
 from cadrin.standins.controller import Setup
 from tests.house import DAY, NOON, House
@@ -91,7 +93,7 @@ class PatientStandIn(StandIn):
     def clock(self) -> datetime:
         return self.world.now
 
-    def rest_keypads(self) -> None:
+    def unlock_keypads(self) -> None:
         self._keypads.clear()
 
 
@@ -141,7 +143,7 @@ class World:
 
     def deliver(self) -> None:
         """Let the worker work until nothing is left that it could do."""
-        while work_on_batches(self.now):
+        while work_on_bulk_changes(self.now):
             pass
         for _ in range(MOST_ROUNDS):
             while take_marks(self.now):
@@ -160,7 +162,7 @@ class World:
         """Do something at random, and say what; what is refused is no act."""
         doing: Callable[[], object] = self.random.choice(
             [self.enrol, self.change, self.change, self.change, self.change, self.group, self.group, self.schedule,
-             self.reader, self.reader, self.settings, self.batch, self.merge, self.erase, self.undo, self.restart,
+             self.reader, self.reader, self.settings, self.bulk_change, self.merge, self.erase, self.undo, self.restart,
              self.empty, self.switch, self.limit, self.tamper, self.check]
         )  # fmt: skip
         try:
@@ -231,16 +233,16 @@ class World:
             save_and_show(
                 self.actor,
                 None,
-                FileDraft(details, cards, self.memberships(), pins=self.pin(), plates=self.plate()),
+                CardholderDraft(details, cards, self.memberships(), pins=self.pin(), plates=self.plate()),
                 self.now,
             )
 
-    def a_changed_file(self) -> tuple[int, FileDraft] | None:
+    def a_changed_file(self) -> tuple[int, CardholderDraft] | None:
         """Give somebody's file with one thing or two changed, not saved yet."""
         one = self.somebody()
         if one is None:
             return None
-        file = file_of(one, rules())
+        file = stored_cardholder(one, rules())
         for what in self.random.sample(
             ["details", "cards", "memberships", "pins", "plates"], self.random.randrange(1, 3)
         ):
@@ -324,38 +326,36 @@ class World:
         )
         save_card_settings(self.actor, CardSettingsDraft(kept.most_cards, rule, kept.version), self.now)
 
-    def batch(self) -> None:
+    def bulk_change(self) -> None:
         groups = list(AccessGroup.objects.values_list("id", flat=True))
-        order = self.random.choice([BatchAct.STANDING, BatchAct.EXPIRY, BatchAct.ADD_GROUP, BatchAct.REMOVE_GROUP])
+        order = self.random.choice([BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP])
         value: Any = self.random.choice(groups) if groups else None
-        if order is BatchAct.STANDING:
+        if order is BulkAct.STANDING:
             value = self.random.choice([*Standing]).value
-        elif order is BatchAct.EXPIRY:
+        elif order is BulkAct.EXPIRY:
             value = self.instant().isoformat()
         ids = list(Cardholder.objects.filter(erased_at=None).values_list("id", flat=True))
         chosen = tuple(self.random.sample(ids, min(len(ids), 3)))
-        begin_batch(self.actor, BatchDraft(order, value, "law"), Selection(ids=chosen), self.now)
-        while work_on_batches(self.now):
+        begin_bulk_change(self.actor, BulkDraft(order, value, "law"), Selection(ids=chosen), self.now)
+        while work_on_bulk_changes(self.now):
             pass
 
     def merge(self) -> None:
         one, other = self.somebody(), self.somebody()
         if one and other and self.random.random() < 0.5:
-            merge_cardholders(self.actor, one.pk, file_of(one, rules()), other.pk, other.version, self.now)
+            merge_cardholders(self.actor, one.pk, stored_cardholder(one, rules()), other.pk, other.version, self.now)
 
     def erase(self) -> None:
         if (one := self.somebody()) and self.random.random() < 0.3:
             erase_cardholder(self.actor, one.pk, one.version, "they asked for it", self.now)
 
     def undo(self) -> None:
-        entries = list(
-            Entry.objects.filter(action__in=CAN_BE_TAKEN_BACK, topics__kind="cardholder").order_by("-id")[:5]
-        )
+        entries = list(Entry.objects.filter(action__in=CAN_BE_UNDONE, topics__kind="cardholder").order_by("-id")[:5])
         if entries:
             entry = self.random.choice(entries)
             topic = entry.topics.filter(kind="cardholder").first()
             assert topic
-            take_back(self.actor, topic.object_id, entry.pk, self.now)
+            undo(self.actor, topic.object_id, entry.pk, self.now)
 
     # -- what happens to controllers ---------------------------------------------------------
 

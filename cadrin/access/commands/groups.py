@@ -7,20 +7,20 @@ from typing import NamedTuple
 from django.db import transaction
 from django.db.models import F
 
-from cadrin.access.commands import move_plan_version
 from cadrin.access.commands.memberships import GROUP, put_into
-from cadrin.access.models import AccessGroup, Door, Grant, Schedule
+from cadrin.access.models import AccessGroup, Grant
 from cadrin.access.queries import get_group, member_ids
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.journal.commands import About, Act, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
+from cadrin.outbox.commands import mark_for_delivery, move_plan_version
+from cadrin.outbox.subjects import Subject
 from cadrin.people.commands.cardholders import CARDHOLDER
 from cadrin.people.models import Cardholder
 from cadrin.people.scoping import only_seen
+from cadrin.sites.models import Door, Schedule
 
 
 class GrantDraft(NamedTuple):

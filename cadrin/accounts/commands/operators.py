@@ -10,7 +10,6 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.db.models import Model
 
-from cadrin.access.models import Site
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.journal.commands import About, Act, Changes, changes_between, record
 from cadrin.journal.queries import history_of
@@ -19,6 +18,7 @@ from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission, known
 from cadrin.operators.scope import scope_of
 from cadrin.people.models import Company, Department
+from cadrin.sites.models import Site
 
 OPERATOR = "operator"
 LANGUAGES = ("en", "de")
@@ -36,7 +36,7 @@ class OperatorDraft(NamedTuple):
     first_name: str
     last_name: str
     role_id: int
-    kept_to: KeptTo = {}
+    limited_to: KeptTo = {}
     email: str = ""
     language: str = "en"
     is_active: bool = True
@@ -71,13 +71,13 @@ def problems_with_operator(draft: OperatorDraft, operator_id: int | None) -> tup
         problems.append(Problem("input.no_longer_there", "role"))
     if draft.language not in LANGUAGES:
         problems.append(Problem("input.invalid_choice", "language"))
-    return (*problems, *problems_with_scope(draft.kept_to))
+    return (*problems, *problems_with_scope(draft.limited_to))
 
 
-def problems_with_scope(kept_to: KeptTo) -> tuple[Problem, ...]:
+def problems_with_scope(limited_to: KeptTo) -> tuple[Problem, ...]:
     """Give the kinds of scope that reach nothing, or something that is not there."""
     problems = []
-    for kind, ids in kept_to.items():
+    for kind, ids in limited_to.items():
         model = _KEPT_TO[kind]
         there = set(model._default_manager.filter(pk__in=ids).values_list("pk", flat=True))
         if not ids:
@@ -87,11 +87,11 @@ def problems_with_scope(kept_to: KeptTo) -> tuple[Problem, ...]:
     return tuple(problems)
 
 
-def scope_words(kept_to: KeptTo) -> dict[str, list[str] | None]:
+def scope_words(limited_to: KeptTo) -> dict[str, list[str] | None]:
     """Give names for the ids of a scope, for the journal."""
     return {
-        kind: sorted(str(one) for one in model._default_manager.filter(pk__in=kept_to[kind]))
-        if kind in kept_to
+        kind: sorted(str(one) for one in model._default_manager.filter(pk__in=limited_to[kind]))
+        if kind in limited_to
         else None
         for kind, model in _KEPT_TO.items()
     }
@@ -112,7 +112,7 @@ def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, a
     before = {} if operator_id is None else _as_shown(operator)
     for name in ("username", "first_name", "last_name", "email", "language", "is_active"):
         setattr(operator, name, getattr(draft, name))
-    operator.role, operator.kept_to = Role.objects.get(pk=draft.role_id), _kept(draft.kept_to)
+    operator.role, operator.limited_to = Role.objects.get(pk=draft.role_id), _kept(draft.limited_to)
     operator.version += 1
     if operator_id is None:
         operator.set_unusable_password()
@@ -130,11 +130,11 @@ def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, a
 
 def _as_shown(operator: Operator) -> dict[str, Any]:
     own = {name: getattr(operator, name) for name in ("username", "first_name", "last_name", "email", "language")}
-    return own | {"is_active": operator.is_active, "role": str(operator.role or "")} | scope_words(operator.kept_to)
+    return own | {"is_active": operator.is_active, "role": str(operator.role or "")} | scope_words(operator.limited_to)
 
 
-def _kept(kept_to: KeptTo) -> dict[str, list[int]]:
-    return {kind: sorted(set(ids)) for kind, ids in kept_to.items()}
+def _kept(limited_to: KeptTo) -> dict[str, list[int]]:
+    return {kind: sorted(set(ids)) for kind, ids in limited_to.items()}
 
 
 @contextmanager
@@ -155,7 +155,7 @@ def has_administrator() -> bool:
         operator.has_usable_password()
         and operator.role is not None
         and Permission.OPERATORS in known(operator.role.permissions)
-        and scope_of(operator.kept_to).is_whole
+        and scope_of(operator.limited_to).is_whole
         for operator in Operator.objects.filter(is_active=True)
     )
 

@@ -27,7 +27,7 @@ class TokenDraft(NamedTuple):
     name: str
     role_id: int
     expires_at: datetime
-    kept_to: KeptTo = {}
+    limited_to: KeptTo = {}
 
 
 def problems_with_token(draft: TokenDraft, at: datetime) -> tuple[Problem, ...]:
@@ -42,7 +42,7 @@ def problems_with_token(draft: TokenDraft, at: datetime) -> tuple[Problem, ...]:
         problems.append(Problem("token.expiry_past", "expires_at"))
     elif draft.expires_at > at + LONGEST_LIFE:
         problems.append(Problem("token.expiry_far", "expires_at", {"days": LONGEST_LIFE.days}))
-    return (*problems, *problems_with_scope(draft.kept_to))
+    return (*problems, *problems_with_scope(draft.limited_to))
 
 
 @transaction.atomic
@@ -52,16 +52,16 @@ def make_token(actor: Actor, draft: TokenDraft, at: datetime) -> str:
     if problems := problems_with_token(draft, at):
         raise Invalid(problems)
     key = PREFIX + secrets.token_urlsafe(32)
-    kept_to = {kind: sorted(set(ids)) for kind, ids in draft.kept_to.items()}
+    limited_to = {kind: sorted(set(ids)) for kind, ids in draft.limited_to.items()}
     token = ApiToken.objects.create(
         name=draft.name.strip(),
         digest=digest_of_key(key),
         role_id=draft.role_id,
-        kept_to=kept_to,
+        limited_to=limited_to,
         made_at=at,
         expires_at=draft.expires_at,
     )
-    scope = {kind: (None, names) for kind, names in scope_words(kept_to).items() if names is not None}
+    scope = {kind: (None, names) for kind, names in scope_words(limited_to).items() if names is not None}
     changes = {
         "name": (None, token.name),
         "role": (None, token.role.name),

@@ -4,13 +4,13 @@ from typing import Any
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import SiteInstantField
 from cadrin.accounts.commands.operators import LANGUAGES, OperatorDraft
 from cadrin.accounts.commands.roles import RoleDraft
 from cadrin.accounts.commands.tokens import TokenDraft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.operators.scope import KEPT_TO
+from cadrin.sites.rest.fields import SiteInstantField
 
 PERMISSIONS = [p.value for p in Permission]
 LONGEST_PASSWORD = 128
@@ -109,7 +109,7 @@ class OperatorShape(Shape):
     last_name = serializers.CharField(allow_blank=True, default="")
     email = serializers.EmailField(allow_blank=True, default="")
     role = WholeField()
-    kept_to = KeptToShape(default=dict)
+    limited_to = KeptToShape(default=dict)
     language = serializers.ChoiceField(choices=LANGUAGES, default="en")
     is_active = serializers.BooleanField(default=True)
     version = WholeField(default=0)
@@ -122,7 +122,7 @@ class OperatorRow(Shape):
     last_name = serializers.CharField()
     email = serializers.CharField()
     role = serializers.IntegerField(allow_null=True)
-    kept_to = KeptTo()
+    limited_to = KeptTo()
     language = serializers.ChoiceField(choices=LANGUAGES)
     is_active = serializers.BooleanField()
     has_password = serializers.BooleanField()
@@ -162,14 +162,14 @@ class TokenShape(Shape):
     name = serializers.CharField(allow_blank=True)
     role = WholeField()
     expires_at = SiteInstantField()
-    kept_to = KeptToShape(default=dict)
+    limited_to = KeptToShape(default=dict)
 
 
 class TokenRow(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
     role = serializers.IntegerField()
-    kept_to = KeptTo()
+    limited_to = KeptTo()
     made_at = serializers.DateTimeField()
     expires_at = serializers.DateTimeField()
     withdrawn_at = serializers.DateTimeField(allow_null=True)

@@ -6,12 +6,11 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.rest.shapes import Saved
 from cadrin.accounts import queries
 from cadrin.accounts.commands import one_time, operators, passwords, roles, sessions, tokens
 from cadrin.accounts.rest import shapes
 from cadrin.operators.permissions import HOUSE_WIDE, Permission
-from cadrin.operators.rest.base import HouseView
+from cadrin.operators.rest.base import HouseView, Saved
 
 JOURNAL, OPERATORS = Permission.JOURNAL, Permission.OPERATORS
 

@@ -49,7 +49,7 @@ class Administering(TestCase):
 class Operators(Administering):
     def test_are_made_without_a_password_and_the_journal_says_who_made_them(self) -> None:
         department = Department.objects.create(number="1", name="Dive Team")
-        id_ = self.make("mara", "Reception", kept_to={"departments": [department.pk]})
+        id_ = self.make("mara", "Reception", limited_to={"departments": [department.pk]})
 
         operator, entry = Operator.objects.get(pk=id_), Entry.objects.latest("id")
         self.assertFalse(operator.has_usable_password())
@@ -82,12 +82,12 @@ class Operators(Administering):
     def test_never_lose_the_last_administrator(self) -> None:
         department = Department.objects.create(number="1", name="Dive Team")
         as_it_is = OperatorDraft("ines", "Ines", "", self.roles["Administrator"], version=1)
-        self.make("kept", "Administrator", kept_to={"departments": [department.pk]})
+        self.make("kept", "Administrator", limited_to={"departments": [department.pk]})
         self.make("gone", "Administrator", is_active=False)
         for name, draft in {
             "leaves": as_it_is._replace(is_active=False),
             "becomes a receptionist": as_it_is._replace(role_id=self.roles["Reception"]),
-            "is kept to a part": as_it_is._replace(kept_to={"departments": [department.pk]}),
+            "is kept to a part": as_it_is._replace(limited_to={"departments": [department.pk]}),
         }.items():
             with self.subTest(name):
                 found = self.refused(partial(save_operator, ANYBODY, self.admin, draft, NOON))

@@ -8,29 +8,37 @@ from datetime import datetime, timedelta
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
-from cadrin.access.controller_keys import key_of_controller, seal_between
-from cadrin.access.models import AccessGroup, Controller, Reader
+from cadrin.access.models import AccessGroup
 from cadrin.activity.models import Read
-from cadrin.cards.keypad import keep_typed
-from cadrin.cards.models import Card, CardUse, Pin
-from cadrin.cards.queries import formats
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat, DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import read_card
-from cadrin.core.decision.events import Event, Unreadable
+from cadrin.core.credentials.card.room import name_of_memory
+from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, Event, Unreadable
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
-from cadrin.delivery.models import Link
-from cadrin.delivery.queries import WRONG_CLOCK_SECONDS
-from cadrin.delivery.wanted import name_of_memory
+from cadrin.credentials.keypad import keep_typed
+from cadrin.credentials.models import Card, CardUse, Pin
+from cadrin.credentials.queries import formats
 from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
+from cadrin.sites.controller_keys import key_of_controller, seal_between
+from cadrin.sites.models import Controller, Reader
 
 
 @transaction.atomic
-def take_events(controller_id: int, store: str, events: Sequence[Event | Unreadable], at: datetime) -> None:
-    """Write a controller's events as reads. Taking the same events twice changes nothing."""
+def take_events(
+    controller_id: int,
+    store: str,
+    events: Sequence[Event | Unreadable],
+    at: datetime,
+    clock_off_seconds: int = 0,
+) -> None:
+    """Write a controller's events as reads. Taking the same events twice changes nothing.
+
+    ``clock_off_seconds`` is how far the clock is off by which they are dated.
+    """
     known = [event for event in events if isinstance(event, Event)]
     typed = [event for event in known if event.typed is not None]
     if typed:
@@ -42,17 +50,11 @@ def take_events(controller_id: int, store: str, events: Sequence[Event | Unreada
     seen = [event for event in known if event.raw or event.reason]
     reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
     reads += [_unreadable(controller_id, store, event, at) for event in events if isinstance(event, Unreadable)]
-    off = _clock_off(controller_id)
     for read in reads:
-        read.clock_off_seconds = None if read.unreadable else off
+        is_off = abs(clock_off_seconds) > WRONG_CLOCK_SECONDS and not read.unreadable
+        read.clock_off_seconds = clock_off_seconds if is_off else None
     Read.objects.bulk_create(reads, ignore_conflicts=True)
-    _count_uses(controller_id, store, reads)
-
-
-def _clock_off(controller_id: int) -> int | None:
-    """Return how far the clock is off by which these reads are dated, where that is more than a moment."""
-    off = Link.objects.filter(controller_id=controller_id).values_list("clock_off_seconds", flat=True).first()
-    return off if off and abs(off) > WRONG_CLOCK_SECONDS else None
+    _count_uses(controller_id, store, reads, timedelta(seconds=clock_off_seconds))
 
 
 def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:
@@ -79,7 +81,7 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
     )
 
 
-def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
+def _count_uses(controller_id: int, store: str, reads: Iterable[Read], clock_off: timedelta) -> None:
     """Count anew the uses that this memory told of, for every card among the reads that works only so many times.
 
     Counted from what is written, so that it is right whenever and however often something is told.
@@ -87,8 +89,6 @@ def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
     opened = {(r.format_id, r.facility_code, r.card_number) for r in reads if r.reason == Reason.GRANTED.value}
     numbers = [number for _, _, number in opened if number is not None]
     limited = Card.objects.filter(card_number__in=numbers, use_limit__isnull=False)
-    link = Link.objects.filter(controller_id=controller_id).first()
-    off = timedelta(seconds=link.clock_off_seconds if link else 0)
     for card in limited:
         if (card.format_id, card.facility_code, card.card_number) not in opened or card.counted_from is None:
             continue
@@ -99,7 +99,7 @@ def _count_uses(controller_id: int, store: str, reads: Iterable[Read]) -> None:
             facility_code=card.facility_code,
             card_number=card.card_number,
             reason=Reason.GRANTED,
-            at__gte=card.counted_from + off,  # by the controller's own clock
+            at__gte=card.counted_from + clock_off,  # by the controller's own clock
         )
         CardUse.objects.update_or_create(
             card=card, memory=name_of_memory(controller_id, store), defaults={"count": told.count()}

@@ -15,6 +15,8 @@ from cadrin.core.credentials.factors import Factor, Factors, factors_of
 from cadrin.core.decision.decide import Verdict
 from cadrin.core.decision.reasons import Reason
 
+WRONG_CLOCK_SECONDS = 60
+"""A clock that is off by more is said to be wrong."""
 LONGEST_RAW = 70
 LONGEST_NAME = 310
 LONGEST_READER_NAME = 60

@@ -27,7 +27,7 @@ class FieldType(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class OwnField:
+class CustomField:
     """One field; ``choices`` are the keys of a choice."""
 
     id: int
@@ -47,15 +47,15 @@ Values = Mapping[int, str]
 """Own field to value; a field without a value is left out."""
 
 
-def _text(longest: int) -> Callable[[OwnField, str], str | Problem]:
-    def read(field: OwnField, written: str) -> str | Problem:
+def _text(longest: int) -> Callable[[CustomField, str], str | Problem]:
+    def read(field: CustomField, written: str) -> str | Problem:
         text = written.strip()
         return Problem("input.too_long", field.path, {"most": longest}) if len(text) > longest else text
 
     return read
 
 
-def _number(field: OwnField, written: str) -> str | Problem:
+def _number(field: CustomField, written: str) -> str | Problem:
     try:
         # a comma is how half of the world writes the decimal point
         number = Decimal("".join(written.split()).replace(",", "."))
@@ -67,18 +67,18 @@ def _number(field: OwnField, written: str) -> str | Problem:
     return (plain.rstrip("0").rstrip(".") if "." in plain else plain) or "0"
 
 
-def _date(field: OwnField, written: str) -> str | Problem:
+def _date(field: CustomField, written: str) -> str | Problem:
     try:
         return date.fromisoformat(written.strip()).isoformat()
     except ValueError:
         return Problem("own.not_a_date", field.path)
 
 
-def _choice(field: OwnField, written: str) -> str | Problem:
+def _choice(field: CustomField, written: str) -> str | Problem:
     return written if written in field.choices else Problem("own.no_such_choice", field.path)
 
 
-def _yes_no(field: OwnField, written: str) -> str | Problem:
+def _yes_no(field: CustomField, written: str) -> str | Problem:
     return written if written in (YES, NO) else Problem("own.not_yes_or_no", field.path)
 
 
@@ -92,22 +92,22 @@ _READERS = {
 }
 
 
-def read_value(field: OwnField, written: str) -> str | Problem:
+def read_value(field: CustomField, written: str) -> str | Problem:
     """Give the canonical form of what was written, or what is wrong with it; empty stays empty.
 
-    >>> read_value(OwnField(1, "Depth", FieldType.NUMBER), " 1 250,50 ")
+    >>> read_value(CustomField(1, "Depth", FieldType.NUMBER), " 1 250,50 ")
     '1250.5'
     """
     return _READERS[field.type](field, written) if written.strip() else ""
 
 
-def canonical(fields: Sequence[OwnField], values: Values) -> dict[int, str]:
+def canonical(fields: Sequence[CustomField], values: Values) -> dict[int, str]:
     """Give the values in canonical form, without the empty and the unreadable ones."""
     read = {field.id: read_value(field, values.get(field.id, "")) for field in fields}
     return {id_: value for id_, value in read.items() if isinstance(value, str) and value}
 
 
-def problems_with_own(fields: Sequence[OwnField], values: Values) -> tuple[Problem, ...]:
+def problems_with_own(fields: Sequence[CustomField], values: Values) -> tuple[Problem, ...]:
     """Give everything wrong with the values taken by themselves; whether one is unique the register knows."""
     problems = []
     for field in fields:
@@ -121,12 +121,12 @@ def problems_with_own(fields: Sequence[OwnField], values: Values) -> tuple[Probl
     return tuple(problems)
 
 
-def sort_key(field: OwnField, value: str) -> str:
+def sort_key(field: CustomField, value: str) -> str:
     """Give the text by which values are found, compared and put in order.
 
     Numbers are padded so that their texts stand in the order of the numbers, negative ones first.
 
-    >>> depth = OwnField(1, "Depth", FieldType.NUMBER)
+    >>> depth = CustomField(1, "Depth", FieldType.NUMBER)
     >>> sorted(["10", "9", "-2", "-10", "0.5"], key=lambda value: sort_key(depth, value))
     ['-10', '-2', '0.5', '9', '10']
     """

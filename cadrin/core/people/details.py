@@ -6,7 +6,7 @@ from typing import Any
 
 from cadrin.core.errors import Problem
 from cadrin.core.people.contacts import is_email, problems_with_phones, read_phone
-from cadrin.core.people.custom_fields import OwnField, Values, canonical, problems_with_own
+from cadrin.core.people.custom_fields import CustomField, Values, canonical, problems_with_own
 from cadrin.core.people.names import NameRule, number_key
 from cadrin.core.texts import OF_SEVERAL_LINES, has_invisible
 from cadrin.core.validity import Span, Standing, problems_with_span
@@ -50,7 +50,7 @@ class RegisterRules:
     names: NameRule = field(default_factory=NameRule)
     region: str = "GB"
     required: frozenset[str] = frozenset()
-    own_fields: tuple[OwnField, ...] = ()
+    custom_fields: tuple[CustomField, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +93,7 @@ def problems_with_details(details: Details, rules: RegisterRules, today: date) -
         *_problems_with_texts(details),
         *problems_with_phones(details.phones, rules.region),
         *_problems_with_dates(details, today),
-        *problems_with_own(rules.own_fields, details.own),
+        *problems_with_own(rules.custom_fields, details.own),
         *missing(details, rules.required),
     )
 
@@ -149,7 +149,7 @@ def tidy(details: Details, rules: RegisterRules) -> Details:
         **plain,
         remarks=details.remarks.strip(),
         phones=tuple(dict.fromkeys(phones)),
-        own=canonical(rules.own_fields, details.own),
+        own=canonical(rules.custom_fields, details.own),
     )
 
 

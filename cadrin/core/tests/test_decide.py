@@ -312,7 +312,7 @@ class TheSameAnswerEverywhere(TestCase):
         self.assertEqual(change.lost, ())
 
 
-class Consequences(TestCase):
+class CardholderPreview(TestCase):
     def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(self) -> None:
         plan, week = a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
         before = open_spans_of_doors(a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week])

@@ -7,21 +7,21 @@ from hypothesis import strategies as st
 from cadrin.core.errors import Problem
 from cadrin.core.people.custom_fields import (
     LONGEST_NUMBER,
+    CustomField,
     FieldType,
-    OwnField,
     canonical,
     problems_with_own,
     read_value,
     sort_key,
 )
 
-COLOUR = OwnField(4, "Colour", FieldType.CHOICE, choices=("red", "blue"))
-DEPTH = OwnField(3, "Depth", FieldType.NUMBER)
+COLOUR = CustomField(4, "Colour", FieldType.CHOICE, choices=("red", "blue"))
+DEPTH = CustomField(3, "Depth", FieldType.NUMBER)
 NUMBERS = st.decimals(-(10**8), 10**8, places=4, allow_nan=False).map(lambda number: f"{number:f}")
 
 
-def a_field(type_: FieldType) -> OwnField:
-    return COLOUR if type_ is FieldType.CHOICE else OwnField(1, "Field", type_)
+def a_field(type_: FieldType) -> CustomField:
+    return COLOUR if type_ is FieldType.CHOICE else CustomField(1, "Field", type_)
 
 
 class Values(TestCase):
@@ -50,7 +50,7 @@ class Values(TestCase):
                 self.assertIsInstance(read_value(DEPTH, written), Problem)
 
     def test_what_is_asked_for_and_what_is_not_there(self) -> None:
-        needed = OwnField(1, "Locker", FieldType.TEXT, is_required=True)
+        needed = CustomField(1, "Locker", FieldType.TEXT, is_required=True)
 
         problems = problems_with_own((needed, COLOUR), {4: "green", 9: "?"})
 

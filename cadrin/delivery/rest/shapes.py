@@ -2,23 +2,25 @@
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import CardIdentityShape, FileShape, GroupShape, SiteInstantField
+from cadrin.access.rest.shapes import GroupShape
+from cadrin.activity.rest.shapes import REASONS
 from cadrin.core.access.readiness import Gap, Need
-from cadrin.core.decision.reasons import Reason
 from cadrin.core.people.duplicates import Sign
 from cadrin.core.records.cardholders import Cut
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import State
+from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.delivery.models import IncidentKind
+from cadrin.enrolment.rest.shapes import CardholderShape
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
+from cadrin.sites.rest.fields import SiteInstantField
 
 STATES = [s.value for s in State]
 GAPS = [g.value for g in Gap]
-REASONS = [r.value for r in Reason]
 DELIVERY_STATES = [s.value for s in RecordState]
 
 
-class DraftToWeigh(FileShape):
+class DraftToPreview(CardholderShape):
     """A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one."""
 
     id = WholeField(allow_null=True, default=None)
@@ -70,7 +72,7 @@ class ChangesShape(Shape):
     to_send = ToSendShape(many=True)
 
 
-class DoubleShape(Shape):
+class DuplicateShape(Shape):
     """Somebody who may be the same human being, and what speaks for it."""
 
     id = serializers.IntegerField()
@@ -88,9 +90,9 @@ class WaysOutShape(Shape):
     other_hours = serializers.ListField(child=serializers.IntegerField())
 
 
-class ConsequencesShape(ChangesShape):
+class CardholderPreviewShape(ChangesShape):
     ways_out = WaysOutShape()
-    doubles = DoubleShape(many=True)
+    possible_duplicates = DuplicateShape(many=True)
     state = serializers.ChoiceField(choices=[s.value for s in State])
     state_until = serializers.DateTimeField(allow_null=True)
     expired_at = serializers.DateTimeField(allow_null=True)
@@ -100,11 +102,11 @@ class ConsequencesShape(ChangesShape):
     reach = DoorReachShape(many=True)
 
 
-class GroupToWeigh(GroupShape):
+class GroupToPreview(GroupShape):
     id = WholeField(allow_null=True, default=None)
 
 
-class GroupConsequencesShape(ChangesShape):
+class GroupPreviewShape(ChangesShape):
     people = serializers.IntegerField()
 
 

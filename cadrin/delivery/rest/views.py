@@ -7,14 +7,16 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.rest.shapes import file_draft, group_draft, identity_of
+from cadrin.access.rest.shapes import group_draft
 from cadrin.core.access.reach import DoorReach
 from cadrin.core.errors import Problem
 from cadrin.core.validity import Span
+from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
 from cadrin.delivery.commands import check_controller
-from cadrin.delivery.preview import Consequences, GroupConsequences, consequences, consequences_for_group
+from cadrin.delivery.preview import CardholderPreview, GroupPreview, preview_cardholder, preview_group
 from cadrin.delivery.rest import shapes
+from cadrin.enrolment.rest.shapes import cardholder_draft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 
@@ -42,21 +44,23 @@ def _door(one: DoorReach) -> dict[str, Any]:
     }
 
 
-def _sent(found: Consequences | GroupConsequences) -> list[dict[str, Any]]:
+def _sent(found: CardholderPreview | GroupPreview) -> list[dict[str, Any]]:
     rows = [one._asdict() | {"left_out": [identity_of(key) for key in one.left_out]} for one in found.to_send]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
 
-class Weigh(HouseView):
+class PreviewCardholder(HouseView):
     """The consequences of a draft. Nothing is saved."""
 
     needs: ClassVar = {"POST": SEE}
 
-    @extend_schema(request=shapes.DraftToWeigh, responses=shapes.ConsequencesShape)
+    @extend_schema(request=shapes.DraftToPreview, responses=shapes.CardholderPreviewShape)
     def post(self, request: Request) -> Response:
-        given = self.given(shapes.DraftToWeigh, request)
+        given = self.given(shapes.DraftToPreview, request)
         cardholder_id, as_of = given.pop("id"), given.pop("as_of") or timezone.now()
-        found = consequences(self.actor(), cardholder_id, file_draft(given, self.actor()), timezone.now(), as_of)
+        found = preview_cardholder(
+            self.actor(), cardholder_id, cardholder_draft(given, self.actor()), timezone.now(), as_of
+        )
         return Response(
             {
                 "problems": [_problem(problem) for problem in found.problems],
@@ -70,22 +74,22 @@ class Weigh(HouseView):
                 "readiness": [asdict(item) for item in found.readiness],
                 "as_of": as_of,
                 "week": _span(found.week),
-                "doubles": found.doubles,
+                "possible_duplicates": found.possible_duplicates,
                 "reach": [_door(one) for one in found.reach],
                 "ways_out": asdict(found.difference_out),
             }
         )
 
 
-class WeighGroup(HouseView):
+class PreviewGroup(HouseView):
     """The consequences of a draft of an access group. Nothing is saved."""
 
     needs: ClassVar = {"POST": Permission.GROUPS}
 
-    @extend_schema(request=shapes.GroupToWeigh, responses=shapes.GroupConsequencesShape)
+    @extend_schema(request=shapes.GroupToPreview, responses=shapes.GroupPreviewShape)
     def post(self, request: Request) -> Response:
-        given = self.given(shapes.GroupToWeigh, request)
-        found = consequences_for_group(given.pop("id"), group_draft(given))
+        given = self.given(shapes.GroupToPreview, request)
+        found = preview_group(given.pop("id"), group_draft(given))
         return Response(
             {
                 "problems": [_problem(problem) for problem in found.problems],

@@ -2,16 +2,17 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from cadrin.access.commands.file import FileDraft, save_file
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
-from cadrin.delivery.preview import consequences, consequences_for_group
+from cadrin.delivery.preview import preview_cardholder, preview_group
 from cadrin.delivery.wanted import take_marks
-from cadrin.outbox.models import Mark, Subject
+from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.outbox.models import Mark
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
 from tests.house import ANYBODY, DAY, NOON, House
 
@@ -30,9 +31,9 @@ class FromMarksToRecords(TestCase):
             row.confirmed, row.state = row.wanted, RecordState.HELD
             row.save()
 
-    def save(self, id_: int, draft: FileDraft) -> None:
+    def save(self, id_: int, draft: CardholderDraft) -> None:
         version = Cardholder.objects.values_list("version", flat=True).get(pk=id_)
-        save_file(self.house.actor, id_, replace(draft, version=version), NOON)
+        save_cardholder(self.house.actor, id_, replace(draft, version=version), NOON)
         while take_marks(NOON):
             pass
 
@@ -138,7 +139,7 @@ class FromMarksToRecords(TestCase):
         self.settle()
         grants = tuple(GrantDraft(d.pk, self.house.always.pk) for d in (self.house.gate, self.house.slip))
         draft = GroupDraft("Day", "", grants, 1)
-        promised = consequences_for_group(self.house.day_group.pk, draft)
+        promised = preview_group(self.house.day_group.pk, draft)
 
         save_group(self.house.actor, self.house.day_group.pk, draft, NOON)
         while take_marks(NOON):
@@ -168,7 +169,8 @@ class FromMarksToRecords(TestCase):
         for name, draft in drafts.items():
             with self.subTest(name):
                 promised = {
-                    (s.controller_id, s.act == "put") for s in consequences(ANYBODY, id_, draft, NOON, NOON).to_send
+                    (s.controller_id, s.act == "put")
+                    for s in preview_cardholder(ANYBODY, id_, draft, NOON, NOON).to_send
                 }
                 self.save(id_, draft)
                 sent = {(controller, wanted) for controller, _, _, wanted in self.waiting()}
@@ -179,7 +181,7 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         draft = replace(self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),))
 
-        found = consequences(ANYBODY, id_, draft, NOON, NOON)
+        found = preview_cardholder(ANYBODY, id_, draft, NOON, NOON)
 
         self.assertEqual(found.difference.gained, (self.house.slip.pk,))
         self.assertEqual(found.difference.lost, (self.house.gate.pk, self.house.lab.pk))

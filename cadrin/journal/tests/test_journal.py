@@ -3,14 +3,14 @@ from django.test import TestCase
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.models import Entry
 from cadrin.journal.queries import history_of
-from cadrin.operators.actor import actor_of, the_house
+from cadrin.operators.actor import actor_of, system_actor
 from cadrin.operators.permissions import Permission
 from tests.house import DAY, NOON, an_operator
 
 
 class TheJournal(TestCase):
     def test_tells_who_did_what_newest_first(self) -> None:
-        mara, house = actor_of(an_operator("mara", Permission.EDIT)), the_house("Upkeep")
+        mara, house = actor_of(an_operator("mara", Permission.EDIT)), system_actor("Upkeep")
 
         record(mara, NOON, [Act("cardholder.enrolled", (About("cardholder", 1, 1),), {"title": (None, "Diver")})])
         record(house, NOON + DAY, [Act("cardholder.changed", (About("cardholder", 1, 2), About("group", 1)))])
@@ -25,7 +25,7 @@ class TheJournal(TestCase):
 
     def test_tells_what_came_after_a_version_oldest_first(self) -> None:
         for version in (1, 2, 3):
-            record(the_house("Demo"), NOON, [Act(f"act {version}", (About("cardholder", 1, version),))])
+            record(system_actor("Demo"), NOON, [Act(f"act {version}", (About("cardholder", 1, version),))])
 
         self.assertEqual([e["action"] for e in history_of("cardholder", 1, after_version=1)], ["act 2", "act 3"])
 

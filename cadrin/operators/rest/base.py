@@ -92,3 +92,7 @@ class HouseView(APIView):
             if found:
                 raise Invalid(Problem("input.invisible_characters", field) for field in found)
         return values
+
+
+class Saved(Shape):
+    id = serializers.IntegerField()

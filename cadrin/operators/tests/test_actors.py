@@ -2,7 +2,7 @@ from django.contrib.auth.models import AnonymousUser
 from django.test import TestCase
 
 from cadrin.core.errors import NotPermitted
-from cadrin.operators.actor import actor_of, the_house
+from cadrin.operators.actor import actor_of, system_actor
 from cadrin.operators.permissions import Permission
 from tests.house import an_operator
 
@@ -20,4 +20,4 @@ class Actors(TestCase):
         with self.assertRaises(NotPermitted):
             actor_of(AnonymousUser())
 
-        self.assertEqual(the_house("Upkeep").permissions, frozenset(Permission))
+        self.assertEqual(system_actor("Upkeep").permissions, frozenset(Permission))

@@ -15,7 +15,7 @@ from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.models import Cardholder, Company, Department, Kind, OwnKey, Term
+from cadrin.people.models import Cardholder, Company, CustomFieldKey, Department, Kind, Term
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import departments_seen
 
@@ -80,11 +80,11 @@ def problems_with_cardholder(
 
 
 def _own_values_taken(details: Details, cardholder_id: int | None, rules: RegisterRules) -> Iterable[Problem]:
-    for own in rules.own_fields:
+    for own in rules.custom_fields:
         value = read_value(own, details.own.get(own.id, ""))
         if not own.is_unique or not value or isinstance(value, Problem):
             continue
-        taken = OwnKey.objects.filter(field_id=own.id, key=sort_key(own, value)).exclude(
+        taken = CustomFieldKey.objects.filter(field_id=own.id, key=sort_key(own, value)).exclude(
             cardholder_id=cardholder_id or 0
         )
         if twin := taken.select_related("cardholder").first():
@@ -96,7 +96,7 @@ def _own_values_taken(details: Details, cardholder_id: int | None, rules: Regist
 def details_of(cardholder: Cardholder, rules: RegisterRules) -> Details:
     """Give the details that are stored, without the values of own fields that were removed."""
     values = {name: getattr(cardholder, name) for name in FIELDS}
-    own = {one.id: cardholder.own[str(one.id)] for one in rules.own_fields if str(one.id) in cardholder.own}
+    own = {one.id: cardholder.own[str(one.id)] for one in rules.custom_fields if str(one.id) in cardholder.own}
     return Details(
         **values | {"standing": Standing(cardholder.standing), "phones": tuple(cardholder.phones), "own": own}
     )
@@ -116,7 +116,7 @@ def write_details(cardholder: Cardholder, details: Details, rules: RegisterRules
         if name != "own":
             setattr(cardholder, name, getattr(details, name))
     cardholder.phones = list(details.phones)
-    live = {str(one.id) for one in rules.own_fields}
+    live = {str(one.id) for one in rules.custom_fields}
     removed = {id_: value for id_, value in cardholder.own.items() if id_ not in live}
     cardholder.own = removed | {str(id_): value for id_, value in details.own.items()}
     cardholder.number_key = number_key(details.number)
@@ -141,7 +141,7 @@ def as_kept(details: Details) -> dict[str, Any]:
 def person_terms(details: Details, rules: RegisterRules) -> set[str]:
     """Give the words a cardholder is found under by their details, own fields of text included."""
     texts = {FieldType.TEXT, FieldType.NUMBER}
-    own = [details.own.get(one.id, "") for one in rules.own_fields if one.type in texts]
+    own = [details.own.get(one.id, "") for one in rules.custom_fields if one.type in texts]
     words = terms_of(
         details.first_name, details.last_name, details.display_override, details.number, details.email, *own
     )
@@ -149,15 +149,17 @@ def person_terms(details: Details, rules: RegisterRules) -> set[str]:
 
 
 def _set_own_keys(cardholder_id: int, details: Details, rules: RegisterRules) -> None:
-    OwnKey.objects.filter(cardholder_id=cardholder_id, field_id__in=[one.id for one in rules.own_fields]).delete()
-    OwnKey.objects.bulk_create(
-        OwnKey(
+    CustomFieldKey.objects.filter(
+        cardholder_id=cardholder_id, field_id__in=[one.id for one in rules.custom_fields]
+    ).delete()
+    CustomFieldKey.objects.bulk_create(
+        CustomFieldKey(
             cardholder_id=cardholder_id,
             field_id=own.id,
             key=sort_key(own, details.own[own.id]),
             is_unique=own.is_unique,
         )
-        for own in rules.own_fields
+        for own in rules.custom_fields
         if own.id in details.own
     )
 
@@ -165,7 +167,7 @@ def _set_own_keys(cardholder_id: int, details: Details, rules: RegisterRules) ->
 def _for_the_journal(changes: Changes, rules: RegisterRules) -> Changes:
     """Write names for ids: the journal outlives what they stand for."""
     # an own field that is called like one of ours keeps its path
-    labels = {own.path: own.label for own in rules.own_fields if own.label not in (*FIELDS, *CHOSEN)}
+    labels = {own.path: own.label for own in rules.custom_fields if own.label not in (*FIELDS, *CHOSEN)}
     named = {labels.get(name, name): pair for name, pair in changes.items()}
     for field, model in CHOSEN.items():
         if ids := named.pop(f"{field}_id", None):

@@ -15,7 +15,7 @@ from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.models import Subject
+from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import settings
 

@@ -8,8 +8,8 @@ from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.details import MAY_BE_REQUIRED
 from cadrin.core.people.names import DisplayRule
 from cadrin.operators.rest.base import Shape, WholeField, rows_of
+from cadrin.people.commands.custom_fields import ChoiceDraft, OwnFieldDraft
 from cadrin.people.commands.lists import ListedDraft
-from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft
 from cadrin.people.commands.settings import SettingsDraft
 
 

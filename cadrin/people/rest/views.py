@@ -13,10 +13,10 @@ from cadrin.core.people.names import NameRule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 from cadrin.people import queries
-from cadrin.people.commands import lists, own_fields
+from cadrin.people.commands import custom_fields, lists
 from cadrin.people.commands.settings import problems_with_settings, renamed_by, save_settings
-from cadrin.people.presence import others_at
 from cadrin.people.rest import shapes
+from cadrin.people.viewers import others_at
 
 SEE, SET_UP = Permission.SEE, Permission.SET_UP
 
@@ -70,13 +70,13 @@ class OwnFields(HouseView):
 
     @extend_schema(responses=shapes.OwnFieldAsDefined(many=True))
     def get(self, request: Request) -> Response:
-        counts = own_fields.value_counts(self.actor())
+        counts = custom_fields.value_counts(self.actor())
         return Response([dict(row) | {"values": counts.get(row["id"], 0)} for row in queries.own_fields_as_defined()])
 
     @extend_schema(request=shapes.OwnFieldDraftShape, responses={201: None})
     def post(self, request: Request) -> Response:
         draft = shapes.own_field_draft(self.given(shapes.OwnFieldDraftShape, request))
-        own_fields.save_own_field(self.actor(), None, draft, timezone.now())
+        custom_fields.save_custom_field(self.actor(), None, draft, timezone.now())
         return Response(status=status.HTTP_201_CREATED)
 
 
@@ -86,12 +86,12 @@ class OneOwnField(HouseView):
     @extend_schema(request=shapes.OwnFieldDraftShape, responses={204: None})
     def put(self, request: Request, id: int) -> Response:
         draft = shapes.own_field_draft(self.given(shapes.OwnFieldDraftShape, request))
-        own_fields.save_own_field(self.actor(), id, draft, timezone.now())
+        custom_fields.save_custom_field(self.actor(), id, draft, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, id: int) -> Response:
-        own_fields.remove_own_field(self.actor(), id, timezone.now())
+        custom_fields.remove_own_field(self.actor(), id, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 
@@ -102,7 +102,7 @@ class OwnFieldBack(HouseView):
 
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, id: int) -> Response:
-        own_fields.take_back_own_field(self.actor(), id, timezone.now())
+        custom_fields.take_back_own_field(self.actor(), id, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 
@@ -111,7 +111,7 @@ class OwnFieldOrder(HouseView):
 
     @extend_schema(request=shapes.OrderShape, responses={204: None})
     def put(self, request: Request) -> Response:
-        own_fields.order_own_fields(self.actor(), self.given(shapes.OrderShape, request)["ids"], timezone.now())
+        custom_fields.order_own_fields(self.actor(), self.given(shapes.OrderShape, request)["ids"], timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 

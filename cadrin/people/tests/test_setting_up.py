@@ -13,17 +13,17 @@ from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
-from cadrin.people.commands.departments import DepartmentDraft, merge_departments, save_department
-from cadrin.people.commands.lists import COMPANIES, KINDS, ListedDraft, save_listed
-from cadrin.people.commands.own_fields import (
+from cadrin.people.commands.custom_fields import (
     ChoiceDraft,
     OwnFieldDraft,
     remove_own_field,
-    save_own_field,
+    save_custom_field,
     take_back_own_field,
 )
+from cadrin.people.commands.departments import DepartmentDraft, merge_departments, save_department
+from cadrin.people.commands.lists import COMPANIES, KINDS, ListedDraft, save_listed
 from cadrin.people.commands.settings import SettingsDraft, save_settings
-from cadrin.people.models import Cardholder, Company, Department, OwnField, OwnKey
+from cadrin.people.models import Cardholder, Company, CustomField, CustomFieldKey, Department
 from cadrin.people.queries import departments, find_ids, rules
 from tests.house import ANYBODY, NOON, House, an_operator
 
@@ -146,7 +146,7 @@ class OwnFields(SettingUp):
         return self.house.enrol(replace(self.house.draft(number, own=values), cards=()))
 
     def test_values_are_kept_found_and_told_in_the_history(self) -> None:
-        name = save_own_field(self.actor, None, BOOTS._replace(type=FieldType.TEXT), NOON)
+        name = save_custom_field(self.actor, None, BOOTS._replace(type=FieldType.TEXT), NOON)
 
         id_ = self.enrol_with("S-1", **{f"f{name}": "Forty Two"})
 
@@ -155,20 +155,20 @@ class OwnFields(SettingUp):
         self.assertEqual(Entry.objects.filter(action="cardholder.enrolled").get().changes["Boot size"][1], "Forty Two")
 
     def test_a_removed_one_keeps_its_values_until_it_is_taken_back(self) -> None:
-        boots = save_own_field(self.actor, None, BOOTS, NOON)
+        boots = save_custom_field(self.actor, None, BOOTS, NOON)
         id_ = self.enrol_with("S-1", **{f"f{boots}": "42"})
         remove_own_field(self.actor, boots, NOON)
-        self.assertEqual(rules().own_fields, ())
+        self.assertEqual(rules().custom_fields, ())
         draft = replace(self.house.draft("S-1", title="Diver"), cards=(), version=1)
         self.house.save(id_, draft)
 
         take_back_own_field(self.actor, boots, NOON)
 
         self.assertEqual(Cardholder.objects.get(pk=id_).own, {str(boots): "42"})
-        self.assertEqual(OwnKey.objects.filter(field_id=boots).count(), 1)
+        self.assertEqual(CustomFieldKey.objects.filter(field_id=boots).count(), 1)
 
     def test_a_unique_value_is_refused_to_the_second(self) -> None:
-        plate = save_own_field(self.actor, None, BOOTS._replace(type=FieldType.TEXT, is_unique=True), NOON)
+        plate = save_custom_field(self.actor, None, BOOTS._replace(type=FieldType.TEXT, is_unique=True), NOON)
         self.enrol_with("S-1", **{f"f{plate}": "SK 1"})
 
         self.refused(lambda: self.enrol_with("S-2", **{f"f{plate}": "sk  1"}), (f"own.{plate}", "own.taken"))
@@ -176,40 +176,40 @@ class OwnFields(SettingUp):
     def test_a_change_that_would_lose_values_is_refused(self) -> None:
         choices = (ChoiceDraft("s", {"en": "Small"}), ChoiceDraft("l", {"en": "Large"}))
         draft = BOOTS._replace(type=FieldType.CHOICE, choices=choices)
-        size = save_own_field(self.actor, None, draft, NOON)
+        size = save_custom_field(self.actor, None, draft, NOON)
         for number in ("S-1", "S-2"):
             self.enrol_with(number, **{f"f{size}": "s"})
         changed = draft._replace(version=1)
 
         self.refused(
-            lambda: save_own_field(self.actor, size, changed._replace(choices=choices[1:]), NOON),
+            lambda: save_custom_field(self.actor, size, changed._replace(choices=choices[1:]), NOON),
             ("choices", "own_field.choice_in_use"),
         )
         self.refused(
-            lambda: save_own_field(self.actor, size, changed._replace(type=FieldType.TEXT, choices=()), NOON),
+            lambda: save_custom_field(self.actor, size, changed._replace(type=FieldType.TEXT, choices=()), NOON),
             ("type", "own_field.has_values"),
         )
         self.refused(
-            lambda: save_own_field(self.actor, size, changed._replace(is_unique=True), NOON),
+            lambda: save_custom_field(self.actor, size, changed._replace(is_unique=True), NOON),
             ("is_unique", "own_field.not_unique"),
         )
         renamed = (ChoiceDraft("s", {"en": "Little"}), choices[1], ChoiceDraft("x", {"en": "Huge"}))
-        save_own_field(self.actor, size, changed._replace(labels={"en": "Size"}, choices=renamed), NOON)
-        self.assertEqual(OwnKey.objects.filter(field_id=size, key="s").count(), 2)
+        save_custom_field(self.actor, size, changed._replace(labels={"en": "Size"}, choices=renamed), NOON)
+        self.assertEqual(CustomFieldKey.objects.filter(field_id=size, key="s").count(), 2)
 
     def test_labels_and_choices_must_be_told_apart(self) -> None:
-        save_own_field(self.actor, None, BOOTS, NOON)
+        save_custom_field(self.actor, None, BOOTS, NOON)
         twice = (ChoiceDraft("a", {"en": "Red"}), ChoiceDraft("b", {"en": "red"}))
 
-        self.refused(lambda: save_own_field(self.actor, None, BOOTS, NOON), ("labels.en", "own_field.label_taken"))
+        self.refused(lambda: save_custom_field(self.actor, None, BOOTS, NOON), ("labels.en", "own_field.label_taken"))
         self.refused(
-            lambda: save_own_field(
+            lambda: save_custom_field(
                 self.actor, None, OwnFieldDraft({"en": "Colour"}, {}, FieldType.CHOICE, twice), NOON
             ),
             ("choices.0", "own_field.choice_twice"),
             ("choices.1", "own_field.choice_twice"),
         )
-        self.assertEqual(OwnField.objects.count(), 1)
+        self.assertEqual(CustomField.objects.count(), 1)
 
 
 class Rules(SettingUp):

@@ -4,15 +4,11 @@ from typing import Any
 
 from rest_framework import serializers
 
-from cadrin.access.rest.shapes import SiteInstantField
 from cadrin.core.access.readiness import Gap
-from cadrin.core.bulk import BatchAct, LeftAlone
 from cadrin.core.validity import Standing, State
 from cadrin.delivery.rest.shapes import GAPS, STATES
-from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
-from cadrin.register.batches.drafts import BatchDraft
+from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.filters import Filters
-from cadrin.register.models import BatchState
 from cadrin.register.selection import Selection
 
 
@@ -29,8 +25,8 @@ class FiltersShape(Shape):
     starting_within_days = WholeField(default=None, min_value=0, max_value=3650)
     company = WholeField(default=None)
     kind = WholeField(default=None)
-    own_field = WholeField(default=None)
-    own_value = serializers.CharField(default="", allow_blank=True, max_length=200)
+    custom_field = WholeField(default=None)
+    custom_value = serializers.CharField(default="", allow_blank=True, max_length=200)
 
 
 def filters_in(asked: dict[str, Any]) -> Filters:
@@ -46,8 +42,8 @@ def filters_in(asked: dict[str, Any]) -> Filters:
         starting_within_days=asked["starting_within_days"],
         company_id=asked["company"],
         kind_id=asked["kind"],
-        own_field_id=asked["own_field"],
-        own_value=asked["own_value"],
+        custom_field_id=asked["custom_field"],
+        custom_value=asked["custom_value"],
     )
 
 
@@ -117,64 +113,7 @@ def selection_in(given: dict[str, Any]) -> Selection:
     return Selection(tuple(given["ids"]), filters, tuple(given["without"]))
 
 
-class BatchShape(SelectionShape):
-    """One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts."""
-
-    act = serializers.ChoiceField(choices=[a.value for a in BatchAct if a is not BatchAct.TAKE_BACK])
-    id = WholeField(allow_null=True, default=None)
-    standing = serializers.ChoiceField(choices=[s.value for s in Standing], default=Standing.ACTIVE.value)
-    instant = SiteInstantField(allow_null=True, default=None)
-    reason = serializers.CharField(allow_blank=True, default="")
-
-
-def batch_draft(given: dict[str, Any]) -> BatchDraft:
-    """Give the draft that was sent."""
-    act = BatchAct(given["act"])
-    if act is BatchAct.STANDING:
-        return BatchDraft(act, given["standing"], given["reason"])
-    if act is BatchAct.EXPIRY:
-        return BatchDraft(act, given["instant"].isoformat() if given["instant"] else None)
-    return BatchDraft(act, given["id"])
-
-
-class LeftAloneShape(Shape):
-    why = serializers.ChoiceField(choices=[w.value for w in LeftAlone])
-    count = serializers.IntegerField()
-    examples = serializers.ListField(child=serializers.CharField())
-
-
-class WeighedBatch(Shape):
-    problems = ProblemShape(many=True)
-    total = serializers.IntegerField()
-    changed = serializers.IntegerField()
-    left_alone = LeftAloneShape(many=True)
-    records = serializers.IntegerField()
-    doors = serializers.ListField(child=serializers.IntegerField())
-
-
-class BegunBatch(Shape):
-    id = serializers.IntegerField()
-
-
-class BatchProgress(Shape):
-    """A batch as far as it has come."""
-
-    id = serializers.IntegerField()
-    operator_name = serializers.CharField()
-    at = serializers.DateTimeField()
-    act = serializers.ChoiceField(choices=[a.value for a in BatchAct])
-    taken_back_act = serializers.CharField(allow_null=True)
-    value = serializers.CharField(allow_null=True)
-    value_name = serializers.CharField()
-    total = serializers.IntegerField()
-    done = serializers.IntegerField()
-    changed = serializers.IntegerField()
-    state = serializers.ChoiceField(choices=BatchState.values)
-    can_be_taken_back = serializers.BooleanField()
-    left_alone = LeftAloneShape(many=True)
-
-
-class ViewShape(Shape):
+class SavedListShape(Shape):
     name = serializers.CharField(allow_blank=True)
     is_shared = serializers.BooleanField(default=False)
     filters = serializers.DictField(child=serializers.JSONField())
@@ -182,7 +121,7 @@ class ViewShape(Shape):
     sort = serializers.CharField(max_length=20, default="name")
 
 
-class SavedViewShape(ViewShape):
+class SavedListRow(SavedListShape):
     id = serializers.IntegerField()
 
 

@@ -8,11 +8,11 @@ from cadrin.core.errors import Invalid, NotFound, NotPermitted
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.own_fields import ChoiceDraft, OwnFieldDraft, save_own_field
+from cadrin.people.commands.custom_fields import ChoiceDraft, OwnFieldDraft, save_custom_field
 from cadrin.register.export import COLUMNS, Wanted, export
 from cadrin.register.filters import Filters
+from cadrin.register.saved_lists import SavedListDraft, remove_list, save_list, saved_lists_for
 from cadrin.register.selection import Selection
-from cadrin.register.views import ViewDraft, remove_view, save_view, views_for
 from tests.house import ANYBODY, NOON, House, an_operator
 
 
@@ -20,7 +20,7 @@ class Exports(TestCase):
     def setUp(self) -> None:
         self.house = House()
         choice = OwnFieldDraft({"en": "Size"}, {}, FieldType.CHOICE, (ChoiceDraft("l", {"en": "Large"}),))
-        self.size = save_own_field(self.house.actor, None, choice, NOON)
+        self.size = save_custom_field(self.house.actor, None, choice, NOON)
         self.ids = self.house.enrol_many(3)
         self.house.enrol(
             self.house.draft(
@@ -59,17 +59,17 @@ class Exports(TestCase):
 class Views(TestCase):
     def test_own_ones_are_ones_own_and_shared_ones_everybodys(self) -> None:
         house, clerk = House(), actor_of(an_operator("clerk", Permission.SEE))
-        draft = ViewDraft("Divers", False, {"text": "dive"}, ("number", "name"), "-name")
-        save_view(house.actor, draft)
-        save_view(house.actor, draft._replace(name="Everybody", is_shared=True))
-        save_view(house.actor, draft._replace(name="divers", sort="name"))
+        draft = SavedListDraft("Divers", False, {"text": "dive"}, ("number", "name"), "-name")
+        save_list(house.actor, draft)
+        save_list(house.actor, draft._replace(name="Everybody", is_shared=True))
+        save_list(house.actor, draft._replace(name="divers", sort="name"))
 
-        self.assertEqual([view["name"] for view in views_for(clerk.operator_id)], ["Everybody"])
-        mine = {view["name"]: view for view in views_for(house.actor.operator_id)}
+        self.assertEqual([view["name"] for view in saved_lists_for(clerk.operator_id)], ["Everybody"])
+        mine = {view["name"]: view for view in saved_lists_for(house.actor.operator_id)}
         self.assertEqual((set(mine), mine["divers"]["sort"]), ({"Everybody", "divers"}, "name"))
         with self.assertRaises(NotPermitted):
-            save_view(clerk, draft._replace(is_shared=True))
+            save_list(clerk, draft._replace(is_shared=True))
         with self.assertRaises(NotPermitted):
-            remove_view(clerk, mine["Everybody"]["id"])
+            remove_list(clerk, mine["Everybody"]["id"])
         with self.assertRaises(NotFound):
-            remove_view(clerk, mine["divers"]["id"])
+            remove_list(clerk, mine["divers"]["id"])

@@ -5,26 +5,27 @@ from typing import ClassVar
 
 from django.test import TestCase
 
-from cadrin.access.commands import move_plan_version
-from cadrin.access.commands.file import FileDraft, file_of
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import AccessGroup, Reader
-from cadrin.access.plan import holders, the_plan
-from cadrin.cards.commands import CardDraft
-from cadrin.cards.models import CardFormat, Pin
-from cadrin.cards.pins import PinDraft
+from cadrin.access.models import AccessGroup
+from cadrin.access.plan import access_plan, holders
 from cadrin.core.access.plan import Holder
 from cadrin.core.access.readiness import Gap, Need, readiness
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.records.card_formats import encode_format
 from cadrin.core.validity import Standing, State, state_at
+from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.models import CardFormat, Pin
+from cadrin.credentials.pins import PinDraft
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
+from cadrin.enrolment.commands.cardholders import CardholderDraft, stored_cardholder
+from cadrin.outbox.commands import move_plan_version
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import in_state, rules
 from cadrin.register.filters import Filters, having_gap
 from cadrin.register.listing import SORTS, page, who_may_open
+from cadrin.sites.models import Reader
 from tests.house import ANYBODY, NOON, House
 
 EDGES = [None, None, *(NOON + timedelta(days=days) for days in (-3, -1, 0, 1, 3))]
@@ -49,7 +50,7 @@ def some_people(house: House, count: int = 150) -> None:
             for one in range(random.randrange(3))
         ]
         groups = random.sample([house.day_group.pk, house.boats.pk, empty.pk], random.randrange(3))
-        house.enrol(FileDraft(details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)))  # type: ignore[arg-type]
+        house.enrol(CardholderDraft(details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)))  # type: ignore[arg-type]
 
 
 class TheListAndTheCore(TestCase):
@@ -78,9 +79,9 @@ class TheListAndTheCore(TestCase):
         Reader.objects.filter(pk=house.slip_reader.pk).update(policy=[["card"], ["pin"]])
         move_plan_version()
         for place, cardholder in enumerate(Cardholder.objects.order_by("id")[:40]):
-            draft = file_of(cardholder, rules())
+            draft = stored_cardholder(cardholder, rules())
             if place % 3 == 0:
-                draft = replace(draft, pins=(PinDraft(is_made_up=True, opens_alone=place % 4 < 2),))
+                draft = replace(draft, pins=(PinDraft(is_generated=True, opens_alone=place % 4 < 2),))
             if place % 2 == 0:
                 draft = replace(draft, cards=(*draft.cards, CardDraft(other.pk, 3, 1 + place)))
             if place % 5 == 0:
@@ -88,7 +89,7 @@ class TheListAndTheCore(TestCase):
             if place % 10 == 0:
                 draft = replace(draft, cards=())
             house.save(cardholder.pk, draft)
-        by_pin = replace(house.draft("S-PIN"), cards=(), pins=(PinDraft(is_made_up=True, opens_alone=True),))
+        by_pin = replace(house.draft("S-PIN"), cards=(), pins=(PinDraft(is_generated=True, opens_alone=True),))
         house.enrol(replace(by_pin, memberships=(MembershipDraft(house.boats.pk),)))
         over = [id_ for place, id_ in enumerate(Pin.objects.values_list("id", flat=True)) if place % 3 == 1]
         Pin.objects.filter(pk__in=over).update(expiry_at=NOON - timedelta(days=1))
@@ -106,7 +107,7 @@ class TheListAndTheCore(TestCase):
                 self.assertTrue(found, "the people of this test are too much alike")
 
     def test_find_the_same_gaps(self) -> None:
-        plan, not_held = the_plan(), not_held_counts(self.holders)
+        plan, not_held = access_plan(), not_held_counts(self.holders)
         for gap in Gap:
             with self.subTest(gap):
                 expected = {
@@ -119,7 +120,7 @@ class TheListAndTheCore(TestCase):
                 self.assertTrue(found, "the people of this test are too much alike")
 
     def test_know_alike_who_needs_no_card(self) -> None:
-        plan = the_plan()
+        plan = access_plan()
 
         by_pin = {
             h.id

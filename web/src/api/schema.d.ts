@@ -2028,74 +2028,12 @@ export interface components {
             rows: components["schemas"]["ReadShape"][];
             total: number;
         };
-        /** @description A batch as far as it has come. */
-        BatchProgress: {
-            id: number;
-            operator_name: string;
-            /** Format: date-time */
-            at: string;
-            act: components["schemas"]["BatchProgressActEnum"];
-            taken_back_act: string | null;
-            value: string | null;
-            value_name: string;
-            total: number;
-            done: number;
-            changed: number;
-            state: components["schemas"]["BatchProgressStateEnum"];
-            can_be_taken_back: boolean;
-            left_alone: components["schemas"]["LeftAloneShape"][];
-        };
-        /**
-         * @description * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `standing` - standing
-         *     * `expiry` - expiry
-         *     * `add_group` - add_group
-         *     * `remove_group` - remove_group
-         *     * `take_back` - take_back
-         * @enum {string}
-         */
-        BatchProgressActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group" | "take_back";
-        /**
-         * @description * `at_work` - at_work
-         *     * `done` - done
-         *     * `stopped` - stopped
-         * @enum {string}
-         */
-        BatchProgressStateEnum: "at_work" | "done" | "stopped";
-        /**
-         * @description * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `standing` - standing
-         *     * `expiry` - expiry
-         *     * `add_group` - add_group
-         *     * `remove_group` - remove_group
-         * @enum {string}
-         */
-        BatchShapeActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group";
-        /** @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts. */
-        BatchShapeRequest: {
-            ids?: number[];
-            filters?: components["schemas"]["FiltersShapeRequest"] | null;
-            without?: number[];
-            act: components["schemas"]["BatchShapeActEnum"];
-            /** Format: int64 */
-            id?: number | null;
-            /** @default active */
-            standing: components["schemas"]["StandingEnum"];
-            /** Format: date-time */
-            instant?: string | null;
-            /** @default  */
-            reason: string;
-        };
         /**
          * @description The shape of something that comes in or goes out.
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
          */
-        BegunBatch: {
+        BegunBulkChange: {
             id: number;
         };
         /**
@@ -2217,6 +2155,94 @@ export interface components {
             /** @default false */
             leaves_out: boolean;
         };
+        /**
+         * @description * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `standing` - standing
+         *     * `expiry` - expiry
+         *     * `add_group` - add_group
+         *     * `remove_group` - remove_group
+         * @enum {string}
+         */
+        BulkChangeShapeActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group";
+        /** @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts. */
+        BulkChangeShapeRequest: {
+            ids?: number[];
+            filters?: components["schemas"]["FiltersShapeRequest"] | null;
+            without?: number[];
+            act: components["schemas"]["BulkChangeShapeActEnum"];
+            /** Format: int64 */
+            id?: number | null;
+            /** @default active */
+            standing: components["schemas"]["StandingEnum"];
+            /** Format: date-time */
+            instant?: string | null;
+            /** @default  */
+            reason: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        BulkPreviewShape: {
+            problems: components["schemas"]["ProblemShape"][];
+            total: number;
+            changed: number;
+            left_alone: components["schemas"]["LeftAloneShape"][];
+            records: number;
+            doors: number[];
+        };
+        /** @description A batch as far as it has come. */
+        BulkProgress: {
+            id: number;
+            operator_name: string;
+            /** Format: date-time */
+            at: string;
+            act: components["schemas"]["BulkProgressActEnum"];
+            undone_act: string | null;
+            value: string | null;
+            value_name: string;
+            total: number;
+            done: number;
+            changed: number;
+            state: components["schemas"]["BulkProgressStateEnum"];
+            can_be_undone: boolean;
+            left_alone: components["schemas"]["LeftAloneShape"][];
+        };
+        /**
+         * @description * `department` - department
+         *     * `company` - company
+         *     * `kind` - kind
+         *     * `standing` - standing
+         *     * `expiry` - expiry
+         *     * `add_group` - add_group
+         *     * `remove_group` - remove_group
+         *     * `undo` - undo
+         * @enum {string}
+         */
+        BulkProgressActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group" | "undo";
+        /**
+         * @description * `at_work` - at_work
+         *     * `done` - done
+         *     * `stopped` - stopped
+         * @enum {string}
+         */
+        BulkProgressStateEnum: "at_work" | "done" | "stopped";
+        /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
+        CardHistoryShape: {
+            status: components["schemas"]["StatusEnum"] | null;
+            label: string;
+            holder_id: number | null;
+            holder_name: string;
+            is_anothers: boolean;
+            use_limit: number | null;
+            used: number;
+            boxes: components["schemas"]["BoxOfCard"][];
+            acts: components["schemas"]["JournalEntry"][];
+            reads: components["schemas"]["ReadShape"][];
+        };
         /** @description What makes a card one card. */
         CardIdentityShape: {
             /** Format: int64 */
@@ -2234,19 +2260,6 @@ export interface components {
             facility_code: number;
             /** Format: int64 */
             card_number: number;
-        };
-        /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
-        CardLifeShape: {
-            status: components["schemas"]["StatusEnum"] | null;
-            label: string;
-            holder_id: number | null;
-            holder_name: string;
-            is_anothers: boolean;
-            use_limit: number | null;
-            used: number;
-            boxes: components["schemas"]["BoxOfCard"][];
-            acts: components["schemas"]["JournalEntry"][];
-            reads: components["schemas"]["ReadShape"][];
         };
         /** @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number. */
         CardSettingsShape: {
@@ -2373,6 +2386,132 @@ export interface components {
             still_works: boolean;
             left_out: components["schemas"]["CardIdentityShape"][];
         };
+        /** @description Doors by what happens to them. */
+        CardholderPreviewShape: {
+            problems: components["schemas"]["ProblemShape"][];
+            gained: number[];
+            lost: number[];
+            other_hours: number[];
+            to_send: components["schemas"]["ToSendShape"][];
+            ways_out: components["schemas"]["WaysOutShape"];
+            possible_duplicates: components["schemas"]["DuplicateShape"][];
+            state: components["schemas"]["State"];
+            /** Format: date-time */
+            state_until: string | null;
+            /** Format: date-time */
+            expired_at: string | null;
+            readiness: components["schemas"]["ReadinessShape"][];
+            /** Format: date-time */
+            as_of: string;
+            week: components["schemas"]["LitSpan"];
+            reach: components["schemas"]["DoorReachShape"][];
+        };
+        /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
+        CardholderShape: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            /** @default  */
+            number: string;
+            /** @default  */
+            first_name: string;
+            /** @default  */
+            last_name: string;
+            /** @default  */
+            display_override: string;
+            /** @default  */
+            title: string;
+            /** @default  */
+            email: string;
+            phones: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on: string | null;
+            /** @default  */
+            remarks: string;
+            /** @default false */
+            extended_time: boolean;
+            /** Format: int64 */
+            department: number | null;
+            /** Format: int64 */
+            company: number | null;
+            /** Format: int64 */
+            kind: number | null;
+            /** @default active */
+            standing: components["schemas"]["StandingEnum"];
+            /** @default  */
+            standing_reason: string;
+            /** Format: date-time */
+            suspended_until: string | null;
+            /** Format: date-time */
+            activation_at: string | null;
+            /** Format: date-time */
+            expiry_at: string | null;
+            own: {
+                [key: string]: string;
+            };
+            images: (string | null)[];
+            cards: components["schemas"]["CardShape"][];
+            pins: components["schemas"]["PinShape"][];
+            plates: string[];
+            memberships: components["schemas"]["MembershipShape"][];
+        };
+        /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
+        CardholderShapeRequest: {
+            /**
+             * Format: int64
+             * @default 0
+             */
+            version: number;
+            /** @default  */
+            number: string;
+            /** @default  */
+            first_name: string;
+            /** @default  */
+            last_name: string;
+            /** @default  */
+            display_override: string;
+            /** @default  */
+            title: string;
+            /** @default  */
+            email: string;
+            phones?: string[];
+            /** @default  */
+            language: string;
+            /** Format: date */
+            born_on?: string | null;
+            /** @default  */
+            remarks: string;
+            /** @default false */
+            extended_time: boolean;
+            /** Format: int64 */
+            department?: number | null;
+            /** Format: int64 */
+            company?: number | null;
+            /** Format: int64 */
+            kind?: number | null;
+            /** @default active */
+            standing: components["schemas"]["StandingEnum"];
+            /** @default  */
+            standing_reason: string;
+            /** Format: date-time */
+            suspended_until?: string | null;
+            /** Format: date-time */
+            activation_at?: string | null;
+            /** Format: date-time */
+            expiry_at?: string | null;
+            own?: {
+                [key: string]: string;
+            };
+            images?: (string | null)[];
+            cards?: components["schemas"]["CardShapeRequest"][];
+            pins?: components["schemas"]["PinShapeRequest"][];
+            plates?: string[];
+            memberships?: components["schemas"]["MembershipShapeRequest"][];
+        };
         /**
          * @description * `reader` - reader
          *     * `taken` - taken
@@ -2473,26 +2612,6 @@ export interface components {
             is_retired: boolean;
             short_name: string;
         };
-        /** @description Doors by what happens to them. */
-        ConsequencesShape: {
-            problems: components["schemas"]["ProblemShape"][];
-            gained: number[];
-            lost: number[];
-            other_hours: number[];
-            to_send: components["schemas"]["ToSendShape"][];
-            ways_out: components["schemas"]["WaysOutShape"];
-            doubles: components["schemas"]["DoubleShape"][];
-            state: components["schemas"]["State"];
-            /** Format: date-time */
-            state_until: string | null;
-            /** Format: date-time */
-            expired_at: string | null;
-            readiness: components["schemas"]["ReadinessShape"][];
-            /** Format: date-time */
-            as_of: string;
-            week: components["schemas"]["LitSpan"];
-            reach: components["schemas"]["DoorReachShape"][];
-        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2570,6 +2689,31 @@ export interface components {
             width: number;
             /** Format: double */
             height: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        CustomChoice: {
+            key: string;
+            labels: {
+                [key: string]: string;
+            };
+        };
+        /** @description A field the site defined; labels, helps and the labels of choices by language. */
+        CustomFieldShape: {
+            id: number;
+            labels: {
+                [key: string]: string;
+            };
+            help: {
+                [key: string]: string;
+            };
+            type: components["schemas"]["TypeEnum"];
+            choices: components["schemas"]["CustomChoice"][];
+            is_required: boolean;
+            is_unique: boolean;
         };
         /**
          * @description * `name` - name
@@ -2681,14 +2825,6 @@ export interface components {
             reason_out: components["schemas"]["Reason"] | null;
             lit_out: components["schemas"]["LitSpan"][];
         };
-        /** @description Somebody who may be the same human being, and what speaks for it. */
-        DoubleShape: {
-            id: number;
-            number: string;
-            display_name: string;
-            department_name: string | null;
-            signs: components["schemas"]["SignsEnum"][];
-        };
         /** @description A draft; ``cardholder`` is null for somebody new. */
         DraftRow: {
             cardholder: number | null;
@@ -2697,7 +2833,7 @@ export interface components {
             typed_at: string;
         };
         /** @description A draft whose consequences are asked for. ``id`` is the cardholder's, null for a new one. */
-        DraftToWeighRequest: {
+        DraftToPreviewRequest: {
             /**
              * Format: int64
              * @default 0
@@ -2753,6 +2889,14 @@ export interface components {
             /** Format: date-time */
             as_of?: string | null;
         };
+        /** @description Somebody who may be the same human being, and what speaks for it. */
+        DuplicateShape: {
+            id: number;
+            number: string;
+            display_name: string;
+            department_name: string | null;
+            signs: components["schemas"]["SignsEnum"][];
+        };
         /**
          * @description * `none` - none
          *     * `last_digit_up` - last_digit_up
@@ -2795,7 +2939,7 @@ export interface components {
             steps: components["schemas"]["StepShape"][];
             now_reason: components["schemas"]["Reason"] | null;
             against: components["schemas"]["Reason"][];
-            remedies: components["schemas"]["MendingShape"][][];
+            remedies: components["schemas"]["RemedyStepShape"][][];
             not_held: components["schemas"]["RecordState"] | null;
             clock_off_seconds: number;
             holder_id: number | null;
@@ -2856,112 +3000,6 @@ export interface components {
             /** @default binary */
             coding: components["schemas"]["CodingEnum"];
         };
-        /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
-        FileShape: {
-            /**
-             * Format: int64
-             * @default 0
-             */
-            version: number;
-            /** @default  */
-            number: string;
-            /** @default  */
-            first_name: string;
-            /** @default  */
-            last_name: string;
-            /** @default  */
-            display_override: string;
-            /** @default  */
-            title: string;
-            /** @default  */
-            email: string;
-            phones: string[];
-            /** @default  */
-            language: string;
-            /** Format: date */
-            born_on: string | null;
-            /** @default  */
-            remarks: string;
-            /** @default false */
-            extended_time: boolean;
-            /** Format: int64 */
-            department: number | null;
-            /** Format: int64 */
-            company: number | null;
-            /** Format: int64 */
-            kind: number | null;
-            /** @default active */
-            standing: components["schemas"]["StandingEnum"];
-            /** @default  */
-            standing_reason: string;
-            /** Format: date-time */
-            suspended_until: string | null;
-            /** Format: date-time */
-            activation_at: string | null;
-            /** Format: date-time */
-            expiry_at: string | null;
-            own: {
-                [key: string]: string;
-            };
-            images: (string | null)[];
-            cards: components["schemas"]["CardShape"][];
-            pins: components["schemas"]["PinShape"][];
-            plates: string[];
-            memberships: components["schemas"]["MembershipShape"][];
-        };
-        /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
-        FileShapeRequest: {
-            /**
-             * Format: int64
-             * @default 0
-             */
-            version: number;
-            /** @default  */
-            number: string;
-            /** @default  */
-            first_name: string;
-            /** @default  */
-            last_name: string;
-            /** @default  */
-            display_override: string;
-            /** @default  */
-            title: string;
-            /** @default  */
-            email: string;
-            phones?: string[];
-            /** @default  */
-            language: string;
-            /** Format: date */
-            born_on?: string | null;
-            /** @default  */
-            remarks: string;
-            /** @default false */
-            extended_time: boolean;
-            /** Format: int64 */
-            department?: number | null;
-            /** Format: int64 */
-            company?: number | null;
-            /** Format: int64 */
-            kind?: number | null;
-            /** @default active */
-            standing: components["schemas"]["StandingEnum"];
-            /** @default  */
-            standing_reason: string;
-            /** Format: date-time */
-            suspended_until?: string | null;
-            /** Format: date-time */
-            activation_at?: string | null;
-            /** Format: date-time */
-            expiry_at?: string | null;
-            own?: {
-                [key: string]: string;
-            };
-            images?: (string | null)[];
-            cards?: components["schemas"]["CardShapeRequest"][];
-            pins?: components["schemas"]["PinShapeRequest"][];
-            plates?: string[];
-            memberships?: components["schemas"]["MembershipShapeRequest"][];
-        };
         /** @description What is asked of the list; all that are given must hold. */
         FiltersShapeRequest: {
             /** @default  */
@@ -2981,9 +3019,9 @@ export interface components {
             /** Format: int64 */
             kind?: number;
             /** Format: int64 */
-            own_field?: number;
+            custom_field?: number;
             /** @default  */
-            own_value: string;
+            custom_value: string;
         };
         /**
          * @description * `no_face` - no_face
@@ -3168,7 +3206,7 @@ export interface components {
             member_count: number;
         };
         /** @description Doors by what happens to them. */
-        GroupConsequencesShape: {
+        GroupPreviewShape: {
             problems: components["schemas"]["ProblemShape"][];
             gained: number[];
             lost: number[];
@@ -3197,7 +3235,7 @@ export interface components {
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
          */
-        GroupToWeighRequest: {
+        GroupToPreviewRequest: {
             /**
              * Format: int64
              * @default 0
@@ -3233,7 +3271,7 @@ export interface components {
             changes: {
                 [key: string]: unknown[];
             };
-            can_be_taken_back: boolean;
+            can_be_undone: boolean;
         };
         /** @description What every screen chooses from. */
         House: {
@@ -3242,7 +3280,7 @@ export interface components {
             departments: components["schemas"]["DepartmentChoice"][];
             companies: components["schemas"]["CompanyChoice"][];
             kinds: components["schemas"]["RetirableChoice"][];
-            own_fields: components["schemas"]["OwnFieldShape"][];
+            custom_fields: components["schemas"]["CustomFieldShape"][];
             languages: string[];
             required_fields: string[];
             image_names: string[];
@@ -3343,7 +3381,7 @@ export interface components {
             changes: {
                 [key: string]: unknown[];
             };
-            can_be_taken_back: boolean;
+            can_be_undone: boolean;
             address: string;
             is_erased: boolean;
             topics: components["schemas"]["TopicShape"][];
@@ -3562,39 +3600,6 @@ export interface components {
             expiry_at?: string | null;
         };
         /**
-         * @description One act of a remedy; ``card`` where it is about another card than the one shown.
-         *
-         *     ``without`` is what must not be shown beside it again.
-         */
-        MendingShape: {
-            act: components["schemas"]["MendingShapeActEnum"];
-            group_id: number | null;
-            group_name: string;
-            card: components["schemas"]["CardIdentityShape"] | null;
-            without: components["schemas"]["Factor"] | null;
-        };
-        /**
-         * @description * `issue_card` - issue_card
-         *     * `card_status` - card_status
-         *     * `card_dates` - card_dates
-         *     * `card_uses` - card_uses
-         *     * `card_hours` - card_hours
-         *     * `return_a_card` - return_a_card
-         *     * `show_card` - show_card
-         *     * `type_pin` - type_pin
-         *     * `set_pin` - set_pin
-         *     * `show_plate` - show_plate
-         *     * `set_plate` - set_plate
-         *     * `reader_policy` - reader_policy
-         *     * `reader_formats` - reader_formats
-         *     * `standing` - standing
-         *     * `dates` - dates
-         *     * `add_to_group` - add_to_group
-         *     * `group_dates` - group_dates
-         * @enum {string}
-         */
-        MendingShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
-        /**
          * @description The shape of something that comes in or goes out.
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
@@ -3740,7 +3745,7 @@ export interface components {
             last_name: string;
             email: string;
             role: number | null;
-            kept_to: components["schemas"]["KeptTo"];
+            limited_to: components["schemas"]["KeptTo"];
             language: components["schemas"]["InterfaceLanguage"];
             is_active: boolean;
             has_password: boolean;
@@ -3763,7 +3768,7 @@ export interface components {
             email?: string;
             /** Format: int64 */
             role: number;
-            kept_to?: components["schemas"]["KeptToShapeRequest"];
+            limited_to?: components["schemas"]["KeptToShapeRequest"];
             /** @default en */
             language: components["schemas"]["InterfaceLanguage"];
             /** @default true */
@@ -3789,17 +3794,6 @@ export interface components {
          */
         Others: {
             others: string[];
-        };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
-         */
-        OwnChoice: {
-            key: string;
-            labels: {
-                [key: string]: string;
-            };
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -3851,20 +3845,6 @@ export interface components {
             /** @default false */
             is_required: boolean;
             /** @default false */
-            is_unique: boolean;
-        };
-        /** @description A field the site defined; labels, helps and the labels of choices by language. */
-        OwnFieldShape: {
-            id: number;
-            labels: {
-                [key: string]: string;
-            };
-            help: {
-                [key: string]: string;
-            };
-            type: components["schemas"]["TypeEnum"];
-            choices: components["schemas"]["OwnChoice"][];
-            is_required: boolean;
             is_unique: boolean;
         };
         /** @description ``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only. */
@@ -4041,7 +4021,7 @@ export interface components {
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
          *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
-         *     a desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     a desk's keypad; ``is_generated`` asks for one to be made up. Without any of them the PIN stays as it is.
          */
         PinShape: {
             /** Format: int64 */
@@ -4056,7 +4036,7 @@ export interface components {
             again: string;
             typed: string | null;
             /** @default false */
-            is_made_up: boolean;
+            is_generated: boolean;
             /** @default false */
             is_mailed: boolean;
         };
@@ -4064,7 +4044,7 @@ export interface components {
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
          *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
-         *     a desk's keypad; ``is_made_up`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     a desk's keypad; ``is_generated`` asks for one to be made up. Without any of them the PIN stays as it is.
          */
         PinShapeRequest: {
             /** Format: int64 */
@@ -4079,7 +4059,7 @@ export interface components {
             again: string;
             typed?: string | null;
             /** @default false */
-            is_made_up: boolean;
+            is_generated: boolean;
             /** @default false */
             is_mailed: boolean;
         };
@@ -4155,7 +4135,7 @@ export interface components {
          *
          *     ``has_way_in`` says whether its door would still have a reader on the way in.
          */
-        ReaderConsequencesShape: {
+        ReaderPreviewShape: {
             without_pin: number;
             without_readable_card: number;
             has_way_in: boolean;
@@ -4267,6 +4247,39 @@ export interface components {
         RecoveryCodes: {
             codes: string[];
         };
+        /**
+         * @description One act of a remedy; ``card`` where it is about another card than the one shown.
+         *
+         *     ``without`` is what must not be shown beside it again.
+         */
+        RemedyStepShape: {
+            act: components["schemas"]["RemedyStepShapeActEnum"];
+            group_id: number | null;
+            group_name: string;
+            card: components["schemas"]["CardIdentityShape"] | null;
+            without: components["schemas"]["Factor"] | null;
+        };
+        /**
+         * @description * `issue_card` - issue_card
+         *     * `card_status` - card_status
+         *     * `card_dates` - card_dates
+         *     * `card_uses` - card_uses
+         *     * `card_hours` - card_hours
+         *     * `return_a_card` - return_a_card
+         *     * `show_card` - show_card
+         *     * `type_pin` - type_pin
+         *     * `set_pin` - set_pin
+         *     * `show_plate` - show_plate
+         *     * `set_plate` - set_plate
+         *     * `reader_policy` - reader_policy
+         *     * `reader_formats` - reader_formats
+         *     * `standing` - standing
+         *     * `dates` - dates
+         *     * `add_to_group` - add_to_group
+         *     * `group_dates` - group_dates
+         * @enum {string}
+         */
+        RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4381,7 +4394,7 @@ export interface components {
             id: number;
         };
         /** @description A saved file. ``shown_pins`` are those that were just made up: nothing tells them again. */
-        SavedFile: {
+        SavedCardholder: {
             /**
              * Format: int64
              * @default 0
@@ -4442,7 +4455,7 @@ export interface components {
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
          */
-        SavedViewShape: {
+        SavedListRow: {
             name: string;
             /** @default false */
             is_shared: boolean;
@@ -4453,6 +4466,22 @@ export interface components {
             /** @default name */
             sort: string;
             id: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         */
+        SavedListShapeRequest: {
+            name: string;
+            /** @default false */
+            is_shared: boolean;
+            filters: {
+                [key: string]: unknown;
+            };
+            columns: string[];
+            /** @default name */
+            sort: string;
         };
         /** @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day. */
         Schedule: {
@@ -4659,7 +4688,7 @@ export interface components {
             id: number;
             name: string;
             role: number;
-            kept_to: components["schemas"]["KeptTo"];
+            limited_to: components["schemas"]["KeptTo"];
             /** Format: date-time */
             made_at: string;
             /** Format: date-time */
@@ -4681,7 +4710,7 @@ export interface components {
             role: number;
             /** Format: date-time */
             expires_at: string;
-            kept_to?: components["schemas"]["KeptToShapeRequest"];
+            limited_to?: components["schemas"]["KeptToShapeRequest"];
         };
         /** @description What an entry is about; the name is empty when it is no longer there. */
         TopicShape: {
@@ -4744,22 +4773,6 @@ export interface components {
             rows: components["schemas"]["UnknownCard"][];
             total: number;
         };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
-         */
-        ViewShapeRequest: {
-            name: string;
-            /** @default false */
-            is_shared: boolean;
-            filters: {
-                [key: string]: unknown;
-            };
-            columns: string[];
-            /** @default name */
-            sort: string;
-        };
         /** @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used. */
         WaitShape: {
             token: string;
@@ -4769,19 +4782,6 @@ export interface components {
             gained: number[];
             lost: number[];
             other_hours: number[];
-        };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
-         */
-        WeighedBatch: {
-            problems: components["schemas"]["ProblemShape"][];
-            total: number;
-            changed: number;
-            left_alone: components["schemas"]["LeftAloneShape"][];
-            records: number;
-            doors: number[];
         };
         /** @description What entering a box would do: how many cards it makes, and those of the range that there are, some of them. */
         WeighedBox: {
@@ -5539,7 +5539,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchProgress"][];
+                    "application/json": components["schemas"]["BulkProgress"][];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -5598,7 +5598,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BatchShapeRequest"];
+                "application/json": components["schemas"]["BulkChangeShapeRequest"];
             };
         };
         responses: {
@@ -5607,7 +5607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BegunBatch"];
+                    "application/json": components["schemas"]["BegunBulkChange"];
                 };
             };
             /** @description The request is not readable. */
@@ -5709,7 +5709,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchProgress"];
+                    "application/json": components["schemas"]["BulkProgress"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -5876,7 +5876,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BegunBatch"];
+                    "application/json": components["schemas"]["BegunBulkChange"];
                 };
             };
             /** @description The request is not readable. */
@@ -6988,6 +6988,8 @@ export interface operations {
             query?: {
                 after?: string;
                 company?: number;
+                custom_field?: number;
+                custom_value?: string;
                 department?: number;
                 ending_within_days?: number;
                 /**
@@ -7010,8 +7012,6 @@ export interface operations {
                 group?: number;
                 kind?: number;
                 not_ready?: boolean;
-                own_field?: number;
-                own_value?: string;
                 sort?: string;
                 starting_within_days?: number;
                 /**
@@ -7994,7 +7994,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CardLifeShape"];
+                    "application/json": components["schemas"]["CardHistoryShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -9845,7 +9845,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedFile"];
+                    "application/json": components["schemas"]["SavedCardholder"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -9906,7 +9906,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["FileShapeRequest"];
+                "application/json": components["schemas"]["CardholderShapeRequest"];
             };
         };
         responses: {
@@ -9915,7 +9915,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedFile"];
+                    "application/json": components["schemas"]["SavedCardholder"];
                 };
             };
             /** @description The request is not readable. */
@@ -10015,7 +10015,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FileShape"];
+                    "application/json": components["schemas"]["CardholderShape"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -10074,7 +10074,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["FileShapeRequest"];
+                "application/json": components["schemas"]["CardholderShapeRequest"];
             };
         };
         responses: {
@@ -10083,7 +10083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedFile"];
+                    "application/json": components["schemas"]["SavedCardholder"];
                 };
             };
             /** @description The request is not readable. */
@@ -15670,7 +15670,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedViewShape"][];
+                    "application/json": components["schemas"]["SavedListRow"][];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -15729,7 +15729,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ViewShapeRequest"];
+                "application/json": components["schemas"]["SavedListShapeRequest"];
             };
         };
         responses: {
@@ -15738,7 +15738,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedViewShape"][];
+                    "application/json": components["schemas"]["SavedListRow"][];
                 };
             };
             /** @description The request is not readable. */
@@ -15998,7 +15998,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["DraftToWeighRequest"];
+                "application/json": components["schemas"]["DraftToPreviewRequest"];
             };
         };
         responses: {
@@ -16007,7 +16007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConsequencesShape"];
+                    "application/json": components["schemas"]["CardholderPreviewShape"];
                 };
             };
             /** @description The request is not readable. */
@@ -16102,7 +16102,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BatchShapeRequest"];
+                "application/json": components["schemas"]["BulkChangeShapeRequest"];
             };
         };
         responses: {
@@ -16111,7 +16111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeighedBatch"];
+                    "application/json": components["schemas"]["BulkPreviewShape"];
                 };
             };
             /** @description The request is not readable. */
@@ -16414,7 +16414,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GroupToWeighRequest"];
+                "application/json": components["schemas"]["GroupToPreviewRequest"];
             };
         };
         responses: {
@@ -16423,7 +16423,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupConsequencesShape"];
+                    "application/json": components["schemas"]["GroupPreviewShape"];
                 };
             };
             /** @description The request is not readable. */
@@ -16633,7 +16633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReaderConsequencesShape"];
+                    "application/json": components["schemas"]["ReaderPreviewShape"];
                 };
             };
             /** @description The request is not readable. */

@@ -7,7 +7,7 @@ from django.utils import timezone
 from cadrin.accounts.commands.operators import OperatorDraft, save_operator
 from cadrin.accounts.commands.passwords import make_link
 from cadrin.accounts.commands.roles import ready_made_roles
-from cadrin.operators.actor import the_house
+from cadrin.operators.actor import system_actor
 from cadrin.operators.models import Operator, Role
 
 
@@ -21,7 +21,7 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         ready_made_roles()
-        actor, now = the_house("Command line"), timezone.now()
+        actor, now = system_actor("Command line"), timezone.now()
         known = Operator.objects.filter(username__iexact=options["username"]).first()
         first, _, last = (options["name"] or (str(known) if known else options["username"])).partition(" ")
         draft = OperatorDraft(

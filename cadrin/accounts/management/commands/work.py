@@ -7,8 +7,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
 from cadrin.accounts.sealed import problem_with_keys
-from cadrin.activity.worker import Worker
 from cadrin.config.locks import hold
+from cadrin.worker.worker import Worker
 
 
 class Command(BaseCommand):

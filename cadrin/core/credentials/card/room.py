@@ -22,6 +22,11 @@ class Memory(NamedTuple):
 ANY_MEMORY = Memory()
 
 
+def name_of_memory(controller_id: int, store: str) -> str:
+    """Return the name under which a memory of a controller counts uses of cards."""
+    return f"{controller_id}:{store}"
+
+
 def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
     """Return the cards that a memory has room for, by what makes a card: the most important stay.
 

@@ -56,7 +56,7 @@ const batchOf = (entry: JournalEntry) =>
 /** The one cardholder whose history this act can be taken back from. */
 const holderOf = (entry: JournalEntry) => {
   const holders = entry.topics.filter((one) => one.kind === 'cardholder')
-  return holders.length === 1 && entry.can_be_taken_back && !entry.is_erased ? holders[0] : undefined
+  return holders.length === 1 && entry.can_be_undone && !entry.is_erased ? holders[0] : undefined
 }
 function takeBack(entry: JournalEntry) {
   const holder = holderOf(entry)

@@ -14,7 +14,7 @@ import { numberWords, t, wordsFor } from '@/words'
 
 import type { Selection } from './selection'
 
-type Batch = components['schemas']['BatchShapeRequest']
+type Batch = components['schemas']['BulkChangeShapeRequest']
 
 /** One act on everybody who is selected: what it will do, to how many, and whom it leaves alone, before it begins. */
 const props = defineProps<{ act: Batch['act']; selection: Selection; choices: House }>()

@@ -12,7 +12,7 @@ import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { numberWords, t, wordsFor } from '@/words'
 
-type Batch = components['schemas']['BatchProgress']
+type Batch = components['schemas']['BulkProgress']
 
 /** Acts on many: those at work with how far they have come, and those done, to be taken back. */
 const queries = useQueryClient()
@@ -77,8 +77,8 @@ const value = (batch: Batch) => {
     <ul class="batches">
       <li v-for="one in data" :key="one.id">
         <div class="what">
-          <b v-if="one.act === 'take_back'">
-            {{ t('batches.tookBack', { act: t(`batches.acts.${one.taken_back_act as 'kind'}`) }) }}
+          <b v-if="one.act === 'undo'">
+            {{ t('batches.tookBack', { act: t(`batches.acts.${one.undone_act as 'kind'}`) }) }}
           </b>
           <b v-else>{{ t(`batches.acts.${one.act}`) }}: {{ value(one) }}</b>
           <span class="quiet">{{ one.operator_name }}, {{ whenWords(one.at) }}</span>
@@ -108,7 +108,7 @@ const value = (batch: Batch) => {
             @click="stop(one.id)"
           />
           <Button
-            v-else-if="one.can_be_taken_back"
+            v-else-if="one.can_be_undone"
             size="small"
             severity="secondary"
             :label="t('batches.back')"

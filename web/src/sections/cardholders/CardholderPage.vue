@@ -119,7 +119,7 @@ watch(
 
 /** Somebody who may be the same human being: not saved as another before that was answered. */
 const doubles = computed(() =>
-  isDirty.value || props.id !== null ? (consequences.value?.doubles ?? []) : [],
+  isDirty.value || props.id !== null ? (consequences.value?.possible_duplicates ?? []) : [],
 )
 const doublesKey = computed(() => doubles.value.map((one) => one.id).join())
 const answered = ref('')

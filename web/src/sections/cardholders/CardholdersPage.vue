@@ -63,7 +63,7 @@ const totalWords = computed(() =>
 
 // -- columns, kept lists, and who is selected ---------------------------------------------------
 
-const columns = useColumns(() => choices.value?.own_fields ?? [])
+const columns = useColumns(() => choices.value?.custom_fields ?? [])
 const selection = useSelection(filters, total)
 // who is selected was selected among those that matched then
 watch(settled, () => selection.state.isAll && selection.clear())

@@ -127,7 +127,7 @@ const texts = ['first_name', 'last_name', 'number', 'title'] as const
         />
       </Field>
       <PhonesField v-model="draft.phones" :problems="problems" />
-      <OwnFields v-model="draft.own" :fields="choices.own_fields" :problems="problems" />
+      <OwnFields v-model="draft.own" :fields="choices.custom_fields" :problems="problems" />
       <template v-if="isMoreShown">
         <Field
           v-slot="{ id, describedBy, invalid }"

@@ -8,7 +8,7 @@ import { t } from '@/words'
 import MergeDialog from './MergeDialog.vue'
 
 /** Others who may be the same human being: open them, merge the two, or go on. */
-defineProps<{ doubles: Consequences['doubles']; id: number | null }>()
+defineProps<{ doubles: Consequences['possible_duplicates']; id: number | null }>()
 const emit = defineEmits<{ goOn: [] }>()
 const merging = ref<number | null>(null)
 </script>

@@ -47,9 +47,9 @@ const named = (all: { id: number; name: string }[]) => all.map(({ id, name }) =>
 const companies = computed(() => named(props.choices.companies))
 const kinds = computed(() => named(props.choices.kinds))
 const ownFields = computed(() =>
-  props.choices.own_fields.map(({ id, labels }) => ({ value: id, word: labelOf(labels) })),
+  props.choices.custom_fields.map(({ id, labels }) => ({ value: id, word: labelOf(labels) })),
 )
-const own = computed(() => props.choices.own_fields.find((one) => one.id === filters.value.own_field))
+const own = computed(() => props.choices.custom_fields.find((one) => one.id === filters.value.custom_field))
 const ownChoices = computed(() =>
   own.value?.type === 'yes_no'
     ? (['yes', 'no'] as const).map((value) => ({ value, word: t(`answers.${value}`) }))
@@ -57,7 +57,7 @@ const ownChoices = computed(() =>
 )
 const isUnfolded = ref(false)
 const isMoreShown = computed(
-  () => isUnfolded.value || !!(filters.value.company ?? filters.value.kind ?? filters.value.own_field),
+  () => isUnfolded.value || !!(filters.value.company ?? filters.value.kind ?? filters.value.custom_field),
 )
 const isAnySet = computed(() => Object.keys(filtersIn(filters.value)).length > 0)
 /** Leaving a list once something is chosen makes the next letter a key again. */
@@ -145,7 +145,7 @@ const shared = {
       <template v-if="ownFields.length">
         <span>{{ t('list.withOwn') }}</span>
         <Select
-          v-model="filters.own_field"
+          v-model="filters.custom_field"
           v-bind="shared"
           class="wide"
           :options="ownFields"
@@ -156,7 +156,7 @@ const shared = {
           <span>{{ t('list.ownIs') }}</span>
           <Select
             v-if="ownChoices.length"
-            v-model="filters.own_value"
+            v-model="filters.custom_value"
             v-bind="shared"
             :options="ownChoices"
             :placeholder="t('list.ownNone')"
@@ -164,7 +164,7 @@ const shared = {
           />
           <InputText
             v-else
-            v-model="filters.own_value"
+            v-model="filters.custom_value"
             size="small"
             class="text"
             :placeholder="t('list.ownNone')"

@@ -82,7 +82,7 @@ async function takeBack(entry: HistoryEntry) {
             <span class="lines">{{ linesOf(entry) }}</span>
           </span>
           <Button
-            v-if="mayEdit && entry.can_be_taken_back"
+            v-if="mayEdit && entry.can_be_undone"
             size="small"
             severity="secondary"
             variant="text"

@@ -10,9 +10,9 @@ import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
 /** The fields that the site defined itself, each by its type. */
-const props = defineProps<{ fields: House['own_fields']; problems: Problem[] }>()
+const props = defineProps<{ fields: House['custom_fields']; problems: Problem[] }>()
 const values = defineModel<Record<string, string>>({ required: true })
-type OwnField = House['own_fields'][number]
+type OwnField = House['custom_fields'][number]
 
 const at = (field: OwnField) => props.problems.filter((one) => one.field === `own.${field.id}`)
 const label = (field: OwnField) => `${labelOf(field.labels)}${field.is_required ? ' *' : ''}`

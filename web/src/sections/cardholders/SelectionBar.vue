@@ -13,7 +13,7 @@ import BatchDialog from './BatchDialog.vue'
 import ExportDialog from './ExportDialog.vue'
 import type { Selection } from './selection'
 
-type Act = components['schemas']['BatchShapeRequest']['act']
+type Act = components['schemas']['BulkChangeShapeRequest']['act']
 
 /** What can be done with everybody who is selected. */
 const props = defineProps<{

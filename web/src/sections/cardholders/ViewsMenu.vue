@@ -13,7 +13,7 @@ import Field from '@/kit/Field.vue'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
-type View = components['schemas']['SavedViewShape']
+type View = components['schemas']['SavedListRow']
 
 /** Lists kept under a name: take one, keep what is on the screen as another. */
 const props = defineProps<{ now: Pick<View, 'filters' | 'columns' | 'sort'> }>()

@@ -80,7 +80,7 @@ export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House
     case 'images':
       return t('photos.count', of.images.filter(Boolean).length)
     case 'own':
-      return choices.own_fields
+      return choices.custom_fields
         .filter((one) => of.own[one.id])
         .map((one) => `${labelOf(one.labels)}: ${of.own[one.id]}`)
         .join('; ')

@@ -38,7 +38,7 @@ const KNOWN: Record<string, Omit<ListColumn, 'key' | 'word'>> = {
 }
 export const USUAL = ['number', 'department', 'readiness', 'cards', 'groups', 'expiry']
 
-function ownColumn(field: House['own_fields'][number]): ListColumn {
+function ownColumn(field: House['custom_fields'][number]): ListColumn {
   const words = new Map(field.choices.map((one) => [one.key, labelOf(one.labels) || one.key]))
   return {
     key: `own.${field.id}`,
@@ -54,7 +54,7 @@ function ownColumn(field: House['own_fields'][number]): ListColumn {
 }
 
 /** The columns there are, and those this operator has chosen, in their order. */
-export function useColumns(ownFields: MaybeRefOrGetter<House['own_fields']>) {
+export function useColumns(ownFields: MaybeRefOrGetter<House['custom_fields']>) {
   const operator = useSession().session?.name ?? ''
   const keys = useLocalStorage<string[]>(`cadrin.columns.${operator}`, USUAL)
   const all = computed<ListColumn[]>(() => [

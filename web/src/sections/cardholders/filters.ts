@@ -28,8 +28,8 @@ export function useFilters() {
     gap: undefined,
     company: undefined,
     kind: undefined,
-    own_field: undefined,
-    own_value: undefined,
+    custom_field: undefined,
+    custom_value: undefined,
   })
   const sort = ref('name')
   function clear() {

@@ -4,7 +4,7 @@ import type { components } from '@/api/schema'
 
 import { type Filters, filtersIn } from './filters'
 
-export type Selection = Pick<components['schemas']['BatchShapeRequest'], 'ids' | 'filters' | 'without'>
+export type Selection = Pick<components['schemas']['BulkChangeShapeRequest'], 'ids' | 'filters' | 'without'>
 
 /** Who is selected: some one by one, or all that match the filters without some. */
 export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) {
@@ -32,7 +32,7 @@ export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) 
     state.isAll
       ? {
           ids: [],
-          filters: { text: '', own_value: '', not_ready: false, ...filtersIn(filters) },
+          filters: { text: '', custom_value: '', not_ready: false, ...filtersIn(filters) },
           without: [...state.ids],
         }
       : { ids: [...state.ids], filters: null, without: [] },

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import { computed, useId } from 'vue'
 
+import type { Problem } from '@/api/client'
 import { type Factor, type Policy, togetherWords } from '@/kit/factors'
 import Field from '@/kit/Field.vue'
 import { t } from '@/words'

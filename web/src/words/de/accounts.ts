@@ -64,7 +64,7 @@ export const admin = {
   inactive: 'darf sich nicht anmelden',
   keptTo: 'Beschränkt auf',
   keptToHint:
-    'Wer auf etwas beschränkt ist, sieht und findet nichts anderes und ändert nichts, was weiter reicht.',
+    'Dieser Operator sieht und ändert nur, was zu diesen Standorten, Abteilungen und Firmen gehört.',
   notKept: 'alles',
   sites: 'Standorte',
   departments: 'Abteilungen und darunter',
@@ -89,7 +89,7 @@ export const admin = {
   tokensOf: '| ein Token | {n} Token',
   permissions: 'Darf',
   houseWide: 'Darf, im ganzen Haus',
-  houseWideHint: 'Wer auf einen Teil des Hauses beschränkt ist, hat diese nie.',
+  houseWideHint: 'Wer auf einen Teil beschränkt ist, hat diese nie.',
   removeRole: 'Rolle entfernen',
   noTokens: 'Noch kein Skript hat ein Token.',
   tokenName: 'Wofür es ist',
@@ -127,7 +127,7 @@ export const permissions = {
   export: 'Karteninhaber in Dateien exportieren',
   erase: 'Karteninhaber endgültig löschen',
   journal: 'Das Journal lesen, und wer was darf',
-  set_up: 'Abteilungen, Firmen, eigene Felder und die Regeln des Registers einrichten',
+  set_up: 'Abteilungen, Firmen, Zusatzfelder und die Regeln des Registers einrichten',
   operators: 'Bediener, Rollen und Token verwalten',
 }
 
@@ -205,7 +205,7 @@ export const journal = {
   aboutEverybody: 'Über alle',
   inJournal: 'Im Journal',
   empty: 'So etwas wurde nicht getan.',
-  takeBackAsk: 'Dies zurücknehmen: {what}?',
+  takeBackAsk: 'Dies rückgängig machen: {what}?',
   acts: {
     cardholder: 'Karteninhaber',
     card: 'Karten',
@@ -218,7 +218,7 @@ export const journal = {
     department: 'Abteilungen',
     company: 'Firmen',
     kind: 'Arten',
-    own_field: 'eigene Felder',
+    own_field: 'Zusatzfelder',
     register: 'das Register und Exporte',
     batch: 'Handlungen an vielen',
     controller: 'Controller',
@@ -226,6 +226,7 @@ export const journal = {
     operator: 'Bediener',
     role: 'Rollen',
     pin: 'PINs',
+    plate: 'Kennzeichen',
     pin_list: 'PIN-Listen',
     reader: 'Leser',
     card_settings: 'Regeln für Karten und PINs',

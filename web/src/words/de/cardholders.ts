@@ -56,7 +56,7 @@ export const list = {
   ofKind: 'Art',
   anyKind: 'jeder Art',
   withOwn: 'deren',
-  anyOwn: 'eigene Felder sind, wie sie sind',
+  anyOwn: 'Zusatzfelder sind, wie sie sind',
   ownIs: 'ist',
   ownNone: 'nichts',
   name: 'Name',
@@ -110,7 +110,7 @@ export const file = {
   extended_time: 'Tür muss länger offen bleiben',
   more: 'Mehr Angaben',
   less: 'Weniger Angaben',
-  own: 'Eigene Felder',
+  own: 'Zusatzfelder',
   noValue: 'nicht angegeben',
   proposed: '{department} hat gewöhnlich:',
   proposedLeaves: 'und nicht:',
@@ -165,7 +165,8 @@ export const file = {
   leftOut: '{cards} öffnet nichts bei {name}: dort ist kein Platz für weitere Karten.',
   silent: 'Gespeichert. {names} antwortet nicht: wird gesendet, sobald das wieder geht.',
   refused: 'Gespeichert, aber {names} hat den Datensatz abgelehnt: {why}.',
-  problems: 'Nicht gespeichert: {count} Sache zu beheben. | Nicht gespeichert: {count} Sachen zu beheben.',
+  problems:
+    'Nicht gespeichert: {count} Problem zu beheben. | Nicht gespeichert: {count} Probleme zu beheben.',
   gone: 'Diesen Karteninhaber gibt es nicht mehr.',
 }
 

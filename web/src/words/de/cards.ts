@@ -3,8 +3,8 @@ export const cards = {
   partsOf: {
     number: 'Nummerndetektiv',
     stock: 'Bestand',
-    row: 'Eine Reihe Menschen',
-    life: 'Eine Karte',
+    row: 'Karten austeilen',
+    life: 'Kartenverlauf',
     pins: 'PIN-Listen',
     formats: 'Formate',
   },

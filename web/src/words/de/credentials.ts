@@ -49,7 +49,7 @@ export const pins = {
   mail: 'Per E-Mail senden, nicht anzeigen',
   origins: {
     kept: 'gesetzt; niemand kann sie lesen',
-    made_up: 'wird beim Speichern erzeugt',
+    generated: 'wird beim Speichern erzeugt',
     typed: 'zweimal einzugeben',
     keypad: 'am Tastenfeld gewählt',
   },
@@ -156,15 +156,15 @@ export const cardRules = {
 
 export const row = {
   about:
-    'Eine Reihe Menschen, eine Reihe Karten: Jede Karte, die am Tischleser gezeigt wird, geht an die nächste Person. Nichts gilt, bis alle ausgegeben werden.',
+    'Personen der Reihe nach, Karten der Reihe nach: Jede Karte, die am Tischleser gezeigt wird, geht an die nächste Person. Nichts gilt, bis alle ausgegeben werden.',
   whom: 'Wer',
   department: 'Abteilung und darunter',
   from: 'Von Nummer',
   to: 'bis Nummer',
   selected: 'eine Person aus der Liste | {n} Personen aus der Liste',
   begin: 'Aufreihen',
-  nobody: 'Niemandem davon fehlt eine Karte.',
-  turn: 'An der Reihe: {name}',
+  nobody: 'Alle haben eine Karte.',
+  turn: 'Nächste Person: {name}',
   show: 'Karte an {reader} zeigen.',
   done: 'Alle haben eine Karte. Durchsehen, dann alle ausgeben.',
   skip: 'Überspringen',
@@ -184,7 +184,7 @@ export const row = {
 }
 
 export const life = {
-  short: 'Ganzes Leben',
+  short: 'Kartenverlauf',
   about:
     'Karte zeigen oder ihre Nummern sagen: wem sie gehört und gehörte, was aus ihr wurde, wo sie gezeigt wurde.',
   look: 'Nachsehen',

@@ -152,6 +152,8 @@ export const deliveryStates = {
 }
 
 export const recordKinds = {
+  rules: 'PIN-Regeln',
+  door: 'Tür',
   format: 'Kartenformat',
   schedule: 'Zeitplan',
   reader: 'Leser',
@@ -191,7 +193,7 @@ export const activity = {
   duress: 'Unter Bedrohung: Die Tür wurde mit einer Bedrohungs-PIN geöffnet',
   watched: 'beobachtet',
   giveTo: 'oder geben an',
-  life: 'Ihr ganzes Leben',
+  life: 'Kartenverlauf',
   nowOpenOnceHeld:
     'Jetzt gezeigt, würde sie öffnen, sobald der Controller den Datensatz hat; noch hat er ihn nicht.',
   notHeld: 'Ansehen, warum der Controller ihn nicht hat',
@@ -225,7 +227,7 @@ export const activity = {
       'Die Bits stimmen nicht. Karte noch einmal zeigen; geschieht es wieder, ist ihr Format nicht eingerichtet.',
     superseded: 'Dies ist eine frühere Ausgabe der Karte. Die zuletzt ausgegebene zeigen lassen.',
     pin: 'Niemand, der hier bekannt ist, hat diese PIN. Noch einmal eingeben lassen.',
-    card: 'Diese Karte kann so nicht ausgegeben werden. Sehen Sie ihr ganzes Leben an.',
+    card: 'Diese Karte kann so nicht ausgegeben werden. Sehen Sie den Kartenverlauf an.',
     hours: 'Keine Zutrittsgruppe öffnet diese Tür zu dieser Stunde.',
   },
 }

@@ -1,5 +1,5 @@
 export const doubles = {
-  title: 'So jemand ist schon da: | Das könnte dieselbe Person sein:',
+  title: 'Mögliche Dublette: | Mögliche Dubletten:',
   signs: {
     number: 'dieselbe Nummer',
     email: 'dieselbe E-Mail-Adresse',
@@ -23,9 +23,9 @@ export const doubles = {
 
 export const people = {
   others: '{names} hat diesen Karteninhaber auch offen. | {names} haben diesen Karteninhaber auch offen.',
-  takeBack: 'Zurücknehmen',
-  takeBackOf: 'Zurücknehmen: {what}',
-  takenBack: 'Zurückgenommen.',
+  takeBack: 'Rückgängig machen',
+  takeBackOf: 'Rückgängig machen: {what}',
+  takenBack: 'Rückgängig gemacht.',
   held: 'Bei den Controllern',
   erase: 'Endgültig löschen',
   eraseTitle: '{name} endgültig löschen?',
@@ -38,7 +38,7 @@ export const people = {
 }
 
 export const doubleProblems = {
-  'journal.cannot_be_taken_back': 'Das lässt sich nicht zurücknehmen.',
+  'journal.cannot_be_taken_back': 'Das lässt sich nicht rückgängig machen.',
   'journal.changed_since': 'Es wurde seither wieder geändert: {fields}. Nehmen Sie zuerst das zurück.',
   'cardholder.erased': 'Dieser Karteninhaber wurde gelöscht.',
   'erase.needs_reason': 'Sagen Sie warum, mit mindestens {least} Buchstaben.',

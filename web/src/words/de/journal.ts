@@ -34,7 +34,7 @@ export const actions = {
 
 export const fields = {
   ...credentialFields,
-  own: 'eigene Felder',
+  own: 'Zusatzfelder',
   images: 'Bilder',
   image: 'Bild',
   reason: 'Grund',

@@ -20,18 +20,18 @@ export const columns = {
 }
 
 export const views = {
-  title: 'Lists',
-  none: 'No list is kept yet.',
+  title: 'Saved lists',
+  none: 'No list is saved yet.',
   shared: 'shared',
-  forget: 'Forget {name}',
-  keepAs: 'Keep this list as',
+  forget: 'Remove {name}',
+  keepAs: 'Save this list as',
   share: 'for everybody',
-  keep: 'Keep',
+  keep: 'Save',
 }
 
 export const batches = {
-  title: 'Acts on many',
-  none: 'Nothing was done to many at once yet. Select people in the list to begin.',
+  title: 'Bulk changes',
+  none: 'No bulk change yet. Select people in the list to begin.',
   selected: '{count} selected',
   selectAll: 'Select all {count} that match',
   clear: 'Select nobody',
@@ -46,14 +46,14 @@ export const batches = {
     expiry: 'Set expiry',
     add_group: 'Add to access group',
     remove_group: 'Take out of access group',
-    take_back: 'Take back',
+    undo: 'Undo',
   },
   value: 'To',
   chooseGroup: 'Choose an access group',
   willChange: '{count} will change',
   ofSelected: 'of {count} selected.',
   leftAlone: {
-    same: '{count} are so already:',
+    same: '{count} already had it:',
     ends_before_it_begins: '{count} would expire before their activation:',
     erased: '{count} are erased:',
     changed_since: '{count} were changed since:',
@@ -62,14 +62,14 @@ export const batches = {
   opens: 'Opens {doors} in the hours of the group.',
   shuts: 'No longer opens {doors} by this group.',
   records: '{count} records go to controllers.',
-  canBeTakenBack: 'It can be taken back later, for whoever was not changed again since.',
+  canBeTakenBack: 'It can be undone later, for everyone who was not changed again since.',
   begin: 'Change {count}',
   progress: '{done} of {total}',
   outcome: '{changed} changed of {total}',
   stopped: '(stopped)',
   stop: 'Stop',
-  back: 'Take back',
-  tookBack: 'Took back: {act}',
+  back: 'Undo',
+  tookBack: 'Undone: {act}',
   export: 'Export',
   exportTitle: 'Export {count} cardholders',
   exportAs: 'Export as',
@@ -85,7 +85,7 @@ export const batches = {
 export const batchProblems = {
   'batch.nobody': 'Nobody is selected.',
   'batch.at_work': 'This is still at work. Stop it first.',
-  'batch.taken_back': 'This was taken back already.',
+  'batch.taken_back': 'This was undone already.',
   'batch.not_found': 'This is no longer there.',
   'view.not_found': 'This list is no longer there.',
   'export.unknown_column': 'One of the columns was removed. Look at the list again.',
@@ -93,6 +93,6 @@ export const batchProblems = {
 }
 
 export const batchActions = {
-  'batch.begun': 'began an act on many',
-  'batch.stopped': 'stopped an act on many',
+  'batch.begun': 'began a bulk change',
+  'batch.stopped': 'stopped a bulk change',
 }

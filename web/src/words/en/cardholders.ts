@@ -56,7 +56,7 @@ export const list = {
   ofKind: 'kind',
   anyKind: 'any kind',
   withOwn: 'whose',
-  anyOwn: 'own fields are as they are',
+  anyOwn: 'custom fields are as they are',
   ownIs: 'is',
   ownNone: 'nothing',
   name: 'Name',
@@ -110,7 +110,7 @@ export const file = {
   extended_time: 'Needs the door held longer',
   more: 'More details',
   less: 'Fewer details',
-  own: 'Own fields',
+  own: 'Custom fields',
   noValue: 'not said',
   proposed: '{department} usually has:',
   proposedLeaves: 'and not:',
@@ -165,7 +165,7 @@ export const file = {
   leftOut: '{cards} opens nothing at {name}, which has no room for more cards of one cardholder.',
   silent: 'Saved. {names} does not answer: it will be sent as soon as it does.',
   refused: 'Saved, but {names} refused the record: {why}.',
-  problems: 'Not saved: {count} thing to mend. | Not saved: {count} things to mend.',
+  problems: 'Not saved: {count} problem to fix. | Not saved: {count} problems to fix.',
   gone: 'This cardholder is no longer there.',
 }
 

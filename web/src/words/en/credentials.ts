@@ -7,7 +7,7 @@ export const capture = {
 export const cardTerms = {
   more: 'More',
   label: 'Label',
-  useLimit: 'Works how often',
+  useLimit: 'Number of uses',
   noLimit: 'any',
   issueLevel: 'Issue level',
   anyLevel: 'any',
@@ -36,7 +36,7 @@ export const pins = {
   title: 'PIN',
   digits: '{count} digits',
   another: 'Another PIN',
-  makeUp: 'Make one up',
+  makeUp: 'Generate',
   makeThemUp: 'Make them up',
   type: 'Type it',
   atKeypad: 'Choose at the keypad',
@@ -49,7 +49,7 @@ export const pins = {
   mail: 'Send it by mail, do not show it',
   origins: {
     kept: 'set; nobody can read it',
-    made_up: 'will be made up when saved',
+    generated: 'will be generated when saved',
     typed: 'to be typed twice',
     keypad: 'chosen at the keypad',
   },
@@ -67,7 +67,7 @@ export const pins = {
   sealed: 'sealed',
   opened: 'opened {when}',
   open: 'Open once',
-  openAsk: 'What is in this list is shown now and nowhere again. Have the printer ready.',
+  openAsk: 'This list can be opened once. Have your printer ready.',
   noLists: 'No list was made yet.',
   letters: 'By mail',
   letterStates: {
@@ -154,15 +154,15 @@ export const cardRules = {
 
 export const row = {
   about:
-    'A row of people, a row of cards: every card that is shown at the desk reader goes to the next person. Nothing counts until all are issued.',
+    'People in order, cards in order: each card shown at the desk reader goes to the next person. Nothing counts until all are issued.',
   whom: 'Whom',
   department: 'Department and below',
   from: 'From number',
   to: 'to number',
   selected: 'one person chosen in the list | {n} people chosen in the list',
   begin: 'Line them up',
-  nobody: 'Nobody of them lacks a card.',
-  turn: 'It is the turn of {name}',
+  nobody: 'They all have a card.',
+  turn: 'Next: {name}',
   show: 'Show a card at {reader}.',
   done: 'Everybody has a card. Look over it, and issue all.',
   skip: 'Skip',
@@ -182,10 +182,10 @@ export const row = {
 }
 
 export const life = {
-  short: 'Whole life',
+  short: 'Card history',
   about: 'Show a card, or say its numbers: whose it is and was, what became of it, and where it was shown.',
   look: 'Look it up',
-  unknown: 'In no list here: nobody ever had it, and it is in no box.',
+  unknown: 'Unknown: this card was never issued and is in no box.',
   whose: 'It is {name}’s.',
   anothers: 'It is somebody’s whom you may not see.',
   nobodys: 'It is nobody’s now.',
@@ -207,7 +207,7 @@ export const credentialProblems = {
   'card.no_issue_level': 'Cards of this format have no issue level.',
   'card.temporary_needs_end': 'A card that is lent needs an end.',
   'hours.not_readable': 'Write hours such as 17:00-21:00.',
-  'pin.missing': 'Type a PIN, or have one made up.',
+  'pin.missing': 'Type a PIN, or generate one.',
   'pin.too_many': 'At most {most} PINs.',
   'pin.no_email': 'There is no e-mail address to send it to.',
   'pin.differs': 'The two are not the same.',
@@ -267,7 +267,7 @@ export const credentialFields = {
   is_watched: 'watched',
   is_temporary: 'lent for the day',
   issue_level: 'issue level',
-  use_limit: 'works how often',
+  use_limit: 'number of uses',
   opens_alone: 'opens without a card',
   plate: 'licence plate',
   mode: 'takes',

@@ -150,6 +150,8 @@ export const deliveryStates = {
 }
 
 export const recordKinds = {
+  rules: 'rules for PINs',
+  door: 'door',
   format: 'card format',
   schedule: 'schedule',
   reader: 'reader',
@@ -189,7 +191,7 @@ export const activity = {
   duress: 'Under threat: the door was opened with a duress PIN',
   watched: 'watched',
   giveTo: 'or give it to',
-  life: 'Its whole life',
+  life: 'Card history',
   nowOpenOnceHeld: 'If shown now, it would open once the controller holds the record, which it does not yet.',
   notHeld: 'See why the controller does not hold it',
   clock: 'clock wrong',
@@ -221,7 +223,7 @@ export const activity = {
     badRead: 'The bits do not add up. Show the card again; if it happens again, its format is not set up.',
     superseded: 'This is an earlier issue of the card. Let them show the one that was issued last.',
     pin: 'Nobody who is known here has this PIN. Let them type it again.',
-    card: 'This card cannot be issued as it is. See its whole life.',
+    card: 'This card cannot be issued as it is. See its card history.',
     hours: 'No access group opens this door at this hour.',
   },
 }

@@ -1,5 +1,5 @@
 export const doubles = {
-  title: 'Somebody like this is here already: | These may be the same person:',
+  title: 'Possible duplicate: | Possible duplicates:',
   signs: {
     number: 'the same number',
     email: 'the same e-mail address',
@@ -23,9 +23,9 @@ export const doubles = {
 
 export const people = {
   others: '{names} has this cardholder open too. | {names} have this cardholder open too.',
-  takeBack: 'Take back',
-  takeBackOf: 'Take back: {what}',
-  takenBack: 'Taken back.',
+  takeBack: 'Undo',
+  takeBackOf: 'Undo: {what}',
+  takenBack: 'Undone.',
   held: 'At the controllers',
   erase: 'Erase for good',
   eraseTitle: 'Erase {name} for good?',
@@ -38,7 +38,7 @@ export const people = {
 }
 
 export const doubleProblems = {
-  'journal.cannot_be_taken_back': 'This cannot be taken back.',
+  'journal.cannot_be_taken_back': 'This cannot be undone.',
   'journal.changed_since': 'It was changed again since: {fields}. Take that back first.',
   'cardholder.erased': 'This cardholder was erased.',
   'erase.needs_reason': 'Say why, in {least} letters at least.',

@@ -192,7 +192,7 @@ export const en = {
   gaps: {
     no_card: 'no card',
     no_card_in_force: 'no card in force',
-    card_not_read: 'a door cannot read any card of theirs',
+    card_not_read: 'none of their cards can be read at one of their doors',
     no_plate: 'a gate asks for a licence plate',
     no_pin: 'a door asks for a PIN',
     no_pin_in_force: 'the PIN is over its time',

@@ -36,7 +36,7 @@ export const actions = {
 /** What an act changed, by the field that the journal has. */
 export const fields = {
   ...credentialFields,
-  own: 'own fields',
+  own: 'custom fields',
   images: 'images',
   image: 'image',
   reason: 'reason',

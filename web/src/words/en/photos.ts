@@ -16,7 +16,7 @@ export const photos = {
   noCamera: 'No camera answers. Allow this page to use one, or choose a file.',
   cropKeys: 'Drag, or use the arrow keys to move it and + and − to change its size.',
   keepCrop: 'Keep this part',
-  good: 'Nothing to find fault with.',
+  good: 'The photo looks good.',
   findings: {
     no_face: 'No face was found.',
     several_faces: '{figure} faces were found.',

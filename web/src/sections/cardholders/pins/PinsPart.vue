@@ -37,14 +37,14 @@ const isOpen = ref(false)
 
 const at = (place: number, field: string) => props.problems.filter((one) => one.field === `${place}.${field}`)
 const origin = (pin: PinDraft, place: number): Origin => (typing.value.has(place) ? 'typed' : originOf(pin))
-const state = { kept: 'disc', made_up: 'half', typed: 'ring', keypad: 'half' } as const
+const state = { kept: 'disc', generated: 'half', typed: 'ring', keypad: 'half' } as const
 
 function begin(place: number, how: Exclude<Origin, 'kept'>) {
   if (how === 'keypad') {
     waiting.value = place
     return
   }
-  const made = { is_made_up: how === 'made_up', entry: '', again: '', typed: null }
+  const made = { is_generated: how === 'generated', entry: '', again: '', typed: null }
   const now = place < 0 ? pins.value.length : place
   if (place < 0) pins.value.push(newPin(made))
   else Object.assign(pins.value[place]!, made)
@@ -53,7 +53,7 @@ function begin(place: number, how: Exclude<Origin, 'kept'>) {
   isOpen.value = false
 }
 function chosenAtKeypad(token: string) {
-  const made = { typed: token, is_made_up: false, entry: '', again: '' }
+  const made = { typed: token, is_generated: false, entry: '', again: '' }
   const place = waiting.value ?? -1
   if (place < 0) pins.value.push(newPin(made))
   else Object.assign(pins.value[place]!, made)
@@ -91,7 +91,7 @@ function remove(place: number) {
                 size="small"
                 severity="secondary"
                 :label="t('pins.replaceMadeUp')"
-                @click="begin(place, 'made_up')"
+                @click="begin(place, 'generated')"
               />
               <Button
                 size="small"
@@ -171,7 +171,7 @@ function remove(place: number) {
       @cancel="waiting = null"
     />
     <div v-else-if="!pins.length || isOpen" class="row">
-      <Button data-first size="small" :label="t('pins.makeUp')" @click="begin(-1, 'made_up')" />
+      <Button data-first size="small" :label="t('pins.makeUp')" @click="begin(-1, 'generated')" />
       <Button size="small" severity="secondary" :label="t('pins.type')" @click="begin(-1, 'typed')" />
       <Button
         v-if="keypad"

@@ -10,15 +10,15 @@ export const newPin = (more: Partial<PinDraft> = {}): PinDraft => ({
   entry: '',
   again: '',
   typed: null,
-  is_made_up: false,
+  is_generated: false,
   is_mailed: false,
   ...more,
 })
 
 /** How the digits of a PIN come about; `kept` when it is there already. */
-export type Origin = 'kept' | 'made_up' | 'typed' | 'keypad'
+export type Origin = 'kept' | 'generated' | 'typed' | 'keypad'
 export function originOf(pin: PinDraft): Origin {
-  if (pin.is_made_up) return 'made_up'
+  if (pin.is_generated) return 'generated'
   if (pin.typed !== null) return 'keypad'
   return pin.id === null || pin.entry || pin.again ? 'typed' : 'kept'
 }
@@ -27,4 +27,4 @@ export function originOf(pin: PinDraft): Origin {
 export const withoutDigits = (pins: PinDraft[]): PinDraft[] =>
   pins
     .map((pin) => ({ ...pin, entry: '', again: '', typed: null }))
-    .filter((pin) => pin.id !== null || pin.is_made_up)
+    .filter((pin) => pin.id !== null || pin.is_generated)

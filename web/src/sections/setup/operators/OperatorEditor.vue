@@ -32,13 +32,13 @@ const draft = reactive({
   language: props.operator?.language ?? 'en',
   is_active: props.operator?.is_active ?? true,
 })
-const scope = reactive(scopeOf(props.operator?.kept_to))
+const scope = reactive(scopeOf(props.operator?.limited_to))
 const roleChoices = computed(() => props.roles.map((one) => ({ id: one.id, name: wordsForRole(one.name) })))
 const languages = LANGUAGES.map((value) => ({ value, word: t(`account.languages.${value}`) }))
 
 async function save() {
   const id = props.operator?.id
-  const body = { ...draft, role: draft.role ?? 0, kept_to: keptTo(scope) }
+  const body = { ...draft, role: draft.role ?? 0, limited_to: keptTo(scope) }
   const saved = await act(() =>
     unwrap(
       id === undefined

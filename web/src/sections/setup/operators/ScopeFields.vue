@@ -23,7 +23,7 @@ const { data: choices } = useQuery(house)
       :key="kind"
       v-slot="{ labelId, invalid }"
       :label="t(`admin.${kind}`)"
-      :problems="at(`kept_to.${kind}`)"
+      :problems="at(`limited_to.${kind}`)"
     >
       <MultiSelect
         v-model="scope[kind]"

@@ -34,7 +34,7 @@ async function make() {
     name: draft.name,
     role: draft.role ?? 0,
     expires_at: draft.expires_at ?? '',
-    kept_to: keptTo(scope),
+    limited_to: keptTo(scope),
   }
   const made = await act(() => unwrap(client.POST('/api/tokens/', { body })))
   if (!made) return

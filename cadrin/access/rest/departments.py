@@ -1,0 +1,76 @@
+"""Departments with the access groups that they propose, over HTTP."""
+
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.access.commands.departments import save_department_with_groups
+from cadrin.access.queries import default_groups as default_groups_of_house
+from cadrin.access.queries import (
+    people_of_departments,
+)
+from cadrin.access.rest.shapes import DepartmentShape, DepartmentWithPeople, MergeDepartment, Moved
+from cadrin.access.rest.views import SEE
+from cadrin.access.scoping import group_ids_hidden
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView, Saved
+from cadrin.people.commands.departments import DepartmentDraft, merge_departments
+from cadrin.people.queries import (
+    departments,
+)
+
+
+def _departments(actor: Actor) -> list[dict[str, Any]]:
+    proposed, hidden = default_groups_of_house(), group_ids_hidden(actor)
+    return [
+        dict(row) | {"default_groups": [id_ for id_ in proposed.get(row["id"], []) if id_ not in hidden]}
+        for row in departments(actor)
+    ]
+
+
+def _department_draft(given: dict[str, Any]) -> DepartmentDraft:
+    return DepartmentDraft(given["number"], given["name"], given["parent_id"], given["is_retired"], given["version"])
+
+
+class Departments(HouseView):
+    needs: ClassVar = {"GET": SEE, "POST": Permission.SET_UP}
+
+    @extend_schema(responses=DepartmentWithPeople(many=True))
+    def get(self, request: Request) -> Response:
+        actor = self.actor()
+        people = people_of_departments(actor)
+        return Response([row | {"people": people.get(row["id"], 0)} for row in _departments(actor)])
+
+    @extend_schema(request=DepartmentShape, responses={201: Saved})
+    def post(self, request: Request) -> Response:
+        given = self.given(DepartmentShape, request)
+        id_ = save_department_with_groups(
+            self.actor(), None, _department_draft(given), given["default_groups"], timezone.now()
+        )
+        return Response({"id": id_}, status.HTTP_201_CREATED)
+
+
+class OneDepartment(HouseView):
+    needs: ClassVar = {"PUT": Permission.SET_UP}
+
+    @extend_schema(request=DepartmentShape, responses=Saved)
+    def put(self, request: Request, id: int) -> Response:
+        given = self.given(DepartmentShape, request)
+        save_department_with_groups(self.actor(), id, _department_draft(given), given["default_groups"], timezone.now())
+        return Response({"id": id})
+
+
+class DepartmentMerge(HouseView):
+    """Put everybody in one department into another, and remove it."""
+
+    needs: ClassVar = {"POST": Permission.SET_UP}
+
+    @extend_schema(request=MergeDepartment, responses=Moved)
+    def post(self, request: Request, id: int) -> Response:
+        into = self.given(MergeDepartment, request)["into"]
+        return Response({"moved": merge_departments(self.actor(), id, into, timezone.now())})

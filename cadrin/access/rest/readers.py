@@ -1,0 +1,34 @@
+"""The preview of a reader, over HTTP."""
+
+from typing import ClassVar
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.access.reader_preview import preview_reader
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView, Shape
+from cadrin.sites.rest.readers import ReaderShape, reader_draft
+
+
+class ReaderPreviewShape(Shape):
+    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read.
+
+    ``has_way_in`` says whether its door would still have a reader on the way in.
+    """
+
+    without_pin = serializers.IntegerField()
+    without_readable_card = serializers.IntegerField()
+    has_way_in = serializers.BooleanField()
+
+
+class PreviewReader(HouseView):
+    """What saving a reader would make people lack. Nothing is saved."""
+
+    needs: ClassVar = {"POST": Permission.SET_UP}
+
+    @extend_schema(request=ReaderShape, responses=ReaderPreviewShape)
+    def post(self, request: Request, id: int) -> Response:
+        return Response(preview_reader(id, reader_draft(self.given(ReaderShape, request)))._asdict())

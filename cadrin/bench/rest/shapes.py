@@ -1,0 +1,78 @@
+"""What comes in and goes out about the test bench."""
+
+from rest_framework import serializers
+
+from cadrin.activity.rest.shapes import REASONS
+from cadrin.operators.rest.base import Shape, WholeField
+
+
+class BenchReader(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    has_keypad = serializers.BooleanField()
+    has_camera = serializers.BooleanField()
+
+
+class BenchController(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    is_desk = serializers.BooleanField()
+    is_on = serializers.BooleanField()
+    delay_seconds = serializers.FloatField()
+    clock_off_seconds = serializers.IntegerField()
+    held = serializers.IntegerField()
+    capacity = serializers.IntegerField(allow_null=True)
+    readers = BenchReader(many=True)
+
+
+class BenchLetter(Shape):
+    at = serializers.DateTimeField()
+    to = serializers.CharField()
+    subject = serializers.CharField()
+
+
+class BenchMail(Shape):
+    """The mail server among the stand-ins, and the newest letters it took."""
+
+    is_on = serializers.BooleanField()
+    letters = BenchLetter(many=True)
+
+
+class MailSwitch(Shape):
+    is_on = serializers.BooleanField()
+
+
+class Bench(Shape):
+    controllers = BenchController(many=True)
+    mail = BenchMail(allow_null=True)
+
+
+class CardToShow(Shape):
+    """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
+
+    ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or alone.
+    """
+
+    reader = WholeField()
+    raw = serializers.CharField(default="", allow_blank=True, max_length=70)
+    format = WholeField(default=None, allow_null=True)
+    facility_code = WholeField(default=None, allow_null=True)
+    card_number = WholeField(default=None, allow_null=True)
+    issue_level = WholeField(default=None, allow_null=True)
+    typed = serializers.CharField(default=None, allow_null=True, max_length=20)
+    plate = serializers.CharField(default=None, allow_null=True, max_length=20)
+
+
+class Shown(Shape):
+    """What happened at the door; ``is_on`` false means that the controller is off and nothing happened."""
+
+    is_on = serializers.BooleanField()
+    reason = serializers.ChoiceField(choices=REASONS, allow_null=True)
+    name = serializers.CharField()
+    open_seconds = serializers.IntegerField()
+
+
+class Switch(Shape):
+    is_on = serializers.BooleanField(required=False)
+    delay_seconds = serializers.FloatField(required=False, min_value=0, max_value=60)
+    clock_off_seconds = WholeField(required=False, min_value=-86400, max_value=86400)

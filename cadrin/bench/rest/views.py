@@ -1,0 +1,71 @@
+from typing import ClassVar
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.activity.rest.views import SEE
+from cadrin.bench.rest.shapes import Bench, BenchController, CardToShow, MailSwitch, Shown, Switch
+from cadrin.bench.rest.shapes import BenchMail as BenchMailOut
+from cadrin.bench.standins import ask, seen_by, show, switch_mail
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.errors import Invalid
+from cadrin.credentials.queries import raw_of
+from cadrin.delivery.queries import get_controller
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView
+
+BENCH = Permission.BENCH
+
+
+class TestBench(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=Bench)
+    def get(self, request: Request) -> Response:
+        return Response(seen_by(self.actor()))
+
+
+class BenchReads(HouseView):
+    needs: ClassVar = {"POST": BENCH}
+
+    @extend_schema(request=CardToShow, responses=Shown)
+    def post(self, request: Request) -> Response:
+        asked = self.given(CardToShow, request)
+        raw = asked["raw"]
+        if not raw and asked["card_number"] is not None:
+            key = CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"])
+            raw = str(raw_of(key, asked["issue_level"]))
+        if not raw and asked["typed"] is None and asked["plate"] is None:
+            raise Invalid.of("input.blank", "card_number")
+        return Response(show(self.actor(), asked["reader"], raw, asked["typed"], asked["plate"]))
+
+
+class BenchSwitch(HouseView):
+    needs: ClassVar = {"PATCH": BENCH}
+
+    @extend_schema(request=Switch, responses=BenchController)
+    def patch(self, request: Request, id: int) -> Response:
+        get_controller(self.actor(), id)
+        return Response(ask("PATCH", f"/controllers/{id}", self.given(Switch, request)))
+
+
+class BenchMail(HouseView):
+    """Switch the mail server on and off."""
+
+    needs: ClassVar = {"PATCH": BENCH}
+
+    @extend_schema(request=MailSwitch, responses=BenchMailOut)
+    def patch(self, request: Request) -> Response:
+        return Response(switch_mail(self.actor(), **self.given(MailSwitch, request)))
+
+
+class BenchStore(HouseView):
+    """Empty a stand-in controller, as a factory reset would."""
+
+    needs: ClassVar = {"DELETE": BENCH}
+
+    @extend_schema(request=None, responses=BenchController)
+    def delete(self, request: Request, id: int) -> Response:
+        get_controller(self.actor(), id)
+        return Response(ask("DELETE", f"/controllers/{id}/store"))

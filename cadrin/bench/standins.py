@@ -1,0 +1,80 @@
+"""The test bench: what an operator does to the stand-ins, passed on to them."""
+
+from typing import Any
+
+import httpx
+from django.conf import settings
+from django.utils import timezone
+
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.delivery.queries import controllers
+from cadrin.operators.actor import Actor
+from cadrin.sites.queries import readers as readers_of
+
+TIMEOUT_SECONDS = 10.0
+
+
+def seen_by(actor: Actor) -> dict[str, Any]:
+    """Give the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
+    told = ask("GET", "")
+    if not actor.scope.is_whole:
+        told |= {"mail": None}  # letters go to anybody
+    if actor.scope.sites is None:
+        return told
+    seen = {row["id"] for row in controllers(actor, timezone.now())}
+    readers = {row["id"] for row in readers_of(actor)}
+    return told | {
+        "controllers": [
+            one | {"readers": [reader for reader in one["readers"] if reader["id"] in readers]}
+            for one in told["controllers"]
+            if one["id"] in seen
+        ]
+    }
+
+
+def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate: str | None = None) -> dict[str, Any]:
+    """Show a card, type a PIN or drive up with a plate at a reader within reach.
+
+    Whose it is is told to whoever may see everybody.
+
+    Raises NotFound or Invalid.
+    """
+    if reader_id not in {row["id"] for row in readers_of(actor)}:
+        raise NotFound.of("bench.no_such_device")
+    shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed, "plate": plate})
+    name = shown.get("name", "") if actor.scope.is_whole else ""
+    open_seconds = shown.get("open_seconds", 0)
+    return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name, "open_seconds": open_seconds}
+
+
+def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:
+    """Switch the mail server on or off. Raises NotFound where there is none, or none within the actor's reach."""
+    if not actor.scope.is_whole:
+        raise NotFound.of("bench.no_such_device")
+    return ask("PATCH", "/mail", {"is_on": is_on})
+
+
+def ask(method: str, path: str, body: dict[str, Any] | None = None) -> dict[str, Any]:
+    """Pass something on to the stand-ins and give their answer.
+
+    Raises NotFound where there is no test bench, and Invalid for what it does not take.
+    """
+    if not settings.STANDINS_URL:
+        raise NotFound.of("bench.not_there")
+    try:
+        answer = httpx.request(
+            method,
+            f"{settings.STANDINS_URL}/bench{path}",
+            json=body,
+            timeout=TIMEOUT_SECONDS,
+            trust_env=False,
+            headers={"Authorization": f"Bearer {settings.STANDINS_KEY}"},
+        )
+    except httpx.HTTPError as error:
+        raise NotFound.of("bench.does_not_answer") from error
+    if answer.status_code == httpx.codes.NOT_FOUND:
+        raise NotFound.of("bench.no_such_device")
+    if answer.is_error:
+        raise Invalid.of("bench.refused", None, message=answer.text[:200])
+    found: dict[str, Any] = answer.json()
+    return found

@@ -1,0 +1,112 @@
+"""Read cards and their formats."""
+
+from collections.abc import Iterable, Sequence
+from functools import lru_cache
+from typing import Any
+
+from django.db.models import Count, F, Q
+
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.detective import NEAR, Clue, Explanation, KnownHere, investigate
+from cadrin.core.credentials.card.detective import Box as KnownBox
+from cadrin.core.credentials.card.formats import CardFormat as Layout
+from cadrin.core.credentials.card.formats import CardNumbers, RawRead
+from cadrin.core.credentials.card.reading import bits_of
+from cadrin.core.records.card_formats import decode_format
+from cadrin.credentials.models import Box, Card, CardFormat
+from cadrin.outbox.rows import Rows
+
+MOST_WEIGHED = 60
+"""Cards that may explain a number; so many are looked up before the likeliest are chosen."""
+
+
+def formats() -> dict[int, Layout]:
+    """Give every format in use here, in the order in which a read is tried against them."""
+    rows = CardFormat.objects.order_by("id").values_list("id", "layout")
+    return {id_: _layout(id_, _frozen(layout)) for id_, layout in rows}
+
+
+def _frozen(layout: Any) -> Any:
+    if isinstance(layout, dict):
+        return tuple((name, _frozen(value)) for name, value in layout.items())
+    return tuple(_frozen(value) for value in layout) if isinstance(layout, list) else layout
+
+
+@lru_cache(maxsize=64)
+def _layout(id_: int, layout: Any) -> Layout:
+    return decode_format(dict(layout))
+
+
+def card_formats() -> Rows:
+    levels = {id_: layout.issue_level for id_, layout in formats().items()}
+    return [
+        dict(row) | {"highest_issue_level": level.highest if (level := levels[row["id"]]) else None}
+        for row in CardFormat.objects.order_by("id").values("id", "name", about=F("source"))
+    ]
+
+
+def formats_in_full() -> Rows:
+    """Give every format as it is described, with how many cards there are of it."""
+    found = CardFormat.objects.order_by("id").annotate(card_count=Count("cards"))
+    return list(found.values("id", "name", "source", "layout", "version", "card_count"))
+
+
+def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
+    """Give what the site knows that bears on these cards: themselves, those near them, and its facility codes."""
+    near = Q(pk__in=[])
+    for format_id, (facility_code, number) in candidates:
+        span = (number - NEAR, number + NEAR)
+        near |= Q(format_id=format_id, facility_code=facility_code, card_number__range=span)
+    cards = set(Card.objects.filter(near).values_list("format_id", "facility_code", "card_number"))
+    return KnownHere(cards, facility_codes(), boxes_known())
+
+
+def boxes_known() -> tuple[KnownBox, ...]:
+    rows = Box.objects.values_list("format_id", "facility_code", "first", "last")
+    return tuple(KnownBox(*row) for row in rows)
+
+
+def facility_codes() -> dict[int, frozenset[int]]:
+    """Give the facility codes that cards here have, by format."""
+    found: dict[int, set[int]] = {}
+    for format_id, code in Card.objects.values_list("format_id", "facility_code").distinct():
+        found.setdefault(format_id, set()).add(code)
+    return {format_id: frozenset(codes) for format_id, codes in found.items()}
+
+
+def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
+    """Give the cards that explain every clue, by what is known here; the likeliest first."""
+    layouts = formats()
+    wide = investigate(clues, layouts, KnownHere(facility_codes=facility_codes()), MOST_WEIGHED)
+    return investigate(clues, layouts, what_is_known((one.format_id, one.numbers) for one in wide))
+
+
+def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:
+    """Give those of these cards that there are, with their holders."""
+    wanted = list(cards)
+    numbers = [numbers.card_number for _, numbers in wanted]
+    found = Card.objects.filter(card_number__in=numbers).select_related("holder")
+    by_key = {(one.format_id, CardNumbers(one.facility_code, one.card_number)): one for one in found}
+    return {key: by_key[key] for key in wanted if key in by_key}
+
+
+def holders_of_limited_cards() -> list[int]:
+    """Give whoever has a card that works only so many times."""
+    return list(Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list("holder", flat=True))
+
+
+def find_card(key: CardKey) -> Card | None:
+    """Find a card by what makes it one card, with its holder."""
+    return (
+        Card.objects.select_related("holder")
+        .filter(format_id=key.format_id, facility_code=key.facility_code, card_number=key.card_number)
+        .first()
+    )
+
+
+def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
+    """Give the bits a card with these numbers sends; of which issue it is, where its format has that.
+
+    Raises Invalid for an unknown format, or numbers it cannot carry.
+    """
+    return bits_of(key, formats(), issue_level)

@@ -1,0 +1,157 @@
+"""Read the journal for the screen: what an actor may see of it, with names for what it is about."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from django.db.models import Exists, OuterRef, Q
+
+from cadrin.access.models import AccessGroup
+from cadrin.access.scoping import group_ids_hidden
+from cadrin.credentials.models import Box, Card, CardFormat, PinList
+from cadrin.journal.models import Entry, Topic
+from cadrin.journal.queries import history_of
+from cadrin.operators.actor import Actor
+from cadrin.operators.models import ApiToken, Operator, Role
+from cadrin.outbox.rows import Rows
+from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.models import Cardholder, Company, CustomField, Department, Kind
+from cadrin.people.scoping import only_seen, seen_by
+from cadrin.sites.models import Controller, Reader, Schedule
+
+ACTS = (
+    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department", "company", "kind",
+    "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
+    "pin", "pin_list", "plate", "reader", "card_settings",
+)  # fmt: skip
+"""What acts are about, as the first part of their names says it."""
+NAMED_TOPICS = 5
+_COLUMNS = ("id", "at", "operator_name", "address", "action", "changes", "salt")
+_NAMES: dict[str, tuple[Any, ...]] = {
+    CARDHOLDER: (Cardholder, "display_name"),
+    "group": (AccessGroup, "name"),
+    "schedule": (Schedule, "name"),
+    "format": (CardFormat, "name"),
+    "controller": (Controller, "name"),
+    "reader": (Reader, "name"),
+    "department": (Department, "name"),
+    "company": (Company, "name"),
+    "kind": (Kind, "name"),
+    "role": (Role, "name"),
+    "token": (ApiToken, "name"),
+}
+_AS_TEXT: dict[str, Any] = {
+    "card": Card,
+    "own_field": CustomField,
+    "operator": Operator,
+    "box": Box,
+    "pin_list": PinList,
+}
+
+
+class JournalFilters(NamedTuple):
+    """What is asked of the journal; all that are set must hold. ``since`` is included, ``until`` is not."""
+
+    operator: int | None = None
+    act: str | None = None
+    cardholder: int | None = None
+    since: datetime | None = None
+    until: datetime | None = None
+
+
+def entries(
+    actor: Actor, filters: JournalFilters, *, before: int | None = None, most: int = 100
+) -> list[dict[str, Any]]:
+    """Give entries of the journal, newest first; ``before`` is the id to go on from."""
+    found = Entry.objects.filter(_seen(actor))
+    if filters.operator is not None:
+        found = found.filter(operator_id=filters.operator)
+    if filters.act is not None:
+        found = found.filter(action__gte=f"{filters.act}.", action__lt=f"{filters.act}/")  # "/" follows "."
+    if filters.cardholder is not None:
+        about = Topic.objects.filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
+        found = found.filter(pk__in=about)
+    if filters.since is not None:
+        found = found.filter(at__gte=filters.since)
+    if filters.until is not None:
+        found = found.filter(at__lt=filters.until)
+    if before is not None:
+        found = found.filter(pk__lt=before)
+    rows = found.order_by("-id").values(*_COLUMNS)[:most]
+    return _with_topics(actor, [dict(row) for row in rows])
+
+
+def operators(actor: Actor) -> Rows:
+    """Give the operators whose acts can be asked for; whoever is kept to a part of the house finds none but itself."""
+    found = Operator.objects.order_by("last_name", "first_name")
+    if not actor.scope.is_whole:
+        found = found.filter(pk=actor.operator_id or 0)
+    return [{"id": one.pk, "name": str(one)} for one in found]
+
+
+def history_seen(actor: Actor, cardholder_id: int) -> Rows:
+    """Give what was done to somebody, without what became of groups out of the actor's reach."""
+    acts = history_of(CARDHOLDER, cardholder_id)
+    if not (hidden := group_ids_hidden(actor)):
+        return acts
+    about_hidden = set(
+        Topic.objects.filter(entry_id__in=[act["id"] for act in acts], kind="group", object_id__in=hidden).values_list(
+            "entry_id", flat=True
+        )
+    )
+    return [act for act in acts if act["id"] not in about_hidden]
+
+
+def history_of_card(actor: Actor, card_id: int, most: int = 100) -> list[dict[str, Any]]:
+    """Give what was done with a card, newest first, as far as the actor may see it."""
+    about = Topic.objects.filter(kind="card", object_id=card_id).values("entry_id")
+    rows = Entry.objects.filter(_seen(actor), pk__in=about).order_by("-id")
+    return _with_topics(actor, [dict(row) for row in rows.values(*_COLUMNS)[:most]])
+
+
+def _seen(actor: Actor) -> Q:
+    """Match what an actor may read: whoever is kept to a part, their own acts and those on people they may see."""
+    if actor.scope.is_whole:
+        return Q()
+    topics = Topic.objects.filter(entry_id=OuterRef("pk"))
+    people = topics.filter(kind=CARDHOLDER, object_id__in=Cardholder.objects.filter(seen_by(actor)).values("id"))
+    about_hidden = topics.filter(kind="group", object_id__in=group_ids_hidden(actor))
+    own = Q(operator_id=actor.operator_id, operator__isnull=False)
+    return (Q(Exists(people)) | own) & ~Q(Exists(about_hidden))
+
+
+def _with_topics(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Say what entries are about, as far as the actor may see it."""
+    topics: dict[int, list[tuple[str, int]]] = {}
+    found = Topic.objects.filter(entry_id__in=[row["id"] for row in rows]).order_by("id")
+    for entry_id, kind, object_id in found.values_list("entry_id", "kind", "object_id"):
+        topics.setdefault(entry_id, []).append((kind, object_id))
+    people = only_seen(actor, (id_ for those in topics.values() for kind, id_ in those if kind == CARDHOLDER))
+    if not actor.scope.is_whole:
+        topics = {id_: [t for t in those if t[0] != CARDHOLDER or t[1] in people] for id_, those in topics.items()}
+    names = _names(topic for those in topics.values() for topic in those[:NAMED_TOPICS])
+    for row in rows:
+        those = topics.get(row["id"], [])
+        row["topics"] = [
+            {"kind": kind, "id": id_, "name": names.get((kind, id_), "")} for kind, id_ in those[:NAMED_TOPICS]
+        ]
+        row["topic_count"] = len(those)
+        row["is_erased"] = not row.pop("salt")
+    return rows
+
+
+def _names(topics: Iterable[tuple[str, int]]) -> dict[tuple[str, int], str]:
+    ids: dict[str, set[int]] = {}
+    for kind, id_ in topics:
+        ids.setdefault(kind, set()).add(id_)
+    names: dict[tuple[str, int], str] = {}
+    for kind, wanted in ids.items():
+        if kind in _NAMES:
+            model, field = _NAMES[kind]
+            found = model.objects.filter(pk__in=wanted).values_list("id", field)
+        elif kind in _AS_TEXT:
+            found = ((one.pk, str(one)) for one in _AS_TEXT[kind].objects.filter(pk__in=wanted))
+        else:
+            continue
+        names |= {(kind, id_): name for id_, name in found}
+    return names

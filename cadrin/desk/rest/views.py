@@ -1,0 +1,125 @@
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.activity.queries import ReadFilters
+from cadrin.activity.queries import reads as reads_found
+from cadrin.activity.rest.views import SEE, _read
+from cadrin.core.credentials.card.card import CardKey
+from cadrin.credentials.rest.shapes import identity_of
+from cadrin.desk.card_history import card_history
+from cadrin.desk.explaining import explanation
+from cadrin.desk.journal import ACTS, JournalFilters, history_seen
+from cadrin.desk.journal import entries as journal_entries
+from cadrin.desk.journal import operators as journal_operators
+from cadrin.desk.queries import WorkList, desk, waiting_counts
+from cadrin.desk.rest.shapes import (
+    CardHistoryShape,
+    CardQuery,
+    CountsBySection,
+    DeskShape,
+    ExplanationShape,
+    History,
+    JournalPage,
+    JournalQuery,
+)
+from cadrin.enrolment.commands.undo import CAN_BE_UNDONE
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView
+from cadrin.people.queries import get_cardholder
+
+
+def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
+    changes = {field: pair for field, pair in row["changes"].items() if may_see_birth_dates or field != "born_on"}
+    return row | {"changes": changes, "can_be_undone": row["action"] in CAN_BE_UNDONE}
+
+
+class OneRead(HouseView):
+    """A read explained: the steps to its verdict, how it would go now, and what would open the door."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=ExplanationShape)
+    def get(self, request: Request, id: int) -> Response:
+        found = explanation(self.actor(), id, timezone.now())
+        steps = [step._asdict() for step in found.steps]
+        remedies = [
+            [one._asdict() | {"card": one.card and identity_of(one.card)} for one in remedy]
+            for remedy in found.remedies
+        ]
+        return Response(found._asdict() | {"read": _read(found.read), "steps": steps, "remedies": remedies})
+
+
+class Desk(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=DeskShape)
+    def get(self, request: Request) -> Response:
+        found = desk(self.actor(), timezone.now())
+        shown = {name: work._asdict() if isinstance(work, WorkList) else work for name, work in found._asdict().items()}
+        return Response(
+            shown | {"alarms": {"rows": [_read(r) for r in found.alarms.rows], "total": found.alarms.total}}
+        )
+
+
+class Waiting(HouseView):
+    """The counts that stand beside the sections."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=CountsBySection)
+    def get(self, request: Request) -> Response:
+        return Response(waiting_counts(self.actor(), timezone.now()))
+
+
+class CardholderActs(HouseView):
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(responses=History)
+    def get(self, request: Request, id: int) -> Response:
+        actor = self.actor()
+        get_cardholder(actor, id)
+        reads = reads_found(actor, ReadFilters(cardholder_id=id), most=30)
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        acts = [_act(dict(row), may_see_birth_dates) for row in history_seen(actor, id)]
+        return Response({"acts": acts, "reads": [_read(row) for row in reads]})
+
+
+class Journal(HouseView):
+    """What operators did, newest first."""
+
+    needs: ClassVar = {"GET": Permission.JOURNAL}
+
+    @extend_schema(parameters=[JournalQuery], responses=JournalPage)
+    def get(self, request: Request) -> Response:
+        actor, asked = self.actor(), self.given(JournalQuery, request)
+        before = asked.pop("before")
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        rows = journal_entries(actor, JournalFilters(**asked), before=before)
+        return Response(
+            {
+                "entries": [_act(row, may_see_birth_dates) for row in rows],
+                "operators": journal_operators(actor),
+                "acts": ACTS,
+            }
+        )
+
+
+class CardHistory(HouseView):
+    """A card's whole life: its boxes, whose it was, what became of it, and its reads."""
+
+    needs: ClassVar = {"GET": SEE}
+
+    @extend_schema(parameters=[CardQuery], responses=CardHistoryShape)
+    def get(self, request: Request) -> Response:
+        asked, actor = self.given(CardQuery, request), self.actor()
+        key = CardKey(asked["format_id"], asked["facility_code"], asked["card_number"])
+        life = card_history(actor, key)
+        may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
+        return Response(
+            life._asdict()
+            | {"acts": [_act(row, may_see_birth_dates) for row in life.acts], "reads": [_read(r) for r in life.reads]}
+        )

@@ -1,0 +1,87 @@
+"""Erase a cardholder: personal details and images go for good; reads and journal stay under the number alone."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.access.commands.memberships import set_memberships
+from cadrin.activity.models import Read
+from cadrin.core.errors import Invalid
+from cadrin.core.people.details import Details
+from cadrin.core.people.names import terms_of
+from cadrin.core.validity import Standing
+from cadrin.credentials.commands.cards import set_cards
+from cadrin.credentials.models import FormerPin, Letter, Pin, Plate
+from cadrin.enrolment.commands.drafts import drop_drafts_of
+from cadrin.journal.commands import About, Act, record, redact
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.subjects import Subject
+from cadrin.people.commands.cardholders import CARDHOLDER, FIELDS, lock_cardholder, set_terms
+from cadrin.people.models import CustomFieldKey
+from cadrin.photos.commands import remove_images_of
+
+SHORTEST_REASON = 5
+IMPERSONAL = frozenset(
+    {
+        "number",
+        "department",
+        "department_id",
+        "company",
+        "company_id",
+        "kind",
+        "kind_id",
+        "standing",
+        "suspended_until",
+        "activation_at",
+        "expiry_at",
+        "extended_time",
+        "card",
+        "identity",
+        "status",
+        "group",
+        "group_id",
+        "people",
+        "act",
+    }
+)
+"""What entries of the journal keep about somebody who was erased."""
+
+
+@transaction.atomic
+def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str, at: datetime) -> None:
+    """Erase a cardholder for good: this cannot be taken back. Their cards are returned, their number stays taken.
+
+    Raises Invalid without a reason or when they are erased already, Stale, NotFound or NotPermitted.
+    """
+    actor.require(Permission.ERASE)
+    cardholder = lock_cardholder(actor, cardholder_id, version)
+    if cardholder.erased_at:
+        raise Invalid.of("cardholder.erased")
+    if len(reason.strip()) < SHORTEST_REASON:
+        raise Invalid.of("erase.needs_reason", "reason", least=SHORTEST_REASON)
+    acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER, at)
+    acts += set_memberships(cardholder_id, (), version + 1)
+    remove_images_of(cardholder_id)
+    Letter.objects.filter(holder_id=cardholder_id).delete()
+    drop_drafts_of(cardholder_id)
+    Pin.objects.filter(holder_id=cardholder_id).delete()
+    Plate.objects.filter(holder_id=cardholder_id).delete()
+    FormerPin.objects.filter(holder_id=cardholder_id).delete()
+    CustomFieldKey.objects.filter(cardholder_id=cardholder_id).delete()
+    number = cardholder.number
+    nobody = Details(number, standing=Standing.DEPARTED)
+    for name in FIELDS:
+        setattr(cardholder, name, getattr(nobody, name))
+    cardholder.phones, cardholder.own = [], {}
+    cardholder.display_name, cardholder.sort_name = number, number
+    cardholder.erased_at, cardholder.version = at, version + 1
+    cardholder.save()
+    for source in ("person", "card"):
+        set_terms(cardholder_id, source, terms_of(number) if source == "person" else set())
+    Read.objects.filter(cardholder_id=cardholder_id).update(cardholder_name=number)
+    left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
+    about = (About(CARDHOLDER, cardholder_id, version + 1),)
+    record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id], is_withdrawal=True)

@@ -1,0 +1,53 @@
+"""What becomes of PINs that were put into the mail."""
+
+from dataclasses import replace
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from cadrin.core.errors import Invalid, NotFound
+from cadrin.credentials.letters import letters_of
+from cadrin.credentials.models import Letter, LetterState
+from cadrin.enrolment.commands.cardholders import ShownPin, cardholder_for, save_and_show
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.people.queries import get_cardholder, rules
+
+
+def letters_seen(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:
+    """Return the letters of a cardholder, newest first. Raises NotFound."""
+    get_cardholder(actor, cardholder_id)
+    return [
+        {
+            "id": letter.pk,
+            "label": letter.pin.label if letter.pin else "",
+            "state": letter.state,
+            "made_at": letter.made_at,
+            "ended_at": letter.ended_at,
+            "tries": letter.tries,
+            "failure": letter.failure,
+            "can_be_cancelled": letter.state == LetterState.WAITING and letter.pin is not None,
+        }
+        for letter in letters_of(cardholder_id)
+    ]
+
+
+@transaction.atomic
+def cancel_letter(actor: Actor, cardholder_id: int, letter_id: int, at: datetime) -> ShownPin:
+    """Cancel a letter that was not sent, and return the PIN that is generated in place of the one in it.
+
+    Nobody ever learnt that one, so it is of no use to anybody. Raises Invalid when the letter is sent or cancelled
+    already, NotFound or NotPermitted.
+    """
+    actor.require(Permission.ISSUE)
+    cardholder = get_cardholder(actor, cardholder_id)
+    letter = Letter.objects.filter(pk=letter_id, holder_id=cardholder_id).first()
+    if letter is None:
+        raise NotFound.of("letter.not_found")
+    if letter.state != LetterState.WAITING or letter.pin_id is None:
+        raise Invalid.of("letter.gone_already")
+    file = cardholder_for(actor, cardholder, rules())
+    pins = tuple(replace(pin, is_generated=True) if pin.id == letter.pin_id else pin for pin in file.pins)
+    (shown,) = save_and_show(actor, cardholder_id, replace(file, pins=pins), at).shown_pins
+    return shown

@@ -1,0 +1,67 @@
+"""Merge two records of one human being into one, keeping both histories."""
+
+from dataclasses import replace
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.access.commands.memberships import set_memberships
+from cadrin.activity.models import Read
+from cadrin.core.errors import Invalid
+from cadrin.credentials.models import Card, Pin, Plate
+from cadrin.enrolment.commands.cardholders import CardholderDraft, write_cardholder
+from cadrin.enrolment.commands.refused_pins import counting_refused_pins
+from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.subjects import Subject
+from cadrin.people.commands.cardholders import CARDHOLDER, lock_cardholder, set_terms
+from cadrin.people.models import Cardholder, CustomFieldKey
+from cadrin.photos.models import Image
+
+
+def merge_cardholders(
+    actor: Actor, cardholder_id: int, draft: CardholderDraft, other_id: int, other_version: int, at: datetime
+) -> None:
+    """Save the file that two records shall be, under the one; the other is gone, its history and reads handed over.
+
+    ``draft`` may hold cards, memberships and images of both. PINs of the other are gone: nobody can say which of two
+    somebody remembers. Raises Invalid, Stale, NotFound or NotPermitted.
+    """
+    with counting_refused_pins(actor, draft.pins, at):
+        _merge(actor, cardholder_id, draft, other_id, other_version, at)
+
+
+@transaction.atomic
+def _merge(
+    actor: Actor, cardholder_id: int, draft: CardholderDraft, other_id: int, other_version: int, at: datetime
+) -> None:
+    actor.require(Permission.EDIT)
+    if other_id == cardholder_id:
+        raise Invalid.of("merge.same")
+    lock_cardholder(actor, cardholder_id, draft.version)
+    other = lock_cardholder(actor, other_id, other_version)
+    gone = {"number": (other.number, None), "name": (other.display_name, None)}
+    # what was the other's is the one's before the file is weighed: a card is not taken from itself
+    Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
+    Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
+    Image.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id, slot=None)
+    set_memberships(other_id, (), other_version)  # those that stay are in the draft, and in the journal with it
+    CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
+    Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
+    hand_over(CARDHOLDER, other_id, cardholder_id)
+    gone_pins = [
+        Act("pin.removed", (About(CARDHOLDER, cardholder_id),), {"label": (label, None)})
+        for label in Pin.objects.filter(holder_id=other_id).values_list("label", flat=True)
+    ]
+    handed_over = {HANDED_OVER: (other_id, cardholder_id)}
+    other.delete()
+    version = draft.version + 1
+    merged = Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)
+    record(actor, at, [merged, *gone_pins])
+    Cardholder.objects.filter(pk=cardholder_id).update(version=version)
+    write_cardholder(actor, cardholder_id, replace(draft, version=version), at)
+    numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
+    set_terms(cardholder_id, "card", (str(number) for number in numbers))
+    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

@@ -1,0 +1,93 @@
+"""A row of people and a row of cards, over HTTP."""
+
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.enrolment.commands.handout import MOST_IN_A_ROW, Pair, issue_row, people_without_card, problems_with_row
+from cadrin.enrolment.rest.shapes import CardShape, card_draft
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
+from cadrin.people.queries import departments_below
+
+ISSUE = Permission.ISSUE
+
+
+class RowChoice(Shape):
+    """Whom the row is of: some people, a department and below, or a span of numbers; all that are set must hold."""
+
+    people = serializers.ListField(child=WholeField(), allow_null=True, default=None, max_length=5000)
+    department = WholeField(allow_null=True, default=None)
+    first_number = serializers.CharField(allow_blank=True, default="", max_length=40)
+    last_number = serializers.CharField(allow_blank=True, default="", max_length=40)
+
+
+class RowPerson(Shape):
+    id = serializers.IntegerField()
+    number = serializers.CharField()
+    display_name = serializers.CharField()
+
+
+class PairShape(Shape):
+    cardholder = WholeField()
+    card = CardShape()
+
+
+class RowShape(Shape):
+    pairs = rows_of(PairShape, MOST_IN_A_ROW)
+
+
+class WeighedRow(Shape):
+    problems = ProblemShape(many=True)
+
+
+class Issued(Shape):
+    issued = serializers.IntegerField()
+
+
+def _pairs(given: dict[str, Any]) -> list[Pair]:
+    return [Pair(one["cardholder"], card_draft(one["card"])) for one in given["pairs"]]
+
+
+class HandoutPeople(HouseView):
+    """Those of the chosen people who have no card yet, in order; at most three hundred."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=RowChoice, responses=RowPerson(many=True))
+    def post(self, request: Request) -> Response:
+        given = self.given(RowChoice, request)
+        numbers = (given["first_number"], given["last_number"])
+        rows = people_without_card(
+            self.actor(),
+            given["people"],
+            None if given["department"] is None else list(departments_below(given["department"])),
+            numbers if any(numbers) else None,
+        )
+        return Response(rows[:MOST_IN_A_ROW])
+
+
+class PreviewHandout(HouseView):
+    """What stands against a row, or the last pair of it. Nothing is saved."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=RowShape, responses=WeighedRow)
+    def post(self, request: Request) -> Response:
+        problems = problems_with_row(self.actor(), _pairs(self.given(RowShape, request)), timezone.now())
+        return Response({"problems": [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems]})
+
+
+class HandOut(HouseView):
+    """Issue every card of a row to its person, or none."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=RowShape, responses=Issued)
+    def post(self, request: Request) -> Response:
+        pairs = _pairs(self.given(RowShape, request))
+        return Response({"issued": issue_row(self.actor(), pairs, timezone.now())})

@@ -1,0 +1,25 @@
+from django.urls import path
+
+from cadrin.enrolment.rest import choices, drafts, handout, letters, pins, views
+
+urlpatterns = [
+    path("house/", choices.HouseChoices.as_view()),
+    path("files/new/", views.NewFile.as_view()),
+    path("files/<int:id>/", views.OneFile.as_view()),
+    path("drafts/", drafts.Drafts.as_view()),
+    path("drafts/new/", drafts.NewDraft.as_view()),
+    path("drafts/<int:id>/", drafts.OneDraft.as_view()),
+    path("keypads/<int:id>/waits/", pins.KeypadWaits.as_view()),
+    path("keypads/waits/<str:token>/", pins.OneKeypadWait.as_view()),
+    path("pin-lists/", pins.PinLists.as_view()),
+    path("pin-lists/<int:id>/open/", pins.PinListOpening.as_view()),
+    path("row/people/", handout.HandoutPeople.as_view()),
+    path("weigh/row/", handout.PreviewHandout.as_view()),
+    path("row/issue/", handout.HandOut.as_view()),
+    path("cardholders/<int:id>/letters/", letters.Letters.as_view()),
+    path("cardholders/<int:id>/letters/<int:letter>/cancel/", letters.LetterCancelling.as_view()),
+    path("cardholders/<int:id>/cards/suspend/", views.CardSuspension.as_view()),
+    path("cardholders/<int:id>/history/<int:entry>/back/", views.Undo.as_view()),
+    path("cardholders/<int:id>/erase/", views.Erase.as_view()),
+    path("cardholders/<int:id>/merge/", views.Merge.as_view()),
+]

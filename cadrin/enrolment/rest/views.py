@@ -1,0 +1,126 @@
+from collections.abc import Iterable
+from typing import Any, ClassVar
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.access.rest.views import SEE
+from cadrin.credentials.rest.shapes import CardIdentityShape
+from cadrin.enrolment.commands.cardholders import ShownPin, cardholder_for, save_and_show
+from cadrin.enrolment.commands.cards import suspend_card
+from cadrin.enrolment.commands.drafts import drop_draft
+from cadrin.enrolment.commands.erase import erase_cardholder
+from cadrin.enrolment.commands.merge import merge_cardholders
+from cadrin.enrolment.commands.undo import undo
+from cadrin.enrolment.rest.shapes import (
+    CardholderShape,
+    EraseShape,
+    MergeShape,
+    SavedCardholder,
+    cardholder_draft,
+    cardholder_out,
+)
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.operators.rest.base import HouseView
+from cadrin.people.queries import (
+    free_number,
+    get_cardholder,
+    rules,
+)
+from cadrin.photos.commands import SLOTS
+
+
+def _file(cardholder_id: int, actor: Actor, shown_pins: Iterable[ShownPin] = ()) -> dict[str, Any]:
+    cardholder = get_cardholder(actor, cardholder_id)
+    file = cardholder_out(cardholder_for(actor, cardholder, rules()))
+    return file | {
+        "id": cardholder.pk,
+        "display_name": cardholder.display_name,
+        "is_erased": cardholder.erased_at is not None,
+        "shown_pins": [pin._asdict() for pin in shown_pins],
+    }
+
+
+class NewFile(HouseView):
+    needs: ClassVar = {"GET": Permission.ENROL, "POST": Permission.ENROL}
+
+    @extend_schema(responses=CardholderShape)
+    def get(self, request: Request) -> Response:
+        """Offer an empty file with the next free number."""
+        nothing = {"images": [None] * SLOTS, "cards": [], "pins": [], "plates": [], "memberships": []}
+        return Response(CardholderShape({"number": free_number(rules().numbers), **nothing}).data)
+
+    @extend_schema(request=CardholderShape, responses={201: SavedCardholder})
+    def post(self, request: Request) -> Response:
+        draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
+        saved = save_and_show(self.actor(), None, draft, timezone.now())
+        drop_draft(self.actor(), None)
+        return Response(_file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED)
+
+
+class OneFile(HouseView):
+    needs: ClassVar = {"GET": SEE, "PUT": Permission.EDIT}
+
+    @extend_schema(responses=SavedCardholder)
+    def get(self, request: Request, id: int) -> Response:
+        return Response(_file(id, self.actor()))
+
+    @extend_schema(request=CardholderShape, responses=SavedCardholder)
+    def put(self, request: Request, id: int) -> Response:
+        draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
+        saved = save_and_show(self.actor(), id, draft, timezone.now())
+        drop_draft(self.actor(), id)
+        return Response(_file(id, self.actor(), saved.shown_pins))
+
+
+class CardSuspension(HouseView):
+    """Suspend one card at once; nothing else of its holder changes."""
+
+    needs: ClassVar = {"POST": Permission.SUSPEND}
+
+    @extend_schema(request=CardIdentityShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(CardIdentityShape, request)
+        identity = given["format"], given["facility_code"], given["card_number"]
+        suspend_card(self.actor(), id, identity, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Undo(HouseView):
+    """Take back an act from a cardholder's history."""
+
+    needs: ClassVar = {"POST": Permission.EDIT}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int, entry: int) -> Response:
+        undo(self.actor(), id, entry, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Erase(HouseView):
+    """Erase a cardholder for good."""
+
+    needs: ClassVar = {"POST": Permission.ERASE}
+
+    @extend_schema(request=EraseShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(EraseShape, request)
+        erase_cardholder(self.actor(), id, given["version"], given["reason"], timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class Merge(HouseView):
+    """Merge another record of the same human being into this one."""
+
+    needs: ClassVar = {"POST": Permission.EDIT}
+
+    @extend_schema(request=MergeShape, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        given = self.given(MergeShape, request)
+        other = given.pop("other"), given.pop("other_version")
+        merge_cardholders(self.actor(), id, cardholder_draft(given, self.actor()), *other, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)

@@ -1,0 +1,85 @@
+"""Make, change and remove schedules."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import NamedTuple
+
+from django.db import transaction
+
+from cadrin.core.errors import Invalid, Problem, Stale
+from cadrin.core.schedules import Hours, problems_with_hours, zone_named
+from cadrin.journal.commands import About, Act, record
+from cadrin.journal.queries import history_of
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import mark_for_delivery, move_plan_version
+from cadrin.outbox.subjects import Subject
+from cadrin.sites.models import Schedule
+from cadrin.sites.queries import get_schedule
+
+SCHEDULE = "schedule"
+
+
+class ScheduleDraft(NamedTuple):
+    """A schedule as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+
+    name: str
+    zone: str
+    hours: tuple[Hours, ...]
+    version: int = 0
+
+
+def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tuple[Problem, ...]:
+    """Give everything against saving the schedule, each beside its field."""
+    problems = list(problems_with_hours(draft.hours))
+    if not draft.name.strip():
+        problems.append(Problem("input.blank", "name"))
+    if Schedule.objects.filter(name__iexact=draft.name.strip()).exclude(pk=schedule_id or 0).exists():
+        problems.append(Problem("schedule.name_taken", "name", {"name": draft.name}))
+    try:
+        zone_named(draft.zone)
+    except Invalid as error:
+        problems += error.problems
+    return tuple(problems)
+
+
+@transaction.atomic
+def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, at: datetime) -> int:
+    """Make a schedule, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
+    actor.require(Permission.GROUPS)
+    schedule = Schedule(version=0) if schedule_id is None else get_schedule(schedule_id)
+    if schedule.version != draft.version:
+        raise Stale(schedule.version, history_of(SCHEDULE, schedule.pk, after_version=draft.version))
+    if problems := problems_with_schedule(draft, schedule_id):
+        raise Invalid(problems)
+    after = {"name": draft.name.strip(), "zone": draft.zone, "hours": [list(window) for window in _plain(draft.hours)]}
+    changes = {name: (getattr(schedule, name), value) for name, value in after.items()}
+    changes = {name: pair for name, pair in changes.items() if pair[0] != pair[1]}
+    if not changes:
+        return schedule.pk
+    for name, value in after.items():
+        setattr(schedule, name, value)
+    schedule.version += 1
+    schedule.save()
+    action = "schedule.made" if schedule_id is None else "schedule.changed"
+    record(actor, at, [Act(action, (About(SCHEDULE, schedule.pk, schedule.version),), changes)])
+    move_plan_version()
+    mark_for_delivery(Subject.GROUP, schedule.grants.values_list("group_id", flat=True))
+    return schedule.pk
+
+
+@transaction.atomic
+def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
+    """Remove a schedule that no group uses. Raises Invalid when one does, NotFound or NotPermitted."""
+    actor.require(Permission.GROUPS)
+    schedule = get_schedule(schedule_id)
+    if groups := schedule.grants.values("group").distinct().count():
+        raise Invalid.of("schedule.in_use", None, count=groups)
+    name = schedule.name
+    schedule.delete()
+    record(actor, at, [Act("schedule.removed", (About(SCHEDULE, schedule_id),), {"name": (name, None)})])
+    move_plan_version()
+
+
+def _plain(hours: Iterable[Hours]) -> list[tuple[int, int, int]]:
+    return [(h.weekday, h.start_minute, h.end_minute) for h in sorted(hours)]

@@ -1,0 +1,62 @@
+"""Fields that many requests share: instants of the site, texts, hours of a week, policies of readers."""
+
+from datetime import UTC, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from rest_framework import serializers
+
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.schedules import is_skipped, zone_named
+from cadrin.sites.queries import home_site
+
+
+class SiteInstantField(serializers.DateTimeField):
+    """An instant, to the second, as doors know it. Without an offset it is what the clock on the site's wall shows.
+
+    From here on it is UTC: two instants of one zone are compared by its wall clock, which shows an hour twice.
+    """
+
+    def to_internal_value(self, value: Any) -> datetime:
+        at: datetime = super().to_internal_value(value)
+        try:
+            return at.astimezone(UTC).replace(microsecond=0)
+        except OverflowError:
+            self.fail("overflow")
+
+    def default_timezone(self) -> ZoneInfo:
+        return zone_named(home_site()["zone"])
+
+    def enforce_timezone(self, value: datetime) -> datetime:
+        if value.tzinfo is None and is_skipped(value, self.default_timezone()):
+            self.fail("make_aware", timezone=self.default_timezone())
+        return super().enforce_timezone(value)
+
+
+def instant() -> SiteInstantField:
+    return SiteInstantField(allow_null=True, default=None)
+
+
+def text() -> serializers.CharField:
+    """Take a text of any length: the core says what is too long."""
+    return serializers.CharField(allow_blank=True, default="")
+
+
+def hours_field(**more: Any) -> serializers.ListField:
+    """Take windows of a week: weekday from Monday 0, start and end in minutes of that day."""
+    minutes = serializers.IntegerField(min_value=0, max_value=20000)
+    return serializers.ListField(
+        child=serializers.ListField(child=minutes, min_length=3, max_length=3), max_length=200, **more
+    )
+
+
+class PolicyField(serializers.ListField):
+    """What a reader asks for: alternatives, each a list of factors that are presented together."""
+
+    def __init__(self, **options: Any) -> None:
+        alternative = serializers.ListField(
+            child=serializers.ChoiceField(choices=[factor.value for factor in Factor]),
+            min_length=1,
+            max_length=len(Factor),
+        )
+        super().__init__(child=alternative, min_length=1, max_length=20, **options)

@@ -1,0 +1,148 @@
+"""The worker: turns marks into records, and keeps a line to every controller. Safe to stop at any point."""
+
+import logging
+import threading
+import time
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+
+from django.db import OperationalError, connection, transaction
+
+from cadrin.activity.commands.reads import take_events
+from cadrin.bulk.steps import work_on_bulk_changes
+from cadrin.credentials.keypad import forget_typed
+from cadrin.credentials.letters import send_letters
+from cadrin.delivery.beats import WORKER, beat
+from cadrin.delivery.incidents import forget_old_incidents, note_incident
+from cadrin.delivery.line import Line, utc_now
+from cadrin.delivery.models import IncidentKind
+from cadrin.delivery.wanted import take_marks
+from cadrin.delivery.wire import Wire
+from cadrin.enrolment.commands.cards import return_temporary_cards
+from cadrin.operators.sessions import forget_ended
+from cadrin.photos.commands import forget_unsaved, remove_strays
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.queries import controllers
+
+logger = logging.getLogger("cadrin.worker")
+
+MARKS_ARE_TAKEN_EVERY_SECONDS = 0.1
+PAUSE_BETWEEN_STEPS_SECONDS = 0.002
+"""Enough for whoever waits for the writer's lock to get it."""
+EVENTS_ARE_AWAITED_SECONDS = 0.5
+SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
+BEATS_EVERY_SECONDS = 1.0
+
+CHORES: tuple[tuple[float, Callable[[datetime], int]], ...] = (
+    (2.0, send_letters),
+    (5.0, forget_typed),
+    (5.0, return_temporary_cards),
+    (60.0, forget_unsaved),
+    (300.0, forget_ended),
+    (300.0, remove_strays),
+    (3600.0, forget_old_incidents),
+)
+"""What is done beside delivering: every so many seconds, what."""
+
+
+class Worker:
+    def __init__(self, stop: threading.Event) -> None:
+        self._stop = stop
+        self._lines: dict[int, threading.Thread] = {}
+        self._steps = 0  # in which marks were taken: the lines have something to do when it moves
+        self._done_at: dict[object, float] = {}
+
+    def run(self) -> None:
+        """Work until told to stop."""
+        chores = threading.Thread(target=self._do_chores, name="chores")
+        chores.start()
+        while not self._stop.is_set():
+            if self._is_due(self._open_lines, 5.0):
+                self._guard(self._open_lines)
+            is_done = not self._guard(lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now()))
+            self._steps += not is_done
+            if self._is_due(beat, BEATS_EVERY_SECONDS):
+                self._guard(_beat)
+            self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS)
+        for thread in (chores, *self._lines.values()):
+            thread.join()
+
+    def _do_chores(self) -> None:
+        """Do what is due, beside the deliveries: a mail server that does not answer holds up no door."""
+        try:
+            while not self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS):
+                for every_seconds, chore in CHORES:
+                    if self._is_due(chore, every_seconds):
+                        self._guard(partial(_at_once, chore))
+        finally:
+            connection.close()
+
+    def _is_due(self, work: object, every_seconds: float) -> bool:
+        now = time.monotonic()
+        if now < self._done_at.get(work, float("-inf")) + every_seconds:
+            return False
+        self._done_at[work] = now
+        return True
+
+    def _open_lines(self) -> int:
+        for controller in controllers():
+            if controller.pk not in self._lines:
+                line = threading.Thread(
+                    target=self._keep_line, args=(controller.pk, controller.address), name=controller.name
+                )
+                self._lines[controller.pk] = line
+                line.start()
+        return len(self._lines)
+
+    def _keep_line(self, controller_id: int, address: str) -> None:
+        wire: Wire | None = None
+        line: Line | None = None
+
+        seen = -1
+
+        def turn() -> bool:
+            nonlocal line, seen, wire
+            wire = wire or Wire(address, key_of_controller(controller_id))
+            line = line or Line(controller_id, wire, take_events)
+            is_news, seen = self._steps != seen, self._steps
+            try:
+                return line.turn(utc_now, EVENTS_ARE_AWAITED_SECONDS, is_news=is_news)
+            except Exception:
+                seen = -1
+                raise
+
+        def tell(error: Exception) -> int:
+            if isinstance(error, OperationalError):  # the database was busy: that mends itself
+                return 0
+            note_incident(controller_id, IncidentKind.FAILED, type(error).__name__, utc_now())
+            return 1
+
+        try:
+            while not self._stop.is_set():
+                if not self._guard(turn, tell):
+                    self._stop.wait(SILENCE_IS_TRIED_EVERY_SECONDS)
+        finally:
+            if wire:
+                wire.close()
+            connection.close()
+
+    def _guard(self, work: Callable[[], int], tell: Callable[[Exception], int] | None = None) -> int:
+        """Do a step; one that fails is logged, told, and tried again in the next round, and the others go on."""
+        try:
+            return work()
+        except Exception as error:
+            logger.exception("a step of the worker failed and will be tried again")
+            if tell:
+                self._guard(partial(tell, error))
+            return 0
+
+
+def _at_once(chore: Callable[[datetime], int]) -> int:
+    return chore(utc_now())
+
+
+def _beat() -> int:
+    with transaction.atomic():
+        beat(WORKER, utc_now())
+    return 1
