@@ -109,7 +109,8 @@ def _issuing(table: Table, database: str, now: datetime) -> None:
     def bare() -> None:
         with sqlite3.connect(database, timeout=60) as raw:
             raw.executemany(
-                "UPDATE credentials_card SET holder_id = ?, status = 'issued' WHERE format_id = 1 AND facility_code = 99"
+                "UPDATE credentials_card SET holder_id = ?, status = 'issued'"
+                " WHERE format_id = 1 AND facility_code = 99"
                 " AND card_number = ?",
                 [(pair.cardholder_id, pair.card.card_number) for pair in pairs],
             )

@@ -3,7 +3,7 @@
 import time
 from typing import Any, NamedTuple
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
@@ -119,3 +119,8 @@ def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
     if row is None:
         raise NotFound.of("read.not_found")
     return _with_present_holders(actor, [row])[0]
+
+
+def every_read() -> QuerySet[Read]:
+    """Return every read, to be narrowed down."""
+    return Read.objects.all()

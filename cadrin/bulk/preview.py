@@ -8,9 +8,7 @@ from cadrin.access.models import Grant
 from cadrin.bulk.drafts import BulkDraft, problems_with_batch, subjects
 from cadrin.core.bulk import TOUCHES_DOORS, LeftAlone, changed
 from cadrin.core.errors import Problem
-from cadrin.core.records.keys import RecordKind
-from cadrin.delivery.models import Record
-from cadrin.delivery.queries import carrying_at
+from cadrin.delivery.queries import carrying_at, count_records_of
 from cadrin.delivery.wanted import plans_here
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
@@ -67,8 +65,7 @@ def _records(draft: BulkDraft, ids: list[int]) -> int:
         return 0
     group_id = draft.order.group_id
     if group_id is None:
-        held = Record.objects.filter(kind=RecordKind.CARDHOLDER)
-        return sum(held.filter(subject_id__in=some).count() for some in in_steps(ids, 5000))
+        return sum(count_records_of(some) for some in in_steps(ids, 5000))
     known_at = [here for here in plans_here().values() if group_id in here.groups]
     return sum(
         Cardholder.objects.filter(carrying_at(here), pk__in=some).count()

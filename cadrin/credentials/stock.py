@@ -95,8 +95,8 @@ def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
     # by hand, as 65,536 objects would keep the writers' turn for seconds
     with connection.cursor() as cursor:
         cursor.executemany(
-            "INSERT INTO credentials_card (format_id, facility_code, card_number, status, label, is_watched, is_temporary,"
-            " used) VALUES (%s, %s, %s, %s, '', 0, 0, 0)",
+            "INSERT INTO credentials_card (format_id, facility_code, card_number, status, label, is_watched,"
+            " is_temporary, used) VALUES (%s, %s, %s, %s, '', 0, 0, 0)",
             [(draft.format_id, facility_code, number, CardStatus.IN_STOCK.value) for number in new],
         )
     changes = {

@@ -5,7 +5,8 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.db.models import F
 
-from cadrin.delivery.models import Incident, IncidentKind
+from cadrin.delivery.incident_kinds import IncidentKind
+from cadrin.delivery.models import Incident
 
 GOES_ON_WITHIN = timedelta(hours=1)
 KEPT = timedelta(days=30)

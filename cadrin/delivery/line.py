@@ -17,8 +17,9 @@ from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
 from cadrin.core.records.states import RecordState, after_answer, after_comparison, after_refusal, found_astray
 from cadrin.credentials.queries import holders_of_limited_cards
+from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
-from cadrin.delivery.models import IncidentKind, Link, Record
+from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance, state_of
 from cadrin.delivery.wanted import OF_A_MEMORY, key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire

@@ -3,6 +3,7 @@ from django.db.models import Q
 
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
+from cadrin.delivery.incident_kinds import IncidentKind
 
 
 class Link(models.Model):
@@ -60,17 +61,6 @@ class Record(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind}:{self.subject_id} at {self.controller_id}: {self.state}"
-
-
-class IncidentKind(models.TextChoices):
-    """What happened with a controller that somebody should know of."""
-
-    FORGED = "forged"  # it refused messages that were not Cadrin's
-    REPLAYED = "replayed"  # it refused messages of Cadrin's that came a second time
-    STRAY = "stray"  # it held a record that nobody sent
-    CHANGED = "changed"  # what it held had been changed there
-    UNREADABLE = "unreadable"  # it told of something that could not be read
-    FAILED = "failed"  # a round of its line ended in an error
 
 
 class Incident(models.Model):

@@ -1,7 +1,7 @@
 """Read how far deliveries have come."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import datetime, timedelta
 from functools import lru_cache
 from typing import Any
@@ -26,8 +26,7 @@ from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.wanted import destinations, memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
-from cadrin.outbox.models import Mark
-from cadrin.outbox.subjects import Subject
+from cadrin.outbox.queries import marks_of_cardholder
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import only_seen, seen_by
@@ -124,8 +123,7 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
             failed_at=F("controller__link__failed_at"),
         )
     )
-    marks = Mark.objects.filter(subject=Subject.CARDHOLDER, subject_id=cardholder_id)
-    is_pending, is_taking_away = marks.exists(), marks.filter(is_withdrawal=True).exists()
+    is_pending, is_taking_away = marks_of_cardholder(cardholder_id)
     people, memory = holders([cardholder_id]), memories()
     cards = people[cardholder_id].cards if cardholder_id in people else ()
     records: list[dict[str, Any]] = [dict(row) for row in rows]
@@ -282,3 +280,16 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
         }
         for row in rows
     ]
+
+
+def count_records_of(cardholder_ids: Iterable[int]) -> int:
+    """Count the records of these cardholders, at all controllers together."""
+    return Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(cardholder_ids)).count()
+
+
+def state_at_controller(controller_id: int, cardholder_id: int) -> RecordState:
+    """Say how far a controller is from holding a cardholder's record."""
+    record = Record.objects.filter(
+        controller_id=controller_id, kind=RecordKind.CARDHOLDER, subject_id=cardholder_id
+    ).first()
+    return RecordState(record.state) if record else RecordState.WAITING

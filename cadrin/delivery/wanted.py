@@ -19,8 +19,8 @@ from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.records.states import RecordState, after_change
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance
-from cadrin.outbox.models import Mark
-from cadrin.outbox.queries import plan_version
+from cadrin.outbox.commands import forget_marks, mark_for_delivery
+from cadrin.outbox.queries import has_marks, next_marks, plan_version
 from cadrin.outbox.subjects import Subject
 from cadrin.sites.queries import readers_of_controllers
 
@@ -89,13 +89,11 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
 
     One transaction: stopped in the middle, the marks are still there.
     """
-    if not Mark.objects.exists():
+    if not has_marks():
         return 0
     with transaction.atomic():
-        # what takes something away goes before everything that waits
-        marks = list(Mark.objects.filter(is_withdrawal=True).order_by("id")[:most])
-        is_withdrawal = bool(marks)
-        marks = marks or list(Mark.objects.order_by("id")[:most])
+        marks = next_marks(most)
+        is_withdrawal = any(mark.is_withdrawal for mark in marks)
         ids: dict[str, set[int]] = {}
         for mark in marks:
             ids.setdefault(mark.subject, set()).add(mark.subject_id)
@@ -104,7 +102,7 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
             _pass_on_to_people(groups, controllers)
             want_plans(at)
         want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
-        Mark.objects.filter(pk__in=[mark.pk for mark in marks]).delete()
+        forget_marks(marks)
     return len(marks)
 
 
@@ -127,7 +125,7 @@ def _pass_on_to_people(group_ids: Iterable[int], controller_ids: Iterable[int]) 
         people.update(members.values_list("cardholder_id", flat=True))
         held = Record.objects.filter(controller_id=controller_id, kind=RecordKind.CARDHOLDER)
         people.update(held.values_list("subject_id", flat=True))
-    Mark.objects.bulk_create(Mark(subject=Subject.CARDHOLDER, subject_id=id_) for id_ in sorted(people))
+    mark_for_delivery(Subject.CARDHOLDER, people)
 
 
 def want_plans(at: datetime) -> None:

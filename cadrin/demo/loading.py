@@ -15,8 +15,8 @@ from cadrin.access.models import AccessGroup, DefaultGroup
 from cadrin.access.plan import access_plan, holders
 from cadrin.accounts.commands.operators import OperatorDraft, save_operator
 from cadrin.accounts.commands.roles import RoleDraft, ready_made_roles, save_role
+from cadrin.activity.commands.handing_over import keep_reads
 from cadrin.activity.commands.reads import reads_in
-from cadrin.activity.models import Read
 from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import CardKey
@@ -306,7 +306,7 @@ def _reads_before(now: datetime) -> None:
         event |= to_event(verdict, opens_next(verdict, reader.pk, at, records))
         events.setdefault(reader.controller_id, []).append(event)
     reads = [read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))]
-    Read.objects.bulk_create(sorted(reads, key=lambda read: read.at))
+    keep_reads(reads)
 
 
 def _as_told(events: list[dict[str, object]]) -> list[Event]:

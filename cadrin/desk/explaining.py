@@ -19,12 +19,11 @@ from cadrin.core.decision.reasons import REASONS, Reason
 from cadrin.core.decision.remedies import Outlook, Remedy, outlook
 from cadrin.core.decision.situation import Presented, Situation
 from cadrin.core.errors import Invalid
-from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.credentials.models import Card
 from cadrin.credentials.plates import find_holder_of_plate
 from cadrin.credentials.queries import find_card
-from cadrin.delivery.models import Record
+from cadrin.delivery.queries import state_at_controller
 from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
@@ -133,9 +132,5 @@ def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
 def _not_held(controller_id: int, holder: Holder | None) -> str | None:
     if holder is None:
         return None
-    record = Record.objects.filter(
-        controller_id=controller_id, kind=RecordKind.CARDHOLDER, subject_id=holder.id
-    ).first()
-    if record is None:
-        return RecordState.WAITING.value
-    return None if record.state == RecordState.HELD else str(record.state)
+    state = state_at_controller(controller_id, holder.id)
+    return None if state is RecordState.HELD else state.value

@@ -9,8 +9,9 @@ from django.db.models import Exists, OuterRef, Q
 from cadrin.access.models import AccessGroup
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.credentials.models import Box, Card, CardFormat, PinList
-from cadrin.journal.models import Entry, Topic
+from cadrin.journal.queries import entries as every_entry
 from cadrin.journal.queries import history_of
+from cadrin.journal.queries import topics as every_topic
 from cadrin.operators.actor import Actor
 from cadrin.operators.models import ApiToken, Operator, Role
 from cadrin.outbox.rows import Rows
@@ -63,13 +64,13 @@ def entries(
     actor: Actor, filters: JournalFilters, *, before: int | None = None, most: int = 100
 ) -> list[dict[str, Any]]:
     """Give entries of the journal, newest first; ``before`` is the id to go on from."""
-    found = Entry.objects.filter(_seen(actor))
+    found = every_entry().filter(_seen(actor))
     if filters.operator is not None:
         found = found.filter(operator_id=filters.operator)
     if filters.act is not None:
         found = found.filter(action__gte=f"{filters.act}.", action__lt=f"{filters.act}/")  # "/" follows "."
     if filters.cardholder is not None:
-        about = Topic.objects.filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
+        about = every_topic().filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
         found = found.filter(pk__in=about)
     if filters.since is not None:
         found = found.filter(at__gte=filters.since)
@@ -95,17 +96,17 @@ def history_seen(actor: Actor, cardholder_id: int) -> Rows:
     if not (hidden := group_ids_hidden(actor)):
         return acts
     about_hidden = set(
-        Topic.objects.filter(entry_id__in=[act["id"] for act in acts], kind="group", object_id__in=hidden).values_list(
-            "entry_id", flat=True
-        )
+        every_topic()
+        .filter(entry_id__in=[act["id"] for act in acts], kind="group", object_id__in=hidden)
+        .values_list("entry_id", flat=True)
     )
     return [act for act in acts if act["id"] not in about_hidden]
 
 
 def history_of_card(actor: Actor, card_id: int, most: int = 100) -> list[dict[str, Any]]:
     """Give what was done with a card, newest first, as far as the actor may see it."""
-    about = Topic.objects.filter(kind="card", object_id=card_id).values("entry_id")
-    rows = Entry.objects.filter(_seen(actor), pk__in=about).order_by("-id")
+    about = every_topic().filter(kind="card", object_id=card_id).values("entry_id")
+    rows = every_entry().filter(_seen(actor), pk__in=about).order_by("-id")
     return _with_topics(actor, [dict(row) for row in rows.values(*_COLUMNS)[:most]])
 
 
@@ -113,7 +114,7 @@ def _seen(actor: Actor) -> Q:
     """Match what an actor may read: whoever is kept to a part, their own acts and those on people they may see."""
     if actor.scope.is_whole:
         return Q()
-    topics = Topic.objects.filter(entry_id=OuterRef("pk"))
+    topics = every_topic().filter(entry_id=OuterRef("pk"))
     people = topics.filter(kind=CARDHOLDER, object_id__in=Cardholder.objects.filter(seen_by(actor)).values("id"))
     about_hidden = topics.filter(kind="group", object_id__in=group_ids_hidden(actor))
     own = Q(operator_id=actor.operator_id, operator__isnull=False)
@@ -123,7 +124,7 @@ def _seen(actor: Actor) -> Q:
 def _with_topics(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Say what entries are about, as far as the actor may see it."""
     topics: dict[int, list[tuple[str, int]]] = {}
-    found = Topic.objects.filter(entry_id__in=[row["id"] for row in rows]).order_by("id")
+    found = every_topic().filter(entry_id__in=[row["id"] for row in rows]).order_by("id")
     for entry_id, kind, object_id in found.values_list("entry_id", "kind", "object_id"):
         topics.setdefault(entry_id, []).append((kind, object_id))
     people = only_seen(actor, (id_ for those in topics.values() for kind, id_ in those if kind == CARDHOLDER))

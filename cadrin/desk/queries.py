@@ -5,8 +5,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, Max, OuterRef, Q
 
-from cadrin.activity.models import Read
-from cadrin.activity.queries import _SHOWN, _with_present_holders, reads_seen
+from cadrin.activity.queries import _SHOWN, _with_present_holders, every_read, reads_seen
 from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.models import Card
 from cadrin.delivery.beats import worker_stopped_at
@@ -57,7 +56,7 @@ def desk(actor: Actor, at: datetime) -> Desk:
 
 def alarms(actor: Actor, at: datetime) -> WorkList:
     """Give the doors that were opened under duress in the last day, the latest first."""
-    found = Read.objects.filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY).order_by("-id")
+    found = every_read().filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY).order_by("-id")
     return WorkList(_with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])), found.count())
 
 
@@ -76,7 +75,8 @@ def unknown_cards(actor: Actor, at: datetime) -> WorkList:
         holder__isnull=False,
     )
     found = (
-        Read.objects.filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
+        every_read()
+        .filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
         .filter(at__gte=at - UNKNOWN_FOR)
         .filter(~Exists(held))
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
@@ -84,7 +84,7 @@ def unknown_cards(actor: Actor, at: datetime) -> WorkList:
         .order_by("-last_id")
     )
     rows: list[dict[str, Any]] = [dict(row) for row in found[:MOST_IN_A_WORK_LIST]]
-    last = Read.objects.in_bulk([row["last_id"] for row in rows])
+    last = every_read().in_bulk([row["last_id"] for row in rows])
     for row in rows:
         read = last[row.pop("last_id")]
         row |= {"read_id": read.pk, "at": read.at, "reader_name": read.reader_name, "raw": read.raw}

@@ -1,4 +1,6 @@
-from cadrin.journal.models import Entry
+from django.db.models import QuerySet
+
+from cadrin.journal.models import Entry, Topic
 from cadrin.outbox.rows import Rows
 
 
@@ -21,3 +23,18 @@ def history_of(
 def latest_digest() -> str:
     """Return what every act changes: the digest of the latest entry; empty where nothing was ever done."""
     return Entry.objects.order_by("-id").values_list("digest", flat=True).first() or ""
+
+
+def entries() -> QuerySet[Entry]:
+    """Return every entry, to be narrowed down."""
+    return Entry.objects.all()
+
+
+def topics() -> QuerySet[Topic]:
+    """Return what every entry is about, to be narrowed down."""
+    return Topic.objects.all()
+
+
+def find_entry(entry_id: int, kind: str, object_id: int) -> Entry | None:
+    """Return an entry if it is about something."""
+    return Entry.objects.filter(pk=entry_id, topics__kind=kind, topics__object_id=object_id).first()

@@ -31,3 +31,8 @@ def tell_controllers(with_their_people: Iterable[int] = ()) -> None:
     # the plan of every controller is worked out anew with any mark of a group
     mark_for_delivery(Subject.GROUP, [0])
     mark_for_delivery(Subject.CONTROLLER, with_their_people)
+
+
+def forget_marks(marks: Iterable[Mark]) -> None:
+    """Remove marks that were turned into records, in the transaction in which they were."""
+    Mark.objects.filter(pk__in=[mark.pk for mark in marks]).delete()

@@ -14,9 +14,9 @@ from cadrin.bulk.steps import work_on_bulk_changes
 from cadrin.credentials.keypad import forget_typed
 from cadrin.credentials.letters import send_letters
 from cadrin.delivery.beats import WORKER, beat
+from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import forget_old_incidents, note_incident
 from cadrin.delivery.line import Line, utc_now
-from cadrin.delivery.models import IncidentKind
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.enrolment.commands.cards import return_temporary_cards

@@ -10,7 +10,7 @@ from cadrin.core.records.cardholders import Cut
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import State
 from cadrin.credentials.rest.shapes import CardIdentityShape
-from cadrin.delivery.models import IncidentKind
+from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.enrolment.rest.shapes import CardholderShape
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 from cadrin.sites.rest.fields import SiteInstantField

@@ -5,7 +5,7 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.access.commands.memberships import set_memberships
-from cadrin.activity.models import Read
+from cadrin.activity.commands.handing_over import rename_in_reads
 from cadrin.core.errors import Invalid
 from cadrin.core.people.details import Details
 from cadrin.core.people.names import terms_of
@@ -80,7 +80,7 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     cardholder.save()
     for source in ("person", "card"):
         set_terms(cardholder_id, source, terms_of(number) if source == "person" else set())
-    Read.objects.filter(cardholder_id=cardholder_id).update(cardholder_name=number)
+    rename_in_reads(cardholder_id, number)
     left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
     about = (About(CARDHOLDER, cardholder_id, version + 1),)
     record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])

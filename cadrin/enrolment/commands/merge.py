@@ -6,7 +6,7 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.access.commands.memberships import set_memberships
-from cadrin.activity.models import Read
+from cadrin.activity.commands.handing_over import hand_over_reads
 from cadrin.core.errors import Invalid
 from cadrin.credentials.models import Card, Pin, Plate
 from cadrin.enrolment.commands.cardholders import CardholderDraft, write_cardholder
@@ -18,7 +18,7 @@ from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.people.commands.cardholders import CARDHOLDER, lock_cardholder, set_terms
 from cadrin.people.models import Cardholder, CustomFieldKey
-from cadrin.photos.models import Image
+from cadrin.photos.commands import hand_over_images
 
 
 def merge_cardholders(
@@ -46,10 +46,10 @@ def _merge(
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
-    Image.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id, slot=None)
+    hand_over_images(other_id, cardholder_id)
     set_memberships(other_id, (), other_version)  # those that stay are in the draft, and in the journal with it
     CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
-    Read.objects.filter(cardholder_id=other_id).update(cardholder_id=cardholder_id)
+    hand_over_reads(other_id, cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
     gone_pins = [
         Act("pin.removed", (About(CARDHOLDER, cardholder_id),), {"label": (label, None)})

@@ -17,7 +17,7 @@ from cadrin.core.validity import Standing
 from cadrin.credentials.commands.cards import CardDraft, draft_of
 from cadrin.credentials.models import Card
 from cadrin.enrolment.commands.cardholders import CardholderDraft, cardholder_for, save_cardholder
-from cadrin.journal.models import Entry
+from cadrin.journal.queries import find_entry
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.cardholders import CARDHOLDER, as_kept
@@ -34,7 +34,7 @@ def undo(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> None:
     Raises Invalid when it is not, or when the file cannot be saved so; NotFound, or NotPermitted.
     """
     cardholder = get_cardholder(actor, cardholder_id)
-    entry = Entry.objects.filter(pk=entry_id, topics__kind=CARDHOLDER, topics__object_id=cardholder_id).first()
+    entry = find_entry(entry_id, CARDHOLDER, cardholder_id)
     way_back = _UNDOING.get(entry.action) if entry else None
     if entry is None or way_back is None:
         raise NotFound.of("journal.cannot_be_taken_back")

@@ -4,9 +4,11 @@ from typing import Any
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
+from django.db import connection
 
 from cadrin.accounts.sealed import has_sealed, problem_with_keys
 from cadrin.config.keys import SEALING, SECRET, close_to_others, kept_key, make_key
+from cadrin.config.upgrade import upgrade
 
 
 class Command(BaseCommand):
@@ -18,6 +20,7 @@ class Command(BaseCommand):
         if not settings.HAS_SECRET_KEY:
             make_key(var, SECRET)
             settings.SECRET_KEY, settings.HAS_SECRET_KEY = kept_key(var, SECRET), True
+        upgrade(connection)
         if not settings.SEALING_KEYS and not has_sealed():
             make_key(var, SEALING)
             settings.SEALING_KEYS = [kept_key(var, SEALING)]
