@@ -65,7 +65,7 @@ class Requests(WithAHouse):
     def test_with_too_many_of_anything_are_refused_before_they_are_judged(self) -> None:
         pin = {"entry": "1", "again": "1"}
         card = {"format": 1, "facility_code": 1, "card_number": 1}
-        with patch("cadrin.delivery.rest.views.consequences") as judged:
+        with patch("cadrin.delivery.rest.views.preview_cardholder") as judged:
             for field, rows in {"pins": [pin] * 500, "cards": [card] * 8000}.items():
                 status, answer = self.ask("POST", "/api/weigh/", {"number": "S-1", field: rows})
                 self.assertEqual((status, answer["problems"][0]["field"]), (422, field))

@@ -132,12 +132,20 @@ class Oracle:
             holder_id = driver
         if shown.typed is not None and (against := self._against_typed(holder_id or 0, shown.typed, at)):
             return against
-        lacking = [set(together) - factors for together in reader.policy if set(together) & factors]
+        policy = [together for together in reader.policy if together != ["pin"] or self._opens_alone(holder_id, shown)]
+        lacking = [set(together) - factors for together in policy if set(together) & factors]
         nearest = min(lacking, key=len)
         for factor in ("card", "plate", "pin"):
             if factor in nearest:
                 return f"{factor}_missing"
         return self._against_holder(holder_id or 0, reader, at)
+
+    def _opens_alone(self, holder_id: int | None, shown: Shown) -> bool:
+        """Say whether what was typed is a PIN of theirs that needs nothing beside it."""
+        meant = (shown.typed, _back(shown.typed, self.duress)) if shown.typed else ()
+        mine = [pin for pin in self.pins if pin.holder_id == holder_id]
+        pin = next((pin for digits in meant for pin in mine if self.digits[pin.pk] == digits), None)
+        return pin is not None and pin.opens_alone
 
     def _against_typed(self, holder_id: int, typed: str, at: datetime) -> str:
         mine = [pin for pin in self.pins if pin.holder_id == holder_id]

@@ -212,9 +212,10 @@ def _factor_not_taken(reason: Reason) -> Factor:
 
 
 def _let_reader_take(situation: Situation, reason: Reason, at: datetime) -> Steps:
-    """Let the reader take what it does not, by itself, beside what it asks for now."""
+    """Let the reader take by itself what it does not, or what was shown without a card, beside what it asks for now."""
     policy = situation.policy.at(at)
-    after = replace(policy, alternatives=(*policy.alternatives, (_factor_not_taken(reason),)))
+    factor = Factor.PLATE if reason is Reason.CARD_MISSING else _factor_not_taken(reason)
+    after = replace(policy, alternatives=(*policy.alternatives, (factor,)))
     yield RemedyStep(Act.READER_POLICY), _with_policy(situation, after)
 
 

@@ -109,7 +109,7 @@ def decide(evidence: Evidence, reader_id: int, at: datetime, records: Records, *
     found = _identify(evidence, factors, policy, at, records)
     if found.reason is not Reason.GRANTED or found.holder is None:
         return found
-    if not is_plain and (missing := _missing(factors, policy)):
+    if not is_plain and (missing := _missing(factors, _alternatives_for(found, policy))):
         both = factors_of((*factors, missing))
         return found._replace(reason=FACTORS[missing].missing, factors=both, pin_id=None, is_duress=False)
     return _judge_holder(found, found.holder, door_id, plan, at)
@@ -126,11 +126,19 @@ def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reaso
     return None
 
 
-def _missing(factors: Factors, policy: ReaderPolicy) -> Factor | None:
+def _alternatives_for(found: Verdict, policy: ReaderPolicy) -> tuple[Factors, ...]:
+    """Return the alternatives that count: a PIN that needs a card beside it meets none that asks for it alone."""
+    pins = found.holder.pins if found.holder and found.pin_id is not None else ()
+    if not any(pin.id == found.pin_id and not pin.opens_alone for pin in pins):
+        return policy.alternatives
+    return tuple(alternative for alternative in policy.alternatives if alternative != (Factor.PIN,))
+
+
+def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | None:
     """Return the first factor that is missing for the alternative that these come closest to; None when one is met."""
     lacking = [
         [factor for factor in alternative if factor not in factors]
-        for alternative in policy.alternatives
+        for alternative in alternatives
         if set(alternative) & set(factors)
     ]
     nearest = min(lacking, key=len, default=[])

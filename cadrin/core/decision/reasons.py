@@ -105,7 +105,7 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.FORMAT_NOT_READ: ReasonFacts(Check.READ, (Act.READER_FORMATS,)),
     Reason.WRONG_LENGTH: ReasonFacts(Check.READ),
     Reason.WRONG_PARITY: ReasonFacts(Check.READ),
-    Reason.CARD_MISSING: ReasonFacts(Check.CARD_KNOWN, (Act.SHOW_CARD,)),
+    Reason.CARD_MISSING: ReasonFacts(Check.CARD_KNOWN, (Act.SHOW_CARD, Act.READER_POLICY)),
     Reason.UNKNOWN_CARD: ReasonFacts(
         Check.CARD_KNOWN,
         (Act.ISSUE_CARD, Act.CARD_STATUS, Act.CARD_DATES, Act.CARD_USES, Act.RETURN_A_CARD, Act.SHOW_PLATE),

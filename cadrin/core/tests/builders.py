@@ -45,7 +45,11 @@ class Asks:
     CARD_OR_PLATE: tuple[Factors, ...] = (*CARD, *PLATE)
     PLATE_AND_PIN: tuple[Factors, ...] = ((Factor.PLATE, Factor.PIN),)
     CARD_AND_PLATE: tuple[Factors, ...] = ((Factor.CARD, Factor.PLATE),)
-    EVERY = (CARD, PIN, CARD_OR_PIN, CARD_AND_PIN, PLATE, CARD_OR_PLATE, PLATE_AND_PIN, CARD_AND_PLATE)
+    PIN_OR_CARD_AND_PLATE: tuple[Factors, ...] = (*PIN, *CARD_AND_PLATE)
+    EVERY = (
+        CARD, PIN, CARD_OR_PIN, CARD_AND_PIN, PLATE, CARD_OR_PLATE, PLATE_AND_PIN, CARD_AND_PLATE,
+        PIN_OR_CARD_AND_PLATE,
+    )  # fmt: skip
 
 
 PINS = PinAtDoors("5a" * 32, max_attempts=3, lockout_seconds=60, duress=DuressRule.LAST_DIGIT_UP)

@@ -72,6 +72,8 @@ class Plates(TestCase):
             (Asks.PLATE_AND_PIN, Evidence(typed=PIN, plate=MINE.number), Reason.GRANTED),
             (Asks.PLATE_AND_PIN, Evidence(typed="000000", plate=MINE.number), Reason.PIN_WRONG),
             (Asks.PLATE_AND_PIN, Evidence(typed=PIN), Reason.PIN_NOT_TAKEN),
+            # a PIN that goes with a card only is no PIN alone, whatever else is shown
+            ((*Asks.PIN, *Asks.CARD_AND_PLATE), Evidence(read, PIN), Reason.PLATE_MISSING),
         )
         for asked, evidence, expected in cases:
             with self.subTest(asked=asked, evidence=evidence):

@@ -137,7 +137,7 @@ const delays = computed(() =>
             size="small"
             class="mono plate"
             autocomplete="off"
-            :placeholder="t('factors.plate')"
+            :placeholder="t('plates.plate')"
             :aria-label="t('bench.plate')"
           />
           <Button
@@ -248,6 +248,9 @@ const delays = computed(() =>
 }
 .typed {
   margin-top: 6px;
+}
+.plate {
+  width: 120px;
 }
 .pin {
   width: 100px;

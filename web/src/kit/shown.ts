@@ -14,3 +14,7 @@ export function shownWords(read: Read): string {
 
 /** Whether a PIN was typed and nothing else presented. */
 export const isPinAlone = (read: Read) => read.factors.length === 1 && read.factors[0] === 'pin'
+
+/** Whose it is that nobody is known to have. */
+export const nobodyWords = (read: Read) =>
+  t(read.plate && !read.factors.includes('card') ? 'activity.nobodysPlate' : 'activity.nobody')

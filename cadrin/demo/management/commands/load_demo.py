@@ -16,7 +16,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if options["sign_in"]:
             for username, (first, last, role, language, limited_to) in OPERATORS.items():
-                more = f", kept to {limited_to}" if limited_to else ""
+                more = f", limited to {limited_to}" if limited_to else ""
                 more += ", in German" if language == "de" else ""
                 self.stdout.write(f"  {username:7} {PASSWORD}   ({first} {last}, {role}{more})")
             return

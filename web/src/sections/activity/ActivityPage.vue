@@ -11,7 +11,7 @@ import { client, type Read, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import { momentWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
-import { shownWords } from '@/kit/shown'
+import { nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
 import { t } from '@/words'
@@ -65,7 +65,7 @@ function verdict(read: Read) {
 const clockWords = (read: Read) =>
   t('activity.wrongClock', { minutes: Math.round((read.clock_off_seconds ?? 0) / 60) })
 const whoWords = (read: Read) =>
-  read.unreadable ? '' : read.cardholder_name || read.holder_name || t('activity.nobody')
+  read.unreadable ? '' : read.cardholder_name || read.holder_name || nobodyWords(read)
 </script>
 
 <template>

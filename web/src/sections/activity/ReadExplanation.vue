@@ -7,7 +7,7 @@ import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/clock'
 import GiveTo from '@/kit/GiveTo.vue'
 import { useSession } from '@/kit/session'
-import { isPinAlone, shownWords } from '@/kit/shown'
+import { isPinAlone, nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { cardOf, cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
@@ -48,7 +48,7 @@ const answer = (passed: boolean | null) =>
     </div>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <template v-else-if="data">
-      <p v-if="!data.read.unreadable" class="who">{{ name || t('activity.nobody') }}</p>
+      <p v-if="!data.read.unreadable" class="who">{{ name || nobodyWords(data.read) }}</p>
       <p class="quiet">
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
         <span class="mono">{{ shownWords(data.read) }}</span>

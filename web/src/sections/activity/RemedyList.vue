@@ -29,7 +29,7 @@ const SECTION: Partial<Record<RemedyStep['act'], string>> = {
 }
 const read = computed(() => props.of.read)
 const holder = computed(() => props.of.holder_id)
-const name = computed(() => props.of.holder_name)
+const name = computed(() => props.of.holder_name || t('activity.driver'))
 const card = computed(() => cardOf(read.value))
 
 /** The group that a remedy puts them into. */

@@ -48,6 +48,14 @@ function set(place: number, value: string) {
 </template>
 
 <style scoped>
+.part {
+  margin-top: 18px;
+  padding-top: 12px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+h2 {
+  margin-bottom: 6px;
+}
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(160px, 1fr));

@@ -4,7 +4,7 @@ import Checkbox from 'primevue/checkbox'
 import { computed, useId } from 'vue'
 
 import type { Problem } from '@/api/client'
-import { type Factor, type Policy, togetherWords } from '@/kit/factors'
+import { type Factor, factorLabel, type Policy, togetherWords } from '@/kit/factors'
 import Field from '@/kit/Field.vue'
 import { t } from '@/words'
 
@@ -42,7 +42,7 @@ const add = () => (policy.value = [...policy.value, ['card']])
             :input-id="`${id}-${place}-${factor}`"
             @update:model-value="choose(place, factor, $event === true)"
           />
-          {{ t(`factors.${factor}`) }}
+          {{ factorLabel(factor) }}
         </label>
         <Button
           v-if="policy.length > 1"
@@ -67,6 +67,6 @@ const add = () => (policy.value = [...policy.value, ['card']])
 .row {
   display: flex;
   align-items: center;
-  gap: 6px;
+  gap: 4px 10px;
 }
 </style>

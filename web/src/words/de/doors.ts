@@ -177,6 +177,8 @@ export const activity = {
   unreadable: 'nicht lesbar',
   said: 'Was der Controller sagte',
   nobody: 'Niemandes Karte',
+  nobodysPlate: 'Niemandes Fahrzeug',
+  driver: 'die Person am Steuer',
   opensNext: 'Die Zeiten beginnen wieder {when}.',
   neverNext: 'Sie beginnen nicht innerhalb von zwei Wochen.',
   nowOpen: 'Jetzt gezeigt, würde sie öffnen.',

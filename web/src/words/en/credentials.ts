@@ -87,8 +87,8 @@ export const pins = {
 }
 
 export const factors = {
-  card: 'Card',
-  plate: 'Licence plate',
+  card: 'card',
+  plate: 'licence plate',
   pin: 'PIN',
   and: 'and',
   or: 'or',

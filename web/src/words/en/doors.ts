@@ -175,6 +175,8 @@ export const activity = {
   unreadable: 'could not be read',
   said: 'What the controller said',
   nobody: 'Nobody’s card',
+  nobodysPlate: 'Nobody’s vehicle',
+  driver: 'its driver',
   opensNext: 'The hours begin next {when}.',
   neverNext: 'They do not begin within two weeks.',
   nowOpen: 'If shown now, it would open.',
