@@ -53,7 +53,14 @@ class Upgrading(TestCase):
 
     def counts(self) -> list[int]:
         tables = self.values("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'")
-        rest = ("django_migrations", "outbox_mark", "credentials_plate", "django_content_type", "auth_permission")
+        rest = (
+            "django_migrations",
+            "outbox_mark",
+            "credentials_plate",
+            "worker_jobrun",
+            "django_content_type",
+            "auth_permission",
+        )
         return sorted(self.values(f"SELECT count(*) FROM '{table}'")[0] for table in tables if table not in rest)
 
     def values(self, query: str) -> list[Any]:

@@ -4,26 +4,22 @@ import logging
 import threading
 import time
 from collections.abc import Callable
-from datetime import datetime
 from functools import partial
 
 from django.db import OperationalError, connection, transaction
 
 from cadrin.activity.commands.reads import take_events
 from cadrin.bulk.steps import work_on_bulk_changes
-from cadrin.credentials.keypad import forget_typed
-from cadrin.credentials.letters import send_letters
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
-from cadrin.delivery.incidents import forget_old_incidents, note_incident
+from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.line import Line, utc_now
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
-from cadrin.enrolment.commands.cards import return_temporary_cards
-from cadrin.operators.sessions import forget_ended
-from cadrin.photos.commands import forget_unsaved, remove_strays
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.queries import controllers
+from cadrin.worker.jobs import JOBS
+from cadrin.worker.schedule import JobSchedule
 
 logger = logging.getLogger("cadrin.worker")
 
@@ -33,17 +29,6 @@ PAUSE_BETWEEN_STEPS_SECONDS = 0.002
 EVENTS_ARE_AWAITED_SECONDS = 0.5
 SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
 BEATS_EVERY_SECONDS = 1.0
-
-CHORES: tuple[tuple[float, Callable[[datetime], int]], ...] = (
-    (2.0, send_letters),
-    (5.0, forget_typed),
-    (5.0, return_temporary_cards),
-    (60.0, forget_unsaved),
-    (300.0, forget_ended),
-    (300.0, remove_strays),
-    (3600.0, forget_old_incidents),
-)
-"""What is done beside delivering: every so many seconds, what."""
 
 
 class Worker:
@@ -55,8 +40,8 @@ class Worker:
 
     def run(self) -> None:
         """Work until told to stop."""
-        chores = threading.Thread(target=self._do_chores, name="chores")
-        chores.start()
+        jobs = threading.Thread(target=self._do_jobs, name="jobs")
+        jobs.start()
         while not self._stop.is_set():
             if self._is_due(self._open_lines, 5.0):
                 self._guard(self._open_lines)
@@ -65,16 +50,22 @@ class Worker:
             if self._is_due(beat, BEATS_EVERY_SECONDS):
                 self._guard(_beat)
             self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS)
-        for thread in (chores, *self._lines.values()):
+        for thread in (jobs, *self._lines.values()):
             thread.join()
 
-    def _do_chores(self) -> None:
+    def _do_jobs(self) -> None:
         """Do what is due, beside the deliveries: a mail server that does not answer holds up no door."""
+        schedule: JobSchedule | None = None
+
+        def run_due() -> int:
+            nonlocal schedule
+            schedule = schedule or JobSchedule(JOBS, utc_now)
+            schedule.run_due()
+            return 1
+
         try:
             while not self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS):
-                for every_seconds, chore in CHORES:
-                    if self._is_due(chore, every_seconds):
-                        self._guard(partial(_at_once, chore))
+                self._guard(run_due)
         finally:
             connection.close()
 
@@ -136,10 +127,6 @@ class Worker:
             if tell:
                 self._guard(partial(tell, error))
             return 0
-
-
-def _at_once(chore: Callable[[datetime], int]) -> int:
-    return chore(utc_now())
 
 
 def _beat() -> int:

@@ -1,0 +1,33 @@
+"""What the worker does by a schedule, beside delivering."""
+
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from typing import NamedTuple
+
+from cadrin.credentials.keypad import forget_typed
+from cadrin.credentials.letters import send_letters
+from cadrin.delivery.incidents import forget_old_incidents
+from cadrin.enrolment.commands.cards import return_temporary_cards
+from cadrin.operators.sessions import forget_ended
+from cadrin.photos.commands import forget_unsaved, remove_strays
+from cadrin.worker.runs import forget_old_runs
+
+
+class Job(NamedTuple):
+    """Something that is done every so often; ``do`` is told the time and returns how much it did."""
+
+    name: str
+    every: timedelta
+    do: Callable[[datetime], int]
+
+
+JOBS = (
+    Job("send letters", timedelta(seconds=2), send_letters),
+    Job("forget what was typed", timedelta(seconds=5), forget_typed),
+    Job("return temporary cards", timedelta(seconds=5), return_temporary_cards),
+    Job("forget unsaved images", timedelta(minutes=1), forget_unsaved),
+    Job("forget ended sessions", timedelta(minutes=5), forget_ended),
+    Job("remove stray files", timedelta(minutes=5), remove_strays),
+    Job("forget old incidents", timedelta(hours=1), forget_old_incidents),
+    Job("forget old runs", timedelta(hours=1), forget_old_runs),
+)
