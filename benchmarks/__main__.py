@@ -28,7 +28,9 @@ def running(*arguments: str) -> Iterator[subprocess.Popen[bytes]]:
 
 
 @contextmanager
-def served_world(threads: int) -> Iterator[tuple["subprocess.Popen[bytes]", "subprocess.Popen[bytes]"]]:
+def served_world(
+    threads: int,
+) -> Iterator[tuple["subprocess.Popen[bytes]", "subprocess.Popen[bytes]"]]:
     """Serve the world as the demo is served; yield the processes of the stand-ins and of the server."""
     python = sys.executable
     with (
@@ -47,7 +49,7 @@ def served_world(threads: int) -> Iterator[tuple["subprocess.Popen[bytes]", "sub
 
 
 def memory_of(process: subprocess.Popen[bytes]) -> str:
-    """Give the resident memory of a process and those it started."""
+    """Return the resident memory of a process and those it started."""
     mine = [process.pid, *(int(p) for p in _children(process.pid))]
     kilobytes = 0
     for pid in mine:
@@ -127,7 +129,9 @@ def main() -> None:
         world.mark_everything()
         with running(sys.executable, "manage.py", "work") as worker:
             served.wait_until_held()
-            table.say("bringing everything to 10 empty controllers", f"{time.monotonic() - began:.0f} s")
+            table.say(
+                "bringing everything to 10 empty controllers", f"{time.monotonic() - began:.0f} s"
+            )
             register.bench_batch(table, client, os.environ["CADRIN_DATABASE"])
             served.bench_delivery(table, client, standins_url)
             table.say("memory of the worker, after all this", memory_of(worker))

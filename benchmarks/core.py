@@ -25,7 +25,9 @@ READS = 20_000
 ENTRIES = 20_000
 
 
-def bench_core(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
+def bench_core(
+    table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime
+) -> None:
     random = Random(3)
     records = HeldRecords()
     for key, body in plan_records(plan).items():
@@ -48,7 +50,9 @@ def _chain(table: Table, now: datetime) -> None:
         body_digest = digest_of_body(body, "00")
         who, about = (1, "Mara", "192.0.2.7"), (("cardholder", number, 1),)
         before = digest_of_entry(before, now, who, "cardholder.changed", about, body_digest)
-        links.append(Link(number, now, *who, "cardholder.changed", about, body, "00", body_digest, before))
+        links.append(
+            Link(number, now, *who, "cardholder.changed", about, body, "00", body_digest, before)
+        )
     texts = [b"x" * 300] * ENTRIES
 
     def checking() -> None:
@@ -69,7 +73,12 @@ def _chain(table: Table, now: datetime) -> None:
 
 
 def _decisions(
-    table: Table, records: HeldRecords, holders: list[Holder], plan: Plan, random: Random, now: datetime
+    table: Table,
+    records: HeldRecords,
+    holders: list[Holder],
+    plan: Plan,
+    random: Random,
+    now: datetime,
 ) -> None:
     readers = list(plan.door_of_reader)
     reads = []
@@ -117,7 +126,10 @@ def _decisions(
         began = time.perf_counter()
         decide(Evidence(raw), reader, at, records)
         each.append(time.perf_counter() - began)
-    table.say("  decide(), and when the hours begin next", f"{READS / in_turn(telling, bare, 3)[0]:,.0f}/s")
+    table.say(
+        "  decide(), and when the hours begin next",
+        f"{READS / in_turn(telling, bare, 3)[0]:,.0f}/s",
+    )
     table.say("  decide(), p99", f"{percentile(each, 0.99) * 1e6:.0f} us")
 
 
@@ -138,16 +150,25 @@ def _raw_reads(table: Table, random: Random) -> None:
 
     ours, limit = in_turn(decoding, shifting)
     table.add(
-        "decode a raw read", f"{READS / ours:,.0f}/s", f"shift and mask {READS / limit:,.0f}/s", limit / ours, ">= 0.45"
+        "decode a raw read",
+        f"{READS / ours:,.0f}/s",
+        f"shift and mask {READS / limit:,.0f}/s",
+        limit / ours,
+        ">= 0.45",
     )
 
 
-def _reach(table: Table, holders: dict[int, Holder], plan: Plan, random: Random, now: datetime) -> None:
+def _reach(
+    table: Table, holders: dict[int, Holder], plan: Plan, random: Random, now: datetime
+) -> None:
     some = random.sample(list(holders.values()), 20)
     doors = sorted(set(plan.door_of_reader.values()))
     week = Span(now, now + timedelta(weeks=1))
     answers = [reach(holder, doors, plan, now, week) for holder in some]
-    spans = [[(span.start, span.end) for door in answer for span in door.open_spans] for answer in answers]
+    spans = [
+        [(span.start, span.end) for door in answer for span in door.open_spans]
+        for answer in answers
+    ]
 
     def reaching() -> None:
         for holder in some:
@@ -167,7 +188,9 @@ def _reach(table: Table, holders: dict[int, Holder], plan: Plan, random: Random,
     )
 
 
-def _who_may_open(table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime) -> None:
+def _who_may_open(
+    table: Table, holders: dict[int, Holder], plan: Plan, database: str, now: datetime
+) -> None:
     roster = Roster(list(holders.values()))
     door = next(iter(plan.door_of_reader.values()))
     raw = sqlite3.connect(database)
@@ -182,7 +205,8 @@ def _who_may_open(table: Table, holders: dict[int, Holder], plan: Plan, database
         """
     at = now.strftime("%Y-%m-%d %H:%M:%S")
     ours, limit = in_turn(
-        lambda: roster.who_may_open(door, plan, now), lambda: raw.execute(join, [door, at, at, at, at]).fetchall()
+        lambda: roster.who_may_open(door, plan, now),
+        lambda: raw.execute(join, [door, at, at, at, at]).fetchall(),
     )
     raw.close()
     table.add(

@@ -37,7 +37,9 @@ def _reads_against_formats(table: Table) -> None:
     random = Random(8)
     layouts = {id_: one.layout for id_, one in enumerate(READY_MADE[:FORMATS], 1)}
     lengths = [26] * 8 + [34, 37]
-    reads = [RawRead(length, random.getrandbits(length)) for length in random.choices(lengths, k=READS)]
+    reads = [
+        RawRead(length, random.getrandbits(length)) for length in random.choices(lengths, k=READS)
+    ]
     bits_of = [layout.length_bits for layout in layouts.values()]
 
     def reading() -> None:
@@ -74,7 +76,11 @@ def _pins(table: Table) -> None:
 
     ours, limit = in_turn(making, bare, 3)
     table.add(
-        f"making up {PINS:,} unique PINs", f"{ours:.2f} s", f"random numbers {limit:.3f} s", ours / limit, "none set"
+        f"making up {PINS:,} unique PINs",
+        f"{ours:.2f} s",
+        f"random numbers {limit:.3f} s",
+        ours / limit,
+        "none set",
     )
 
 
@@ -94,7 +100,13 @@ def _box(table: Table, database: str, now: datetime) -> None:
             raw.rollback()
 
     limit = seconds(bare)
-    table.add("a box of 65,536 cards", f"{ours:.2f} s", f"bare inserts {limit:.2f} s", ours / limit, "none set")
+    table.add(
+        "a box of 65,536 cards",
+        f"{ours:.2f} s",
+        f"bare inserts {limit:.2f} s",
+        ours / limit,
+        "none set",
+    )
 
 
 def _issuing(table: Table, database: str, now: datetime) -> None:
@@ -118,11 +130,19 @@ def _issuing(table: Table, database: str, now: datetime) -> None:
 
     ours, limit = seconds(issuing), seconds(bare)
     each = milliseconds(ours / ISSUED)
-    table.add(f"issuing {ISSUED:,} cards", f"{each} each", f"bare updates {limit:.3f} s", ours / limit, "none set")
+    table.add(
+        f"issuing {ISSUED:,} cards",
+        f"{each} each",
+        f"bare updates {limit:.3f} s",
+        ours / limit,
+        "none set",
+    )
 
 
 def _detective(table: Table, database: str) -> None:
-    numbers = Random(4).sample(list(Card.objects.values_list("card_number", flat=True)[:50_000]), ASKED)
+    numbers = Random(4).sample(
+        list(Card.objects.values_list("card_number", flat=True)[:50_000]), ASKED
+    )
     raw = sqlite3.connect(database)
 
     def asking() -> None:
@@ -131,7 +151,9 @@ def _detective(table: Table, database: str) -> None:
 
     def looking_up() -> None:
         for number in numbers:
-            raw.execute("SELECT id FROM credentials_card WHERE card_number = ?", [number]).fetchall()
+            raw.execute(
+                "SELECT id FROM credentials_card WHERE card_number = ?", [number]
+            ).fetchall()
 
     ours, limit = seconds(asking), seconds(looking_up)
     table.add(

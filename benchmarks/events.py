@@ -26,7 +26,9 @@ class News:
         self.latest = self._newest()
 
     def _newest(self) -> int:
-        return int(self._database.execute("SELECT coalesce(max(id), 0) FROM activity_read").fetchone()[0])
+        return int(
+            self._database.execute("SELECT coalesce(max(id), 0) FROM activity_read").fetchone()[0]
+        )
 
     async def look(self) -> None:
         version = None
@@ -62,7 +64,9 @@ def main() -> None:
             return StreamingResponse(lines(), media_type="text/event-stream")
 
         app = Starlette(routes=[Route("/", answer)])
-        await uvicorn.Server(uvicorn.Config(app, port=int(port), log_level="warning", lifespan="off")).serve()
+        await uvicorn.Server(
+            uvicorn.Config(app, port=int(port), log_level="warning", lifespan="off")
+        ).serve()
         looking.cancel()
 
     asyncio.run(serve())

@@ -27,7 +27,11 @@ class Table:
         heads = ("what", "figure", "limit", "ratio", "goal")
         widths = [max(len(row[place]) for row in [heads, *self.rows]) for place in range(5)]
         for row in [heads, tuple("-" * width for width in widths), *self.rows]:
-            print("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+            print(
+                "  ".join(
+                    cell.ljust(width) for cell, width in zip(row, widths, strict=True)
+                ).rstrip()
+            )
 
 
 def seconds(work: Callable[[], object]) -> float:
@@ -37,7 +41,9 @@ def seconds(work: Callable[[], object]) -> float:
     return time.perf_counter() - began
 
 
-def in_turn(work: Callable[[], object], limit: Callable[[], object], rounds: int = ROUNDS) -> tuple[float, float]:
+def in_turn(
+    work: Callable[[], object], limit: Callable[[], object], rounds: int = ROUNDS
+) -> tuple[float, float]:
     """Time both in turn, after one warm-up of each, and give the median seconds of each."""
     works, limits = [], []
     work(), limit()
@@ -49,7 +55,7 @@ def in_turn(work: Callable[[], object], limit: Callable[[], object], rounds: int
 
 
 def percentile(values: list[float], part: float) -> float:
-    """Give the value below which a part of them lies."""
+    """Return the value below which a part of them lies."""
     return sorted(values)[min(len(values) - 1, round(part * len(values)))]
 
 

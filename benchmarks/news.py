@@ -36,7 +36,9 @@ def bench_ways(
     running: Callable[..., AbstractContextManager["Popen[bytes]"]],
 ) -> None:
     """Measure how soon everybody hears of a read, and what it costs, with as many pages as may wait and with more."""
-    with running(sys.executable, "-m", "benchmarks.events", os.environ["CADRIN_DATABASE"], str(EVENTS_PORT)) as events:
+    with running(
+        sys.executable, "-m", "benchmarks.events", os.environ["CADRIN_DATABASE"], str(EVENTS_PORT)
+    ) as events:
         time.sleep(3)
         for pages in (40, 60):
             limits, least = _heard(events, _by_events, pages)
@@ -44,10 +46,20 @@ def bench_ways(
             for name, share in (("p50", 0.5), ("p95", 0.95)):
                 ours, limit = percentile(heard, share), percentile(limits, share)
                 what = f"{pages} pages hear of a read, {name}"
-                table.add(what, milliseconds(ours), f"by events {milliseconds(limit)}", ours / limit, "none set")
+                table.add(
+                    what,
+                    milliseconds(ours),
+                    f"by events {milliseconds(limit)}",
+                    ours / limit,
+                    "none set",
+                )
             what = "  a processor's time for one read"
             table.add(
-                what, milliseconds(cost), f"by events {milliseconds(least)}", cost / max(least, 0.001), "none set"
+                what,
+                milliseconds(cost),
+                f"by events {milliseconds(least)}",
+                cost / max(least, 0.001),
+                "none set",
             )
 
 
@@ -59,7 +71,10 @@ def _heard(server: "Popen[bytes]", listen: Listen, pages: int) -> tuple[list[flo
     stop = threading.Event()
     number = Read.objects.count()
     _read(controller, number)
-    threads = [threading.Thread(target=listen, args=(page, stop, partial(_note, heard[page]))) for page in range(pages)]
+    threads = [
+        threading.Thread(target=listen, args=(page, stop, partial(_note, heard[page])))
+        for page in range(pages)
+    ]
     for thread in threads:
         thread.start()
     time.sleep(3)
@@ -88,7 +103,12 @@ def _note(heard: list[tuple[int, float]], id_: int) -> None:
 
 def _read(controller: Controller, number: int) -> int:
     made = Read.objects.create(
-        at=timezone.now(), controller=controller, store="bench", event_number=number, reader_name="Door 001", raw="26:1"
+        at=timezone.now(),
+        controller=controller,
+        store="bench",
+        event_number=number,
+        reader_name="Door 001",
+        raw="26:1",
     )
     return int(made.pk)
 

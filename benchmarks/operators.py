@@ -25,7 +25,9 @@ def come_in(url: str, username: str) -> httpx.Client:
     session = Client()
     session.force_login(Operator.objects.get(username=username))
     client = httpx.Client(base_url=url, trust_env=False, timeout=60)
-    client.cookies.set(settings.SESSION_COOKIE_NAME, session.cookies[settings.SESSION_COOKIE_NAME].value)
+    client.cookies.set(
+        settings.SESSION_COOKIE_NAME, session.cookies[settings.SESSION_COOKIE_NAME].value
+    )
     client.cookies.set("csrftoken", TOKEN)
     client.headers.update({"X-CSRFToken": TOKEN, "Referer": url})
     return client
@@ -52,7 +54,11 @@ def bench_operators(table: Table, url: str) -> None:
         table.say("  a save, p99", milliseconds(percentile(saves, 0.99)))
         p95 = percentile(reads, 0.95)
         table.add(
-            "  reading meanwhile, p95", milliseconds(p95), f"alone {milliseconds(alone)}", p95 / alone, "none set"
+            "  reading meanwhile, p95",
+            milliseconds(p95),
+            f"alone {milliseconds(alone)}",
+            p95 / alone,
+            "none set",
         )
     for client in clients:
         client.close()
@@ -77,7 +83,9 @@ def _saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
         except Exception as error:
             failed.append(error)
 
-    threads = [threading.Thread(target=save, args=(place, client)) for place, client in enumerate(clients)]
+    threads = [
+        threading.Thread(target=save, args=(place, client)) for place, client in enumerate(clients)
+    ]
     for thread in threads:
         thread.start()
     reads = _reads(reader, lambda: time.monotonic() < until)
@@ -137,7 +145,10 @@ def _waiting_pages(url: str) -> Iterator[None]:
             if time.monotonic() - began < 2:
                 stop.wait(5)
 
-    threads = [threading.Thread(target=wait, args=(clients[n % len(clients)],)) for n in range(WAITING_PAGES)]
+    threads = [
+        threading.Thread(target=wait, args=(clients[n % len(clients)],))
+        for n in range(WAITING_PAGES)
+    ]
     for thread in threads:
         thread.start()
     time.sleep(1)

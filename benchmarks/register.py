@@ -38,7 +38,7 @@ class Asked(NamedTuple):
 
 
 def lists(own: dict[str, int]) -> list[Asked]:
-    """Give every filter and every order; ``own`` has the ids of own fields by label."""
+    """Return every filter and every order; ``own`` has the ids of own fields by label."""
     locker, shift = own["Locker"], own["Shift"]
     terms = "p.id IN (SELECT cardholder_id FROM people_term WHERE text >= 'nor' AND text < 'nor~')"
     value = "p.id IN (SELECT cardholder_id FROM people_ownkey WHERE field_id = {} AND key {})"
@@ -109,12 +109,20 @@ def bench_lists(table: Table, client: httpx.Client, database: str) -> None:
     for asked in lists(own):
         ours, limits = [], []
         for _ in range(REQUESTS):
-            ours.append(_times(lambda: client.get("/api/cardholders/", params=asked.query).raise_for_status()))  # noqa: B023
+            ours.append(
+                _times(
+                    lambda: client.get("/api/cardholders/", params=asked.query).raise_for_status()
+                )
+            )  # noqa: B023
             limits.append(_times(lambda: raw.execute(asked.sql).fetchall()))  # noqa: B023 - called at once
         for part, name in ((0.5, "p50"), (0.95, "p95")):
             figure, limit = percentile(ours, part), percentile(limits, part)
             table.add(
-                f"{asked.name}, {name}", milliseconds(figure), f"raw SQL {milliseconds(limit)}", figure / limit, "<= 8"
+                f"{asked.name}, {name}",
+                milliseconds(figure),
+                f"raw SQL {milliseconds(limit)}",
+                figure / limit,
+                "<= 8",
             )
     raw.close()
 
@@ -163,8 +171,12 @@ def bench_batch(table: Table, client: httpx.Client, database: str) -> None:
 
     def directly() -> None:
         raw.execute("BEGIN IMMEDIATE")
-        ids = raw.execute("SELECT id FROM people_cardholder ORDER BY id LIMIT ?", [PEOPLE_OF_THE_BATCH]).fetchall()
-        raw.executemany("UPDATE people_cardholder SET title = title, version = version + 1 WHERE id = ?", ids)
+        ids = raw.execute(
+            "SELECT id FROM people_cardholder ORDER BY id LIMIT ?", [PEOPLE_OF_THE_BATCH]
+        ).fetchall()
+        raw.executemany(
+            "UPDATE people_cardholder SET title = title, version = version + 1 WHERE id = ?", ids
+        )
         raw.execute("CREATE TEMP TABLE topic (kind, object_id, version)")
         raw.executemany("INSERT INTO topic VALUES ('cardholder', ?, 2)", ids)
         raw.execute("ROLLBACK")
@@ -189,4 +201,7 @@ def bench_batch(table: Table, client: httpx.Client, database: str) -> None:
             figure / (limit * share),
             "none set",
         )
-        table.say("  another writer meanwhile, p95", milliseconds(percentile(waits, 0.95)) if waits else "-")
+        table.say(
+            "  another writer meanwhile, p95",
+            milliseconds(percentile(waits, 0.95)) if waits else "-",
+        )

@@ -42,7 +42,9 @@ def signed_in(url: str, username: str = "bench") -> httpx.Client:
     client.get("/api/session/")
     client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
     client.headers["Referer"] = url
-    client.post("/api/session/", json={"username": username, "password": PASSWORD}).raise_for_status()
+    client.post(
+        "/api/session/", json={"username": username, "password": PASSWORD}
+    ).raise_for_status()
     client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
     return client
 
@@ -58,15 +60,29 @@ def bench_requests(table: Table, client: httpx.Client, database: str) -> None:
     raw = sqlite3.connect(database)
     typed = [random.choice(LAST_NAMES)[: random.randrange(2, 6)].lower() for _ in range(REQUESTS)]
 
-    def both(name: str, ask: Callable[[str], Any], direct: Callable[[str], Any], goal: str) -> float:
+    def both(
+        name: str, ask: Callable[[str], Any], direct: Callable[[str], Any], goal: str
+    ) -> float:
         ours, limits = [], []
         for text in typed:
             ours.append(_times(lambda: ask(text)))  # noqa: B023 - called at once
             limits.append(_times(lambda: direct(text)))  # noqa: B023
         p50, p95 = percentile(ours, 0.5), percentile(ours, 0.95)
         limit50, limit95 = percentile(limits, 0.5), percentile(limits, 0.95)
-        table.add(f"{name}, p50", milliseconds(p50), f"raw SQL {milliseconds(limit50)}", p50 / limit50, goal)
-        table.add(f"{name}, p95", milliseconds(p95), f"raw SQL {milliseconds(limit95)}", p95 / limit95, goal)
+        table.add(
+            f"{name}, p50",
+            milliseconds(p50),
+            f"raw SQL {milliseconds(limit50)}",
+            p50 / limit50,
+            goal,
+        )
+        table.add(
+            f"{name}, p95",
+            milliseconds(p95),
+            f"raw SQL {milliseconds(limit95)}",
+            p95 / limit95,
+            goal,
+        )
         return p50
 
     nothing = percentile([_times(lambda: client.get("/api/session/")) for _ in range(100)], 0.5)
@@ -84,7 +100,9 @@ def bench_requests(table: Table, client: httpx.Client, database: str) -> None:
         "<= 8",
     )
     kept = signed_in(str(client.base_url), "kept")
-    of_a_part = percentile([_times(lambda: kept.get("/api/cardholders/").raise_for_status()) for _ in range(100)], 0.5)
+    of_a_part = percentile(
+        [_times(lambda: kept.get("/api/cardholders/").raise_for_status()) for _ in range(100)], 0.5
+    )
     table.add(
         "first page for one who is kept to a department",
         milliseconds(of_a_part),
@@ -94,10 +112,20 @@ def bench_requests(table: Table, client: httpx.Client, database: str) -> None:
     )
     deep = client.get("/api/cardholders/", params={"after": "nethersole zoe|0"})
     far = percentile(
-        [_times(lambda: client.get("/api/cardholders/", params={"after": "nethersole zoe|0"})) for _ in range(100)], 0.5
+        [
+            _times(lambda: client.get("/api/cardholders/", params={"after": "nethersole zoe|0"}))
+            for _ in range(100)
+        ],
+        0.5,
     )
     assert deep.json()["rows"]
-    table.add("a page in the middle", milliseconds(far), f"the first page {milliseconds(first)}", far / first, "<= 1.3")
+    table.add(
+        "a page in the middle",
+        milliseconds(far),
+        f"the first page {milliseconds(first)}",
+        far / first,
+        "<= 1.3",
+    )
     raw.close()
 
 
@@ -112,7 +140,10 @@ def _one_cardholder(table: Table, client: httpx.Client, controller: Wire) -> flo
     ours, limits = [], []
     groups = client.get("/api/groups/").json()
     for n in range(10):
-        file = client.get("/api/files/new/").json() | {"first_name": "Bench", "last_name": f"Person {n}"}
+        file = client.get("/api/files/new/").json() | {
+            "first_name": "Bench",
+            "last_name": f"Person {n}",
+        }
         file["cards"] = [{"format": 1, "facility_code": 200, "card_number": n}]
         file["memberships"] = [{"group": groups[n]["id"]}]
         began = time.perf_counter()
@@ -137,7 +168,10 @@ def _one_cardholder(table: Table, client: httpx.Client, controller: Wire) -> flo
 
 def _bodies(ids: list[int]) -> dict[RecordKey, Body]:
     plan = access_plan()
-    bodies = {RecordKey(RecordKind.CARDHOLDER, h.id): encode_cardholder(h, plan) for h in holders(ids).values()}
+    bodies = {
+        RecordKey(RecordKind.CARDHOLDER, h.id): encode_cardholder(h, plan)
+        for h in holders(ids).values()
+    }
     return {key: body for key, body in bodies.items() if body is not None}
 
 
@@ -153,7 +187,9 @@ def _a_group(table: Table, controller: Wire) -> None:
     door = Door.objects.filter(controller_id=1).first()
     schedule = Schedule.objects.first()
     assert door and schedule
-    group_id = save_group(actor, None, GroupDraft("Everybody", "", (GrantDraft(door.pk, schedule.pk),)), now)
+    group_id = save_group(
+        actor, None, GroupDraft("Everybody", "", (GrantDraft(door.pk, schedule.pk),)), now
+    )
     ids = list(range(1, PEOPLE_OF_THE_GROUP + 1))
 
     began = time.perf_counter()

@@ -22,7 +22,15 @@ from cadrin.operators.models import Operator, Role
 from cadrin.outbox.commands import move_plan_version
 from cadrin.outbox.models import Mark
 from cadrin.outbox.subjects import Subject
-from cadrin.people.models import Cardholder, Company, CustomField, CustomFieldKey, Department, Kind, Term
+from cadrin.people.models import (
+    Cardholder,
+    Company,
+    CustomField,
+    CustomFieldKey,
+    Department,
+    Kind,
+    Term,
+)
 from cadrin.photos.models import Image
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
@@ -44,19 +52,31 @@ def make_world() -> None:
     for place in range(OPERATORS):
         Operator.objects.create_user(f"operator-{place}", password=PASSWORD, role=role)
     # one who is kept to a department, about a twentieth of everybody
-    Operator.objects.create_user("kept", password=PASSWORD, role=role, limited_to={"departments": [1]})
+    Operator.objects.create_user(
+        "kept", password=PASSWORD, role=role, limited_to={"departments": [1]}
+    )
     card_format = CardFormat.objects.create(name="26-bit", layout=encode_format(STANDARD_26_BIT))
-    schedules = [Schedule.objects.create(name=name, zone=ZONE, hours=hours) for name, hours in SCHEDULES.items()]
+    schedules = [
+        Schedule.objects.create(name=name, zone=ZONE, hours=hours)
+        for name, hours in SCHEDULES.items()
+    ]
     controllers = [
         Controller.objects.create(id=n, name=f"Controller {n}", address=f"standin:{n}")
         for n in range(1, CONTROLLERS + 1)
     ]
-    area = Area.objects.create(site=Site.objects.create(name="Skerrow Point", zone=ZONE), name="Everything")
-    doors = Door.objects.bulk_create(
-        Door(area=area, controller=controllers[n % CONTROLLERS], name=f"Door {n:03}") for n in range(DOORS)
+    area = Area.objects.create(
+        site=Site.objects.create(name="Skerrow Point", zone=ZONE), name="Everything"
     )
-    Reader.objects.bulk_create(Reader(name=door.name, door=door, controller=door.controller) for door in doors)
-    groups = AccessGroup.objects.bulk_create(AccessGroup(name=f"Group {n:03}") for n in range(GROUPS))
+    doors = Door.objects.bulk_create(
+        Door(area=area, controller=controllers[n % CONTROLLERS], name=f"Door {n:03}")
+        for n in range(DOORS)
+    )
+    Reader.objects.bulk_create(
+        Reader(name=door.name, door=door, controller=door.controller) for door in doors
+    )
+    groups = AccessGroup.objects.bulk_create(
+        AccessGroup(name=f"Group {n:03}") for n in range(GROUPS)
+    )
     for n, group in enumerate(groups):
         here = [door for door in doors if door.controller_id == controllers[n % CONTROLLERS].pk]
         Grant.objects.bulk_create(
@@ -72,7 +92,9 @@ def make_world() -> None:
     move_plan_version()
 
 
-def _people(random: Random, department_ids: list[int], group_ids: list[int], format_id: int) -> None:
+def _people(
+    random: Random, department_ids: list[int], group_ids: list[int], format_id: int
+) -> None:
     people, terms = [], []
     for n in range(1, CARDHOLDERS + 1):
         first, last, number = random.choice(FIRST_NAMES), random.choice(LAST_NAMES), f"S-{n:06}"
@@ -91,11 +113,15 @@ def _people(random: Random, department_ids: list[int], group_ids: list[int], for
                 title="Skipper" if n % 7 == 0 else "",
                 email=f"person.{n}@skerrow.example",
                 expiry_at=NOW + timedelta(days=n % 900) if n % 3 == 0 else None,
-                own={"1": f"{'ABCDE'[n % 5]}{n:06}"} | ({"2": ("day", "tide", "night")[n % 3]} if n % 2 == 0 else {}),
+                own={"1": f"{'ABCDE'[n % 5]}{n:06}"}
+                | ({"2": ("day", "tide", "night")[n % 3]} if n % 2 == 0 else {}),
             )
         )
         email = f"{fold(first)}.{fold(last)}.{n}@skerrow.example".replace(" ", "")
-        terms += [Term(cardholder_id=n, source="person", text=text) for text in terms_of(first, last, number, email)]
+        terms += [
+            Term(cardholder_id=n, source="person", text=text)
+            for text in terms_of(first, last, number, email)
+        ]
         terms.append(Term(cardholder_id=n, source="card", text=str(n % 65536)))
     Cardholder.objects.bulk_create(people, batch_size=5000)
     _own_fields_and_images(people)
@@ -124,7 +150,7 @@ def _people(random: Random, department_ids: list[int], group_ids: list[int], for
 
 
 def _own_fields_and_images(people: list[Cardholder]) -> None:
-    """Give everybody a locker, every other one a shift and a portrait: rows without files."""
+    """Return everybody a locker, every other one a shift and a portrait: rows without files."""
     CustomField.objects.create(id=1, labels={"en": "Locker"}, type=FieldType.TEXT)
     choices = [{"key": key, "labels": {"en": key}} for key in ("day", "tide", "night")]
     CustomField.objects.create(id=2, labels={"en": "Shift"}, type=FieldType.CHOICE, choices=choices)
@@ -139,7 +165,13 @@ def _own_fields_and_images(people: list[Cardholder]) -> None:
     Image.objects.bulk_create(
         (
             Image(
-                token=f"{n:032x}", cardholder_id=n, slot=0, width=480, height=600, crop=[0, 0, 480, 600], taken_at=NOW
+                token=f"{n:032x}",
+                cardholder_id=n,
+                slot=0,
+                width=480,
+                height=600,
+                crop=[0, 0, 480, 600],
+                taken_at=NOW,
             )
             for n in range(2, CARDHOLDERS + 1, 2)
         ),
@@ -159,11 +191,14 @@ def write_setup(file: Path) -> None:
         for one in Controller.objects.order_by("id")
     ]
     make_key(file.parent, STANDINS)
-    file.write_text(json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}))
+    file.write_text(
+        json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups})
+    )
 
 
 def mark_everything() -> None:
     """Let the worker bring everything to every controller."""
     Mark.objects.bulk_create(
-        Mark(subject=Subject.CONTROLLER, subject_id=id_) for id_ in Controller.objects.values_list("id", flat=True)
+        Mark(subject=Subject.CONTROLLER, subject_id=id_)
+        for id_ in Controller.objects.values_list("id", flat=True)
     )

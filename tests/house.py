@@ -53,9 +53,13 @@ class House:
             for door in (self.gate, self.lab, self.slip)
         )
         self.desk_reader = Reader.objects.create(name="Front desk", controller=self.desk)
-        self.format = CardFormat.objects.create(name="26-bit", layout=encode_format(STANDARD_26_BIT))
+        self.format = CardFormat.objects.create(
+            name="26-bit", layout=encode_format(STANDARD_26_BIT)
+        )
         self.office = Schedule.objects.create(name="Office hours", zone=ZONE, hours=OFFICE)
-        self.always = Schedule.objects.create(name="Always", zone=ZONE, hours=[[day, 0, 1440] for day in range(7)])
+        self.always = Schedule.objects.create(
+            name="Always", zone=ZONE, hours=[[day, 0, 1440] for day in range(7)]
+        )
         self.day_group = AccessGroup.objects.create(name="Day")
         self.boats = AccessGroup.objects.create(name="Boats")
         Grant.objects.create(group=self.day_group, door=self.gate, schedule=self.always)
@@ -73,7 +77,7 @@ class House:
         return CardDraft(self.format.pk, 12, number, **more)
 
     def draft(self, number: str = "S-1", **details: Any) -> CardholderDraft:
-        """Give a file that is in order: a name, a card, and the day group."""
+        """Return a file that is in order: a name, a card, and the day group."""
         return CardholderDraft(
             Details(**{"number": number, "first_name": "Tomas", "last_name": "Reve", **details}),
             (self.card(),),
@@ -89,7 +93,11 @@ class House:
     def enrol_many(self, count: int, *group_ids: int) -> list[int]:
         groups = tuple(MembershipDraft(id_) for id_ in group_ids or (self.day_group.pk,))
         return [
-            self.enrol(replace(self.draft(f"M-{place}"), cards=(self.card(10_000 + place),), memberships=groups))
+            self.enrol(
+                replace(
+                    self.draft(f"M-{place}"), cards=(self.card(10_000 + place),), memberships=groups
+                )
+            )
             for place in range(count)
         ]
 
@@ -117,11 +125,17 @@ class House:
             Mark.objects.create(subject=Subject.CONTROLLER, subject_id=controller.pk)
 
 
-def an_operator(username: str, *permissions: Permission, limited_to: dict[str, list[int]] | None = None) -> Operator:
+def an_operator(
+    username: str, *permissions: Permission, limited_to: dict[str, list[int]] | None = None
+) -> Operator:
     """Make an operator who may do this; ``limited_to`` is a kind of scope to ids."""
     role = Role.objects.create(name=f"Role of {username}"[:40], permissions=sorted(permissions))
     return Operator.objects.create_user(
-        username, password=PASSWORD, first_name=username.title(), role=role, limited_to=limited_to or {}
+        username,
+        password=PASSWORD,
+        first_name=username.title(),
+        role=role,
+        limited_to=limited_to or {},
     )
 
 

@@ -31,10 +31,15 @@ def kept_demo() -> Path:
                 if f"{date.today():%F}" not in old.name:  # noqa: DTZ011 - only to tidy up
                     old.unlink()
             with connection.cursor() as cursor:
-                cursor.execute("DELETE FROM sqlite_sequence")  # its things have the same ids whatever ran before
+                cursor.execute(
+                    "DELETE FROM sqlite_sequence"
+                )  # its things have the same ids whatever ran before
             load_demo(timezone.now())
             made = file.with_suffix(".new")
-            with sqlite3.connect(connection.settings_dict["NAME"]) as one, sqlite3.connect(made) as other:
+            with (
+                sqlite3.connect(connection.settings_dict["NAME"]) as one,
+                sqlite3.connect(made) as other,
+            ):
                 one.backup(other)
             made.rename(file)
     return Path(file)

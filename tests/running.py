@@ -30,12 +30,18 @@ PATIENCE_SECONDS = float(os.environ.get("CADRIN_PATIENCE_SECONDS", 0)) or 20 * _
 """How long a test waits for what should come at once: seconds, and longer only where everything is slower."""
 
 
-def until(is_so: Callable[[], Any], what: str | Callable[[], str], patience_seconds: float = PATIENCE_SECONDS) -> Any:
+def until(
+    is_so: Callable[[], Any],
+    what: str | Callable[[], str],
+    patience_seconds: float = PATIENCE_SECONDS,
+) -> Any:
     """Return the first answer that is true; fails after some seconds, with what was seen instead."""
     deadline = time.monotonic() + patience_seconds
     while not (answer := is_so()):
         if time.monotonic() > deadline:
-            raise AssertionError(f"it never came to this: {what if isinstance(what, str) else what()}")
+            raise AssertionError(
+                f"it never came to this: {what if isinstance(what, str) else what()}"
+            )
         time.sleep(0.02)
     return answer
 
@@ -66,12 +72,22 @@ class Talking(httpx.Auth):
     def auth_flow(self, request: httpx.Request) -> Generator[httpx.Request, httpx.Response, None]:
         if not self._name:
             nonce = "of a test"
-            told = (yield httpx.Request("POST", f"{self._url}/conversation", json={"nonce": nonce})).json()
-            self._name, self._talk_key = told["conversation"], conversation_key(self._key, nonce, told["nonce"])
+            told = (
+                yield httpx.Request("POST", f"{self._url}/conversation", json={"nonce": nonce})
+            ).json()
+            self._name, self._talk_key = (
+                told["conversation"],
+                conversation_key(self._key, nonce, told["nonce"]),
+            )
         self._number += 1
         target = request.url.raw_path.decode().split("/", 3)[3]
-        parts = request_parts(self._name, self._number, request.method, f"/{target}", request.content)
-        request.headers["X-Conversation"], request.headers["X-Number"] = self._name, str(self._number)
+        parts = request_parts(
+            self._name, self._number, request.method, f"/{target}", request.content
+        )
+        request.headers["X-Conversation"], request.headers["X-Number"] = (
+            self._name,
+            str(self._number),
+        )
         request.headers["X-Signature"] = signature(self._talk_key, *parts)
         yield request
 
@@ -90,9 +106,13 @@ class StandIns:
         listening.bind(("127.0.0.1", 0))
         self.url = f"http://127.0.0.1:{listening.getsockname()[1]}"
         app = application(setup_from({"bench_key": BENCH_KEY, "controllers": told}), folder)
-        config = uvicorn.Config(app, log_level="warning", access_log=False, lifespan="off", timeout_graceful_shutdown=1)
+        config = uvicorn.Config(
+            app, log_level="warning", access_log=False, lifespan="off", timeout_graceful_shutdown=1
+        )
         self._server = uvicorn.Server(config)
-        self._thread = threading.Thread(target=lambda: asyncio.run(self._server.serve([listening])), daemon=True)
+        self._thread = threading.Thread(
+            target=lambda: asyncio.run(self._server.serve([listening])), daemon=True
+        )
         self._thread.start()
         self.client = httpx.Client(
             base_url=self.url, timeout=PATIENCE_SECONDS, trust_env=False, headers=bench_headers()
@@ -134,13 +154,17 @@ class StandIns:
     def digests(self, controller_id: int) -> dict[str, str]:
         return {str(key): one for key, one in self.wire(controller_id).digests()[1].items()}
 
-    def put(self, controller_id: int, *records: tuple[str, Body], remove: Iterable[str] = ()) -> Sent:
+    def put(
+        self, controller_id: int, *records: tuple[str, Body], remove: Iterable[str] = ()
+    ) -> Sent:
         """Push records to a controller, past everything that Cadrin knows."""
         put = {RecordKey.parse(key): body for key, body in records}
         return self.wire(controller_id).send(put, [RecordKey.parse(key) for key in remove])
 
     def rehearse(self, reads: list[dict[str, Any]]) -> list[dict[str, Any]]:
-        found: list[dict[str, Any]] = self.ask("POST", "/bench/rehearsals", {"reads": reads})["verdicts"]
+        found: list[dict[str, Any]] = self.ask("POST", "/bench/rehearsals", {"reads": reads})[
+            "verdicts"
+        ]
         return found
 
 

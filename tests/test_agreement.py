@@ -59,7 +59,10 @@ class ReachAndControllers(TransactionTestCase):
         with override_settings(STANDINS_URL=self.standins.url):
             self.deliver_everything()
         random = Random(12)
-        plan, doors = access_plan(), dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id"))
+        plan, doors = (
+            access_plan(),
+            dict(Reader.objects.filter(door__isnull=False).values_list("id", "door_id")),
+        )
         everybody = holders(Cardholder.objects.values_list("id", flat=True))
         carriers = [holder for holder in everybody.values() if len(holder.cards) == 1]
         pins = {pin.holder_id: unseal(pin.sealed) for pin in Pin.objects.all()}
@@ -67,9 +70,20 @@ class ReachAndControllers(TransactionTestCase):
         for _ in range(CASES):
             holder, reader_id = random.choice(carriers), random.choice(list(doors))
             at = LOADED_AT + timedelta(seconds=random.randrange(-9 * 86400, 9 * 86400))
-            shown = {"reader": reader_id, "raw": str(raw_of(holder.cards[0].key)), "at": at.isoformat()}
+            shown = {
+                "reader": reader_id,
+                "raw": str(raw_of(holder.cards[0].key)),
+                "at": at.isoformat(),
+            }
             policy = plan.policy_of_reader.get(reader_id, ANY_CARD)
-            asked.append(shown | ({"typed": pins[holder.id]} if holder.id in pins and policy.takes(Factor.PIN) else {}))
+            asked.append(
+                shown
+                | (
+                    {"typed": pins[holder.id]}
+                    if holder.id in pins and policy.takes(Factor.PIN)
+                    else {}
+                )
+            )
             day = Span(at - timedelta(hours=1), at + timedelta(hours=1))
             (door,) = reach(holder, [doors[reader_id] or 0], plan, at, day)
             self.assertEqual(any(at in lit for lit in door.open_spans), door.is_open)
@@ -85,7 +99,8 @@ class ReachAndControllers(TransactionTestCase):
             (case, promise, verdict)
             for case, promise, verdict in zip(asked, promised, decided, strict=True)
             # a controller at which none of their groups has a door does not hold the card at all
-            if promise is not verdict and not (promise is not Reason.GRANTED and verdict is Reason.UNKNOWN_CARD)
+            if promise is not verdict
+            and not (promise is not Reason.GRANTED and verdict is Reason.UNKNOWN_CARD)
         ]
         self.assertEqual(differences[:5], [])
         self.assertGreater(decided.count(Reason.GRANTED), CASES // 50)

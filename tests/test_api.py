@@ -31,7 +31,7 @@ ONES_OWN_ACCOUNT = "/api/account/"
 
 
 def every_endpoint() -> list[tuple[str, str]]:
-    """Give method and path of everything in the API's description."""
+    """Return method and path of everything in the API's description."""
     described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
     return [
         (method.upper(), re.sub(r"{(id|entry|letter|token)}", "1", path).replace("{size}", "list"))
@@ -47,9 +47,14 @@ class Api(TestCase):
         self.house = House()
         self.client.force_login(self.house.operator)
 
-    def ask(self, method: str, path: str, body: Any = None, client: Client | None = None) -> tuple[int, Any]:
+    def ask(
+        self, method: str, path: str, body: Any = None, client: Client | None = None
+    ) -> tuple[int, Any]:
         answer = (client or self.client).generic(
-            method, path, json.dumps(body) if body is not None else "", content_type="application/json"
+            method,
+            path,
+            json.dumps(body) if body is not None else "",
+            content_type="application/json",
         )
         return answer.status_code, answer.json() if answer.content else None
 
@@ -58,7 +63,9 @@ class Api(TestCase):
         body = {"number": "S-1", "first_name": "Tomas", "last_name": "Reve", "cards": [card]}
         return body | {"memberships": [{"group": self.house.day_group.pk}]} | more
 
-    def problems(self, method: str, path: str, body: Any, status: int = 422) -> set[tuple[str | None, str]]:
+    def problems(
+        self, method: str, path: str, body: Any, status: int = 422
+    ) -> set[tuple[str | None, str]]:
         code, answer = self.ask(method, path, body)
         self.assertEqual(code, status, answer)
         return {(problem["field"], problem["code"]) for problem in answer["problems"]}
@@ -105,12 +112,17 @@ class WhoMayAsk(Api):
         client = Client()
         credentials = {"username": "mara", "password": PASSWORD}
 
-        wrong = self.ask("POST", "/api/session/", credentials | {"password": "tide-and-wave"}, client)
+        wrong = self.ask(
+            "POST", "/api/session/", credentials | {"password": "tide-and-wave"}, client
+        )
         right = self.ask("POST", "/api/session/", credentials, client)
         out = self.ask("DELETE", "/api/session/", None, client)
 
         self.assertEqual((wrong[0], wrong[1]["problems"][0]["field"]), (422, "password"))
-        self.assertEqual((right[0], right[1]["name"], len(right[1]["permissions"])), (200, "Mara", len(Permission)))
+        self.assertEqual(
+            (right[0], right[1]["name"], len(right[1]["permissions"])),
+            (200, "Mara", len(Permission)),
+        )
         self.assertEqual(out[0], 204)
         self.assertEqual(self.ask("GET", "/api/session/", None, client)[1]["is_signed_in"], False)
 
@@ -120,7 +132,8 @@ class WhoMayAsk(Api):
 
         with one_moment:  # however long the guesses take here
             guesses = [
-                self.ask("POST", "/api/session/", {"username": "mara", "password": "no"}, client) for _ in range(31)
+                self.ask("POST", "/api/session/", {"username": "mara", "password": "no"}, client)
+                for _ in range(31)
             ]
 
         self.assertEqual(guesses[0][0], 422)
@@ -131,8 +144,12 @@ class WhatIsRefused(Api):
     def test_a_body_that_is_no_json_changes_nothing(self) -> None:
         for body in ("{not json", "[1, 2", "\x00"):
             with self.subTest(body):
-                answer = self.client.generic("POST", "/api/files/new/", body, content_type="application/json")
-                self.assertEqual((answer.status_code, answer.json()["title"]), (400, "request.not_readable"))
+                answer = self.client.generic(
+                    "POST", "/api/files/new/", body, content_type="application/json"
+                )
+                self.assertEqual(
+                    (answer.status_code, answer.json()["title"]), (400, "request.not_readable")
+                )
                 self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
         form = self.client.post("/api/files/new/", {"number": "S-1"})
         self.assertEqual((form.status_code, form.json()["title"]), (415, "request.not_json"))
@@ -141,17 +158,28 @@ class WhatIsRefused(Api):
     def test_a_body_in_another_encoding_changes_nothing(self) -> None:
         body = json.dumps(self.file(last_name="Lindqvåst"), ensure_ascii=False).encode("latin-1")
 
-        answer = self.client.generic("POST", "/api/files/new/", body, content_type="application/json")
+        answer = self.client.generic(
+            "POST", "/api/files/new/", body, content_type="application/json"
+        )
 
-        self.assertEqual((answer.status_code, answer.json()["title"]), (400, "request.not_readable"))
+        self.assertEqual(
+            (answer.status_code, answer.json()["title"]), (400, "request.not_readable")
+        )
         self.assertFalse(Cardholder.objects.exists())
 
     def test_every_field_of_a_file_tells_what_is_too_long_or_of_the_wrong_type(self) -> None:
-        long = {name: "x" * (most + 1) for name, most in LONGEST.items() if name not in ("language", "email")}
-        found = self.problems("POST", "/api/files/new/", self.file(**long, email=f"{'x' * 250}@skerrow.example"))
+        long = {
+            name: "x" * (most + 1)
+            for name, most in LONGEST.items()
+            if name not in ("language", "email")
+        }
+        found = self.problems(
+            "POST", "/api/files/new/", self.file(**long, email=f"{'x' * 250}@skerrow.example")
+        )
         self.assertLessEqual({(name, "input.too_long") for name in (*long, "email")}, found)
         self.assertIn(
-            ("last_name", "input.too_long"), self.problems("POST", "/api/files/new/", self.file(last_name="n" * 300))
+            ("last_name", "input.too_long"),
+            self.problems("POST", "/api/files/new/", self.file(last_name="n" * 300)),
         )
 
         wrong: dict[str, Any] = {
@@ -165,20 +193,27 @@ class WhatIsRefused(Api):
             "version": "first",
         }
         told = {
-            str(field).partition(".")[0] for field, _ in self.problems("POST", "/api/files/new/", self.file(**wrong))
+            str(field).partition(".")[0]
+            for field, _ in self.problems("POST", "/api/files/new/", self.file(**wrong))
         }
         self.assertLessEqual(set(wrong), told)
         for name in ("first_name", "last_name", "title"):
             for mark in ("\u200b", "\u200f", "\u202e"):
                 with self.subTest(name, mark=repr(mark)):
-                    told_of = self.problems("POST", "/api/files/new/", self.file(**{name: f"Re{mark}ve"}))
+                    told_of = self.problems(
+                        "POST", "/api/files/new/", self.file(**{name: f"Re{mark}ve"})
+                    )
                     self.assertIn((name, "input.invisible_characters"), told_of)
         self.assertFalse(Cardholder.objects.exists())
 
     def test_who_may_not_see_birth_dates_neither_sees_nor_changes_one(self) -> None:
         id_ = self.house.enrol(self.house.draft(born_on=date(1980, 5, 17)))
         clerk = Client()
-        clerk.force_login(an_operator("clerk", Permission.SEE, Permission.EDIT, Permission.ISSUE, Permission.ACCESS))
+        clerk.force_login(
+            an_operator(
+                "clerk", Permission.SEE, Permission.EDIT, Permission.ISSUE, Permission.ACCESS
+            )
+        )
 
         _, file = self.ask("GET", f"/api/files/{id_}/", None, clerk)
         _, history = self.ask("GET", f"/api/cardholders/{id_}/history/", None, clerk)
@@ -192,7 +227,11 @@ class WhatIsRefused(Api):
     def test_each_field_that_is_wrong_is_named(self) -> None:
         card = {"format": "x", "facility_code": 2**70, "card_number": None}
         body = self.file(
-            expiry_at="2026-02-30T00:00", department="Lab", standing="gone", cards=[card], memberships=[{"group": 999}]
+            expiry_at="2026-02-30T00:00",
+            department="Lab",
+            standing="gone",
+            cards=[card],
+            memberships=[{"group": 999}],
         )
 
         found = self.problems("POST", "/api/files/new/", body)
@@ -211,10 +250,17 @@ class WhatIsRefused(Api):
         self.assertFalse(Cardholder.objects.exists())
 
     def test_in_the_hour_that_comes_twice_instants_are_compared_and_kept_as_they_are(self) -> None:
-        first, again = "2026-10-25T01:30:00+01:00", "2026-10-25T01:10:00+00:00"  # forty minutes later, in winter time
+        first, again = (
+            "2026-10-25T01:30:00+01:00",
+            "2026-10-25T01:10:00+00:00",
+        )  # forty minutes later, in winter time
 
-        code, saved = self.ask("POST", "/api/files/new/", self.file(activation_at=first, expiry_at=again))
-        refused, problem = self.ask("POST", "/api/files/new/", self.file(activation_at=again, expiry_at=first))
+        code, saved = self.ask(
+            "POST", "/api/files/new/", self.file(activation_at=first, expiry_at=again)
+        )
+        refused, problem = self.ask(
+            "POST", "/api/files/new/", self.file(activation_at=again, expiry_at=first)
+        )
 
         self.assertEqual((code, refused), (201, 422))
         self.assertEqual(problem["problems"][0]["code"], "span.ends_before_it_begins")
@@ -222,9 +268,13 @@ class WhatIsRefused(Api):
         self.assertEqual((kept.expiry_at - kept.activation_at).total_seconds(), 40 * 60)  # type: ignore[operator]
 
     def test_an_instant_is_kept_to_the_second_as_doors_know_it(self) -> None:
-        _, saved = self.ask("POST", "/api/files/new/", self.file(expiry_at="2026-07-01T16:30:00.750Z"))
+        _, saved = self.ask(
+            "POST", "/api/files/new/", self.file(expiry_at="2026-07-01T16:30:00.750Z")
+        )
 
-        self.assertEqual(str(Cardholder.objects.get(pk=saved["id"]).expiry_at), "2026-07-01 16:30:00+00:00")
+        self.assertEqual(
+            str(Cardholder.objects.get(pk=saved["id"]).expiry_at), "2026-07-01 16:30:00+00:00"
+        )
 
     def test_a_new_use_limit_is_said_to_be_sent(self) -> None:
         _, saved = self.ask("POST", "/api/files/new/", self.file())
@@ -232,7 +282,10 @@ class WhatIsRefused(Api):
 
         _, found = self.ask("POST", "/api/weigh/", saved | {"id": saved["id"]})
 
-        self.assertEqual([(one["controller"], one["act"]) for one in found["to_send"]], [(self.house.north.pk, "put")])
+        self.assertEqual(
+            [(one["controller"], one["act"]) for one in found["to_send"]],
+            [(self.house.north.pk, "put")],
+        )
 
     def test_a_time_that_the_clocks_skip_is_refused_and_others_are_the_wall_s(self) -> None:
         # Europe/London goes forward at 01:00 UTC on 29 March 2026 (IANA time zone database)
@@ -240,10 +293,17 @@ class WhatIsRefused(Api):
         _, saved = self.ask("POST", "/api/files/new/", self.file(expiry_at="2026-07-01T17:30"))
 
         self.assertEqual(skipped, {("expiry_at", "input.make_aware")})
-        self.assertEqual(Cardholder.objects.get(pk=saved["id"]).expiry_at.isoformat(), "2026-07-01T16:30:00+00:00")  # type: ignore[union-attr]
+        self.assertEqual(
+            Cardholder.objects.get(pk=saved["id"]).expiry_at.isoformat(),
+            "2026-07-01T16:30:00+00:00",
+        )  # type: ignore[union-attr]
 
     def test_a_schedule_with_bad_hours_and_zone(self) -> None:
-        body = {"name": "Odd", "zone": "Moon/Crater", "hours": [[0, 480, 600], [0, 540, 660], [8, 0, 60], [1, 60, 60]]}
+        body = {
+            "name": "Odd",
+            "zone": "Moon/Crater",
+            "hours": [[0, 480, 600], [0, 540, 660], [8, 0, 60], [1, 60, 60]],
+        }
 
         found = self.problems("POST", "/api/schedules/", body)
 
@@ -257,7 +317,8 @@ class WhatIsRefused(Api):
             },
         )
         self.assertEqual(
-            self.problems("POST", "/api/schedules/", body | {"hours": []}) - found, {("hours", "schedule.no_hours")}
+            self.problems("POST", "/api/schedules/", body | {"hours": []}) - found,
+            {("hours", "schedule.no_hours")},
         )
         self.assertEqual(Schedule.objects.count(), 2)
 
@@ -310,7 +371,11 @@ class WhatIsRefused(Api):
 
 class WhatIsShown(Api):
     def test_a_file_comes_back_as_it_was_saved_and_saving_it_unchanged_is_no_act(self) -> None:
-        body = self.file(remarks="Left-handed", department=self.house.department.pk, expiry_at="2027-01-01T00:00:00Z")
+        body = self.file(
+            remarks="Left-handed",
+            department=self.house.department.pk,
+            expiry_at="2027-01-01T00:00:00Z",
+        )
         _, saved = self.ask("POST", "/api/files/new/", body)
 
         _, read = self.ask("GET", f"/api/files/{saved['id']}/")
@@ -325,7 +390,10 @@ class WhatIsShown(Api):
         self.assertEqual(code, 200)
         self.assertEqual(found["gained"], [self.house.gate.pk, self.house.lab.pk])
         self.assertEqual([door["is_open"] for door in found["reach"]], [True, True, False])
-        self.assertEqual([(one["controller"], one["act"]) for one in found["to_send"]], [(self.house.north.pk, "put")])
+        self.assertEqual(
+            [(one["controller"], one["act"]) for one in found["to_send"]],
+            [(self.house.north.pk, "put")],
+        )
         self.assertEqual((Cardholder.objects.count(), Mark.objects.count()), (0, 0))
 
     def test_a_denial_is_explained_with_what_would_open_the_door(self) -> None:
@@ -340,7 +408,9 @@ class WhatIsShown(Api):
         _, found = self.ask("GET", f"/api/reads/{read.pk}/")
 
         self.assertEqual(found["read"]["holder_id"], id_)
-        self.assertEqual((found["now_reason"], found["against"]), ("no_membership", ["no_membership"]))
+        self.assertEqual(
+            (found["now_reason"], found["against"]), ("no_membership", ["no_membership"])
+        )
         boats = {
             "act": "add_to_group",
             "group_id": self.house.boats.pk,
@@ -353,10 +423,19 @@ class WhatIsShown(Api):
         lost = self.ask("GET", f"/api/files/{id_}/")[1]
         lost["cards"][0]["status"] = "lost"
         self.ask("PUT", f"/api/files/{id_}/", lost)
-        _, found = self.ask("GET", f"/api/reads/{read.pk}/")  # the card is judged, and not the person
-        self.assertEqual((found["now_reason"], found["against"]), ("card_lost", ["card_lost", "no_membership"]))
-        self.assertEqual([one["act"] for one in found["remedies"][0]], ["card_status", "add_to_group"])
-        self.assertEqual([step["passed"] for step in found["steps"]], [True, True, True, False, None, None, None, None])
+        _, found = self.ask(
+            "GET", f"/api/reads/{read.pk}/"
+        )  # the card is judged, and not the person
+        self.assertEqual(
+            (found["now_reason"], found["against"]), ("card_lost", ["card_lost", "no_membership"])
+        )
+        self.assertEqual(
+            [one["act"] for one in found["remedies"][0]], ["card_status", "add_to_group"]
+        )
+        self.assertEqual(
+            [step["passed"] for step in found["steps"]],
+            [True, True, True, False, None, None, None, None],
+        )
 
     def test_the_desk_lists_what_waits(self) -> None:
         self.ask("POST", "/api/files/new/", self.file(cards=[]))
@@ -369,7 +448,10 @@ class WhatIsShown(Api):
         _, found = self.ask("GET", "/api/desk/")
 
         self.assertEqual(found["not_ready"]["rows"][0]["gaps"], ["no_card"])
-        self.assertEqual([(c["facility_code"], c["card_number"]) for c in found["unknown_cards"]["rows"]], [(1, 2)])
+        self.assertEqual(
+            [(c["facility_code"], c["card_number"]) for c in found["unknown_cards"]["rows"]],
+            [(1, 2)],
+        )
 
     def test_the_list_and_the_finder_ask_the_database_a_few_times_only(self) -> None:
         self.house.enrol_many(30)
@@ -386,6 +468,7 @@ class WhatIsShown(Api):
         _, found = self.ask("GET", "/api/groups/")
 
         self.assertEqual(
-            [(one["name"], len(one["grants"]), one["member_count"]) for one in found], [("Boats", 1, 0), ("Day", 2, 1)]
+            [(one["name"], len(one["grants"]), one["member_count"]) for one in found],
+            [("Boats", 1, 0), ("Day", 2, 1)],
         )
         self.assertEqual(AccessGroup.objects.count(), 2)

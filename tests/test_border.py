@@ -71,18 +71,29 @@ class WithALine(TestCase):
         return [self.line.turn(utc_now) for _ in range(count)][-1]
 
     def incidents(self) -> list[str]:
-        return list(Incident.objects.filter(controller_id=self.north).order_by("id").values_list("kind", flat=True))
+        return list(
+            Incident.objects.filter(controller_id=self.north)
+            .order_by("id")
+            .values_list("kind", flat=True)
+        )
 
 
 class WhatAControllerTells(WithALine):
     def tell(self, *events: dict[str, Any]) -> None:
         """Let the controller have kept these events, whatever they are."""
         with sqlite3.connect(self.folder / f"{self.north}.sqlite3") as memory:
-            memory.executemany("INSERT INTO event (body) VALUES (?)", [(json.dumps(event),) for event in events])
+            memory.executemany(
+                "INSERT INTO event (body) VALUES (?)", [(json.dumps(event),) for event in events]
+            )
         memory.close()
 
     def test_that_cannot_be_read_is_shown_and_blocks_nothing_after_it(self) -> None:
-        good = {"at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": "26:1", "reason": "unknown_card"}
+        good = {
+            "at": NOON.isoformat(),
+            "reader": self.house.gate_reader.pk,
+            "raw": "26:1",
+            "reason": "unknown_card",
+        }
         self.tell(
             good,
             {**good, "reason": "because"},
@@ -101,13 +112,20 @@ class WhatAControllerTells(WithALine):
         self.assertEqual([bool(text) for _, text in reads], [False, *[True] * 7, False])
         self.assertEqual((reads[0][0], reads[-1][0]), ("unknown_card", "unknown_card"))
         self.assertIn("because", reads[1][1])
-        self.assertEqual(Link.objects.get(controller=self.north).last_event, 9, "and it may forget them")
+        self.assertEqual(
+            Link.objects.get(controller=self.north).last_event, 9, "and it may forget them"
+        )
         self.assertEqual(self.incidents(), [IncidentKind.UNREADABLE])
         (told,) = deliveries_in_trouble(ANYBODY, utc_now()).rows[:1]
         self.assertEqual((told["id"], told["incidents"][0]["count"]), (self.north, 7))
 
     def test_that_the_database_does_not_take_is_put_aside_too(self) -> None:
-        good = {"at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": "26:1", "reason": "unknown_card"}
+        good = {
+            "at": NOON.isoformat(),
+            "reader": self.house.gate_reader.pk,
+            "raw": "26:1",
+            "reason": "unknown_card",
+        }
         self.tell(good, {**good, "name": "cannot be written"}, good)
 
         def refusing(controller_id: int, store: str, events: Any, at: datetime, off: int) -> None:
@@ -119,7 +137,8 @@ class WhatAControllerTells(WithALine):
         self.rounds(3)
 
         self.assertEqual(
-            [bool(read.unreadable) for read in Read.objects.order_by("event_number")], [False, True, False]
+            [bool(read.unreadable) for read in Read.objects.order_by("event_number")],
+            [False, True, False],
         )
 
 
@@ -136,18 +155,25 @@ class AMemoryChangedByHand(WithALine):
         memory.close()
 
     def assert_held(self) -> None:
-        wanted = {f"{r.kind}:{r.subject_id}": r.wanted for r in Record.objects.filter(controller=self.north)}
+        wanted = {
+            f"{r.kind}:{r.subject_id}": r.wanted
+            for r in Record.objects.filter(controller=self.north)
+        }
         self.assertEqual(self.standins.digests(self.north), wanted)
 
     def test_is_found_mended_and_told(self) -> None:
         body = json.dumps({"number": "S-9", "name": "Nobody", "standing": "active"})
         acts: dict[str, tuple[Callable[[], None], IncidentKind]] = {
             "beneath its digest": (
-                lambda: self.by_hand("UPDATE held SET body = ? WHERE key = ?", body, f"cardholder:{self.id_}"),
+                lambda: self.by_hand(
+                    "UPDATE held SET body = ? WHERE key = ?", body, f"cardholder:{self.id_}"
+                ),
                 IncidentKind.CHANGED,
             ),
             "a record nobody sent": (
-                lambda: self.by_hand("INSERT INTO held (key, body) VALUES ('cardholder:999', ?)", body),
+                lambda: self.by_hand(
+                    "INSERT INTO held (key, body) VALUES ('cardholder:999', ?)", body
+                ),
                 IncidentKind.STRAY,
             ),
         }
@@ -178,10 +204,14 @@ class Forged(WithALine):
     def test_messages_to_a_controller_are_refused_counted_and_told(self) -> None:
         self.rounds(2)
         url = f"{self.standins.url}/controllers/{self.north}/records"
-        signed = self.standins.client.post(url, json={"put": []}, auth=self.standins.talking(self.north))
+        signed = self.standins.client.post(
+            url, json={"put": []}, auth=self.standins.talking(self.north)
+        )
 
         self.standins.client.post(url, json={"remove": ["reader:1"]})
-        self.standins.client.request("POST", url, content=signed.request.content, headers=signed.request.headers)
+        self.standins.client.request(
+            "POST", url, content=signed.request.content, headers=signed.request.headers
+        )
         self.rounds(2)
 
         self.assertEqual(self.incidents(), [IncidentKind.FORGED, IncidentKind.REPLAYED])
@@ -282,7 +312,9 @@ class Bounds(TestCase):
 
         self.assertEqual(dripping.partition(":")[0], "too_slow")
         self.assertEqual(found["floods"], "too_large")
-        self.assertEqual({found[name] for name in ("is nested", "is no JSON", "is a list")}, {"not_readable"})
+        self.assertEqual(
+            {found[name] for name in ("is nested", "is no JSON", "is a list")}, {"not_readable"}
+        )
 
 
 class Withdrawals(WithALine):
@@ -311,7 +343,9 @@ class Withdrawals(WithALine):
 
     def test_go_before_everything_that_waits_marks_and_records(self) -> None:
         self.enrol_others(1200)
-        Mark.objects.bulk_create(Mark(subject="cardholder", subject_id=20_000 + place) for place in range(1200))
+        Mark.objects.bulk_create(
+            Mark(subject="cardholder", subject_id=20_000 + place) for place in range(1200)
+        )
 
         self.withdraw(standing=Standing.DEPARTED)
 
@@ -339,7 +373,9 @@ class Withdrawals(WithALine):
         self.rounds(2)
 
         (there,) = [
-            row for row in delivery_of(ANYBODY, self.leaver, NOON)["records"] if row["controller_id"] == self.north
+            row
+            for row in delivery_of(ANYBODY, self.leaver, NOON)["records"]
+            if row["controller_id"] == self.north
         ]
         self.assertTrue(there["still_works"] and before[0]["still_works"])
         (shown,) = [one for one in controllers(ANYBODY, NOON) if one["id"] == self.north]
@@ -348,7 +384,9 @@ class Withdrawals(WithALine):
 
         self.standins.switch(self.north, is_on=True)
         self.rounds()
-        self.assertFalse(any(row["still_works"] for row in delivery_of(ANYBODY, self.leaver, NOON)["records"]))
+        self.assertFalse(
+            any(row["still_works"] for row in delivery_of(ANYBODY, self.leaver, NOON)["records"])
+        )
 
 
 class ADeadWorker(TestCase):
@@ -360,7 +398,10 @@ class ADeadWorker(TestCase):
         told = desk(ANYBODY, NOON)
 
         self.assertEqual(told.worker_stopped_at, NOON)
-        self.assertEqual({row["id"] for row in told.deliveries.rows}, {house.north.pk, house.south.pk, house.desk.pk})
+        self.assertEqual(
+            {row["id"] for row in told.deliveries.rows},
+            {house.north.pk, house.south.pk, house.desk.pk},
+        )
         self.assertEqual(not_held_counts(holders([id_])), {id_: 1})
         self.assertEqual([row["gaps"] for row in told.not_ready.rows], [["not_held"]])
         self.assertEqual(page(ANYBODY, Filters(is_not_ready=True), NOON).total, 1)

@@ -43,7 +43,12 @@ class TheDemo(TestCase):
         waiting = desk(ANYBODY, NOW)
 
         self.assertEqual(
-            (standings[Standing.BARRED], standings[Standing.SUSPENDED], standings[Standing.DEPARTED]), (1, 2, 4)
+            (
+                standings[Standing.BARRED],
+                standings[Standing.SUSPENDED],
+                standings[Standing.DEPARTED],
+            ),
+            (1, 2, 4),
         )
         for status in (CardStatus.SUSPENDED, CardStatus.LOST, CardStatus.STOLEN):
             self.assertEqual(statuses[status], 1)

@@ -28,12 +28,21 @@ class Production(TestCase):
         with TemporaryDirectory() as folder:
             # nothing of the tests' own environment, which production has not
             environment = {"PATH": os.environ["PATH"], **given, "CADRIN_VAR": folder}
-            subprocess.run([sys.executable, "manage.py", "prepare"], cwd=settings.ROOT, env=environment, check=True)
+            subprocess.run(
+                [sys.executable, "manage.py", "prepare"],
+                cwd=settings.ROOT,
+                env=environment,
+                check=True,
+            )
             asked = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
-            found = subprocess.run(asked, cwd=settings.ROOT, env=environment, capture_output=True, text=True)
+            found = subprocess.run(
+                asked, cwd=settings.ROOT, env=environment, capture_output=True, text=True
+            )
 
         told = found.stdout + found.stderr
-        self.assertEqual((found.returncode, told), (0, "System check identified no issues (0 silenced).\n"))
+        self.assertEqual(
+            (found.returncode, told), (0, "System check identified no issues (0 silenced).\n")
+        )
 
     def test_begins_with_nobody_who_could_come_in(self) -> None:
         self.assertFalse(Operator.objects.exists())
@@ -50,7 +59,9 @@ class Sealing(TestCase):
     def test_a_secret_is_read_with_its_key_alone_and_goes_on_with_a_newer_one(self) -> None:
         old, new = (Fernet.generate_key().decode() for _ in range(2))
         with override_settings(SEALING_KEYS=[old]):
-            secret = OneTimeSecret.objects.create(operator=an_operator("mara"), sealed=seal("JBSWY3DPEHPK3PXP"))
+            secret = OneTimeSecret.objects.create(
+                operator=an_operator("mara"), sealed=seal("JBSWY3DPEHPK3PXP")
+            )
         with override_settings(SEALING_KEYS=[new, old]):
             call_command("seal_anew", stdout=StringIO())
         secret.refresh_from_db()

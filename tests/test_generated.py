@@ -35,12 +35,17 @@ from tests.house import ANYBODY, House
 
 EXAMPLES = int(os.environ.get("CADRIN_FUZZ_EXAMPLES", "3"))
 """Requests for each operation, of those the description allows and of those it does not, each."""
-CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
+CHECKS = [
+    not_a_server_error,
+    status_code_conformance,
+    content_type_conformance,
+    response_schema_conformance,
+]
 CSRF = "c" * 32
 
 
 def description() -> dict[str, Any]:
-    """Give the API's description, with nothing in it that waits."""
+    """Return the API's description, with nothing in it that waits."""
     described: dict[str, Any] = json.loads(Path(settings.ROOT, "openapi.json").read_text())
     for parameter in described["paths"]["/api/news/"]["get"]["parameters"]:
         if parameter["name"] == "wait_seconds":
@@ -69,13 +74,16 @@ class GeneratedRequests(TestCase):
         self.addCleanup(staying.stop)
 
     def headers(self, path: str) -> dict[str, str]:
-        """Give what lets a request in: a token, or for one's own account a session with the page's token."""
+        """Return what lets a request in: a token, or for one's own account a session with the page's token."""
         if not path.startswith(("/api/account/", "/api/session/", "/api/password-link/")):
             return {"Authorization": f"Bearer {self.key}"}
         client = Client()
         client.force_login(self.operator)
         session = client.cookies[settings.SESSION_COOKIE_NAME].value
-        return {"Cookie": f"{settings.SESSION_COOKIE_NAME}={session}; csrftoken={CSRF}", "X-CSRFToken": CSRF}
+        return {
+            "Cookie": f"{settings.SESSION_COOKIE_NAME}={session}; csrftoken={CSRF}",
+            "X-CSRFToken": CSRF,
+        }
 
     def test_are_answered_as_the_description_says(self) -> None:
         schema = schemathesis.openapi.from_dict(description())
@@ -85,7 +93,9 @@ class GeneratedRequests(TestCase):
             for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
                 with self.subTest(f"{mode.value}: {operation.method.upper()} {operation.path}"):
                     self.run_one(operation, mode)
-        print(f"\n{self.asked} generated requests were answered as the description says", flush=True)
+        print(
+            f"\n{self.asked} generated requests were answered as the description says", flush=True
+        )
 
     def run_one(self, operation: Any, mode: GenerationMode) -> None:
         @how(
@@ -105,5 +115,7 @@ class GeneratedRequests(TestCase):
                 transaction.set_rollback(True)
             case.validate_response(response, checks=CHECKS)
 
-        with suppress(Unsatisfiable):  # where nothing is asked for, nothing can be asked for wrongly
+        with suppress(
+            Unsatisfiable
+        ):  # where nothing is asked for, nothing can be asked for wrongly
             ask()

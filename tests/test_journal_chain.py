@@ -78,7 +78,9 @@ class TheChain(TestCase):
         self.assertIsNone(self.broken())
 
         enrolled = Entry.objects.filter(action="cardholder.enrolled").order_by("id").first()
-        self.by_hand(f"UPDATE journal_entry SET changes = '{{}}' WHERE id = {enrolled.pk if enrolled else 0}")
+        self.by_hand(
+            f"UPDATE journal_entry SET changes = '{{}}' WHERE id = {enrolled.pk if enrolled else 0}"
+        )
 
         self.assertEqual(self.broken(), (enrolled.pk if enrolled else 0, "erased"))
 
@@ -89,9 +91,13 @@ class TheChain(TestCase):
         noted = told.getvalue().split()[-1]
         call_command("check_journal", noted=noted, stdout=StringIO())
 
-        self.by_hand(f"UPDATE journal_entry SET changes = '{{}}' WHERE id = {self.first.pk if self.first else 0}")
+        self.by_hand(
+            f"UPDATE journal_entry SET changes = '{{}}' WHERE id = {self.first.pk if self.first else 0}"
+        )
 
-        with self.assertRaisesMessage(CommandError, f"Entry {self.first.pk if self.first else 0} is broken"):
+        with self.assertRaisesMessage(
+            CommandError, f"Entry {self.first.pk if self.first else 0} is broken"
+        ):
             call_command("check_journal")
 
 
@@ -100,7 +106,12 @@ class TheTable(TestCase):
         House().enrol()
         with connection.cursor() as cursor:
             cursor.execute(MIGRATION.NEVER_REMOVED)
-        for column, value in (("action", "x"), ("operator_name", "x"), ("digest", "x"), ("at", NOON)):
+        for column, value in (
+            ("action", "x"),
+            ("operator_name", "x"),
+            ("digest", "x"),
+            ("at", NOON),
+        ):
             with self.subTest(column), self.assertRaises(DatabaseError), transaction.atomic():
                 Entry.objects.update(**{column: value})
         Topic.objects.all().delete()

@@ -55,7 +55,9 @@ class Installation(SimpleTestCase):
         self.assertEqual([kept_key(self.var, name) for name in (SECRET, SEALING)], keys)
         self.assertTrue(all(keys))
         open_to_others = [
-            path for path in [self.var, *self.var.rglob("*")] if stat.S_IMODE(path.stat().st_mode) & 0o077
+            path
+            for path in [self.var, *self.var.rglob("*")]
+            if stat.S_IMODE(path.stat().st_mode) & 0o077
         ]
         self.assertEqual(open_to_others, [])
 
@@ -77,7 +79,9 @@ class Installation(SimpleTestCase):
         (self.var / "put-away").replace(self.var / SEALING)
         environment = {name: value for name, value in os.environ.items() if name not in TEST_KEYS}
         first = subprocess.Popen(
-            [sys.executable, "manage.py", "work"], cwd=settings.ROOT, env={**environment, "CADRIN_VAR": str(self.var)}
+            [sys.executable, "manage.py", "work"],
+            cwd=settings.ROOT,
+            env={**environment, "CADRIN_VAR": str(self.var)},
         )
         try:
             until((self.var / "cadrin.sqlite3.worker").exists, "the first worker works", 120)
@@ -115,7 +119,10 @@ class Installation(SimpleTestCase):
     def test_a_key_that_could_not_be_written_whole_is_none(self) -> None:
         self.var.mkdir()
 
-        with patch("cadrin.config.keys.os.fsync", side_effect=OSError("full")), self.assertRaises(OSError):
+        with (
+            patch("cadrin.config.keys.os.fsync", side_effect=OSError("full")),
+            self.assertRaises(OSError),
+        ):
             make_key(self.var, SECRET)
 
         self.assertEqual(list(self.var.iterdir()), [])
@@ -133,7 +140,9 @@ class Sealed(TestCase):
         with override_settings(HAS_SECRET_KEY=False):
             self.assertIn("key of sessions is missing", problem_with_keys())
 
-    def test_one_secret_that_cannot_be_unsealed_does_not_keep_a_suspension_from_the_doors(self) -> None:
+    def test_one_secret_that_cannot_be_unsealed_does_not_keep_a_suspension_from_the_doors(
+        self,
+    ) -> None:
         house = House()
         id_ = house.enrol()
         while take_marks(NOON):

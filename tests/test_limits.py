@@ -53,11 +53,17 @@ def unbounded_lists(shape: serializers.BaseSerializer[Any], path: str = "") -> I
 class Requests(WithAHouse):
     def test_have_a_bound_in_every_list(self) -> None:
         described = json.loads(Path(settings.ROOT, "openapi.json").read_text())
-        bodies = [method.get("requestBody") for path in described["paths"].values() for method in path.values()]
+        bodies = [
+            method.get("requestBody")
+            for path in described["paths"].values()
+            for method in path.values()
+        ]
         sent = set(re.findall(r'schemas/(\w+)"', json.dumps(bodies)))
         shapes = {shape.__name__: shape for shape in every_shape(Shape)}
         looked_at = [shapes[name] for name in shapes if name in sent or f"{name}Request" in sent]
-        unbounded = [f"{shape.__name__}.{name}" for shape in looked_at for name in unbounded_lists(shape())]
+        unbounded = [
+            f"{shape.__name__}.{name}" for shape in looked_at for name in unbounded_lists(shape())
+        ]
 
         self.assertGreater(len(looked_at), 20)
         self.assertEqual(unbounded, [])
@@ -83,7 +89,9 @@ class Requests(WithAHouse):
                     answer = nobody.generic("POST", path, body, content_type="application/json")
                     self.assertIn(answer.status_code, expected)
                     self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
-                    answer = self.client.generic("POST", path, body, content_type="application/json")
+                    answer = self.client.generic(
+                        "POST", path, body, content_type="application/json"
+                    )
                     self.assertEqual(answer.status_code, expected[0])
                     self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
 
@@ -93,13 +101,20 @@ class Requests(WithAHouse):
         self.assertGreater(len(numbered), 30)
         for path, methods in numbered.items():
             for method in methods.keys() & {"get", "put", "post", "patch", "delete"}:
-                kinds = {one["name"]: one["schema"]["type"] for one in methods[method].get("parameters", ())}
+                kinds = {
+                    one["name"]: one["schema"]["type"]
+                    for one in methods[method].get("parameters", ())
+                }
                 if "integer" not in [kinds[name] for name in re.findall(r"{(\w+)}", path)]:
                     continue
                 with self.subTest(f"{method} {path}"):
                     for number in (2**63, 10**40):
-                        status, answer = self.ask(method.upper(), re.sub(r"{\w+}", str(number), path), {})
-                        self.assertEqual((status, answer["problems"][0]["code"]), (404, "request.not_found"))
+                        status, answer = self.ask(
+                            method.upper(), re.sub(r"{\w+}", str(number), path), {}
+                        )
+                        self.assertEqual(
+                            (status, answer["problems"][0]["code"]), (404, "request.not_found")
+                        )
 
     def test_with_characters_that_nobody_sees_are_refused_beside_the_field(self) -> None:
         for text in ("Sker\u202erow", "Sker\u200brow"):
@@ -119,24 +134,37 @@ class News(TransactionTestCase):
     def setUp(self) -> None:
         self.house = House()
         read = Read.objects.create(
-            at=NOON, controller=self.house.north, store="a", event_number=1, reader_name="Gate", raw="26:1"
+            at=NOON,
+            controller=self.house.north,
+            store="a",
+            event_number=1,
+            reader_name="Gate",
+            raw="26:1",
         )
         self.after = read.pk
 
     def test_is_waited_for_by_not_too_many_in_all(self) -> None:
         bell = Bell()  # its own: pages of other tests may still wait at the one of the process
         with patch("cadrin.activity.queries.BELL", bell), ExitStack() as waiting:
-            places = [waiting.enter_context(bell.place(f"operator {n}")) for n in range(MOST_WAITING + 3)]
+            places = [
+                waiting.enter_context(bell.place(f"operator {n}")) for n in range(MOST_WAITING + 3)
+            ]
 
             self.assertEqual(len(list(filter(None, places))), MOST_WAITING)
             with patch.object(bell, "wait") as waited:
-                self.assertEqual(news(ANYBODY, self.after, 20.0), [], "and whoever comes then is answered at once")
+                self.assertEqual(
+                    news(ANYBODY, self.after, 20.0),
+                    [],
+                    "and whoever comes then is answered at once",
+                )
             waited.assert_not_called()
 
         with bell.place("one") as place:
             self.assertIsNotNone(place, "every place was given back")
 
-    def test_is_waited_for_by_a_few_pages_of_one_operator_of_which_the_newest_hear_of_it_at_once(self) -> None:
+    def test_is_waited_for_by_a_few_pages_of_one_operator_of_which_the_newest_hear_of_it_at_once(
+        self,
+    ) -> None:
         # a page that is loaded anew leaves its waiting request behind, and nobody tells
         bell = Bell()
         with patch("cadrin.activity.queries.BELL", bell), ExitStack() as waiting:
@@ -148,7 +176,9 @@ class News(TransactionTestCase):
             began = time.monotonic()
             assert gone[0]
             bell.wait(gone[0], bell.latest, LONG_SECONDS)
-            self.assertLess(time.monotonic() - began, SHORT_SECONDS, "whoever lost the place waits no longer")
+            self.assertLess(
+                time.monotonic() - began, SHORT_SECONDS, "whoever lost the place waits no longer"
+            )
 
 
 class Writing(TransactionTestCase):
@@ -161,7 +191,9 @@ class Writing(TransactionTestCase):
 
     def save(self) -> Any:
         body = {"version": 1, "number": "S-1", "last_name": "Reve"}
-        return self.client.put(f"/api/files/{self.id_}/", json.dumps(body), content_type="application/json")
+        return self.client.put(
+            f"/api/files/{self.id_}/", json.dumps(body), content_type="application/json"
+        )
 
     def assert_busy_and_readable(self) -> None:
         began = time.monotonic()

@@ -80,7 +80,9 @@ class OneLine(TestCase):
         self.assertTrue(self.rounds())
 
         self.assert_held_exactly()
-        self.assertEqual(Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3)
+        self.assertEqual(
+            Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3
+        )
 
     def shown(self, card_number: int) -> str:
         raw = str(raw_of(CardKey(self.house.format.pk, 12, card_number)))
@@ -89,8 +91,12 @@ class OneLine(TestCase):
     def test_a_right_pin_that_a_controller_does_not_know_is_told_as_its_owners(self) -> None:
         house = self.house
         self.start({"keypads": [house.gate_reader.pk]})
-        save_reader(house.actor, house.gate_reader.pk, ReaderDraft(Asks.PIN, True, frozenset(), 1), NOON)
-        house.enrol(replace(house.draft("S-1"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)))
+        save_reader(
+            house.actor, house.gate_reader.pk, ReaderDraft(Asks.PIN, True, frozenset(), 1), NOON
+        )
+        house.enrol(
+            replace(house.draft("S-1"), cards=(), pins=(PinDraft(entry="481509", again="481509"),))
+        )
         alone = PinDraft(entry="857203", again="857203", opens_alone=True)
         owner = house.enrol(replace(house.draft("S-2"), cards=(), memberships=(), pins=(alone,)))
         house.mark_everything()
@@ -102,13 +108,20 @@ class OneLine(TestCase):
         self.rounds()
 
         first, second = Read.objects.order_by("id")
-        self.assertEqual((first.reason, first.cardholder_id, first.cardholder_name), ("pin_wrong", owner, "Tomas Reve"))
+        self.assertEqual(
+            (first.reason, first.cardholder_id, first.cardholder_name),
+            ("pin_wrong", owner, "Tomas Reve"),
+        )
         self.assertEqual((second.reason, second.cardholder_id), ("pin_wrong", None))
         now = explanation(ANYBODY, first.pk, NOON)
-        self.assertEqual((now.now_reason, now.remedies[0][0].act), ("no_membership", "add_to_group"))
+        self.assertEqual(
+            (now.now_reason, now.remedies[0][0].act), ("no_membership", "add_to_group")
+        )
         self.assertEqual(explanation(ANYBODY, second.pk, NOON).remedies, ())
 
-    def test_one_that_keeps_few_cards_keeps_those_that_work_and_believes_no_older_record(self) -> None:
+    def test_one_that_keeps_few_cards_keeps_those_that_work_and_believes_no_older_record(
+        self,
+    ) -> None:
         self.start({"most_cards": 3})
         house = self.house
         every = tuple(house.card(number) for number in (1, 2, 3))
@@ -148,7 +161,9 @@ class OneLine(TestCase):
         self.assertEqual(str(promised.latest), "2038-01-19 03:14:07+00:00")
         self.assert_held_exactly()
         self.assertEqual(self.shown(4751), "granted")
-        (plain,) = preview_cardholder(ANYBODY, None, self.house.draft("S-2", last_name="R"), NOON, NOON).to_send
+        (plain,) = preview_cardholder(
+            ANYBODY, None, self.house.draft("S-2", last_name="R"), NOON, NOON
+        ).to_send
         self.assertEqual(plain.cut, ())
 
     def test_cards_that_one_has_no_room_for_are_told_before_saving_and_afterwards(self) -> None:
@@ -186,21 +201,32 @@ class OneLine(TestCase):
         house.mark_everything()
         self.rounds()
         self.assertEqual(self.shown(4751), "granted")
-        refusing = patch("cadrin.standins.controller.Controller._refusal", return_value="not_readable")
+        refusing = patch(
+            "cadrin.standins.controller.Controller._refusal", return_value="not_readable"
+        )
 
         with refusing:
             # what gives something leaves what is there
-            save_cardholder(house.actor, id_, replace(house.draft(title="Diver", last_name="Wain"), version=1), NOON)
+            save_cardholder(
+                house.actor,
+                id_,
+                replace(house.draft(title="Diver", last_name="Wain"), version=1),
+                NOON,
+            )
             self.rounds()
             self.assertEqual(self.shown(4751), "granted")
             # what takes something away does not
-            draft = replace(house.draft(title="Diver", last_name="Wain", standing=Standing.SUSPENDED), version=2)
+            draft = replace(
+                house.draft(title="Diver", last_name="Wain", standing=Standing.SUSPENDED), version=2
+            )
             save_cardholder(house.actor, id_, draft, NOON)
             self.rounds()
             self.assertEqual(self.shown(4751), "unknown_card")
 
         record = Record.objects.get(controller=house.north, kind=RecordKind.CARDHOLDER)
-        self.assertEqual((record.state, record.refusal, record.confirmed), ("refused", "not_readable", ""))
+        self.assertEqual(
+            (record.state, record.refusal, record.confirmed), ("refused", "not_readable", "")
+        )
         (told,) = delivery_of(ANYBODY, id_, NOON)["records"]
         self.assertFalse(told["still_works"], "nothing of theirs works there any more")
         # and when it takes it again, it has it again
@@ -210,13 +236,17 @@ class OneLine(TestCase):
 
     def set_mode(self, mode: tuple[Factors, ...]) -> None:
         reader = Reader.objects.get(pk=self.house.gate_reader.pk)
-        save_reader(self.house.actor, reader.pk, ReaderDraft(mode, True, frozenset(), reader.version), NOON)
+        save_reader(
+            self.house.actor, reader.pk, ReaderDraft(mode, True, frozenset(), reader.version), NOON
+        )
 
     def test_pins_come_to_one_whose_reader_begins_to_take_them_and_go_when_none_does(self) -> None:
         typed = PinDraft(entry="481509", again="481509")
         id_ = self.house.enrol(replace(self.house.draft(), pins=(typed,)))
         self.start({"keypads": [self.house.gate_reader.pk]})
-        only_pin = replace(self.house.draft("S-2"), cards=(), pins=(PinDraft(entry="927304", again="927304"),))
+        only_pin = replace(
+            self.house.draft("S-2"), cards=(), pins=(PinDraft(entry="927304", again="927304"),)
+        )
         self.house.enrol(only_pin)
         self.house.mark_everything()
         self.rounds()
@@ -239,20 +269,28 @@ class OneLine(TestCase):
             body = encode_cardholder(holders([id_])[id_], plans_here()[self.house.north.pk]) or {}
             self.assertNotIn("pins", body)
             self.assertEqual(
-                Record.objects.filter(kind=RecordKind.CARDHOLDER).count(), 1, "a PIN alone is nothing here"
+                Record.objects.filter(kind=RecordKind.CARDHOLDER).count(),
+                1,
+                "a PIN alone is nothing here",
             )
 
-    def test_what_is_written_otherwise_than_wanted_is_worked_out_anew_and_not_sent_for_ever(self) -> None:
+    def test_what_is_written_otherwise_than_wanted_is_worked_out_anew_and_not_sent_for_ever(
+        self,
+    ) -> None:
         id_ = self.house.enrol()
         self.house.mark_everything()
         self.rounds()
         # something changed of which nobody said that it changes this
         Cardholder.objects.filter(pk=id_).update(display_name="Somebody Else")
-        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, state=RecordState.WAITING)
+        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(
+            wanted="0" * 32, state=RecordState.WAITING
+        )
 
         self.line.turn(lambda: datetime.now(UTC))
 
-        self.assertEqual(list(Mark.objects.values_list("subject", "subject_id")), [(Subject.CARDHOLDER, id_)])
+        self.assertEqual(
+            list(Mark.objects.values_list("subject", "subject_id")), [(Subject.CARDHOLDER, id_)]
+        )
         self.rounds(2)
         self.assert_held_exactly()
 
@@ -283,7 +321,9 @@ class OneLine(TestCase):
 
         acts: dict[str, Callable[[], object]] = {
             "emptied": lambda: self.standins.empty(north),
-            "a record removed": lambda: self.standins.put(north, remove=[f"group:{self.house.day_group.pk}"]),
+            "a record removed": lambda: self.standins.put(
+                north, remove=[f"group:{self.house.day_group.pk}"]
+            ),
             "a record added": lambda: self.standins.put(north, ("reader:99", {"door": 1})),
         }
         for name, meddle in acts.items():
@@ -300,7 +340,9 @@ class OneLine(TestCase):
         self.line.turn(lambda: datetime.now(UTC))  # notices
         self.line.compare(datetime.now(UTC))
 
-        states = set(Record.objects.filter(controller=self.house.north).values_list("state", flat=True))
+        states = set(
+            Record.objects.filter(controller=self.house.north).values_list("state", flat=True)
+        )
         self.assertEqual(states, {RecordState.ADRIFT})
 
     def test_one_that_is_silent_is_told_so_and_gets_everything_when_it_answers_again(self) -> None:
@@ -344,13 +386,21 @@ class OneLine(TestCase):
 
         for _ in range(2):
             self.standins.show(self.house.gate_reader.pk, raw)
-        self.standins.show(self.house.gate_reader.pk, str(raw_of(CardKey(self.house.format.pk, 12, 9))))
+        self.standins.show(
+            self.house.gate_reader.pk, str(raw_of(CardKey(self.house.format.pk, 12, 9)))
+        )
         self.rounds(2)
-        Link.objects.filter(controller=self.house.north).update(last_event=0)  # as if stopped before it was written
+        Link.objects.filter(controller=self.house.north).update(
+            last_event=0
+        )  # as if stopped before it was written
         self.line = self.a_line()
         self.rounds(2)
 
-        reads = list(Read.objects.order_by("id").values_list("event_number", "reason", "cardholder_name", "door_id"))
+        reads = list(
+            Read.objects.order_by("id").values_list(
+                "event_number", "reason", "cardholder_name", "door_id"
+            )
+        )
         gate = self.house.gate.pk
         self.assertEqual(
             reads,
@@ -368,11 +418,15 @@ class OneLine(TestCase):
         take_marks(NOON)
 
         with patch.object(self.wire, "send", side_effect=OperationalError("database is locked")):
-            self.assertRaises(OperationalError, self.line.turn, lambda: datetime.now(UTC), is_news=True)
+            self.assertRaises(
+                OperationalError, self.line.turn, lambda: datetime.now(UTC), is_news=True
+            )
         for _ in range(3):
             self.line.turn(lambda: datetime.now(UTC), is_news=False)
 
-        self.assertEqual(Record.objects.get(kind="cardholder", subject_id=id_).state, RecordState.HELD)
+        self.assertEqual(
+            Record.objects.get(kind="cardholder", subject_id=id_).state, RecordState.HELD
+        )
 
     def test_a_clock_that_is_wrong_is_told(self) -> None:
         self.standins.switch(self.house.north.pk, clock_off_seconds=-600)

@@ -26,7 +26,7 @@ def written(picture: Pillow.Image, kind: str, **more: object) -> bytes:
 
 
 def a_bomb() -> bytes:
-    """Give a PNG of a few kilobytes that would unpack to 30,000 by 30,000 pixels."""
+    """Return a PNG of a few kilobytes that would unpack to 30,000 by 30,000 pixels."""
 
     def chunk(kind: bytes, body: bytes) -> bytes:
         return len(body).to_bytes(4) + kind + body + zlib.crc32(kind + body).to_bytes(4)
@@ -64,7 +64,11 @@ class Reading(TestCase):
             ("a script", svg, "photo.not_readable"),
             ("another format", gif, "photo.not_readable"),
             ("half a file", jpeg[: len(jpeg) // 2], "photo.not_readable"),
-            ("a text that says it is a picture", b"\xff\xd8\xff" + b"hello" * 99, "photo.not_readable"),
+            (
+                "a text that says it is a picture",
+                b"\xff\xd8\xff" + b"hello" * 99,
+                "photo.not_readable",
+            ),
             ("a bomb", a_bomb(), "photo.too_many_pixels"),
             ("a dot", written(Pillow.new("RGB", (4, 4)), "PNG"), "photo.too_few_pixels"),
         ):
@@ -81,7 +85,10 @@ class Taking(TestCase):
         return take_image(self.house.actor, portrait(seed), NOON).token
 
     def findings(self, picture: Pillow.Image) -> Iterator[str]:
-        return (found for found, _ in take_image(self.house.actor, written(picture, "PNG"), NOON).findings)
+        return (
+            found
+            for found, _ in take_image(self.house.actor, written(picture, "PNG"), NOON).findings
+        )
 
     def test_faces_are_found_in_drawn_portraits_and_the_crop_fits(self) -> None:
         for seed in range(6):

@@ -43,14 +43,19 @@ class Kept(TestCase):
         self.slip_site = Site.objects.create(name="Ardle Slip", zone=ZONE)
         area = Area.objects.create(site=self.slip_site, name="Boat Shed")
         self.shed = Door.objects.create(name="Shed", area=area, controller=self.house.south)
-        self.shed_reader = Reader.objects.create(name="Shed", door=self.shed, controller=self.house.south)
+        self.shed_reader = Reader.objects.create(
+            name="Shed", door=self.shed, controller=self.house.south
+        )
         self.shed_group = AccessGroup.objects.create(name="Shed people")
         Grant.objects.create(group=self.shed_group, door=self.shed, schedule=self.house.always)
         move_plan_version()
         self.insider = self.house.enrol(
             replace(
                 self.house.draft("S-1", department_id=self.divers.pk, company_id=self.company.pk),
-                memberships=(MembershipDraft(self.shed_group.pk), MembershipDraft(self.house.day_group.pk)),
+                memberships=(
+                    MembershipDraft(self.shed_group.pk),
+                    MembershipDraft(self.house.day_group.pk),
+                ),
             )
         )
         draft = self.house.draft("X-1", last_name=OUTSIDER, department_id=self.house.department.pk)
@@ -61,7 +66,10 @@ class Kept(TestCase):
         )  # fmt: skip
         self.read = self.read_of(self.outsider, self.house.gate, 1)
         self.bulk_change = begin_bulk_change(
-            self.house.actor, BulkDraft(BulkAct.STANDING, "active"), Selection(ids=(self.outsider,)), NOON
+            self.house.actor,
+            BulkDraft(BulkAct.STANDING, "active"),
+            Selection(ids=(self.outsider,)),
+            NOON,
         )
         self.scopes: dict[str, dict[str, list[int]]] = {
             "departments": {"departments": [self.dive.pk]},
@@ -83,7 +91,9 @@ class Kept(TestCase):
         return client
 
     def ask(self, client: Client, method: str, path: str, body: Any = None) -> tuple[int, str]:
-        answer = client.generic(method, path, json.dumps(body or {}), content_type="application/json")
+        answer = client.generic(
+            method, path, json.dumps(body or {}), content_type="application/json"
+        )
         content = b"".join(answer) if answer.streaming else answer.content
         return answer.status_code, content.decode()
 
@@ -112,15 +122,33 @@ class OutOfReach(Kept):
                     "/api/bench/controllers/": self.house.north.pk,
                 }
             for route in every_route():
-                id_ = next((str(id_) for start, id_ in by_start.items() if route.path.startswith(start)), None)
+                id_ = next(
+                    (str(id_) for start, id_ in by_start.items() if route.path.startswith(start)),
+                    None,
+                )
                 if id_ is None or (nothing not in route.path and "nothing" not in route.path):
                     continue
                 path = route.path.replace(nothing, id_, 1).replace("nothing", id_)
                 for method in METHODS:
                     if route.has(method):
-                        body = {"version": 1, "reason": "asked for", "other": self.insider, "other_version": 1}
-                        body |= {"format": self.house.format.pk, "facility_code": 12, "card_number": THEIR_CARD}
-                        body |= self.file() | {"page": "p", "x": 0, "y": 0, "width": 300, "height": 300}
+                        body = {
+                            "version": 1,
+                            "reason": "asked for",
+                            "other": self.insider,
+                            "other_version": 1,
+                        }
+                        body |= {
+                            "format": self.house.format.pk,
+                            "facility_code": 12,
+                            "card_number": THEIR_CARD,
+                        }
+                        body |= self.file() | {
+                            "page": "p",
+                            "x": 0,
+                            "y": 0,
+                            "width": 300,
+                            "height": 300,
+                        }
                         with self.subTest(f"{kind}: {method} {path}"):
                             guessed = self.ask(client, method, path, body)
                             self.assertEqual(guessed, self.ask(client, method, route.path, body))
@@ -130,21 +158,32 @@ class OutOfReach(Kept):
         for kind in self.scopes:
             client = self.client_kept(kind)
             texts = {
-                route.path: self.ask(client, "GET", route.path.replace("999999", str(self.insider)))[1]
+                route.path: self.ask(
+                    client, "GET", route.path.replace("999999", str(self.insider))
+                )[1]
                 for route in every_route()
                 if route.has("GET") and "wait_seconds" not in route.path
             }
-            texts["find"] = self.ask(client, "GET", f"/api/cardholders/find/?text={OUTSIDER.lower()}")[1]
-            texts["export"] = self.ask(
-                client, "POST", "/api/export/", {"kind": "csv", "columns": ["number", "last_name"], "filters": {}}
+            texts["find"] = self.ask(
+                client, "GET", f"/api/cardholders/find/?text={OUTSIDER.lower()}"
             )[1]
-            texts["detective"] = self.ask(client, "POST", "/api/weigh/number/", {"printed": str(THEIR_CARD)})[1]
+            texts["export"] = self.ask(
+                client,
+                "POST",
+                "/api/export/",
+                {"kind": "csv", "columns": ["number", "last_name"], "filters": {}},
+            )[1]
+            texts["detective"] = self.ask(
+                client, "POST", "/api/weigh/number/", {"printed": str(THEIR_CARD)}
+            )[1]
             for where, text in texts.items():
                 with self.subTest(f"{kind}: {where}"):
                     self.assertNotIn(OUTSIDER, text)
                     self.assertNotIn("X-1", text)
             listed = json.loads(texts["/api/cardholders/"])
-            self.assertEqual(([row["id"] for row in listed["rows"]], listed["total"]), ([self.insider], 1))
+            self.assertEqual(
+                ([row["id"] for row in listed["rows"]], listed["total"]), ([self.insider], 1)
+            )
             self.assertIn("S-1", texts["export"])
 
     def test_nobody_outside_is_changed_by_an_act_on_many(self) -> None:
@@ -168,7 +207,10 @@ class OutOfReach(Kept):
         card = {"format": self.house.format.pk, "facility_code": 12, "card_number": THEIR_CARD}
 
         code, text = self.ask(
-            self.client_kept("departments"), "POST", "/api/files/new/", self.file(number="X-1", cards=[card])
+            self.client_kept("departments"),
+            "POST",
+            "/api/files/new/",
+            self.file(number="X-1", cards=[card]),
         )
 
         found = {(p["field"], p["code"], len(p["params"])) for p in json.loads(text)["problems"]}
@@ -183,13 +225,17 @@ class OutOfReach(Kept):
 
     def test_a_script_is_kept_as_an_operator_is(self) -> None:
         role = Role.objects.get(name="Role of mara")
-        draft = TokenDraft("Kept", role.pk, timezone.now() + timedelta(days=1), self.scopes["departments"])
+        draft = TokenDraft(
+            "Kept", role.pk, timezone.now() + timedelta(days=1), self.scopes["departments"]
+        )
         bearer = {"Authorization": f"Bearer {make_token(ANYBODY, draft, timezone.now())}"}
 
         listed = Client().get("/api/cardholders/", headers=bearer).json()
         guessed = Client().get(f"/api/files/{self.outsider}/", headers=bearer)
 
-        self.assertEqual(([row["id"] for row in listed["rows"]], guessed.status_code), ([self.insider], 404))
+        self.assertEqual(
+            ([row["id"] for row in listed["rows"]], guessed.status_code), ([self.insider], 404)
+        )
 
 
 class WithinReach(Kept):
@@ -197,7 +243,9 @@ class WithinReach(Kept):
         client = self.client_kept("departments")
 
         _, file = self.ask(client, "GET", f"/api/files/{self.insider}/")
-        code, _ = self.ask(client, "PUT", f"/api/files/{self.insider}/", json.loads(file) | {"title": "Diver"})
+        code, _ = self.ask(
+            client, "PUT", f"/api/files/{self.insider}/", json.loads(file) | {"title": "Diver"}
+        )
 
         self.assertEqual((code, Cardholder.objects.get(pk=self.insider).title), (200, "Diver"))
 
@@ -212,7 +260,9 @@ class WithinReach(Kept):
                 if field == "company" and value == self.house.department.pk:
                     continue
                 with self.subTest(field, value=value):
-                    code, text = self.ask(client, "POST", "/api/files/new/", self.file(**{field: value}))
+                    code, text = self.ask(
+                        client, "POST", "/api/files/new/", self.file(**{field: value})
+                    )
                     problems = {(p["field"], p["code"]) for p in json.loads(text)["problems"]}
                     self.assertEqual((code, problems), (422, {(field, expected)}))
         self.assertEqual(Cardholder.objects.count(), 2)
@@ -222,17 +272,24 @@ class WithinReach(Kept):
 
         _, text = self.ask(client, "GET", f"/api/files/{self.insider}/")
         file = json.loads(text)
-        saved, _ = self.ask(client, "PUT", f"/api/files/{self.insider}/", file | {"title": "Shipwright"})
-        gone, why = self.ask(client, "PUT", f"/api/files/{self.insider}/", file | {"version": 2, "memberships": []})
+        saved, _ = self.ask(
+            client, "PUT", f"/api/files/{self.insider}/", file | {"title": "Shipwright"}
+        )
+        gone, why = self.ask(
+            client, "PUT", f"/api/files/{self.insider}/", file | {"version": 2, "memberships": []}
+        )
         given, _ = self.ask(
             client,
             "PUT",
             f"/api/files/{self.insider}/",
-            file | {"version": 2, "memberships": [*file["memberships"], {"group": self.house.boats.pk}]},
+            file
+            | {"version": 2, "memberships": [*file["memberships"], {"group": self.house.boats.pk}]},
         )
 
         self.assertEqual([one["group"] for one in file["memberships"]], [self.shed_group.pk])
-        groups = set(Membership.objects.filter(cardholder_id=self.insider).values_list("group_id", flat=True))
+        groups = set(
+            Membership.objects.filter(cardholder_id=self.insider).values_list("group_id", flat=True)
+        )
         self.assertEqual((saved, groups), (200, {self.shed_group.pk, self.house.day_group.pk}))
         self.assertEqual((gone, json.loads(why)["title"], given), (422, "scope.would_be_gone", 422))
 
@@ -240,7 +297,9 @@ class WithinReach(Kept):
         client = self.client_kept("sites")
         _, text = self.ask(client, "GET", f"/api/files/{self.insider}/")
 
-        _, weighed = self.ask(client, "POST", "/api/weigh/", json.loads(text) | {"id": self.insider})
+        _, weighed = self.ask(
+            client, "POST", "/api/weigh/", json.loads(text) | {"id": self.insider}
+        )
 
         found = json.loads(weighed)
         self.assertEqual([one["door"] for one in found["reach"]], [self.shed.pk])

@@ -60,15 +60,23 @@ class Scripts(SimpleTestCase):
             commands = set(re.findall(r"(?:command -v|type -P) \"?(\w+)", text))
             with self.subTest(script.name):
                 self.assertEqual(functions & commands, set())
-                self.assertEqual([name for name in functions if shutil.which(name)], [], "hides a command")
+                self.assertEqual(
+                    [name for name in functions if shutil.which(name)], [], "hides a command"
+                )
 
     def test_begin_anew_where_installing_was_interrupted(self) -> None:
-        (self.root / ".venv/bin").mkdir(parents=True)  # without pip, as an interrupted attempt leaves it
+        (self.root / ".venv/bin").mkdir(
+            parents=True
+        )  # without pip, as an interrupted attempt leaves it
 
-        done = self.run_in("python_packages requirements/base.txt; python_packages requirements/base.txt")
+        done = self.run_in(
+            "python_packages requirements/base.txt; python_packages requirements/base.txt"
+        )
 
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        self.assertEqual(self.asked(), ["-m venv --clear .venv"], "once, and not where all is there")
+        self.assertEqual(
+            self.asked(), ["-m venv --clear .venv"], "once, and not where all is there"
+        )
 
     def test_take_a_step_for_done_only_when_it_was(self) -> None:
         (self.root / "web").mkdir()
@@ -79,25 +87,36 @@ class Scripts(SimpleTestCase):
         # as the demo does it: both in the background, and then awaited
         (both,) = re.findall(r"^web\(\) \{.*\}$", (SCRIPTS / "demo").read_text(), re.MULTILINE)
 
-        done = self.run_in(f"PATH=$PWD:$PATH\n{both}\nstart web\nawait $! && echo all is there || echo it failed")
+        done = self.run_in(
+            f"PATH=$PWD:$PATH\n{both}\nstart web\nawait $! && echo all is there || echo it failed"
+        )
 
         self.assertEqual(done.stdout.splitlines()[-1], "it failed")
         self.assertFalse((self.root / "web/node_modules/.stamp").exists())
         self.assertFalse((self.root / "web/dist").exists(), "and nothing is built on it")
 
     def test_end_what_they_started_however_they_end(self) -> None:
-        for name, how in {"Ctrl+C": signal.SIGINT, "a stop": signal.SIGTERM, "a closed window": signal.SIGHUP}.items():
+        for name, how in {
+            "Ctrl+C": signal.SIGINT,
+            "a stop": signal.SIGTERM,
+            "a closed window": signal.SIGHUP,
+        }.items():
             with self.subTest(name):
                 lines = ". scripts/setting-up; start bash -c 'sleep 600 & echo $! >child; wait'; echo >begun; wait"
                 script = subprocess.Popen(
-                    ["bash", "-c", lines], cwd=self.root, start_new_session=True, preexec_fn=listen_to_signals
+                    ["bash", "-c", lines],
+                    cwd=self.root,
+                    start_new_session=True,
+                    preexec_fn=listen_to_signals,
                 )
                 child = self.root / "child"
                 until(lambda: child.exists() and child.read_text().strip(), "the child runs")  # noqa: B023
                 pid = int(child.read_text())
                 os.kill(script.pid, how)
                 script.wait(timeout=30)
-                until(lambda: not Path(f"/proc/{pid}").exists() or is_dead(pid), "the child is gone")  # noqa: B023
+                until(
+                    lambda: not Path(f"/proc/{pid}").exists() or is_dead(pid), "the child is gone"
+                )  # noqa: B023
                 child.unlink()
 
     def test_hold_a_lock_against_a_second_one(self) -> None:

@@ -53,12 +53,20 @@ TAKEN = "481509"
 class PinsOfOthers(WithAHouse):
     def setUp(self) -> None:
         super().setUp()
-        self.house.enrol(replace(self.house.draft("S-1"), pins=(PinDraft(entry=TAKEN, again=TAKEN),)))
-        self.guess = replace(self.house.draft("S-2"), cards=(), pins=(PinDraft(entry=TAKEN, again=TAKEN),))
+        self.house.enrol(
+            replace(self.house.draft("S-1"), pins=(PinDraft(entry=TAKEN, again=TAKEN),))
+        )
+        self.guess = replace(
+            self.house.draft("S-2"), cards=(), pins=(PinDraft(entry=TAKEN, again=TAKEN),)
+        )
         self.free = replace(self.guess, pins=(PinDraft(entry="927304", again="927304"),))
 
     def codes(self, draft: Any, actor: Any = ANYBODY) -> list[str]:
-        return [p.code for p in preview_cardholder(actor, None, draft, NOON, NOON).problems if "pin" in p.code]
+        return [
+            p.code
+            for p in preview_cardholder(actor, None, draft, NOON, NOON).problems
+            if "pin" in p.code
+        ]
 
     def test_are_not_told_before_saving_to_anybody(self) -> None:
         looking = actor_of(an_operator("nils", Permission.SEE))
@@ -66,10 +74,14 @@ class PinsOfOthers(WithAHouse):
         for actor in (ANYBODY, looking):
             self.assertEqual(self.codes(self.guess, actor), self.codes(self.free, actor))
         bad = replace(self.guess, pins=(PinDraft(entry="111111", again="1"),))
-        self.assertEqual(self.codes(bad, looking), [], "and digits are not judged for whoever may not issue")
+        self.assertEqual(
+            self.codes(bad, looking), [], "and digits are not judged for whoever may not issue"
+        )
         self.assertIn("pin.repeats", self.codes(bad))
 
-    def test_are_told_on_saving_by_one_word_alone_and_tries_are_slowed_and_written_down(self) -> None:
+    def test_are_told_on_saving_by_one_word_alone_and_tries_are_slowed_and_written_down(
+        self,
+    ) -> None:
         found = []
         for _ in range(7):
             with self.assertRaises(Invalid) as refused:
@@ -84,7 +96,9 @@ class PinsOfOthers(WithAHouse):
         save_and_show(self.house.actor, None, self.free, NOON + timedelta(minutes=1))
 
     def test_are_not_found_out_by_merging_either(self) -> None:
-        own, other = (self.house.enrol(replace(self.house.draft(f"S-{n}"), cards=())) for n in (4, 5))
+        own, other = (
+            self.house.enrol(replace(self.house.draft(f"S-{n}"), cards=())) for n in (4, 5)
+        )
         guess = replace(self.guess, details=self.house.draft("S-4").details, version=1)
         found = []
         for _ in range(6):
@@ -115,7 +129,9 @@ class BirthDates(WithAHouse):
         self.clerk = an_operator("clerk", *(frozenset(Permission) - {Permission.BIRTH_DATES}))
 
     def test_are_not_told_in_a_refusal_to_whoever_may_not_see_them(self) -> None:
-        self.house.save(self.id_, replace(self.house.draft("S-1", born_on=date(1981, 1, 1)), version=1))
+        self.house.save(
+            self.id_, replace(self.house.draft("S-1", born_on=date(1981, 1, 1)), version=1)
+        )
         body = {"version": 1, "number": "S-1", "first_name": "Tomas", "last_name": "Reve"}
 
         _, to_the_one = self.ask("PUT", f"/api/files/{self.id_}/", body)
@@ -142,15 +158,22 @@ class Letters(WithAHouse):
         self.draft = replace(draft, pins=(PinDraft(is_generated=True, is_mailed=True),))
 
     def away(self) -> Any:
-        return patch("django.core.mail.backends.locmem.EmailBackend.send_messages", side_effect=SMTPServerDisconnected)
+        return patch(
+            "django.core.mail.backends.locmem.EmailBackend.send_messages",
+            side_effect=SMTPServerDisconnected,
+        )
 
     def test_wait_for_a_mail_server_that_is_away_and_nothing_is_lost(self) -> None:
         with self.away():
             id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
             self.assertEqual(send_letters(NOON), 0)
-            self.assertEqual(send_letters(NOON + timedelta(seconds=10)), 0, "it is not tried all the time")
+            self.assertEqual(
+                send_letters(NOON + timedelta(seconds=10)), 0, "it is not tried all the time"
+            )
         (told,) = letters_seen(ANYBODY, id_)
-        self.assertEqual((told["state"], told["tries"], told["failure"]), ("waiting", 1, "no_answer"))
+        self.assertEqual(
+            (told["state"], told["tries"], told["failure"]), ("waiting", 1, "no_answer")
+        )
 
         self.assertEqual(send_letters(NOON + timedelta(minutes=1)), 1)
 
@@ -179,7 +202,9 @@ class Letters(WithAHouse):
 
         self.assertRegex(shown.digits, r"^\d{6}$")
         self.assertNotEqual(Pin.objects.get().own_hash, before)
-        self.assertEqual((Letter.objects.get().state, send_letters(NOON), mail.outbox), ("cancelled", 0, []))
+        self.assertEqual(
+            (Letter.objects.get().state, send_letters(NOON), mail.outbox), ("cancelled", 0, [])
+        )
         with self.assertRaises(CadrinError):
             cancel_letter(self.house.actor, id_, Letter.objects.get().pk, NOON)
 
@@ -200,7 +225,9 @@ class Letters(WithAHouse):
         id_ = save_and_show(self.house.actor, None, self.draft, NOON).id
 
         backend = "django.core.mail.backends.smtp.EmailBackend"
-        with override_settings(EMAIL_BACKEND=backend, EMAIL_HOST="127.0.0.1", EMAIL_PORT=listening.port):
+        with override_settings(
+            EMAIL_BACKEND=backend, EMAIL_HOST="127.0.0.1", EMAIL_PORT=listening.port
+        ):
             send_letters(NOON)
             (told,) = letters_seen(ANYBODY, id_)
             self.assertEqual((told["state"], told["failure"]), ("waiting", "refused"))
@@ -210,14 +237,18 @@ class Letters(WithAHouse):
         (letter,) = server.letters
         (digits,) = re.findall(r"\d{6}", letter.text)
         self.assertEqual(letter.to, "reve@skerrow.example")
-        self.assertEqual(unseal(Pin.objects.get(holder_id=id_).sealed), digits, "it is the PIN that was set")
+        self.assertEqual(
+            unseal(Pin.objects.get(holder_id=id_).sealed), digits, "it is the PIN that was set"
+        )
         self.assertEqual(Letter.objects.get().sealed, "", "and nothing is left of it in the queue")
 
     def test_that_cannot_be_sent_hold_up_no_other(self) -> None:
         bad = save_and_show(self.house.actor, None, self.draft, NOON).id
         good = self.house.draft("S-2", email="other@skerrow.example")
         save_and_show(self.house.actor, None, replace(good, cards=(), pins=self.draft.pins), NOON)
-        Letter.objects.filter(holder_id=bad).update(sealed=seal('["reve@skerrow.example", "two\\nlines", ""]'))
+        Letter.objects.filter(holder_id=bad).update(
+            sealed=seal('["reve@skerrow.example", "two\\nlines", ""]')
+        )
 
         with self.assertLogs("cadrin.letters", "ERROR"):
             self.assertEqual(send_letters(NOON), 1)
@@ -249,7 +280,9 @@ class Sessions(WithAHouse):
         with connection.cursor() as cursor:
             cursor.execute("SELECT * FROM django_session")
             self.assertNotIn(key, str(cursor.fetchall()))
-        self.assertTrue(self.client.get("/api/session/").json()["is_signed_in"], "and the session goes on")
+        self.assertTrue(
+            self.client.get("/api/session/").json()["is_signed_in"], "and the session goes on"
+        )
 
     def test_that_are_over_are_deleted(self) -> None:
         self.assertEqual(forget_ended(NOON), 0)
@@ -306,7 +339,9 @@ class Images(WithAHouse):
 
             self.assertEqual(remove_strays(now), 0, "what was written just now may become an image")
             self.assertEqual(remove_strays(now + STRAY_AFTER + timedelta(seconds=5)), 1)
-            self.assertEqual((folder_of(gone.token).exists(), folder_of(kept.token).exists()), (False, True))
+            self.assertEqual(
+                (folder_of(gone.token).exists(), folder_of(kept.token).exists()), (False, True)
+            )
 
     def test_that_are_huge_are_refused_or_made_small_at_once(self) -> None:
         with TemporaryDirectory() as folder, override_settings(IMAGES=folder):
@@ -341,6 +376,10 @@ class Chance(SimpleTestCase):
         """Whatever is made up, from PINs to keys, comes from the system's secure source (`secrets`)."""
         house = Path(cadrin.__path__[0])
         foreseeable = re.compile(r"^\s*(import|from) random\b|\.random\.", re.MULTILINE)
-        sources = [path.relative_to(house) for path in house.rglob("*.py") if foreseeable.search(path.read_text())]
+        sources = [
+            path.relative_to(house)
+            for path in house.rglob("*.py")
+            if foreseeable.search(path.read_text())
+        ]
 
         self.assertEqual({path.parts[0] for path in sources if "tests" not in path.parts}, {"demo"})

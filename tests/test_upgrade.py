@@ -22,11 +22,22 @@ def shape_of(database: Path) -> dict[str, Any]:
     """Return every table with its columns, references and indexes, whatever they are called."""
     file = sqlite3.connect(database)
     shape: dict[str, Any] = {}
-    for (table,) in file.execute("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"):
-        columns = {row[1]: (row[2].upper(), row[3], row[5]) for row in file.execute(f"PRAGMA table_info('{table}')")}
-        references = {(row[3], row[2], row[4]) for row in file.execute(f"PRAGMA foreign_key_list('{table}')")}
+    for (table,) in file.execute(
+        "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
+    ):
+        columns = {
+            row[1]: (row[2].upper(), row[3], row[5])
+            for row in file.execute(f"PRAGMA table_info('{table}')")
+        }
+        references = {
+            (row[3], row[2], row[4]) for row in file.execute(f"PRAGMA foreign_key_list('{table}')")
+        }
         indexes = {
-            (tuple(part[2] for part in file.execute(f"PRAGMA index_info('{row[1]}')")), row[2], row[4])
+            (
+                tuple(part[2] for part in file.execute(f"PRAGMA index_info('{row[1]}')")),
+                row[2],
+                row[4],
+            )
             for row in file.execute(f"PRAGMA index_list('{table}')")
         }
         shape[table] = columns, references, indexes
@@ -52,7 +63,9 @@ class Upgrading(TestCase):
         return file
 
     def counts(self) -> list[int]:
-        tables = self.values("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'")
+        tables = self.values(
+            "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
+        )
         rest = (
             "django_migrations",
             "outbox_mark",
@@ -61,7 +74,11 @@ class Upgrading(TestCase):
             "django_content_type",
             "auth_permission",
         )
-        return sorted(self.values(f"SELECT count(*) FROM '{table}'")[0] for table in tables if table not in rest)
+        return sorted(
+            self.values(f"SELECT count(*) FROM '{table}'")[0]
+            for table in tables
+            if table not in rest
+        )
 
     def values(self, query: str) -> list[Any]:
         return [value for (value,) in self.open().execute(query)]
@@ -91,19 +108,37 @@ class Upgrading(TestCase):
         self.manage(self.old, "prepare")
         self.manage(self.old, "prepare")  # a second time changes nothing
 
-        policies = [json.loads(str(policy)) for policy in self.values("SELECT policy FROM sites_reader ORDER BY id")]
+        policies = [
+            json.loads(str(policy))
+            for policy in self.values("SELECT policy FROM sites_reader ORDER BY id")
+        ]
         self.assertEqual(policies, [[["card", "pin"]], [["card"], ["pin"]], [["card"]], [["card"]]])
-        self.assertEqual(self.values("SELECT factors FROM activity_read ORDER BY id"), ["card,pin", "pin"])
-        self.assertEqual(self.values("SELECT reason FROM activity_read ORDER BY id"), ["pin_missing", "keypad_locked"])
-        (rule,) = (json.loads(str(rule)) for rule in self.values("SELECT pin_rule FROM credentials_cardsettings"))
+        self.assertEqual(
+            self.values("SELECT factors FROM activity_read ORDER BY id"), ["card,pin", "pin"]
+        )
+        self.assertEqual(
+            self.values("SELECT reason FROM activity_read ORDER BY id"),
+            ["pin_missing", "keypad_locked"],
+        )
+        (rule,) = (
+            json.loads(str(rule))
+            for rule in self.values("SELECT pin_rule FROM credentials_cardsettings")
+        )
         self.assertEqual((rule["max_attempts"], rule["lockout_seconds"]), (4, 90))
-        self.assertEqual(self.values("SELECT act FROM bulk_bulkchange ORDER BY id"), ["add_group", "undo"])
-        (draft,) = (json.loads(str(draft)) for draft in self.values("SELECT draft FROM enrolment_keptdraft"))
+        self.assertEqual(
+            self.values("SELECT act FROM bulk_bulkchange ORDER BY id"), ["add_group", "undo"]
+        )
+        (draft,) = (
+            json.loads(str(draft)) for draft in self.values("SELECT draft FROM enrolment_keptdraft")
+        )
         self.assertEqual((draft["plates"], draft["pins"][0]["is_generated"]), ([], True))
-        (filters,) = (json.loads(str(kept)) for kept in self.values("SELECT filters FROM register_savedlist"))
+        (filters,) = (
+            json.loads(str(kept)) for kept in self.values("SELECT filters FROM register_savedlist")
+        )
         self.assertEqual(filters["custom_value"], "4")
         self.assertEqual(
-            self.values("SELECT subject FROM outbox_mark ORDER BY subject"), ["controller"] * 3 + ["group"]
+            self.values("SELECT subject FROM outbox_mark ORDER BY subject"),
+            ["controller"] * 3 + ["group"],
         )
 
     def test_that_is_cut_off_leaves_everything_as_it_was(self) -> None:

@@ -55,7 +55,9 @@ class EveryRoute(TestCase):
         ready_made_roles()
 
     def ask(self, client: Client, method: str, path: str, **headers: str) -> tuple[int, str]:
-        answer = client.generic(method, path, "{}", content_type="application/json", headers=headers)
+        answer = client.generic(
+            method, path, "{}", content_type="application/json", headers=headers
+        )
         content = b"" if answer.streaming else answer.content
         is_told = content and answer.headers["Content-Type"] == "application/problem+json"
         return answer.status_code, json.loads(content)["title"] if is_told else ""
@@ -64,19 +66,26 @@ class EveryRoute(TestCase):
         for route in every_route():
             if not issubclass(route.view, OpenView | OwnView):
                 with self.subTest(route.path):
-                    self.assertEqual(set(route.view.needs), {method for method in METHODS if route.has(method)})
+                    self.assertEqual(
+                        set(route.view.needs), {method for method in METHODS if route.has(method)}
+                    )
 
     def test_is_shut_without_a_session_or_a_token(self) -> None:
         for route in every_route():
             if not issubclass(route.view, OpenView):
                 for method in METHODS:
                     with self.subTest(f"{method} {route.path}"):
-                        self.assertEqual(self.ask(Client(), method, route.path), (401, "operator.not_signed_in"))
+                        self.assertEqual(
+                            self.ask(Client(), method, route.path), (401, "operator.not_signed_in")
+                        )
 
     def test_lets_each_ready_made_role_do_what_it_may_and_nothing_else(self) -> None:
         for name, permissions in READY_MADE.items():
             operator = Operator.objects.create_user(
-                name.split()[0].lower(), password=PASSWORD, role=Role.objects.get(name=name), first_name=name
+                name.split()[0].lower(),
+                password=PASSWORD,
+                role=Role.objects.get(name=name),
+                first_name=name,
             )
             client = Client()
             client.force_login(operator)
@@ -97,17 +106,30 @@ class EveryRoute(TestCase):
 
     def test_of_ones_own_account_is_for_operators_and_for_no_script(self) -> None:
         role = Role.objects.get(name="Administrator")
-        key = make_token(ANYBODY, TokenDraft("Script", role.pk, timezone.now() + timedelta(days=1)), timezone.now())
+        key = make_token(
+            ANYBODY,
+            TokenDraft("Script", role.pk, timezone.now() + timedelta(days=1)),
+            timezone.now(),
+        )
         for route in every_route():
             if issubclass(route.view, OwnView):
                 for method in METHODS:
                     with self.subTest(f"{method} {route.path}"):
-                        code, _ = self.ask(Client(), method, route.path, Authorization=f"Bearer {key}")
+                        code, _ = self.ask(
+                            Client(), method, route.path, Authorization=f"Bearer {key}"
+                        )
                         self.assertEqual(code, 403)
 
     def test_of_the_ready_made_roles_only_the_administrator_sees_to_operators(self) -> None:
-        may = {name for name, permissions in READY_MADE.items() if Permission.OPERATORS in permissions}
+        may = {
+            name for name, permissions in READY_MADE.items() if Permission.OPERATORS in permissions
+        }
 
         self.assertEqual(may, {"Administrator"})
-        writing = set(Permission) - {Permission.SEE, Permission.BIRTH_DATES, Permission.EXPORT, Permission.JOURNAL}
+        writing = set(Permission) - {
+            Permission.SEE,
+            Permission.BIRTH_DATES,
+            Permission.EXPORT,
+            Permission.JOURNAL,
+        }
         self.assertEqual(READY_MADE["Auditor"] & writing, frozenset())

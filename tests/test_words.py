@@ -49,7 +49,9 @@ class Words(TestCase):
         for key, english in self.of["en"].items():
             german = self.of["de"][key]
             with self.subTest(key):
-                self.assertEqual(set(re.findall(r"\{\w+\}", german)), set(re.findall(r"\{\w+\}", english)))
+                self.assertEqual(
+                    set(re.findall(r"\{\w+\}", german)), set(re.findall(r"\{\w+\}", english))
+                )
                 self.assertEqual(german.count(" | "), english.count(" | "))
                 self.assertEqual(bool(german), bool(english))
 
@@ -68,7 +70,9 @@ class Words(TestCase):
         for file in Path(settings.ROOT, "cadrin").rglob("*.py"):
             if "tests" not in file.parts:
                 text = file.read_text()
-                codes |= set(re.findall(r"""(?:Problem|\.of|Refused)\(\s*"([a-z_]+\.[a-z_]+)\"""", text))
+                codes |= set(
+                    re.findall(r"""(?:Problem|\.of|Refused)\(\s*"([a-z_]+\.[a-z_]+)\"""", text)
+                )
                 acts |= set(re.findall(r"""Act\(\s*"([a-z_]+\.[a-z_]+)\"""", text))
         known = {key.rpartition("roblems.")[2] for key in self.of["en"] if "roblems." in key}
         known_acts = {key.rpartition("ctions.")[2] for key in self.of["en"] if "ctions." in key}
@@ -84,7 +88,11 @@ class Words(TestCase):
             "accounts.journal.acts": set(ACTS),
         }.items():
             with self.subTest(prefix):
-                found = {key.removeprefix(f"{prefix}.") for key in self.of["en"] if key.startswith(f"{prefix}.")}
+                found = {
+                    key.removeprefix(f"{prefix}.")
+                    for key in self.of["en"]
+                    if key.startswith(f"{prefix}.")
+                }
                 self.assertEqual(found, names)
 
     def test_head_every_column_of_an_export(self) -> None:

@@ -48,7 +48,10 @@ class Writers(TransactionTestCase):
     def test_of_two_who_set_the_same_pin_at_once_one_is_refused(self) -> None:
         house = House()
         drafts = [
-            replace(house.draft(f"S-{n}"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)) for n in (1, 2)
+            replace(
+                house.draft(f"S-{n}"), cards=(), pins=(PinDraft(entry="481509", again="481509"),)
+            )
+            for n in (1, 2)
         ]
         start, refused = threading.Barrier(2), []
 

@@ -21,24 +21,34 @@ class Grant(models.Model):
     schedule = models.ForeignKey(Schedule, on_delete=models.PROTECT, related_name="grants")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["group", "door", "schedule"], name="grant_is_given_once")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["group", "door", "schedule"], name="grant_is_given_once"
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.door_id} by {self.schedule_id}"
 
 
 class Membership(models.Model):
-    cardholder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="memberships")
+    cardholder = models.ForeignKey(
+        "people.Cardholder", on_delete=models.CASCADE, related_name="memberships"
+    )
     group = models.ForeignKey(AccessGroup, on_delete=models.PROTECT, related_name="memberships")
     activation_at = models.DateTimeField(null=True)
     expiry_at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["cardholder", "group"], name="cardholder_is_in_a_group_once"),
+            models.UniqueConstraint(
+                fields=["cardholder", "group"], name="cardholder_is_in_a_group_once"
+            ),
             models.CheckConstraint(
                 name="membership_expires_after_activation",
-                condition=Q(activation_at=None) | Q(expiry_at=None) | Q(expiry_at__gt=F("activation_at")),
+                condition=Q(activation_at=None)
+                | Q(expiry_at=None)
+                | Q(expiry_at__gt=F("activation_at")),
             ),
         ]
         indexes = [models.Index(fields=["group", "cardholder"], name="membership_of_group")]
@@ -50,11 +60,15 @@ class Membership(models.Model):
 class DefaultGroup(models.Model):
     """An access group that is proposed to whoever comes into a department, or into one below it."""
 
-    department = models.ForeignKey("people.Department", on_delete=models.CASCADE, related_name="default_groups")
+    department = models.ForeignKey(
+        "people.Department", on_delete=models.CASCADE, related_name="default_groups"
+    )
     group = models.ForeignKey(AccessGroup, on_delete=models.CASCADE, related_name="+")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["department", "group"], name="one_default_of_a_group")]
+        constraints = [
+            models.UniqueConstraint(fields=["department", "group"], name="one_default_of_a_group")
+        ]
 
     def __str__(self) -> str:
         return f"{self.department}: {self.group}"

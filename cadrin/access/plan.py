@@ -27,19 +27,23 @@ from cadrin.sites.queries import alternatives_of, schedule_of
 
 
 def access_plan() -> Plan:
-    """Give doors, schedules, groups and formats as the core takes them; read anew only when they have changed."""
+    """Return doors, schedules, groups and formats as the core takes them; read anew only when they have changed."""
     return _plan_at(plan_version())
 
 
 @lru_cache(maxsize=2)
 def _plan_at(version: str) -> Plan:
     grants: dict[int, dict[int, list[int]]] = {}
-    for group_id, door_id, schedule_id in Grant.objects.order_by("id").values_list("group", "door", "schedule"):
+    for group_id, door_id, schedule_id in Grant.objects.order_by("id").values_list(
+        "group", "door", "schedule"
+    ):
         grants.setdefault(group_id, {}).setdefault(door_id, []).append(schedule_id)
     return Plan(
         schedules={s.pk: schedule_of(s.zone, s.hours) for s in Schedule.objects.all()},
         groups={
-            id_: CoreGroup(id_, name, {door: tuple(ids) for door, ids in grants.get(id_, {}).items()})
+            id_: CoreGroup(
+                id_, name, {door: tuple(ids) for door, ids in grants.get(id_, {}).items()}
+            )
             for id_, name in AccessGroup.objects.values_list("id", "name")
         },
         formats=formats(),
@@ -57,11 +61,14 @@ def _plan_at(version: str) -> Plan:
 def _policies() -> dict[int, ReaderPolicy]:
     """Return what readers ask for, of those that ask for something else than any card."""
     formats_of: dict[int, set[int]] = {}
-    for reader_id, format_id in Reader.formats.through.objects.values_list("reader_id", "cardformat_id"):
+    for reader_id, format_id in Reader.formats.through.objects.values_list(
+        "reader_id", "cardformat_id"
+    ):
         formats_of.setdefault(reader_id, set()).add(format_id)
     found = {
         reader_id: ReaderPolicy(
-            alternatives_of(policy), frozenset(formats_of[reader_id]) if reader_id in formats_of else None
+            alternatives_of(policy),
+            frozenset(formats_of[reader_id]) if reader_id in formats_of else None,
         )
         for reader_id, policy in Reader.objects.values_list("id", "policy")
     }
@@ -77,7 +84,7 @@ def holder_of(
     pins: Iterable[CorePin] = (),
     plates: Iterable[CorePlate] = (),
 ) -> Holder:
-    """Give a cardholder as far as doors are concerned."""
+    """Return a cardholder as far as doors are concerned."""
     return Holder(
         id_,
         details.number,
@@ -103,14 +110,33 @@ _CARD = (
 
 
 def _cards_of(holder_ids: list[int]) -> dict[int, list[CoreCard]]:
-    rows = list(Card.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id").values_list(*_CARD))
+    rows = list(
+        Card.objects.filter(holder_id__in=holder_ids)
+        .order_by("holder_id", "id")
+        .values_list(*_CARD)
+    )
     uses: dict[int, list[tuple[str, int]]] = {}
     if limited := [id_ for _, id_, *_, limit, _, _, _ in rows if limit]:
         found = CardUse.objects.filter(card_id__in=limited).order_by("memory")
         for id_, memory, count in found.values_list("card_id", "memory", "count"):
             uses.setdefault(id_, []).append((memory, count))
     cards: dict[int, list[CoreCard]] = {}
-    for holder_id, id_, format_id, code, number, status, start, end, until, hours, limit, since, watched, level in rows:
+    for (
+        holder_id,
+        id_,
+        format_id,
+        code,
+        number,
+        status,
+        start,
+        end,
+        until,
+        hours,
+        limit,
+        since,
+        watched,
+        level,
+    ) in rows:
         card = CoreCard(
             CardKey(format_id, code, number),
             CardStatus(status),
@@ -135,7 +161,7 @@ def _pins_of(holder_ids: list[int]) -> dict[int, list[CorePin]]:
 
 
 def holders(ids: Iterable[int]) -> dict[int, Holder]:
-    """Give cardholders with their credentials and memberships, in a few queries, without those that are not there."""
+    """Return cardholders with their credentials and memberships, in a few queries, without those that are not there."""
     wanted = list(ids)
     cards, pins = _cards_of(wanted), _pins_of(wanted)
     plates: dict[int, list[CorePlate]] = {}

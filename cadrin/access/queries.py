@@ -12,9 +12,11 @@ from cadrin.people.scoping import seen_by
 
 
 def groups(actor: Actor) -> Rows:
-    """Give every access group within the actor's reach with its grants and the number of its people there."""
+    """Return every access group within the actor's reach with its grants and the number of its people there."""
     grants: dict[int, list[dict[str, int]]] = {}
-    for group_id, door, schedule in Grant.objects.order_by("door_id", "id").values_list("group", "door", "schedule"):
+    for group_id, door, schedule in Grant.objects.order_by("door_id", "id").values_list(
+        "group", "door", "schedule"
+    ):
         grants.setdefault(group_id, []).append({"door": door, "schedule": schedule})
     counted = Membership.objects.filter(_members_seen(actor))
     members = dict(counted.values_list("group_id").annotate(Count("id")).order_by())
@@ -41,7 +43,7 @@ def get_group(actor: Actor, group_id: int) -> AccessGroup:
 
 
 def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
-    """Give the people of a group whom the actor may see, by name, at most so many."""
+    """Return the people of a group whom the actor may see, by name, at most so many."""
     return list(
         Membership.objects.filter(_members_seen(actor), group_id=group_id)
         .order_by("cardholder__sort_name")
@@ -56,13 +58,17 @@ def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
 
 
 def member_ids(group_id: int) -> list[int]:
-    return list(Membership.objects.filter(group_id=group_id).values_list("cardholder_id", flat=True))
+    return list(
+        Membership.objects.filter(group_id=group_id).values_list("cardholder_id", flat=True)
+    )
 
 
 def default_groups() -> dict[int, list[int]]:
-    """Give the access groups that each department proposes, without those of the departments above it."""
+    """Return the access groups that each department proposes, without those of the departments above it."""
     found: dict[int, list[int]] = {}
-    for department_id, group_id in DefaultGroup.objects.order_by("id").values_list("department_id", "group_id"):
+    for department_id, group_id in DefaultGroup.objects.order_by("id").values_list(
+        "department_id", "group_id"
+    ):
         found.setdefault(department_id, []).append(group_id)
     return found
 
@@ -77,4 +83,6 @@ def people_of_departments(actor: Actor) -> dict[int, int]:
 
 
 def group_choices(actor: Actor) -> Rows:
-    return list(AccessGroup.objects.filter(groups_seen(actor.scope)).order_by("name").values("id", "name"))
+    return list(
+        AccessGroup.objects.filter(groups_seen(actor.scope)).order_by("name").values("id", "name")
+    )

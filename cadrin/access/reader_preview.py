@@ -31,7 +31,9 @@ def preview_reader(reader_id: int, draft: ReaderDraft) -> ReaderPreview:
     after = replace(
         plan,
         policy_of_reader=others if policy == ANY_CARD else {**others, reader_id: policy},
-        readers_out=plan.readers_out | {reader_id} if draft.is_way_out else plan.readers_out - {reader_id},
+        readers_out=plan.readers_out | {reader_id}
+        if draft.is_way_out
+        else plan.readers_out - {reader_id},
     )
     door_id = plan.door_of_reader.get(reader_id)
     return ReaderPreview(
@@ -42,14 +44,24 @@ def preview_reader(reader_id: int, draft: ReaderDraft) -> ReaderPreview:
 
 
 def _without_pin(plan: Plan) -> set[int]:
-    found = Membership.objects.filter(group_id__in=groups_that_need(Factor.PIN, plan), cardholder__pins=None)
-    return set(found.exclude(cardholder__standing=Standing.DEPARTED).values_list("cardholder_id", flat=True))
+    found = Membership.objects.filter(
+        group_id__in=groups_that_need(Factor.PIN, plan), cardholder__pins=None
+    )
+    return set(
+        found.exclude(cardholder__standing=Standing.DEPARTED).values_list(
+            "cardholder_id", flat=True
+        )
+    )
 
 
 def _unread(plan: Plan) -> set[int]:
     unread: set[int] = set()
     for format_ids, group_ids in groups_by_formats_read(plan).items():
-        found = Membership.objects.filter(group_id__in=group_ids).exclude(cardholder__cards__format__in=format_ids)
-        found = found.filter(cardholder__cards__isnull=False).exclude(cardholder__standing=Standing.DEPARTED)
+        found = Membership.objects.filter(group_id__in=group_ids).exclude(
+            cardholder__cards__format__in=format_ids
+        )
+        found = found.filter(cardholder__cards__isnull=False).exclude(
+            cardholder__standing=Standing.DEPARTED
+        )
         unread.update(found.values_list("cardholder_id", flat=True))
     return unread

@@ -11,15 +11,19 @@ def groups_seen(scope: Scope) -> Q:
     """Match groups that open no door out of reach: one that does would let its people in there too."""
     if scope.sites is None:
         return Q()
-    outside = Grant.objects.exclude(door__area__site_id__in=scope.sites).filter(group_id=OuterRef("pk"))
+    outside = Grant.objects.exclude(door__area__site_id__in=scope.sites).filter(
+        group_id=OuterRef("pk")
+    )
     return ~Q(Exists(outside))
 
 
 def group_ids_hidden(actor: Actor) -> frozenset[int]:
-    """Give the groups that are not there for an actor."""
+    """Return the groups that are not there for an actor."""
     if actor.scope.sites is None:
         return frozenset()
-    return frozenset(AccessGroup.objects.exclude(groups_seen(actor.scope)).values_list("id", flat=True))
+    return frozenset(
+        AccessGroup.objects.exclude(groups_seen(actor.scope)).values_list("id", flat=True)
+    )
 
 
 def people_at_sites(scope: Scope) -> Q:

@@ -13,10 +13,16 @@ from cadrin.outbox.rows import Rows
 
 
 def operators(actor: Actor) -> Rows:
-    """Give every operator, whoever may come in first, by name; whoever is kept to a part sees none but themselves."""
+    """Return every operator, whoever may come in first, by name; whoever is kept to a part sees none but themselves."""
     seen = Q() if actor.scope.is_whole else Q(pk=actor.operator_id or 0)
-    found = Operator.objects.filter(seen).order_by("-is_active", "last_name", "first_name", "username")
-    with_codes = set(Operator.objects.filter(one_time_secret__confirmed_at__isnull=False).values_list("id", flat=True))
+    found = Operator.objects.filter(seen).order_by(
+        "-is_active", "last_name", "first_name", "username"
+    )
+    with_codes = set(
+        Operator.objects.filter(one_time_secret__confirmed_at__isnull=False).values_list(
+            "id", flat=True
+        )
+    )
     return [
         {
             "id": one.pk,
@@ -38,7 +44,7 @@ def operators(actor: Actor) -> Rows:
 
 
 def roles() -> Rows:
-    """Give every role with how many operators and tokens have it."""
+    """Return every role with how many operators and tokens have it."""
     found = Role.objects.order_by("id").annotate(
         people=Count("operators", distinct=True), scripts=Count("tokens", distinct=True)
     )
@@ -56,7 +62,7 @@ def roles() -> Rows:
 
 
 def tokens(actor: Actor, at: datetime) -> Rows:
-    """Give every token, those that still count first, the newest first. Nothing of their keys is known.
+    """Return every token, those that still count first, the newest first. Nothing of their keys is known.
 
     Whoever is kept to a part of the house sees none.
     """
@@ -81,7 +87,7 @@ def tokens(actor: Actor, at: datetime) -> Rows:
 
 
 def account(operator: Operator) -> dict[str, Any]:
-    """Give what operators see of themselves."""
+    """Return what operators see of themselves."""
     return {
         "username": operator.username,
         "name": str(operator),

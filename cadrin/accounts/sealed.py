@@ -54,7 +54,12 @@ def _newest_of_each() -> list[str]:
     found = []
     for model, field in SEALED:
         try:
-            row = model._default_manager.exclude(**{field: ""}).order_by("-pk").values_list(field, flat=True).first()
+            row = (
+                model._default_manager.exclude(**{field: ""})
+                .order_by("-pk")
+                .values_list(field, flat=True)
+                .first()
+            )
         except DatabaseError:
             continue
         if row:

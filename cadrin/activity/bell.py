@@ -88,7 +88,9 @@ class Bell:
                 time.sleep(LOOKED_FOR_EVERY_SECONDS)
         except BaseException:
             with self._rung:
-                self._watch = None  # whoever waits next starts another; those that wait now time out
+                self._watch = (
+                    None  # whoever waits next starts another; those that wait now time out
+                )
             raise
         finally:
             connection.close()

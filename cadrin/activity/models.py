@@ -16,29 +16,45 @@ class Read(models.Model):
     controller = models.ForeignKey("sites.Controller", on_delete=models.PROTECT, related_name="+")
     store = models.CharField(max_length=40)
     event_number = models.PositiveBigIntegerField()
-    reader = models.ForeignKey("sites.Reader", null=True, on_delete=models.SET_NULL, related_name="+")
+    reader = models.ForeignKey(
+        "sites.Reader", null=True, on_delete=models.SET_NULL, related_name="+"
+    )
     reader_name = models.CharField(max_length=60)
     door = models.ForeignKey("sites.Door", null=True, on_delete=models.SET_NULL, related_name="+")
     raw = models.CharField(max_length=70)
-    format = models.ForeignKey("credentials.CardFormat", null=True, on_delete=models.SET_NULL, related_name="+")
+    format = models.ForeignKey(
+        "credentials.CardFormat", null=True, on_delete=models.SET_NULL, related_name="+"
+    )
     facility_code = models.PositiveBigIntegerField(null=True)
     card_number = models.PositiveBigIntegerField(null=True)
     # empty for a read at a desk, where nothing is decided
-    reason = models.CharField(max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason])
-    factors = models.CharField(max_length=40, default=Factor.CARD)  # what was presented, parted by commas
+    reason = models.CharField(
+        max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason]
+    )
+    factors = models.CharField(
+        max_length=40, default=Factor.CARD
+    )  # what was presented, parted by commas
     plate = models.CharField(max_length=LONGEST_PLATE, blank=True)
     is_duress = models.BooleanField(default=False)
     is_watched = models.BooleanField(default=False)
     group_name = models.CharField(max_length=60, blank=True)
     opens_at = models.DateTimeField(null=True)
-    cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+")
+    cardholder = models.ForeignKey(
+        "people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+"
+    )
     cardholder_name = models.CharField(max_length=310, blank=True)
-    clock_off_seconds = models.IntegerField(null=True)  # of its controller when it told; None where it was right
-    unreadable = models.TextField(blank=True)  # what the controller said, where it could not be read
+    clock_off_seconds = models.IntegerField(
+        null=True
+    )  # of its controller when it told; None where it was right
+    unreadable = models.TextField(
+        blank=True
+    )  # what the controller said, where it could not be read
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["controller", "store", "event_number"], name="read_is_taken_once")
+            models.UniqueConstraint(
+                fields=["controller", "store", "event_number"], name="read_is_taken_once"
+            )
         ]
         indexes = [
             models.Index(fields=["door", "id"], name="read_at_door"),

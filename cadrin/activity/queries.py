@@ -40,7 +40,7 @@ EVERY_READ = ReadFilters()
 def reads(
     actor: Actor, filters: ReadFilters = EVERY_READ, *, before: int | None = None, most: int = 100
 ) -> list[dict[str, Any]]:
-    """Give reads within the actor's reach, newest first; ``before`` is the id to go on from."""
+    """Return reads within the actor's reach, newest first; ``before`` is the id to go on from."""
     match = reads_seen(actor)
     if filters.door_id is not None:
         match &= Q(door_id=filters.door_id)
@@ -56,16 +56,24 @@ def reads(
         match &= Q(**filters.card._asdict())
     if before is not None:
         match &= Q(id__lt=before)
-    return _with_present_holders(actor, list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most]))
+    return _with_present_holders(
+        actor, list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most])
+    )
 
 
 def reads_seen(actor: Actor) -> Q:
     """Match reads at doors within the actor's reach and at desks, of people within it and of unknown cards."""
     if actor.scope.is_whole:
         return Q()
-    match = Q(cardholder__in=Cardholder.objects.filter(seen_by(actor))) | Q(cardholder=None, cardholder_name="")
+    match = Q(cardholder__in=Cardholder.objects.filter(seen_by(actor))) | Q(
+        cardholder=None, cardholder_name=""
+    )
     doors = door_ids_seen(actor)
-    return match if doors is None else match & (Q(door_id__in=doors) | Q(door=None, reader__controller__is_desk=True))
+    return (
+        match
+        if doors is None
+        else match & (Q(door_id__in=doors) | Q(door=None, reader__controller__is_desk=True))
+    )
 
 
 def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -73,9 +81,16 @@ def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict
     for row in rows:
         row["factors"] = row["factors"].split(",")
     numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
-    held = Card.objects.filter(card_number__in=numbers, holder__isnull=False) if numbers else Card.objects.none()
+    held = (
+        Card.objects.filter(card_number__in=numbers, holder__isnull=False)
+        if numbers
+        else Card.objects.none()
+    )
     holder = {
-        (card.format_id, card.facility_code, card.card_number): (card.holder_id, card.holder.display_name)
+        (card.format_id, card.facility_code, card.card_number): (
+            card.holder_id,
+            card.holder.display_name,
+        )
         for card in held.select_related("holder")
         if card.holder
     }
@@ -114,7 +129,7 @@ def _reads_after(actor: Actor, match: Q, after: int) -> list[dict[str, Any]]:
 
 
 def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
-    """Give one read. Raises NotFound, for one that is out of the actor's reach as well."""
+    """Return one read. Raises NotFound, for one that is out of the actor's reach as well."""
     row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*_SHOWN).first()
     if row is None:
         raise NotFound.of("read.not_found")

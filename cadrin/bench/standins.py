@@ -15,7 +15,7 @@ TIMEOUT_SECONDS = 10.0
 
 
 def seen_by(actor: Actor) -> dict[str, Any]:
-    """Give the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
+    """Return the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
     told = ask("GET", "")
     if not actor.scope.is_whole:
         told |= {"mail": None}  # letters go to anybody
@@ -32,7 +32,9 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     }
 
 
-def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate: str | None = None) -> dict[str, Any]:
+def show(
+    actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate: str | None = None
+) -> dict[str, Any]:
     """Show a card, type a PIN or drive up with a plate at a reader within reach.
 
     Whose it is is told to whoever may see everybody.
@@ -44,7 +46,12 @@ def show(actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate
     shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed, "plate": plate})
     name = shown.get("name", "") if actor.scope.is_whole else ""
     open_seconds = shown.get("open_seconds", 0)
-    return {"is_on": shown["is_on"], "reason": shown.get("reason"), "name": name, "open_seconds": open_seconds}
+    return {
+        "is_on": shown["is_on"],
+        "reason": shown.get("reason"),
+        "name": name,
+        "open_seconds": open_seconds,
+    }
 
 
 def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:

@@ -16,7 +16,9 @@ from cadrin.register.selection import Selection, chosen
 
 
 def _permission(act: BulkAct) -> Permission:
-    return Permission.ACCESS if act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP) else Permission.EDIT
+    return (
+        Permission.ACCESS if act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP) else Permission.EDIT
+    )
 
 
 @transaction.atomic
@@ -27,7 +29,10 @@ def begin_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at: 
     if problems := problems_with_batch(actor, draft, len(ids)):
         raise Invalid(problems)
     return _begun(
-        actor, BulkChange(act=draft.act, value=draft.value, value_name=_name(draft), reason=draft.reason), ids, at
+        actor,
+        BulkChange(act=draft.act, value=draft.value, value_name=_name(draft), reason=draft.reason),
+        ids,
+        at,
     )
 
 
@@ -43,10 +48,19 @@ def undo_bulk_change(actor: Actor, bulk_change_id: int, at: datetime) -> int:
         raise Invalid.of("batch.at_work")
     if bulk_change.act == BulkAct.UNDO or BulkChange.objects.filter(undoes=bulk_change).exists():
         raise Invalid.of("batch.taken_back")
-    ids = list(bulk_change.targets.filter(is_done=True, left_alone="").values_list("cardholder_id", flat=True))
+    ids = list(
+        bulk_change.targets.filter(is_done=True, left_alone="").values_list(
+            "cardholder_id", flat=True
+        )
+    )
     if not ids:
         raise Invalid.of("batch.nobody")
-    return _begun(actor, BulkChange(act=BulkAct.UNDO, undoes=bulk_change, value_name=bulk_change.value_name), ids, at)
+    return _begun(
+        actor,
+        BulkChange(act=BulkAct.UNDO, undoes=bulk_change, value_name=bulk_change.value_name),
+        ids,
+        at,
+    )
 
 
 @transaction.atomic
@@ -54,14 +68,18 @@ def stop_bulk_change(actor: Actor, bulk_change_id: int, at: datetime) -> None:
     """Leave a batch where it is: whom it has changed stays changed until it is taken back. Raises NotFound."""
     bulk_change = get_bulk_change(actor, bulk_change_id)
     actor.require(_permission(BulkAct(bulk_change.act)))
-    BulkChange.objects.filter(pk=bulk_change.pk, state=BulkState.AT_WORK).update(state=BulkState.STOPPED)
+    BulkChange.objects.filter(pk=bulk_change.pk, state=BulkState.AT_WORK).update(
+        state=BulkState.STOPPED
+    )
     record(actor, at, [Act("batch.stopped", (About(BULK_CHANGE, bulk_change.pk),))])
 
 
 def get_bulk_change(actor: Actor, bulk_change_id: int) -> BulkChange:
     """Raises NotFound, for one that is not the actor's to see as well."""
     bulk_change = (
-        BulkChange.objects.filter(bulk_changes_seen(actor), pk=bulk_change_id).select_related("undoes").first()
+        BulkChange.objects.filter(bulk_changes_seen(actor), pk=bulk_change_id)
+        .select_related("undoes")
+        .first()
     )
     if bulk_change is None:
         raise NotFound.of("batch.not_found")

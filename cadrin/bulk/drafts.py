@@ -22,7 +22,15 @@ CHOSEN_FROM: Mapping[BulkAct, Any] = {
     BulkAct.ADD_GROUP: AccessGroup,
     BulkAct.REMOVE_GROUP: AccessGroup,
 }
-_FIELDS = ("department_id", "company_id", "kind_id", "standing_reason", "suspended_until", "activation_at", "expiry_at")
+_FIELDS = (
+    "department_id",
+    "company_id",
+    "kind_id",
+    "standing_reason",
+    "suspended_until",
+    "activation_at",
+    "expiry_at",
+)
 
 
 class BulkDraft(NamedTuple):
@@ -43,7 +51,7 @@ class BulkDraft(NamedTuple):
 
 
 def problems_with_batch(actor: Actor, draft: BulkDraft, count: int) -> tuple[Problem, ...]:
-    """Give everything against beginning the batch; it can put nobody out of the actor's reach."""
+    """Return everything against beginning the batch; it can put nobody out of the actor's reach."""
     problems = []
     if not count:
         problems.append(Problem("batch.nobody", None))
@@ -58,7 +66,10 @@ def problems_with_batch(actor: Actor, draft: BulkDraft, count: int) -> tuple[Pro
             problems.append(Problem("input.retired", "value", {"name": row.name}))
     if draft.value is None and not _is_within(actor, draft):
         problems.append(Problem("scope.needed", "value"))
-    if draft.act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP, BulkAct.STANDING) and draft.value is None:
+    if (
+        draft.act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP, BulkAct.STANDING)
+        and draft.value is None
+    ):
         problems.append(Problem("input.blank", "value"))
     return tuple(problems)
 
@@ -78,14 +89,16 @@ def _is_within(actor: Actor, draft: BulkDraft) -> bool:
 
 
 def subjects(ids: Iterable[int]) -> dict[int, Subject]:
-    """Give cardholders as far as a batch is concerned, in two queries; those that are not there are left out."""
+    """Return cardholders as far as a batch is concerned, in two queries; those that are not there are left out."""
     wanted = list(ids)
     groups: dict[int, dict[int, tuple[datetime | None, datetime | None]]] = {}
-    for holder_id, group_id, *span in Membership.objects.filter(cardholder_id__in=wanted).values_list(
-        "cardholder_id", "group_id", "activation_at", "expiry_at"
-    ):
+    for holder_id, group_id, *span in Membership.objects.filter(
+        cardholder_id__in=wanted
+    ).values_list("cardholder_id", "group_id", "activation_at", "expiry_at"):
         groups.setdefault(holder_id, {})[group_id] = (span[0], span[1])
-    people = Cardholder.objects.filter(pk__in=wanted).values("id", "standing", "erased_at", *_FIELDS)
+    people = Cardholder.objects.filter(pk__in=wanted).values(
+        "id", "standing", "erased_at", *_FIELDS
+    )
     return {
         row["id"]: Subject(
             **{name: row[name] for name in _FIELDS},

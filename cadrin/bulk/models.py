@@ -13,7 +13,9 @@ class BulkState(models.TextChoices):
 class BulkChange(models.Model):
     """One act on many cardholders, done in steps by the worker."""
 
-    operator = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    operator = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
     operator_name = models.CharField(max_length=310)
     address = models.CharField(max_length=60, blank=True)  # where it was begun from
     at = models.DateTimeField()
@@ -21,7 +23,9 @@ class BulkChange(models.Model):
     value = models.JSONField(null=True)  # an id, a standing or an instant, as the act takes it
     value_name = models.CharField(max_length=150, blank=True)
     reason = models.CharField(max_length=200, blank=True)
-    undoes = models.OneToOneField("self", null=True, on_delete=models.PROTECT, related_name="undone_by")
+    undoes = models.OneToOneField(
+        "self", null=True, on_delete=models.PROTECT, related_name="undone_by"
+    )
     total = models.PositiveIntegerField()
     done = models.PositiveIntegerField(default=0)
     changed = models.PositiveIntegerField(default=0)
@@ -37,7 +41,9 @@ class BulkTarget(models.Model):
     bulk_change = models.ForeignKey(BulkChange, on_delete=models.CASCADE, related_name="targets")
     cardholder_id = models.BigIntegerField()  # outlives the cardholder
     is_done = models.BooleanField(default=False)
-    left_alone = models.CharField(max_length=24, blank=True, choices=[(r.value, r.value) for r in LeftAlone])
+    left_alone = models.CharField(
+        max_length=24, blank=True, choices=[(r.value, r.value) for r in LeftAlone]
+    )
     before = models.JSONField(null=True)  # what the batch may have changed, as it was
 
     class Meta:

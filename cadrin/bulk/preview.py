@@ -31,7 +31,9 @@ class Weighed:
     doors: tuple[int, ...]
 
 
-def preview_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at: datetime) -> Weighed:
+def preview_bulk_change(
+    actor: Actor, draft: BulkDraft, selection: Selection, at: datetime
+) -> Weighed:
     """Work out what the batch would do. Nothing is saved."""
     ids = chosen(actor, selection, at)
     problems = problems_with_batch(actor, draft, len(ids))
@@ -46,8 +48,14 @@ def preview_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at
                 alone.setdefault(after, []).append(id_)
             else:
                 changing.append(id_)
-    examples = {why: list(display_names(those[:_EXAMPLES]).values()) for why, those in alone.items()}
-    doors = Grant.objects.filter(group_id=draft.order.group_id).values_list("door_id", flat=True).distinct()
+    examples = {
+        why: list(display_names(those[:_EXAMPLES]).values()) for why, those in alone.items()
+    }
+    doors = (
+        Grant.objects.filter(group_id=draft.order.group_id)
+        .values_list("door_id", flat=True)
+        .distinct()
+    )
     return Weighed(
         problems,
         len(ids),

@@ -14,13 +14,16 @@ _EXAMPLES = 5
 
 
 def bulk_changes(actor: Actor, most: int = 20) -> Rows:
-    """Give the latest batches, newest first; whoever is kept to a part of the house sees their own."""
+    """Return the latest batches, newest first; whoever is kept to a part of the house sees their own."""
     return [_told(row) for row in _rows().filter(bulk_changes_seen(actor))[:most]]
 
 
 def bulk_change(bulk_change_id: int) -> Rows:
-    """Give one batch, with whom it left alone and why; none if it is not there."""
-    return [_told(row) | {"left_alone": _left_alone(bulk_change_id)} for row in _rows().filter(pk=bulk_change_id)]
+    """Return one batch, with whom it left alone and why; none if it is not there."""
+    return [
+        _told(row) | {"left_alone": _left_alone(bulk_change_id)}
+        for row in _rows().filter(pk=bulk_change_id)
+    ]
 
 
 def bulk_changes_seen(actor: Actor) -> Q:
@@ -63,7 +66,9 @@ def _left_alone(bulk_change_id: int) -> list[dict[str, Any]]:
             "count": count,
             "examples": list(
                 display_names(
-                    alone.filter(left_alone=why).order_by("id").values_list("cardholder_id", flat=True)[:_EXAMPLES]
+                    alone.filter(left_alone=why)
+                    .order_by("id")
+                    .values_list("cardholder_id", flat=True)[:_EXAMPLES]
                 ).values()
             ),
         }

@@ -11,7 +11,16 @@ from django.db.models import F
 from cadrin.access.commands.memberships import GROUP, put_into, take_out_of
 from cadrin.bulk.drafts import BULK_CHANGE, CHOSEN_FROM, BulkDraft, subjects
 from cadrin.bulk.models import BulkChange, BulkState, BulkTarget
-from cadrin.core.bulk import FIELDS_OF, TOUCHES_DOORS, BulkAct, BulkOrder, LeftAlone, Subject, changed, undone
+from cadrin.core.bulk import (
+    FIELDS_OF,
+    TOUCHES_DOORS,
+    BulkAct,
+    BulkOrder,
+    LeftAlone,
+    Subject,
+    changed,
+    undone,
+)
 from cadrin.core.validity import Span, Standing
 from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor
@@ -33,7 +42,12 @@ def work_on_bulk_changes(at: datetime) -> int:
 
 @transaction.atomic
 def _step(at: datetime) -> int:
-    bulk_change = BulkChange.objects.filter(state=BulkState.AT_WORK).select_related("undoes").order_by("id").first()
+    bulk_change = (
+        BulkChange.objects.filter(state=BulkState.AT_WORK)
+        .select_related("undoes")
+        .order_by("id")
+        .first()
+    )
     if bulk_change is None:
         return 0
     if not _is_still_there(bulk_change):
@@ -56,7 +70,10 @@ def _is_still_there(bulk_change: BulkChange) -> bool:
     """Say whether what people are put into, or taken out of, was not removed meanwhile."""
     original = bulk_change.undoes or bulk_change
     model = CHOSEN_FROM.get(BulkAct(original.act))
-    goes_back = bulk_change.undoes is not None and original.act not in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP)
+    goes_back = bulk_change.undoes is not None and original.act not in (
+        BulkAct.ADD_GROUP,
+        BulkAct.REMOVE_GROUP,
+    )
     if model is None or original.value is None or goes_back:
         return True
     return bool(model.objects.filter(pk=original.value).exists())
@@ -76,7 +93,11 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
         subject = now.get(id_)
         after: Subject | LeftAlone = LeftAlone.GONE
         if subject is not None:
-            after = undone(subject, befores[id_], order) if bulk_change.undoes else changed(subject, order)
+            after = (
+                undone(subject, befores[id_], order)
+                if bulk_change.undoes
+                else changed(subject, order)
+            )
         if isinstance(after, Subject) and any(getattr(after, name) not in there for name in chosen):
             after = LeftAlone.GONE  # where they were was removed since
         if isinstance(after, LeftAlone) or subject is None:
@@ -94,12 +115,15 @@ def _save(targets: list[BulkTarget]) -> None:
         cursor.executemany(
             f"UPDATE {BulkTarget._meta.db_table}"  # noqa: S608
             " SET is_done = TRUE, left_alone = %s, before = %s WHERE id = %s",
-            [(one.left_alone, json.dumps(one.before) if one.before else None, one.pk) for one in targets],
+            [
+                (one.left_alone, json.dumps(one.before) if one.before else None, one.pk)
+                for one in targets
+            ],
         )
 
 
 def _kept(subject: Subject, order: BulkOrder) -> dict[str, Any]:
-    """Give what a batch may change of somebody, to be put back."""
+    """Return what a batch may change of somebody, to be put back."""
     if order.group_id is not None:
         span = subject.groups.get(order.group_id)
         return {"span": [_plain(end) for end in span] if span else None}
@@ -111,14 +135,18 @@ def _plain(value: Any) -> Any:
 
 
 def _befores(bulk_change: BulkChange, now: Mapping[int, Subject]) -> dict[int, Subject]:
-    """Give people as a batch found them, as far as it may have changed them."""
+    """Return people as a batch found them, as far as it may have changed them."""
     found = {}
     kept = bulk_change.targets.filter(cardholder_id__in=now).values_list("cardholder_id", "before")
     for id_, before in kept:
         values = dict(before or {})
         if "span" in values:
             span = values.pop("span")
-            at = tuple(datetime.fromisoformat(end) if end else None for end in span) if span else None
+            at = (
+                tuple(datetime.fromisoformat(end) if end else None for end in span)
+                if span
+                else None
+            )
             groups = {int(bulk_change.value): (at[0], at[1])} if at and bulk_change.value else {}
             found[id_] = Subject(groups=groups)
             continue
@@ -132,7 +160,10 @@ def _befores(bulk_change: BulkChange, now: Mapping[int, Subject]) -> dict[int, S
 
 
 def _write(
-    bulk_change: BulkChange, order: BulkOrder, made: Mapping[int, tuple[Subject, Subject]], at: datetime
+    bulk_change: BulkChange,
+    order: BulkOrder,
+    made: Mapping[int, tuple[Subject, Subject]],
+    at: datetime,
 ) -> None:
     """Save what was made of whom, with an entry of the journal for each change that was the same for several."""
     if not made:
@@ -157,10 +188,20 @@ def _write(
     acts = []
     for ids in alike.values():
         before, after = made[ids[0]]
-        about = (*(About(CARDHOLDER, id_, versions[id_]) for id_ in ids), About(BULK_CHANGE, bulk_change.pk))
+        about = (
+            *(About(CARDHOLDER, id_, versions[id_]) for id_ in ids),
+            About(BULK_CHANGE, bulk_change.pk),
+        )
         acts.append(_act(order, about, _kept(before, order), _kept(after, order), names))
     record(
-        Actor(bulk_change.operator_id, bulk_change.operator_name, frozenset(), address=bulk_change.address), at, acts
+        Actor(
+            bulk_change.operator_id,
+            bulk_change.operator_name,
+            frozenset(),
+            address=bulk_change.address,
+        ),
+        at,
+        acts,
     )
     if order.act in TOUCHES_DOORS:
         mark_for_delivery(Marked.CARDHOLDER, made, is_withdrawal=take_rights_away(acts))
@@ -179,8 +220,12 @@ def _act(
         action = "membership.added" if after["span"] else "membership.removed"
         pairs = zip(before["span"] or (None, None), after["span"] or (None, None), strict=True)
         spans = dict(zip(("activation_at", "expiry_at"), pairs, strict=True))
-        changes = {"group": (name, name)} | {field: pair for field, pair in spans.items() if any(pair)}
-        return Act(action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)})
+        changes = {"group": (name, name)} | {
+            field: pair for field, pair in spans.items() if any(pair)
+        }
+        return Act(
+            action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)}
+        )
     changes = {name: (before[name], after[name]) for name in after if before[name] != after[name]}
     if not names:
         return Act("cardholder.changed", about, changes)

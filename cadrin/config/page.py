@@ -1,7 +1,13 @@
 import sys
 
 from django.core.exceptions import RequestDataTooBig
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest, HttpResponseNotFound, JsonResponse
+from django.http import (
+    HttpRequest,
+    HttpResponse,
+    HttpResponseBadRequest,
+    HttpResponseNotFound,
+    JsonResponse,
+)
 from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
@@ -38,7 +44,11 @@ def failed(request: HttpRequest) -> HttpResponse:
     """Answer where something failed that nobody foresaw, or the database was held for too long."""
     if not request.path.startswith("/api/"):
         return HttpResponse(status=500)
-    return _refusal(503, "server.busy") if is_busy(sys.exc_info()[1]) else _refusal(500, "server.failed")
+    return (
+        _refusal(503, "server.busy")
+        if is_busy(sys.exc_info()[1])
+        else _refusal(500, "server.failed")
+    )
 
 
 def no_token(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -61,7 +61,9 @@ class Runner(DiscoverRunner):
         super().teardown_test_environment(**kwargs)
         self._images.cleanup()
 
-    def build_suite(self, test_labels: Sequence[str] | None = None, **kwargs: Any) -> unittest.TestSuite:
+    def build_suite(
+        self, test_labels: Sequence[str] | None = None, **kwargs: Any
+    ) -> unittest.TestSuite:
         suite: unittest.TestSuite = super().build_suite(test_labels, **kwargs)
         if QUEUE in os.environ:
             return _Claimed(_units(suite), Path(os.environ[QUEUE]))
@@ -72,7 +74,9 @@ class Runner(DiscoverRunner):
 
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         # a test of which several cases failed is one failed test
-        told = [test for test, _ in (*result.failures, *result.errors)] + list(result.unexpectedSuccesses)
+        told = [test for test, _ in (*result.failures, *result.errors)] + list(
+            result.unexpectedSuccesses
+        )
         bad = len({getattr(test, "test_case", test).id() for test in told})
         skipped = len(result.skipped)
         counts = {"passed": result.testsRun - bad - skipped, "failed": bad, "skipped": skipped}
@@ -105,14 +109,25 @@ class Runner(DiscoverRunner):
         _tell(counts, {name: seconds for one in told for name, seconds in one["seconds"].items()})
         return counts["failed"] or sum(map(abs, codes))
 
-    def _start(self, queue: Path, place: int, test_labels: Sequence[str]) -> "subprocess.Popen[bytes]":
+    def _start(
+        self, queue: Path, place: int, test_labels: Sequence[str]
+    ) -> "subprocess.Popen[bytes]":
         """Start one of the processes, with a copy of the database that was made."""
         var = queue / f"var-{place}"
         var.mkdir()
         with connection.cursor() as cursor:
             cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         shutil.copy(connection.settings_dict["NAME"], var / "test.sqlite3")
-        wanted = [sys.executable, "manage.py", "test", "--noinput", "--keepdb", "--parallel", "1", *test_labels]
+        wanted = [
+            sys.executable,
+            "manage.py",
+            "test",
+            "--noinput",
+            "--keepdb",
+            "--parallel",
+            "1",
+            *test_labels,
+        ]
         where = {**os.environ, QUEUE: str(queue), "CADRIN_VAR": str(var)}
         return subprocess.Popen(wanted, env=where, cwd=settings.ROOT)  # noqa: S603 - our own words
 
@@ -173,7 +188,9 @@ def _units(suite: unittest.TestSuite) -> dict[str, list[unittest.TestCase]]:
     for test in iter_test_cases(suite):
         kind = type(test)
         is_alone = isinstance(test, TransactionTestCase) and not isinstance(test, TestCase)
-        units.setdefault(test.id() if is_alone else f"{kind.__module__}.{kind.__qualname__}", []).append(test)
+        units.setdefault(
+            test.id() if is_alone else f"{kind.__module__}.{kind.__qualname__}", []
+        ).append(test)
     order = {name: _order(name, tests[0]) for name, tests in units.items()}
     return {name: units[name] for name in sorted(units, key=order.__getitem__)}
 
@@ -187,4 +204,7 @@ def _order(name: str, test: unittest.TestCase) -> tuple[int, int]:
 def _tell(counts: Mapping[str, int], seconds: Mapping[str, float]) -> None:
     slowest = sorted(seconds.items(), key=lambda item: -item[1])[:SLOWEST_TOLD]
     print("The slowest:\n" + "\n".join(f"{took:7.1f} s  {name}" for name, took in slowest))
-    print(f"{counts['passed']} passed, {counts['failed']} failed, {counts['skipped']} skipped", flush=True)
+    print(
+        f"{counts['passed']} passed, {counts['failed']} failed, {counts['skipped']} skipped",
+        flush=True,
+    )

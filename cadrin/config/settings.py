@@ -29,7 +29,9 @@ EMAIL_USE_TLS = os.environ.get("CADRIN_MAIL_TLS") == "1"
 EMAIL_TIMEOUT = 10
 DEFAULT_FROM_EMAIL = os.environ.get("CADRIN_MAIL_FROM", "badging@localhost")
 SEALING_KEYS = [
-    key.strip() for key in (os.environ.get("CADRIN_SEALING_KEYS") or kept_key(VAR, SEALING)).split(",") if key.strip()
+    key.strip()
+    for key in (os.environ.get("CADRIN_SEALING_KEYS") or kept_key(VAR, SEALING)).split(",")
+    if key.strip()
 ]
 """What secrets in the database are encrypted with: the first seals, all of them open."""
 
@@ -105,7 +107,10 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_USER_MODEL = "operators.Operator"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 12},
+    },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
 ]

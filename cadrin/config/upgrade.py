@@ -96,8 +96,16 @@ def _with_plates(draft: Any) -> Any:
 
 
 VALUES: tuple[tuple[str, str, Callable[[Any], Any]], ...] = (
-    ("credentials_cardsettings", "pin_rule", _renamed({"tries": "max_attempts", "rest_seconds": "lockout_seconds"})),
-    ("register_savedlist", "filters", _renamed({"own_field": "custom_field", "own_value": "custom_value"})),
+    (
+        "credentials_cardsettings",
+        "pin_rule",
+        _renamed({"tries": "max_attempts", "rest_seconds": "lockout_seconds"}),
+    ),
+    (
+        "register_savedlist",
+        "filters",
+        _renamed({"own_field": "custom_field", "own_value": "custom_value"}),
+    ),
     ("enrolment_keptdraft", "base", _with_plates),
     ("enrolment_keptdraft", "draft", _with_plates),
 )
@@ -119,7 +127,9 @@ def upgrade(connection: BaseDatabaseWrapper) -> bool:
                 cursor.execute(statement)
             for table, column, change in VALUES:
                 cursor.execute(f'SELECT id, "{column}" FROM "{table}"')  # noqa: S608 - names of our own
-                changed = [(json.dumps(change(json.loads(value))), id_) for id_, value in cursor.fetchall()]
+                changed = [
+                    (json.dumps(change(json.loads(value))), id_) for id_, value in cursor.fetchall()
+                ]
                 cursor.executemany(f'UPDATE "{table}" SET "{column}" = %s WHERE id = %s', changed)  # noqa: S608
             _begin_with(cursor)
         connection.check_constraints()
@@ -130,9 +140,15 @@ def _begin_with(cursor: Any) -> None:
     """Say of the first migrations of every room that they are done: the tables are as they leave them."""
     ours = [key for key in MigrationLoader(None).disk_migrations if _is_ours(key)]
     labels = {label for label, _ in ours} | {"cards"}
-    cursor.executemany("DELETE FROM django_migrations WHERE app = %s", [(label,) for label in sorted(labels)])
-    rows: Iterable[tuple[str, str, datetime]] = [(label, name, datetime.now(UTC)) for label, name in sorted(ours)]
-    cursor.executemany("INSERT INTO django_migrations (app, name, applied) VALUES (%s, %s, %s)", rows)
+    cursor.executemany(
+        "DELETE FROM django_migrations WHERE app = %s", [(label,) for label in sorted(labels)]
+    )
+    rows: Iterable[tuple[str, str, datetime]] = [
+        (label, name, datetime.now(UTC)) for label, name in sorted(ours)
+    ]
+    cursor.executemany(
+        "INSERT INTO django_migrations (app, name, applied) VALUES (%s, %s, %s)", rows
+    )
 
 
 ROOMS = (

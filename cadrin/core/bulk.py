@@ -61,16 +61,18 @@ class BulkOrder:
 
     @property
     def group_id(self) -> int | None:
-        """Give the access group that it is about; None when it is about none."""
+        """Return the access group that it is about; None when it is about none."""
         is_group = self.act in (BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP)
         return self.value if is_group and isinstance(self.value, int) else None
 
 
-TOUCHES_DOORS = frozenset({BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP})
+TOUCHES_DOORS = frozenset(
+    {BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP}
+)
 
 
 def changed(subject: Subject, order: BulkOrder) -> Subject | LeftAlone:
-    """Give somebody as the batch would leave them, or why it does not touch them."""
+    """Return somebody as the batch would leave them, or why it does not touch them."""
     if subject.is_erased:
         return LeftAlone.ERASED
     after = _applied(subject, order)
@@ -87,18 +89,23 @@ def _applied(subject: Subject, order: BulkOrder) -> Subject:
             chosen: dict[str, Any] = {f"{order.act.value}_id": id_}
             return replace(subject, **chosen)
         case BulkAct.STANDING, Standing() as standing:
-            return replace(subject, standing=standing, standing_reason=order.reason, suspended_until=None)
+            return replace(
+                subject, standing=standing, standing_reason=order.reason, suspended_until=None
+            )
         case BulkAct.EXPIRY, (datetime() | None) as expiry_at:
             return replace(subject, expiry_at=expiry_at)
         case BulkAct.ADD_GROUP, int() as group_id:
             return replace(subject, groups={group_id: (None, None), **subject.groups})
         case BulkAct.REMOVE_GROUP, int() as group_id:
-            return replace(subject, groups={id_: span for id_, span in subject.groups.items() if id_ != group_id})
+            return replace(
+                subject,
+                groups={id_: span for id_, span in subject.groups.items() if id_ != group_id},
+            )
     raise ValueError(f"{order.act} does not take {order.value!r}")
 
 
 def undone(now: Subject, before: Subject, order: BulkOrder) -> Subject | LeftAlone:
-    """Give somebody as they were before a batch; only if they still are as the batch left them.
+    """Return somebody as they were before a batch; only if they still are as the batch left them.
 
     ``before`` is what they were as the batch found them. What others changed elsewhere since stays.
     """
@@ -118,7 +125,11 @@ def undone(now: Subject, before: Subject, order: BulkOrder) -> Subject | LeftAlo
     if any(getattr(now, name) != getattr(left, name) for name in fields):
         return LeftAlone.CHANGED_SINCE
     after = replace(now, **fields)
-    return LeftAlone.ENDS_BEFORE_IT_BEGINS if Span(after.activation_at, after.expiry_at).is_empty else after
+    return (
+        LeftAlone.ENDS_BEFORE_IT_BEGINS
+        if Span(after.activation_at, after.expiry_at).is_empty
+        else after
+    )
 
 
 FIELDS_OF: Mapping[BulkAct, tuple[str, ...]] = {

@@ -53,7 +53,7 @@ class Broken:
 
 
 def digest_of_body(body: Body, salt: str) -> str:
-    """Give the digest of what an entry says; without the salt nobody can try out what was erased."""
+    """Return the digest of what an entry says; without the salt nobody can try out what was erased."""
     return _digest([salt, body.changes, body.raw])
 
 
@@ -65,12 +65,14 @@ def digest_of_entry(
     about: Sequence[Topic],
     body_digest: str,
 ) -> str:
-    """Give the digest of an entry that follows one with the digest ``before``.
+    """Return the digest of an entry that follows one with the digest ``before``.
 
     ``operator`` is the id, the name, and where the act came from.
     """
     when = at.astimezone(UTC).isoformat(timespec="microseconds")
-    return _digest([before, when, list(operator), action, [list(topic) for topic in about], body_digest])
+    return _digest(
+        [before, when, list(operator), action, [list(topic) for topic in about], body_digest]
+    )
 
 
 def _digest(what: Any) -> str:
@@ -93,7 +95,10 @@ def first_broken(links: Iterable[Link], before: str = BEGINNING) -> Broken | Non
         else:
             erased[link.number] = digest_of_body(link.body, "")
         operator = (link.operator_id, link.operator_name, link.address)
-        if digest_of_entry(before, link.at, operator, link.action, link.about, link.body_digest) != link.digest:
+        if (
+            digest_of_entry(before, link.at, operator, link.action, link.about, link.body_digest)
+            != link.digest
+        ):
             return Broken(link.number, "chain")
         before = link.digest
         left |= {number: digest for number, digest in erased_by(link.body) if number < link.number}
@@ -106,6 +111,6 @@ ERASED = "erased_entries"
 
 
 def erased_by(body: Body) -> list[tuple[int, str]]:
-    """Give the entries that one erased parts of, each with the digest of what was left."""
+    """Return the entries that one erased parts of, each with the digest of what was left."""
     pair = body.raw.get(ERASED)
     return [(int(number), str(digest)) for number, digest in pair[1]] if pair else []

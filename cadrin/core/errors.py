@@ -20,8 +20,10 @@ class Problem:
     params: Mapping[str, Param] = dataclasses.field(default_factory=dict)
 
     def under(self, path: str) -> "Problem":
-        """Give the same problem seen from one level further out."""
-        return Problem(self.code, path if self.field is None else f"{path}.{self.field}", self.params)
+        """Return the same problem seen from one level further out."""
+        return Problem(
+            self.code, path if self.field is None else f"{path}.{self.field}", self.params
+        )
 
 
 class CadrinError(Exception):

@@ -15,12 +15,12 @@ def step_of(at: datetime) -> int:
 
 
 def code_of(secret: str, step: int, digits: int = DIGITS) -> str:
-    """Give the code of a step. ``secret`` is in base 32 (RFC 4648)."""
+    """Return the code of a step. ``secret`` is in base 32 (RFC 4648)."""
     return pyotp.HOTP(secret, digits=digits).at(step)
 
 
 def step_taken(secret: str, code: str, at: datetime, last_step: int) -> int | None:
-    """Give the step that a code belongs to; None when it is wrong, too old, or not later than the last one taken."""
+    """Return the step that a code belongs to; None when it is wrong, too old, or not later than the last one taken."""
     now = step_of(at)
     for step in (now + offset for offset in ACCEPTED_STEPS):
         if step > last_step and pyotp.utils.strings_equal(code_of(secret, step), code):

@@ -53,7 +53,7 @@ def is_skipped(wall: datetime, zone: ZoneInfo) -> bool:
 
 
 def problems_with_hours(hours: Iterable[Hours]) -> tuple[Problem, ...]:
-    """Give every reason why these windows make no schedule: empty, too long, or overlapping ones."""
+    """Return every reason why these windows make no schedule: empty, too long, or overlapping ones."""
     windows = list(hours)
     problems = []
     if not windows:
@@ -110,14 +110,16 @@ class Schedule:
         return place >= 0 and minute < self._ends[place]
 
     def opens_after(self, at: datetime) -> datetime | None:
-        """Give the first instant after ``at`` at which it opens; it must be closed at ``at``.
+        """Return the first instant after ``at`` at which it opens; it must be closed at ``at``.
 
         None when it never opens.
         """
         local = at.astimezone(self._zone)
         minute = local.weekday() * MINUTES_A_DAY + local.hour * 60 + local.minute
         place = bisect_right(self._starts, minute)
-        start = self._starts[place] if place < len(self._starts) else self._starts[0] + MINUTES_A_WEEK
+        start = (
+            self._starts[place] if place < len(self._starts) else self._starts[0] + MINUTES_A_WEEK
+        )
         found = at + timedelta(0, (start - minute) * 60 - at.second, -at.microsecond)
         if found.astimezone(self._zone).utcoffset() == local.utcoffset():
             return found
@@ -126,7 +128,7 @@ class Schedule:
         return spans[0].start if spans else None
 
     def open_spans(self, span: Span) -> tuple[Span, ...]:
-        """Give the open time within a bounded span, in order, joined where it touches."""
+        """Return the open time within a bounded span, in order, joined where it touches."""
         begin, finish = bounds(span)
         lit = []
         for start, end, offset in _stretches_of_one_offset(self._zone, begin, finish):
@@ -141,7 +143,7 @@ class Schedule:
         return merged(lit)
 
     def next_change(self, at: datetime) -> datetime | None:
-        """Give the first instant after ``at`` when it opens or closes; None when it never does."""
+        """Return the first instant after ``at`` when it opens or closes; None when it never does."""
         horizon = Span(at, at + _LOOK_AHEAD)
         for start, end in map(bounds, self.open_spans(horizon)):
             for edge in (start, end):
@@ -168,7 +170,9 @@ def _stretches_of_one_offset(
             before, after = here, there
             while after - before > timedelta(seconds=1):
                 middle = before + (after - before) / 2
-                before, after = (middle, after) if offset_at(middle) == offset_at(here) else (before, middle)
+                before, after = (
+                    (middle, after) if offset_at(middle) == offset_at(here) else (before, middle)
+                )
             change = after.replace(microsecond=0)
             stretches.append((begin, change, offset_at(here)))
             begin = change
@@ -178,5 +182,5 @@ def _stretches_of_one_offset(
 
 
 def round_the_clock(zone: str) -> Schedule:
-    """Give the schedule that never closes."""
+    """Return the schedule that never closes."""
     return Schedule(zone, tuple(Hours(day, 0, MINUTES_A_DAY) for day in range(7)))

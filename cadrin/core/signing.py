@@ -38,7 +38,9 @@ def is_signed(told: str, key: bytes, *parts: bytes) -> bool:
 
 def conversation_key(key: bytes, callers_nonce: str, answerers_nonce: str) -> bytes:
     """Return the key of one conversation; with another nonce of either side it is another key."""
-    return bytes.fromhex(signature(key, b"conversation", callers_nonce.encode(), answerers_nonce.encode()))
+    return bytes.fromhex(
+        signature(key, b"conversation", callers_nonce.encode(), answerers_nonce.encode())
+    )
 
 
 def greeting_parts(callers_nonce: str, answerers_nonce: str, name: str) -> tuple[bytes, ...]:
@@ -46,7 +48,9 @@ def greeting_parts(callers_nonce: str, answerers_nonce: str, name: str) -> tuple
     return b"greeting", callers_nonce.encode(), answerers_nonce.encode(), name.encode()
 
 
-def request_parts(name: str, number: int, method: str, target: str, body: bytes) -> tuple[bytes, ...]:
+def request_parts(
+    name: str, number: int, method: str, target: str, body: bytes
+) -> tuple[bytes, ...]:
     """Return what is signed of a request: where it belongs, what it asks, and all of what it says."""
     return b"request", name.encode(), str(number).encode(), method.encode(), target.encode(), body
 

@@ -14,7 +14,9 @@ def end_of_day(at: datetime, zone: ZoneInfo) -> datetime:
     >>> end_of_day(datetime(2026, 10, 24, 23, 30, tzinfo=UTC), ZoneInfo("Europe/London")).isoformat()
     '2026-10-26T00:00:00+00:00'
     """
-    return datetime.combine(at.astimezone(zone).date() + timedelta(days=1), time(), zone).astimezone(UTC)
+    return datetime.combine(
+        at.astimezone(zone).date() + timedelta(days=1), time(), zone
+    ).astimezone(UTC)
 
 
 def coming_morning(at: datetime, zone: ZoneInfo) -> datetime:
@@ -24,5 +26,8 @@ def coming_morning(at: datetime, zone: ZoneInfo) -> datetime:
     '2026-06-01T05:00:00+00:00'
     """
     today = at.astimezone(zone).date()
-    mornings = (datetime.combine(today + timedelta(days=days), MORNING, zone).astimezone(UTC) for days in (0, 1))
+    mornings = (
+        datetime.combine(today + timedelta(days=days), MORNING, zone).astimezone(UTC)
+        for days in (0, 1)
+    )
     return next(morning for morning in mornings if morning > at)

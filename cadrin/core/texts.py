@@ -3,8 +3,12 @@
 import re
 from collections.abc import Iterator
 
-_INVISIBLE = re.compile("[\u0000-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
-_INVISIBLE_IN_LINES = re.compile(_INVISIBLE.pattern.replace("\u0000-\u001f", "\u0000-\u0008\u000b\u000c\u000e-\u001f"))
+_INVISIBLE = re.compile(
+    "[\u0000-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]"
+)
+_INVISIBLE_IN_LINES = re.compile(
+    _INVISIBLE.pattern.replace("\u0000-\u001f", "\u0000-\u0008\u000b\u000c\u000e-\u001f")
+)
 OF_SEVERAL_LINES = frozenset({"remarks", "reason", "help"})
 """Names of the fields in which lines may end."""
 
@@ -14,7 +18,9 @@ def has_invisible(text: str, *, in_lines: bool = False) -> bool:
     return bool((_INVISIBLE_IN_LINES if in_lines else _INVISIBLE).search(text))
 
 
-def fields_with_invisible(values: object, path: str = "", *, in_lines: bool = False) -> Iterator[str]:
+def fields_with_invisible(
+    values: object, path: str = "", *, in_lines: bool = False
+) -> Iterator[str]:
     """Yield the paths of all texts with such a character, in whatever was sent.
 
     >>> list(fields_with_invisible({"name": "Sker\\u200brow", "choices": [{"label": "a\\tb"}], "remarks": "a\\nb"}))

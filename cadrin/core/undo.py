@@ -8,7 +8,7 @@ Changes = Mapping[str, tuple[Any, Any]]
 
 
 def as_before(now: Mapping[str, Any], changes: Changes) -> tuple[dict[str, Any], tuple[str, ...]]:
-    """Give the values as they were before, and the fields that somebody has changed since.
+    """Return the values as they were before, and the fields that somebody has changed since.
 
     Fields that the changes do not name stay; with any field changed since, nothing is to be taken back.
 

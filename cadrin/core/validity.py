@@ -60,7 +60,7 @@ class Condition(NamedTuple):
 
 
 def state_in_span(span: Span, at: datetime) -> Condition:
-    """Give the state of something that only has a span.
+    """Return the state of something that only has a span.
 
     An empty span is never in force: it goes from pending to expired at its end.
     """
@@ -71,8 +71,10 @@ def state_in_span(span: Span, at: datetime) -> Condition:
     return Condition(State.IN_FORCE, span.end)
 
 
-def state_at(standing: Standing, span: Span, at: datetime, suspended_until: datetime | None = None) -> Condition:
-    """Give a cardholder's state: what the operator decided comes before what the calendar says.
+def state_at(
+    standing: Standing, span: Span, at: datetime, suspended_until: datetime | None = None
+) -> Condition:
+    """Return a cardholder's state: what the operator decided comes before what the calendar says.
 
     A suspension with an end is over at that end; without one it lasts until an operator ends it.
     """
@@ -87,8 +89,10 @@ def state_at(standing: Standing, span: Span, at: datetime, suspended_until: date
             return state_in_span(span, at)
 
 
-def span_in_force(standing: Standing, span: Span, suspended_until: datetime | None = None) -> Span | None:
-    """Give the one span in which `state_at` says in force, or None when there is none."""
+def span_in_force(
+    standing: Standing, span: Span, suspended_until: datetime | None = None
+) -> Span | None:
+    """Return the one span in which `state_at` says in force, or None when there is none."""
     if standing in (Standing.BARRED, Standing.DEPARTED):
         return None
     if standing is Standing.SUSPENDED:
@@ -99,16 +103,18 @@ def span_in_force(standing: Standing, span: Span, suspended_until: datetime | No
 
 
 def intersection(first: Span, second: Span) -> Span:
-    """Give the time that lies in both; it may be empty."""
+    """Return the time that lies in both; it may be empty."""
     starts = [span.start for span in (first, second) if span.start is not None]
     ends = [span.end for span in (first, second) if span.end is not None]
     return Span(max(starts, default=None), min(ends, default=None))
 
 
 def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
-    """Give the same time as closed spans in order that neither overlap nor touch. Takes bounded spans only."""
+    """Return the same time as closed spans in order that neither overlap nor touch. Takes bounded spans only."""
     found: list[Span] = []
-    for span in sorted((span for span in spans if not span.is_empty), key=lambda span: bounds(span)[0]):
+    for span in sorted(
+        (span for span in spans if not span.is_empty), key=lambda span: bounds(span)[0]
+    ):
         if found and bounds(span)[0] <= bounds(found[-1])[1]:
             last = found[-1]
             found[-1] = Span(last.start, max(bounds(last)[1], bounds(span)[1]))
@@ -118,7 +124,7 @@ def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
 
 
 def bounds(span: Span) -> tuple[datetime, datetime]:
-    """Give both ends of a bounded span. Raises ValueError for an open one."""
+    """Return both ends of a bounded span. Raises ValueError for an open one."""
     if span.start is None or span.end is None:
         raise ValueError("an open span has no two ends")
     return span.start, span.end

@@ -35,7 +35,10 @@ def begin_wait(actor: Actor, reader_id: int, at: datetime) -> str:
         raise NotFound.of("reader.not_found")
     KeypadWait.objects.filter(reader_id=reader_id).delete()
     wait = KeypadWait.objects.create(
-        token=secrets.token_urlsafe(TOKEN_BYTES), operator_id=actor.operator_id, reader_id=reader_id, begun_at=at
+        token=secrets.token_urlsafe(TOKEN_BYTES),
+        operator_id=actor.operator_id,
+        reader_id=reader_id,
+        begun_at=at,
     )
     return wait.token
 

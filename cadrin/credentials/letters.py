@@ -62,7 +62,11 @@ def send_letters(at: datetime) -> int:
     One that it does not take waits longer each time, and says why. A letter is sealed until it was taken: stopped
     between both, it goes out a second time.
     """
-    due = list(Letter.objects.filter(state=LetterState.WAITING, next_try_at__lte=at).order_by("id")[:LETTERS_AT_ONCE])
+    due = list(
+        Letter.objects.filter(state=LetterState.WAITING, next_try_at__lte=at).order_by("id")[
+            :LETTERS_AT_ONCE
+        ]
+    )
     return sum(_send(letter, at) for letter in due)
 
 
@@ -97,5 +101,7 @@ def _send(letter: Letter, at: datetime) -> bool:
             pause = min(FIRST_PAUSE * 2 ** min(letter.tries, 10), LONGEST_PAUSE)
             row.update(tries=letter.tries + 1, next_try_at=at + pause, failure=failure)
         else:
-            row.update(state=LetterState.SENT, sealed="", ended_at=at, failure="", tries=letter.tries + 1)
+            row.update(
+                state=LetterState.SENT, sealed="", ended_at=at, failure="", tries=letter.tries + 1
+            )
     return failure is None

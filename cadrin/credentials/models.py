@@ -24,32 +24,42 @@ class Card(models.Model):
     facility_code = models.PositiveBigIntegerField()
     card_number = models.PositiveBigIntegerField()
     status = models.CharField(max_length=12, choices=[(s.value, s.value) for s in CardStatus])
-    holder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.PROTECT, related_name="cards")
+    holder = models.ForeignKey(
+        "people.Cardholder", null=True, on_delete=models.PROTECT, related_name="cards"
+    )
     activation_at = models.DateTimeField(null=True)
     expiry_at = models.DateTimeField(null=True)
     suspended_until = models.DateTimeField(null=True)
     label = models.CharField(max_length=LONGEST_LABEL, blank=True)
     is_watched = models.BooleanField(default=False)
-    is_temporary = models.BooleanField(default=False)  # goes back to stock by itself when it expires
+    is_temporary = models.BooleanField(
+        default=False
+    )  # goes back to stock by itself when it expires
     issue_level = models.PositiveSmallIntegerField(null=True)
     use_limit = models.PositiveSmallIntegerField(null=True)
     counted_from = models.DateTimeField(null=True)
     used = models.PositiveIntegerField(default=0)  # the sum of its uses, for lists
-    hours = models.JSONField(null=True)  # {"zone": ..., "hours": [[weekday, start_minute, end_minute], ...]}
+    hours = models.JSONField(
+        null=True
+    )  # {"zone": ..., "hours": [[weekday, start_minute, end_minute], ...]}
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["format", "card_number", "facility_code"], name="card_is_one_card_in_its_format"
+                fields=["format", "card_number", "facility_code"],
+                name="card_is_one_card_in_its_format",
             ),
             models.CheckConstraint(
                 name="card_is_held_exactly_in_these_statuses",
                 condition=Q(holder__isnull=False, status__in=[s.value for s in HELD_STATUSES])
-                | Q(holder__isnull=True) & ~Q(status__in=[CardStatus.ISSUED.value, CardStatus.SUSPENDED.value]),
+                | Q(holder__isnull=True)
+                & ~Q(status__in=[CardStatus.ISSUED.value, CardStatus.SUSPENDED.value]),
             ),
             models.CheckConstraint(
                 name="card_expires_after_activation",
-                condition=Q(activation_at=None) | Q(expiry_at=None) | Q(expiry_at__gt=F("activation_at")),
+                condition=Q(activation_at=None)
+                | Q(expiry_at=None)
+                | Q(expiry_at__gt=F("activation_at")),
             ),
             models.CheckConstraint(
                 name="card_counts_uses_exactly_when_limited",
@@ -59,7 +69,9 @@ class Card(models.Model):
         ]
         indexes = [
             models.Index(fields=["card_number"], name="card_by_its_number"),
-            models.Index(fields=["expiry_at"], name="card_that_is_temporary", condition=Q(is_temporary=True)),
+            models.Index(
+                fields=["expiry_at"], name="card_that_is_temporary", condition=Q(is_temporary=True)
+            ),
         ]
 
     def __str__(self) -> str:
@@ -74,7 +86,11 @@ class CardUse(models.Model):
     count = models.PositiveIntegerField()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["card", "memory"], name="uses_of_a_card_once_in_a_memory")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["card", "memory"], name="uses_of_a_card_once_in_a_memory"
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.card_id} in {self.memory}: {self.count}"
@@ -109,7 +125,9 @@ class Plate(models.Model):
 class FormerPin(models.Model):
     """The hash of a PIN that somebody had, so that it is not taken again too soon."""
 
-    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="former_pins")
+    holder = models.ForeignKey(
+        "people.Cardholder", on_delete=models.CASCADE, related_name="former_pins"
+    )
     own_hash = models.CharField(max_length=32)
     ended_at = models.DateTimeField()
 
@@ -122,7 +140,9 @@ class PinList(models.Model):
 
     made_at = models.DateTimeField()
     made_by = models.CharField(max_length=150)
-    operator = models.ForeignKey("operators.Operator", null=True, on_delete=models.SET_NULL, related_name="+")
+    operator = models.ForeignKey(
+        "operators.Operator", null=True, on_delete=models.SET_NULL, related_name="+"
+    )
     count = models.PositiveIntegerField()
     sealed = models.TextField(blank=True)
     opened_at = models.DateTimeField(null=True)
@@ -135,7 +155,9 @@ class CardSettings(models.Model):
     """What the site has decided about cards and PINs; there is one row."""
 
     most_cards = models.PositiveSmallIntegerField(null=True)  # of one cardholder at a time
-    pin_rule = models.JSONField(default=dict)  # as the core's PinRule has it; what is missing is as there
+    pin_rule = models.JSONField(
+        default=dict
+    )  # as the core's PinRule has it; what is missing is as there
     sealed_key = models.TextField(blank=True)  # of the hashes of PINs
     version = models.PositiveIntegerField(default=1)
 
@@ -158,7 +180,11 @@ class Box(models.Model):
     entered_at = models.DateTimeField()
 
     class Meta:
-        constraints = [models.CheckConstraint(name="box_ends_after_it_begins", condition=Q(last__gte=F("first")))]
+        constraints = [
+            models.CheckConstraint(
+                name="box_ends_after_it_begins", condition=Q(last__gte=F("first"))
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.facility_code}: {self.first}-{self.last}"
@@ -208,7 +234,9 @@ class LetterFailure(models.TextChoices):
 class Letter(models.Model):
     """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server, and then gone."""
 
-    holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="letters")
+    holder = models.ForeignKey(
+        "people.Cardholder", on_delete=models.CASCADE, related_name="letters"
+    )
     pin = models.ForeignKey(Pin, null=True, on_delete=models.SET_NULL, related_name="letters")
     sealed = models.TextField(blank=True)
     state = models.CharField(max_length=10, choices=LetterState, default=LetterState.WAITING)
@@ -219,7 +247,11 @@ class Letter(models.Model):
     failure = models.CharField(max_length=100, blank=True)
 
     class Meta:
-        indexes = [models.Index(fields=["next_try_at"], name="letter_that_waits", condition=Q(state="waiting"))]
+        indexes = [
+            models.Index(
+                fields=["next_try_at"], name="letter_that_waits", condition=Q(state="waiting")
+            )
+        ]
 
     def __str__(self) -> str:
         return f"letter {self.pk} to {self.holder_id}: {self.state}"

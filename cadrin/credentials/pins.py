@@ -66,13 +66,19 @@ CHOOSE_ANOTHER = "pin.choose_another"
 def problems_with_pins(
     drafts: Sequence[PinDraft], holder_id: int | None, own: OwnNumbers, email: str, judged: Judged
 ) -> tuple[Problem, ...]:
-    """Give everything against a cardholder having these PINs, each beside its field."""
+    """Return everything against a cardholder having these PINs, each beside its field."""
     if not drafts:
         return ()
     rule, known = pin_rule(), {pin.pk: pin for pin in pins_of(holder_id or 0)}
-    problems = [Problem("pin.too_many", "pins", {"most": MOST_PINS})] if len(drafts) > MOST_PINS else []
+    problems = (
+        [Problem("pin.too_many", "pins", {"most": MOST_PINS})] if len(drafts) > MOST_PINS else []
+    )
     for place, draft in enumerate(drafts):
-        here = [Problem("input.too_long", "label", {"most": LONGEST_LABEL})] if len(draft.label) > LONGEST_LABEL else []
+        here = (
+            [Problem("input.too_long", "label", {"most": LONGEST_LABEL})]
+            if len(draft.label) > LONGEST_LABEL
+            else []
+        )
         if has_invisible(draft.label):
             here.append(Problem("input.invisible_characters", "label"))
         if draft.id is not None and draft.id not in known:
@@ -84,16 +90,25 @@ def problems_with_pins(
         if draft.is_mailed and draft.is_new and not can_mail():
             here.append(Problem("pin.no_mail_server", "is_mailed"))
         if draft.entry and judged is not Judged.NOT_AT_ALL:
-            here += [problem.under("entry") for problem in problems_with_pin(draft.entry, rule, own)]
+            here += [
+                problem.under("entry") for problem in problems_with_pin(draft.entry, rule, own)
+            ]
             if not compare_digest(draft.again.encode(), draft.entry.encode()):
                 here.append(Problem("pin.differs", "again"))
         if judged is not Judged.AMONG_ALL:
             pass
         elif draft.entry:
             beside = [*drafts[:place], *drafts[place + 1 :]]
-            if _is_known_already(draft, holder_id, rule, beside) or _was_had_lately(draft.entry, holder_id, rule):
+            if _is_known_already(draft, holder_id, rule, beside) or _was_had_lately(
+                draft.entry, holder_id, rule
+            ):
                 here.append(Problem(CHOOSE_ANOTHER, "entry"))
-        elif draft.opens_alone and draft.id in known and not known[draft.id].opens_alone and not rule.is_unique:
+        elif (
+            draft.opens_alone
+            and draft.id in known
+            and not known[draft.id].opens_alone
+            and not rule.is_unique
+        ):
             digits = unseal(known[draft.id].sealed)
             if _is_known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, []):
                 here.append(Problem(CHOOSE_ANOTHER, "entry"))
@@ -101,7 +116,9 @@ def problems_with_pins(
     return tuple(problems)
 
 
-def _is_known_already(draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]) -> bool:
+def _is_known_already(
+    draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]
+) -> bool:
     alike = not_anothers(draft.entry, rule)
     if any(other.entry in alike for other in beside):
         return True
@@ -110,47 +127,66 @@ def _is_known_already(draft: PinDraft, holder_id: int | None, rule: PinRule, bes
     key = pin_keys().own
     hashes = [keyed_hash(key, pin) for pin in alike]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
-    if not rule.is_unique and not draft.opens_alone:  # what doors could take it for, as `mistaken_for_another` says
+    if (
+        not rule.is_unique and not draft.opens_alone
+    ):  # what doors could take it for, as `mistaken_for_another` says
         others = others.filter(Q(holder_id=holder_id or 0) | Q(opens_alone=True))
     return others.exists()
 
 
 def mistaken_by(rule: PinRule) -> tuple[PinInUse, ...]:
-    """Give the PINs that doors would take for another one if this were the rule, oldest first."""
+    """Return the PINs that doors would take for another one if this were the rule, oldest first."""
     pins = Pin.objects.order_by("id").values_list("id", "holder_id", "sealed", "opens_alone")
-    return mistaken_for_another((PinInUse(id_, who, unseal(kept), alone) for id_, who, kept, alone in pins), rule)
+    return mistaken_for_another(
+        (PinInUse(id_, who, unseal(kept), alone) for id_, who, kept, alone in pins), rule
+    )
 
 
 def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:
     if not rule.remembered or holder_id is None or not has_pin_keys():
         return False
     own_hash = keyed_hash(pin_keys().own, digits)
-    former = FormerPin.objects.filter(holder_id=holder_id).order_by("-id").values_list("own_hash", flat=True)
+    former = (
+        FormerPin.objects.filter(holder_id=holder_id)
+        .order_by("-id")
+        .values_list("own_hash", flat=True)
+    )
     present = Pin.objects.filter(holder_id=holder_id, own_hash=own_hash)
     return own_hash in former[: rule.remembered] or present.exists()
 
 
-def with_generated(drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN) -> tuple[PinDraft, ...]:
-    """Give the drafts with digits for those that are to be made up. The caller holds the transaction."""
+def with_generated(
+    drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN
+) -> tuple[PinDraft, ...]:
+    """Return the drafts with digits for those that are to be made up. The caller holds the transaction."""
     if not any(draft.is_generated for draft in drafts):
         return tuple(drafts)
     rule, key = pin_rule(), pin_keys().own
     made: list[PinDraft] = []
     for draft in drafts:
         if draft.is_generated:
-            beside = {pin for other in (*drafts, *made) if other.entry for pin in not_anothers(other.entry, rule)}
+            beside = {
+                pin
+                for other in (*drafts, *made)
+                if other.entry
+                for pin in not_anothers(other.entry, rule)
+            }
 
             def is_taken(pin: str, beside: set[str] = beside) -> bool:
                 hashes = [keyed_hash(key, one) for one in not_anothers(pin, rule)]
                 return pin in beside or Pin.objects.filter(own_hash__in=hashes).exists()
 
             digits = generate(rule, is_taken, own)
-            draft = replace(draft, entry=digits, again=digits, is_generated=False, was_generated=True)
+            draft = replace(
+                draft, entry=digits, again=digits, is_generated=False, was_generated=True
+            )
         made.append(draft)
     return tuple(made)
 
 
-def set_pins(holder_id: int, drafts: Sequence[PinDraft], version: int, topic: str, at: datetime) -> list[Act]:
+def set_pins(
+    holder_id: int, drafts: Sequence[PinDraft], version: int, topic: str, at: datetime
+) -> list[Act]:
     """Make a cardholder's PINs these; one that is missing is removed. Gives the acts for the journal.
 
     The caller holds the transaction and has checked `problems_with_pins`.
@@ -194,8 +230,12 @@ def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
 
 
 def term_of_new(rule: PinRule, at: datetime) -> Span:
-    """Give how long a PIN works that is set now: to the second, as doors know it."""
-    return Span(None, at.replace(microsecond=0) + timedelta(days=rule.holds_days)) if rule.holds_days else ALWAYS
+    """Return how long a PIN works that is set now: to the second, as doors know it."""
+    return (
+        Span(None, at.replace(microsecond=0) + timedelta(days=rule.holds_days))
+        if rule.holds_days
+        else ALWAYS
+    )
 
 
 def has_digits(pin: Pin, digits: str) -> bool:

@@ -12,7 +12,9 @@ MOST_PLATES = 10
 
 def plates_of(holder_id: int) -> tuple[str, ...]:
     """Return the plates of a cardholder, in the order in which they were entered."""
-    return tuple(Plate.objects.filter(holder_id=holder_id).order_by("id").values_list("number", flat=True))
+    return tuple(
+        Plate.objects.filter(holder_id=holder_id).order_by("id").values_list("number", flat=True)
+    )
 
 
 def find_holder_of_plate(number: str) -> int | None:
@@ -27,7 +29,11 @@ def tidy_plates(plates: Sequence[str]) -> tuple[str, ...]:
 
 def problems_with_plates(plates: Sequence[str], holder_id: int | None) -> tuple[Problem, ...]:
     """Return everything against a cardholder having these plates, each beside its field."""
-    problems = [Problem("plate.too_many", "plates", {"most": MOST_PLATES})] if len(plates) > MOST_PLATES else []
+    problems = (
+        [Problem("plate.too_many", "plates", {"most": MOST_PLATES})]
+        if len(plates) > MOST_PLATES
+        else []
+    )
     taken = {
         plate.number: plate.holder
         for plate in Plate.objects.filter(number__in=tidy_plates(plates))
@@ -40,7 +46,11 @@ def problems_with_plates(plates: Sequence[str], holder_id: int | None) -> tuple[
         if number and number in tidy_plates(plates[:place]):
             problems.append(Problem("plate.twice", field))
         if holder := taken.get(number):
-            problems.append(Problem("plate.taken", field, {"holder": holder.display_name, "holder_id": holder.pk}))
+            problems.append(
+                Problem(
+                    "plate.taken", field, {"holder": holder.display_name, "holder_id": holder.pk}
+                )
+            )
     return tuple(problems)
 
 

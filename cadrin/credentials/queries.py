@@ -21,7 +21,7 @@ MOST_WEIGHED = 60
 
 
 def formats() -> dict[int, Layout]:
-    """Give every format in use here, in the order in which a read is tried against them."""
+    """Return every format in use here, in the order in which a read is tried against them."""
     rows = CardFormat.objects.order_by("id").values_list("id", "layout")
     return {id_: _layout(id_, _frozen(layout)) for id_, layout in rows}
 
@@ -46,13 +46,13 @@ def card_formats() -> Rows:
 
 
 def formats_in_full() -> Rows:
-    """Give every format as it is described, with how many cards there are of it."""
+    """Return every format as it is described, with how many cards there are of it."""
     found = CardFormat.objects.order_by("id").annotate(card_count=Count("cards"))
     return list(found.values("id", "name", "source", "layout", "version", "card_count"))
 
 
 def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
-    """Give what the site knows that bears on these cards: themselves, those near them, and its facility codes."""
+    """Return what the site knows that bears on these cards: themselves, those near them, and its facility codes."""
     near = Q(pk__in=[])
     for format_id, (facility_code, number) in candidates:
         span = (number - NEAR, number + NEAR)
@@ -67,7 +67,7 @@ def boxes_known() -> tuple[KnownBox, ...]:
 
 
 def facility_codes() -> dict[int, frozenset[int]]:
-    """Give the facility codes that cards here have, by format."""
+    """Return the facility codes that cards here have, by format."""
     found: dict[int, set[int]] = {}
     for format_id, code in Card.objects.values_list("format_id", "facility_code").distinct():
         found.setdefault(format_id, set()).add(code)
@@ -75,37 +75,45 @@ def facility_codes() -> dict[int, frozenset[int]]:
 
 
 def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
-    """Give the cards that explain every clue, by what is known here; the likeliest first."""
+    """Return the cards that explain every clue, by what is known here; the likeliest first."""
     layouts = formats()
     wide = investigate(clues, layouts, KnownHere(facility_codes=facility_codes()), MOST_WEIGHED)
     return investigate(clues, layouts, what_is_known((one.format_id, one.numbers) for one in wide))
 
 
 def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:
-    """Give those of these cards that there are, with their holders."""
+    """Return those of these cards that there are, with their holders."""
     wanted = list(cards)
     numbers = [numbers.card_number for _, numbers in wanted]
     found = Card.objects.filter(card_number__in=numbers).select_related("holder")
-    by_key = {(one.format_id, CardNumbers(one.facility_code, one.card_number)): one for one in found}
+    by_key = {
+        (one.format_id, CardNumbers(one.facility_code, one.card_number)): one for one in found
+    }
     return {key: by_key[key] for key in wanted if key in by_key}
 
 
 def holders_of_limited_cards() -> list[int]:
-    """Give whoever has a card that works only so many times."""
-    return list(Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list("holder", flat=True))
+    """Return whoever has a card that works only so many times."""
+    return list(
+        Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list(
+            "holder", flat=True
+        )
+    )
 
 
 def find_card(key: CardKey) -> Card | None:
     """Find a card by what makes it one card, with its holder."""
     return (
         Card.objects.select_related("holder")
-        .filter(format_id=key.format_id, facility_code=key.facility_code, card_number=key.card_number)
+        .filter(
+            format_id=key.format_id, facility_code=key.facility_code, card_number=key.card_number
+        )
         .first()
     )
 
 
 def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
-    """Give the bits a card with these numbers sends; of which issue it is, where its format has that.
+    """Return the bits a card with these numbers sends; of which issue it is, where its format has that.
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """

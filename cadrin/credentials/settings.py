@@ -19,12 +19,12 @@ logger = logging.getLogger("cadrin.credentials")
 
 
 def card_settings() -> CardSettings:
-    """Give the site's decisions; those of a new house where nothing was decided yet."""
+    """Return the site's decisions; those of a new house where nothing was decided yet."""
     return CardSettings.objects.filter(pk=1).first() or CardSettings(pk=1)
 
 
 def pin_rule(kept: CardSettings | None = None) -> PinRule:
-    """Give the rule for PINs as the core takes it."""
+    """Return the rule for PINs as the core takes it."""
     stored = (kept or card_settings()).pin_rule
     known = {name.name for name in fields(PinRule)}
     values = {name: value for name, value in stored.items() if name in known}
@@ -44,7 +44,7 @@ def has_pin_keys() -> bool:
 
 
 def pin_keys() -> PinKeys:
-    """Give the keys of the hashes, made when they are first needed. Call it within a transaction that may write."""
+    """Return the keys of the hashes, made when they are first needed. Call it within a transaction that may write."""
     kept = card_settings()
     if not kept.sealed_key:
         kept.sealed_key = seal(secrets.token_hex(32))
@@ -53,13 +53,15 @@ def pin_keys() -> PinKeys:
 
 
 def pins_at_doors() -> PinAtDoors:
-    """Give what controllers need to know PINs when they are typed. Nothing is written: without a PIN no key."""
+    """Return what controllers need to know PINs when they are typed. Nothing is written: without a PIN no key."""
     kept = card_settings()
     rule = pin_rule(kept)
     try:
         key, is_known = _keys(kept.sealed_key).doors.hex() if kept.sealed_key else "", True
     except Invalid:  # everything but PINs must go on reaching the doors
-        logger.error("the key by which doors know PINs cannot be unsealed: keypads are left as they are")
+        logger.error(
+            "the key by which doors know PINs cannot be unsealed: keypads are left as they are"
+        )
         key, is_known = "", False
     return PinAtDoors(key, rule.max_attempts, rule.lockout_seconds, rule.duress, is_known)
 

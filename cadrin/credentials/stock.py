@@ -44,7 +44,7 @@ def in_range(format_id: int, numbers: CardRange) -> Q:
 
 
 def problems_with_box(draft: BoxDraft) -> tuple[Problem, ...]:
-    """Give everything against entering the box, each beside its field."""
+    """Return everything against entering the box, each beside its field."""
     layout = formats().get(draft.format_id)
     problems = _too_long({field: getattr(draft, field) for field in LONGEST})
     if layout is None:
@@ -68,7 +68,7 @@ def _too_long(texts: Mapping[str, str]) -> list[Problem]:
 
 
 def there_already(draft: BoxDraft) -> tuple[list[Card], int]:
-    """Give the cards of the range that there are, at most fifty of them, and how many in all."""
+    """Return the cards of the range that there are, at most fifty of them, and how many in all."""
     found = Card.objects.filter(in_range(draft.format_id, draft.numbers)).order_by("card_number")
     return list(found.select_related("holder")[:MOST_SHOWN]), found.count()
 
@@ -145,12 +145,19 @@ def remove_box(actor: Actor, box_id: int, at: datetime) -> None:
     actor.require(Permission.ISSUE)
     box = _get_box(box_id)
     numbers = CardRange(box.facility_code, box.first, box.last)
-    others = Box.objects.exclude(pk=box.pk).filter(format_id=box.format_id, facility_code=box.facility_code)
-    unissued = Card.objects.filter(in_range(box.format_id, numbers), status=CardStatus.IN_STOCK, holder=None)
+    others = Box.objects.exclude(pk=box.pk).filter(
+        format_id=box.format_id, facility_code=box.facility_code
+    )
+    unissued = Card.objects.filter(
+        in_range(box.format_id, numbers), status=CardStatus.IN_STOCK, holder=None
+    )
     for first, last in others.values_list("first", "last"):
         unissued = unissued.exclude(card_number__range=(first, last))
     count = unissued.delete()[0]
-    changes = {"numbers": (f"{box.facility_code}: {box.first}-{box.last}", None), "cards": (count, None)}
+    changes = {
+        "numbers": (f"{box.facility_code}: {box.first}-{box.last}", None),
+        "cards": (count, None),
+    }
     box.delete()
     record(actor, at, [Act("box.removed", (About(BOX, box_id),), changes)])
 
@@ -176,7 +183,7 @@ def set_stock_status(actor: Actor, key: CardKey, status: CardStatus, at: datetim
 
 
 def boxes() -> Rows:
-    """Give every box with what became of its cards, the latest first; one query."""
+    """Return every box with what became of its cards, the latest first; one query."""
     cards = Card.objects.filter(
         format_id=OuterRef("format_id"),
         facility_code=OuterRef("facility_code"),
@@ -184,7 +191,10 @@ def boxes() -> Rows:
         card_number__lte=OuterRef("last"),
     )
     counted = cards.order_by().values("format_id").annotate(count=Count("id")).values("count")
-    counts = {f"count_{status}": Coalesce(Subquery(counted.filter(status=status)), 0) for status in CardStatus}
+    counts = {
+        f"count_{status}": Coalesce(Subquery(counted.filter(status=status)), 0)
+        for status in CardStatus
+    }
     rows = []
     for box in Box.objects.select_related("format").annotate(**counts).order_by("-id"):
         size = CardRange(box.facility_code, box.first, box.last).size
@@ -212,7 +222,7 @@ def boxes() -> Rows:
 
 
 def free_cards(text: str, most: int = 20) -> Rows:
-    """Give cards that can be issued, by any part of their number, the lowest first."""
+    """Return cards that can be issued, by any part of their number, the lowest first."""
     found = Card.objects.filter(status__in=FREE, holder=None)
     for part in text.replace("-", " ").split()[:2]:
         digits = part.lstrip("0") or part

@@ -14,7 +14,9 @@ LONGEST_DETAIL = 200
 
 
 @transaction.atomic
-def note_incident(controller_id: int, kind: IncidentKind, detail: str, at: datetime, count: int = 1) -> None:
+def note_incident(
+    controller_id: int, kind: IncidentKind, detail: str, at: datetime, count: int = 1
+) -> None:
     """Write down that something happened, or that it went on happening."""
     detail = detail[:LONGEST_DETAIL]
     lately = Incident.objects.filter(
@@ -22,7 +24,12 @@ def note_incident(controller_id: int, kind: IncidentKind, detail: str, at: datet
     )
     if not lately.update(count=F("count") + count, last_at=at):
         Incident.objects.create(
-            controller_id=controller_id, kind=kind, detail=detail, count=count, first_at=at, last_at=at
+            controller_id=controller_id,
+            kind=kind,
+            detail=detail,
+            count=count,
+            first_at=at,
+            last_at=at,
         )
 
 

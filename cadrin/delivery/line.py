@@ -15,7 +15,13 @@ from cadrin.core.decision.events import LONGEST_UNREADABLE, Event, Unreadable
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
-from cadrin.core.records.states import RecordState, after_answer, after_comparison, after_refusal, found_astray
+from cadrin.core.records.states import (
+    RecordState,
+    after_answer,
+    after_comparison,
+    after_refusal,
+    found_astray,
+)
 from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
@@ -40,12 +46,16 @@ class Line:
         self.controller_id = controller_id
         self._wire = wire
         self._take_events = take_events
-        self._sum: str | None = None  # of what it should answer next; None until everything was compared
+        self._sum: str | None = (
+            None  # of what it should answer next; None until everything was compared
+        )
         self._has_more = True
         with transaction.atomic():
             self._link = Link.objects.get_or_create(controller_id=controller_id)[0]
 
-    def turn(self, now: Callable[[], datetime], wait_seconds: float = 0.0, *, is_news: bool = True) -> bool:
+    def turn(
+        self, now: Callable[[], datetime], wait_seconds: float = 0.0, *, is_news: bool = True
+    ) -> bool:
         """Do one round and say whether the controller answered; when nothing is to be done, wait for an event.
 
         Without news (nothing was marked since the last round), and nothing left over, no record is looked for.
@@ -83,7 +93,11 @@ class Line:
         Record.objects.bulk_create(
             (
                 Record(
-                    controller_id=self.controller_id, kind=key.kind, subject_id=key.id, changed_at=at, **stray._asdict()
+                    controller_id=self.controller_id,
+                    kind=key.kind,
+                    subject_id=key.id,
+                    changed_at=at,
+                    **stray._asdict(),
                 )
                 for key, stray in strays
             ),
@@ -92,13 +106,26 @@ class Line:
         amiss = {
             key: row
             for key, row in rows.items()
-            if row.confirmed != held.get(key, "") or row.state in (RecordState.SENT, RecordState.REFUSED)
+            if row.confirmed != held.get(key, "")
+            or row.state in (RecordState.SENT, RecordState.REFUSED)
         }
-        advance({row.pk: partial(after_comparison, held=held.get(key, "")) for key, row in amiss.items()}, at)
+        advance(
+            {
+                row.pk: partial(after_comparison, held=held.get(key, ""))
+                for key, row in amiss.items()
+            },
+            at,
+        )
         if is_known:  # one that was emptied, or is met for the first time, has nothing to explain
             self._tell_of(IncidentKind.STRAY, [str(key) for key, _ in strays], at)
-            there = {key: after_comparison(state_of(row), held[key]) for key, row in amiss.items() if held.get(key)}
-            changed = [str(key) for key, record in there.items() if record.state is RecordState.ADRIFT]
+            there = {
+                key: after_comparison(state_of(row), held[key])
+                for key, row in amiss.items()
+                if held.get(key)
+            }
+            changed = [
+                str(key) for key, record in there.items() if record.state is RecordState.ADRIFT
+            ]
             self._tell_of(IncidentKind.CHANGED, changed, at)
         self._sum = sum_of(held.values())
         self._note_answer(answer, at)
@@ -115,13 +142,19 @@ class Line:
         Raises NoAnswer.
         """
         rows = {key_of(row): row for row in self._next_rows()}
-        put = self._bodies([key for key, row in rows.items() if row.wanted and row.state != RecordState.REFUSED])
-        remove = [key for key, row in rows.items() if not row.wanted or row.state == RecordState.REFUSED]
+        put = self._bodies(
+            [key for key, row in rows.items() if row.wanted and row.state != RecordState.REFUSED]
+        )
+        remove = [
+            key for key, row in rows.items() if not row.wanted or row.state == RecordState.REFUSED
+        ]
         if not put and not remove:
             return False
         ids = [rows[key].pk for key in (*put, *remove)]
         with transaction.atomic():
-            Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(state=RecordState.SENT)
+            Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(
+                state=RecordState.SENT
+            )
         sent = self._wire.send(put, remove)
         self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
         return True
@@ -154,20 +187,33 @@ class Line:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
         found, memory = holders(key.id for key in keys), memory_of(self._link)
-        written = [(key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found]
+        written = [
+            (key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found
+        ]
         return {key: body for key, body in written if body is not None}
 
-    def _confirm(self, sent: Sent, rows: dict[RecordKey, Record], digests: dict[RecordKey, str], at: datetime) -> None:
+    def _confirm(
+        self, sent: Sent, rows: dict[RecordKey, Record], digests: dict[RecordKey, str], at: datetime
+    ) -> None:
         told = dict(sent.held) | dict.fromkeys(sent.removed, "")
         confirmed = {key: digest_ for key, digest_ in told.items() if key in rows}
         refused = {key: code for key, code in sent.refused.items() if key in digests}
-        steps: dict[int, Step] = {rows[key].pk: partial(after_refusal, sent=digests[key]) for key in refused}
-        steps |= {rows[key].pk: partial(after_answer, confirmed=digest_) for key, digest_ in confirmed.items()}
+        steps: dict[int, Step] = {
+            rows[key].pk: partial(after_refusal, sent=digests[key]) for key in refused
+        }
+        steps |= {
+            rows[key].pk: partial(after_answer, confirmed=digest_)
+            for key, digest_ in confirmed.items()
+        }
         with transaction.atomic():
             advance(steps, at, {rows[key].pk: code for key, code in refused.items()})
-            self._work_out_anew([key for key, digest_ in digests.items() if digest_ != rows[key].wanted])
+            self._work_out_anew(
+                [key for key, digest_ in digests.items() if digest_ != rows[key].wanted]
+            )
             if sent.removed:  # there may be room now
-                again = Record.objects.filter(controller_id=self.controller_id, state=RecordState.REFUSED)
+                again = Record.objects.filter(
+                    controller_id=self.controller_id, state=RecordState.REFUSED
+                )
                 again.update(state=RecordState.WAITING)
         if self._sum is not None:
             there = [digest_ for digest_ in confirmed.values() if digest_]
@@ -179,7 +225,9 @@ class Line:
         people = [key.id for key in keys if key.kind is RecordKind.CARDHOLDER]
         mark_for_delivery(Subject.CARDHOLDER, people)
         if len(people) < len(keys):
-            mark_for_delivery(Subject.GROUP, [0])  # the plan of every controller is worked out anew with it
+            mark_for_delivery(
+                Subject.GROUP, [0]
+            )  # the plan of every controller is worked out anew with it
 
     # -- what it says ------------------------------------------------------------------------
 
@@ -189,7 +237,13 @@ class Line:
             taken = self._taken(answer.store, events, now())
             unreadable = [event.text for event in taken if isinstance(event, Unreadable)]
             if unreadable:
-                note_incident(self.controller_id, IncidentKind.UNREADABLE, unreadable[0], now(), len(unreadable))
+                note_incident(
+                    self.controller_id,
+                    IncidentKind.UNREADABLE,
+                    unreadable[0],
+                    now(),
+                    len(unreadable),
+                )
         if events or answer.store != self._link.store:
             last = max((event.number for event in events), default=0)
             is_another = answer.store != self._link.store
@@ -202,7 +256,9 @@ class Line:
             self._expect(self._sum, answer)
         self._note_answer(answer, now())
 
-    def _taken(self, store: str, events: Sequence[Event | Unreadable], at: datetime) -> Sequence[Event | Unreadable]:
+    def _taken(
+        self, store: str, events: Sequence[Event | Unreadable], at: datetime
+    ) -> Sequence[Event | Unreadable]:
         """Pass events on, and return them; one that cannot be written is put aside, and stops no other."""
         try:
             self._take_events(self.controller_id, store, events, at, self._link.clock_off_seconds)
@@ -240,7 +296,13 @@ class Line:
                 setattr(link, name, value)
             with transaction.atomic():
                 self._save_link(
-                    "answered_at", "failed_at", "failure", "clock_off_seconds", "capacity", "turned_at", *told
+                    "answered_at",
+                    "failed_at",
+                    "failure",
+                    "clock_off_seconds",
+                    "capacity",
+                    "turned_at",
+                    *told,
                 )
                 if writes_others:  # its people's records are to be written otherwise
                     mark_for_delivery(Subject.CONTROLLER, [self.controller_id])
@@ -253,7 +315,9 @@ class Line:
             (IncidentKind.REPLAYED, link.replayed, answer.replayed),
         )
         for kind, before, count in told:
-            if new := count - before if count >= before else count:  # it counts anew when it is started anew
+            if (
+                new := count - before if count >= before else count
+            ):  # it counts anew when it is started anew
                 note_incident(self.controller_id, kind, "", at, new)
         if (link.forged, link.replayed) != (answer.forged, answer.replayed):
             link.forged, link.replayed = answer.forged, answer.replayed
@@ -272,5 +336,5 @@ class Line:
 
 
 def utc_now() -> datetime:
-    """Give the clock of a job; everything below takes the instant as an argument."""
+    """Return the clock of a job; everything below takes the instant as an argument."""
     return datetime.now(UTC)

@@ -9,7 +9,9 @@ from cadrin.delivery.incident_kinds import IncidentKind
 class Link(models.Model):
     """What is known of a controller from talking to it."""
 
-    controller = models.OneToOneField("sites.Controller", on_delete=models.CASCADE, related_name="link")
+    controller = models.OneToOneField(
+        "sites.Controller", on_delete=models.CASCADE, related_name="link"
+    )
     answered_at = models.DateTimeField(null=True)
     failed_at = models.DateTimeField(null=True)  # of the first failure since it last answered
     failure = models.CharField(max_length=200, blank=True)
@@ -21,8 +23,12 @@ class Link(models.Model):
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
     turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not
-    must_compare = models.BooleanField(default=False)  # everything it holds is to be compared, as somebody asked
-    forged = models.PositiveIntegerField(default=0)  # messages to it that it refused, as it last told
+    must_compare = models.BooleanField(
+        default=False
+    )  # everything it holds is to be compared, as somebody asked
+    forged = models.PositiveIntegerField(
+        default=0
+    )  # messages to it that it refused, as it last told
     replayed = models.PositiveIntegerField(default=0)
 
     def __str__(self) -> str:
@@ -35,7 +41,9 @@ class Record(models.Model):
     An empty digest means "should not be there" and "is not there"; a row where both are empty is removed.
     """
 
-    controller = models.ForeignKey("sites.Controller", on_delete=models.CASCADE, related_name="records")
+    controller = models.ForeignKey(
+        "sites.Controller", on_delete=models.CASCADE, related_name="records"
+    )
     kind = models.CharField(max_length=10, choices=[(k.value, k.value) for k in RecordKind])
     subject_id = models.BigIntegerField()
     wanted = models.CharField(max_length=32, blank=True)
@@ -45,18 +53,28 @@ class Record(models.Model):
     )
     refusal = models.CharField(max_length=40, blank=True)
     changed_at = models.DateTimeField()
-    is_withdrawal = models.BooleanField(default=False)  # takes something away, until the controller confirmed it
+    is_withdrawal = models.BooleanField(
+        default=False
+    )  # takes something away, until the controller confirmed it
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["controller", "kind", "subject_id"], name="record_is_once_at_a_controller")
+            models.UniqueConstraint(
+                fields=["controller", "kind", "subject_id"], name="record_is_once_at_a_controller"
+            )
         ]
         indexes = [
             models.Index(fields=["kind", "subject_id"], name="record_of_subject"),
             models.Index(
-                fields=["controller", "kind", "state"], name="record_not_held", condition=~Q(state=RecordState.HELD)
+                fields=["controller", "kind", "state"],
+                name="record_not_held",
+                condition=~Q(state=RecordState.HELD),
             ),
-            models.Index(fields=["controller", "kind"], name="record_to_withdraw", condition=Q(is_withdrawal=True)),
+            models.Index(
+                fields=["controller", "kind"],
+                name="record_to_withdraw",
+                condition=Q(is_withdrawal=True),
+            ),
         ]
 
     def __str__(self) -> str:
@@ -66,7 +84,9 @@ class Record(models.Model):
 class Incident(models.Model):
     """Something that happened with a controller; what goes on happening is counted, not told again and again."""
 
-    controller = models.ForeignKey("sites.Controller", on_delete=models.CASCADE, related_name="incidents")
+    controller = models.ForeignKey(
+        "sites.Controller", on_delete=models.CASCADE, related_name="incidents"
+    )
     kind = models.CharField(max_length=10, choices=IncidentKind)
     detail = models.CharField(max_length=200, blank=True)
     count = models.PositiveIntegerField(default=1)

@@ -31,7 +31,12 @@ from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.enrolment.commands.cardholders import CardholderDraft, Limits, problems_with_draft, with_what_is_hidden
+from cadrin.enrolment.commands.cardholders import (
+    CardholderDraft,
+    Limits,
+    problems_with_draft,
+    with_what_is_hidden,
+)
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
@@ -90,7 +95,7 @@ def door_ids(actor: Actor) -> list[int]:
 
 
 def week_from(at: datetime) -> Span:
-    """Give the seven days of the site that begin with the day of an instant."""
+    """Return the seven days of the site that begin with the day of an instant."""
     zone = zone_named(home_site()["zone"])
     day = at.astimezone(zone).date()
     first, last = (datetime.combine(one, time(), zone) for one in (day, day + timedelta(days=7)))
@@ -111,13 +116,19 @@ def preview_cardholder(
     before = before or Holder(0, "", "")
     register_rules = rules()
     limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
-    after = with_what_is_hidden(actor, cardholder_id, draft).holder(cardholder_id or 0, register_rules.names, limits)
+    after = with_what_is_hidden(actor, cardholder_id, draft).holder(
+        cardholder_id or 0, register_rules.names, limits
+    )
     unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
     after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
-    controllers = set(Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True))
-    not_held = not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
+    controllers = set(
+        Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True)
+    )
+    not_held = (
+        not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
+    )
     condition = state_at(after.standing, after.span, now, after.suspended_until)
     return CardholderPreview(
         condition=condition,
@@ -127,20 +138,27 @@ def preview_cardholder(
         week=week,
         reach=reach(after, doors, plan, as_of, week),
         difference=compare(
-            open_spans_of_doors(before, doors, plan, weeks), open_spans_of_doors(after, doors, plan, weeks)
+            open_spans_of_doors(before, doors, plan, weeks),
+            open_spans_of_doors(after, doors, plan, weeks),
         ),
         difference_out=compare(
-            open_spans_of_ways_out(before, doors, plan, weeks), open_spans_of_ways_out(after, doors, plan, weeks)
+            open_spans_of_ways_out(before, doors, plan, weeks),
+            open_spans_of_ways_out(after, doors, plan, weeks),
         ),
-        to_send=tuple(one for one in _to_send(before, after, now) if one.controller_id in controllers),
+        to_send=tuple(
+            one for one in _to_send(before, after, now) if one.controller_id in controllers
+        ),
         possible_duplicates=possible_duplicates(actor, draft.details, cardholder_id),
     )
 
 
 def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term: Span) -> Holder:
-    """Give a holder whose PINs that stay are those that doors know already, and whose new ones have their term."""
+    """Return a holder whose PINs that stay are those that doors know already, and whose new ones have their term."""
     known = {pin.id: pin for pin in before.pins if pin.id in unchanged}
-    pins = (replace(known.get(pin.id, replace(pin, span=term)), opens_alone=pin.opens_alone) for pin in after.pins)
+    pins = (
+        replace(known.get(pin.id, replace(pin, span=term)), opens_alone=pin.opens_alone)
+        for pin in after.pins
+    )
     return replace(after, pins=tuple(pins))
 
 
@@ -160,7 +178,9 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
                 left_out=left_out,
                 is_full=controller_id in full,
                 cut=what_is_cut(after, of_this),
-                latest=None if of_this.latest is None else datetime.fromtimestamp(of_this.latest, UTC),
+                latest=None
+                if of_this.latest is None
+                else datetime.fromtimestamp(of_this.latest, UTC),
             )
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)
@@ -188,7 +208,10 @@ def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
     before = plan.groups.get(group_id or 0, AccessGroup(group_id or 0, "", {}))
     schedules_of_door: dict[int, tuple[int, ...]] = {}
     for grant in draft.grants:
-        schedules_of_door[grant.door_id] = (*schedules_of_door.get(grant.door_id, ()), grant.schedule_id)
+        schedules_of_door[grant.door_id] = (
+            *schedules_of_door.get(grant.door_id, ()),
+            grant.schedule_id,
+        )
     after = AccessGroup(before.id, draft.name, schedules_of_door)
     old, new = before.schedules_of_door, after.schedules_of_door
     return GroupPreview(
@@ -218,4 +241,6 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
             members = Cardholder.objects.filter(pk__in=member_ids(before.id))
             put += members.filter(carrying_at(here)).count()
         if put or removed:
-            yield ToSend(controller_id, "put" if put else "remove", controller_id in silent, put + removed)
+            yield ToSend(
+                controller_id, "put" if put else "remove", controller_id in silent, put + removed
+            )

@@ -52,11 +52,18 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
     Held is what a controller confirmed: where no record was ever sent, or written, none is.
     """
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(people))
-    state_of = {(id_, controller): state for id_, controller, state in rows.values_list(*_WHOSE_WHERE, "state")}
+    state_of = {
+        (id_, controller): state
+        for id_, controller, state in rows.values_list(*_WHOSE_WHERE, "state")
+    }
     counts = Counter(id_ for (id_, _), state in state_of.items() if state != RecordState.HELD)
     here, of_group = destinations()
     for id_, holder in people.items():
-        expected = {controller for one in holder.memberships for controller in of_group.get(one.group_id, ())}
+        expected = {
+            controller
+            for one in holder.memberships
+            for controller in of_group.get(one.group_id, ())
+        }
         for controller in expected:
             if (id_, controller) not in state_of and belongs_at(holder, here[controller]):
                 counts[id_] += 1
@@ -65,12 +72,16 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
 
 def full_controllers(cardholder_id: int) -> set[int]:
     """Return the controllers that hold as many cardholders as they have room for, and not this one."""
-    there = Record.objects.filter(kind=RecordKind.CARDHOLDER, controller_id=OuterRef("controller_id")).exclude(
-        confirmed=""
-    )
+    there = Record.objects.filter(
+        kind=RecordKind.CARDHOLDER, controller_id=OuterRef("controller_id")
+    ).exclude(confirmed="")
     count = there.order_by().values("controller_id").annotate(count=Count("id")).values("count")
     full = Link.objects.filter(capacity__lte=Subquery(count))
-    return set(full.exclude(Exists(there.filter(subject_id=cardholder_id))).values_list("controller_id", flat=True))
+    return set(
+        full.exclude(Exists(there.filter(subject_id=cardholder_id))).values_list(
+            "controller_id", flat=True
+        )
+    )
 
 
 def carrying_at(here: Plan) -> Q:
@@ -79,7 +90,9 @@ def carrying_at(here: Plan) -> Q:
     With a group that has a door there, and not departed, these are the people of `belongs_at`; a test holds the two
     together.
     """
-    cards, pins, plates = (model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin, Plate))
+    cards, pins, plates = (
+        model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin, Plate)
+    )
     carries = Q(Exists(cards))
     if here.takes(Factor.PIN):
         carries |= Q(Exists(pins))
@@ -95,7 +108,9 @@ def has_record_not_held() -> Q:
     lacking = Q(pk__in=[])
     for controller_id, here in plans_here().items():
         if here.groups:
-            is_due = carrying_at(here) & Q(Exists(memberships.filter(group_id__in=list(here.groups))))
+            is_due = carrying_at(here) & Q(
+                Exists(memberships.filter(group_id__in=list(here.groups)))
+            )
             lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
     return lacking | Q(Exists(rows.exclude(state=RecordState.HELD)))
 
@@ -110,7 +125,9 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     get_cardholder(actor, cardholder_id)
     seen = Controller.objects.filter(controllers_seen(actor.scope))
     rows = (
-        Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=cardholder_id, controller__in=seen)
+        Record.objects.filter(
+            kind=RecordKind.CARDHOLDER, subject_id=cardholder_id, controller__in=seen
+        )
         .order_by("controller_id")
         .values(
             "controller_id",
@@ -128,7 +145,10 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     cards = people[cardholder_id].cards if cardholder_id in people else ()
     records: list[dict[str, Any]] = [dict(row) for row in rows]
     for row in records:
-        is_there, takes_away = bool(row.pop("confirmed")), row.pop("is_withdrawal") or is_taking_away
+        is_there, takes_away = (
+            bool(row.pop("confirmed")),
+            row.pop("is_withdrawal") or is_taking_away,
+        )
         left_out = cards_left_out(cards, memory.get(row["controller_id"], ANY_MEMORY), at)
         row |= {"still_works": is_there and takes_away, "left_out": [card.key for card in left_out]}
     return {
@@ -155,13 +175,18 @@ def _records_seen(actor: Actor) -> Q:
 
 
 def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
-    """Give every controller within reach: what it should hold, what it holds, and how the line to it is."""
+    """Return every controller within reach: what it should hold, what it holds, and how the line to it is."""
     counts: dict[int, dict[str, int]] = {}
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
-    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by("-last_at")
+    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by(
+        "-last_at"
+    )
     incidents: dict[int, list[dict[str, Any]]] = {}
     for incident in lately[:200]:
-        told = {name: getattr(incident, name) for name in ("kind", "detail", "count", "first_at", "last_at")}
+        told = {
+            name: getattr(incident, name)
+            for name in ("kind", "detail", "count", "first_at", "last_at")
+        }
         incidents.setdefault(incident.controller_id, []).append(told)
     rows = (
         Record.objects.filter(_records_seen(actor))
@@ -187,7 +212,8 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
                 "is_desk": one.is_desk,
                 "doors": sorted(door.name for door in one.doors.all()),
                 "counts": {
-                    state: counts.get(one.pk, {}).get(state, 0) for state in [state.value for state in RecordState]
+                    state: counts.get(one.pk, {}).get(state, 0)
+                    for state in [state.value for state in RecordState]
                 },
                 "answered_at": link and link.answered_at,
                 "failed_at": link and link.failed_at,
@@ -205,7 +231,9 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
 
 def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     """Return, by controller, of how many people it holds an older record from which something was taken away."""
-    rows = Record.objects.filter(_records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER)
+    rows = Record.objects.filter(
+        _records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
+    )
     rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
 
@@ -226,7 +254,11 @@ def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
     people = holders(only_seen(actor, _people_with_more_cards_than(fewest, latest_digest())))
     here = plans_here()
     return {
-        id_: sum(1 for one in people.values() if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at))
+        id_: sum(
+            1
+            for one in people.values()
+            if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at)
+        )
         for id_, memory in small.items()
         if id_ in here
     }
@@ -261,10 +293,15 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )
     names: dict[tuple[str, int], str] = {}
-    for kind in {row["kind"] for row in rows} & NAMED_BY.keys():  # the rules have no name of their own
+    for kind in {
+        row["kind"] for row in rows
+    } & NAMED_BY.keys():  # the rules have no name of their own
         model, field = NAMED_BY[kind]
         ids = [row["subject_id"] for row in rows if row["kind"] == kind]
-        names |= {(kind, id_): name for id_, name in model.objects.filter(pk__in=ids).values_list("id", field)}
+        names |= {
+            (kind, id_): name
+            for id_, name in model.objects.filter(pk__in=ids).values_list("id", field)
+        }
     return [
         {
             "id": row["id"],
@@ -284,7 +321,9 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
 
 def count_records_of(cardholder_ids: Iterable[int]) -> int:
     """Count the records of these cardholders, at all controllers together."""
-    return Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(cardholder_ids)).count()
+    return Record.objects.filter(
+        kind=RecordKind.CARDHOLDER, subject_id__in=list(cardholder_ids)
+    ).count()
 
 
 def state_at_controller(controller_id: int, cardholder_id: int) -> RecordState:

@@ -20,7 +20,9 @@ def state_of(row: Record) -> RecordAt:
     return RecordAt(row.wanted, row.confirmed, RecordState(row.state), row.is_withdrawal)
 
 
-def advance(steps: Mapping[int, Step], at: datetime, refusals: Mapping[int, str] | None = None) -> None:
+def advance(
+    steps: Mapping[int, Step], at: datetime, refusals: Mapping[int, str] | None = None
+) -> None:
     """Take records, by their ids, to their next state; those of which nothing is left to say are removed.
 
     What they are is read within the transaction: it may have changed while the controller was answering.
@@ -36,8 +38,20 @@ def advance(steps: Mapping[int, Step], at: datetime, refusals: Mapping[int, str]
                 if after.is_gone:
                     gone.append(id_)
                 elif after != before or after.state is not RecordState.HELD:
-                    refusal = (refusals or {}).get(id_, "") if after.state is RecordState.REFUSED else ""
-                    changed.append((after.wanted, after.confirmed, after.state, after.is_withdrawal, refusal, at, id_))
+                    refusal = (
+                        (refusals or {}).get(id_, "") if after.state is RecordState.REFUSED else ""
+                    )
+                    changed.append(
+                        (
+                            after.wanted,
+                            after.confirmed,
+                            after.state,
+                            after.is_withdrawal,
+                            refusal,
+                            at,
+                            id_,
+                        )
+                    )
             _write(changed)
             Record.objects.filter(pk__in=gone).delete()
 

@@ -39,7 +39,10 @@ def plans_here() -> Mapping[int, Plan]:
 @lru_cache(maxsize=2)
 def _plans_here_at(version: str) -> Mapping[int, Plan]:
     plan = access_plan()
-    return {controller_id: plan_at_controller(plan, doors) for controller_id, doors in readers_of_controllers().items()}
+    return {
+        controller_id: plan_at_controller(plan, doors)
+        for controller_id, doors in readers_of_controllers().items()
+    }
 
 
 class Destinations(NamedTuple):
@@ -70,7 +73,10 @@ OF_A_MEMORY = ("most_cards", "longest_name", "latest")
 
 def memories() -> dict[int, Memory]:
     """Return what is known of each controller's memory."""
-    return {link.controller_id: memory_of(link) for link in Link.objects.only("controller_id", "store", *OF_A_MEMORY)}
+    return {
+        link.controller_id: memory_of(link)
+        for link in Link.objects.only("controller_id", "store", *OF_A_MEMORY)
+    }
 
 
 def memory_of(link: Link) -> Memory:
@@ -79,7 +85,7 @@ def memory_of(link: Link) -> Memory:
 
 
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
-    """Give everything but the cardholders that a controller should hold."""
+    """Return everything but the cardholders that a controller should hold."""
     here = plans_here().get(controller_id)
     return plan_records(here) if here else {}
 
@@ -116,7 +122,9 @@ def _pass_on_to_people(group_ids: Iterable[int], controller_ids: Iterable[int]) 
     for group_id in group_ids:
         rows = Record.objects.filter(kind=RecordKind.GROUP, subject_id=group_id).exclude(wanted="")
         before = set(rows.values_list("controller_id", flat=True))
-        after = {controller_id for controller_id, here in plans_here().items() if group_id in here.groups}
+        after = {
+            controller_id for controller_id, here in plans_here().items() if group_id in here.groups
+        }
         if before != after:
             people.update(member_ids(group_id))
     for controller_id in controller_ids:
@@ -143,10 +151,17 @@ def want_plans(at: datetime) -> None:
 def _is_left_alone(row: Record) -> bool:
     """Say whether the rules cannot be written just now: what a controller holds is better than nothing."""
     here = plans_here().get(row.controller_id)
-    return here is not None and not here.pins.is_known and key_of(row) == THE_RULES and here.takes(Factor.PIN)
+    return (
+        here is not None
+        and not here.pins.is_known
+        and key_of(row) == THE_RULES
+        and here.takes(Factor.PIN)
+    )
 
 
-def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False) -> None:
+def want_cardholders(
+    cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False
+) -> None:
     """Set what controllers should hold of these cardholders: those that one of their groups leads to, or did."""
     ids = list(cardholder_ids)
     found, memory = holders(ids), memories()
@@ -160,10 +175,16 @@ def want_cardholders(cardholder_ids: Iterable[int], at: datetime, *, is_withdraw
         key, holder = RecordKey(RecordKind.CARDHOLDER, id_), found.get(id_)
         controllers = concerned.get(id_, set())
         if holder:
-            controllers = controllers.union(*(of_group.get(one.group_id, ()) for one in holder.memberships))
+            controllers = controllers.union(
+                *(of_group.get(one.group_id, ()) for one in holder.memberships)
+            )
         for controller_id in controllers:
             plan = here.get(controller_id)
-            body = encode_cardholder(holder, plan, memory.get(controller_id, ANY_MEMORY)) if holder and plan else None
+            body = (
+                encode_cardholder(holder, plan, memory.get(controller_id, ANY_MEMORY))
+                if holder and plan
+                else None
+            )
             wanted[controller_id, key] = "" if body is None else digest(key, body)
     _want(wanted, rows, at, is_withdrawal)
 
@@ -172,17 +193,31 @@ def key_of(row: Record) -> RecordKey:
     return RecordKey(RecordKind(row.kind), row.subject_id)
 
 
-def _want(wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: bool = False) -> None:
+def _want(
+    wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: bool = False
+) -> None:
     existing = {(row.controller_id, key_of(row)): row for row in rows}
     new = []
     changed: dict[int, Step] = {}
     for (controller_id, key), digest_ in wanted.items():
         row = existing.get((controller_id, key))
         if row is None and digest_:
-            new.append((controller_id, key.kind.value, key.id, digest_, RecordState.WAITING.value, at, is_withdrawal))
+            new.append(
+                (
+                    controller_id,
+                    key.kind.value,
+                    key.id,
+                    digest_,
+                    RecordState.WAITING.value,
+                    at,
+                    is_withdrawal,
+                )
+            )
         elif row is not None and row.wanted != digest_:
             changed[row.pk] = partial(after_change, wanted=digest_, is_withdrawal=is_withdrawal)
-    with connection.cursor() as cursor:  # many times as fast as through the models, and the writer's lock is held
+    with (
+        connection.cursor() as cursor
+    ):  # many times as fast as through the models, and the writer's lock is held
         cursor.executemany(
             "INSERT INTO delivery_record"
             " (controller_id, kind, subject_id, wanted, confirmed, state, refusal, changed_at, is_withdrawal)"

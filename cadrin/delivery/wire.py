@@ -91,7 +91,9 @@ class Wire:
         self._address = address
         self._key = key
         self._talk: _Talk | None = None
-        self._client = httpx.Client(timeout=TIMEOUT_SECONDS, trust_env=False, headers={"Accept-Encoding": "identity"})
+        self._client = httpx.Client(
+            timeout=TIMEOUT_SECONDS, trust_env=False, headers={"Accept-Encoding": "identity"}
+        )
 
     def close(self) -> None:
         self._client.close()
@@ -102,7 +104,10 @@ class Wire:
 
     def send(self, put: Mapping[RecordKey, Body], remove: Iterable[RecordKey]) -> Sent:
         """Put and remove records. Raises NoAnswer; then some, all or none may have arrived."""
-        said = {"put": [[str(key), body] for key, body in put.items()], "remove": [str(key) for key in remove]}
+        said = {
+            "put": [[str(key), body] for key, body in put.items()],
+            "remove": [str(key) for key in remove],
+        }
         return self._ask(
             "POST",
             "records",
@@ -110,12 +115,17 @@ class Wire:
                 _answer(body),
                 _digests(body["held"]),
                 frozenset(RecordKey.parse(key) for key in body["removed"]),
-                {RecordKey.parse(key): str(code)[:LONGEST_NAME] for key, code in body["refused"].items()},
+                {
+                    RecordKey.parse(key): str(code)[:LONGEST_NAME]
+                    for key, code in body["refused"].items()
+                },
             ),
             orjson.dumps(said),
         )
 
-    def events(self, store: str, after: int, wait_seconds: float) -> tuple[Answer, list[Event | Unreadable]]:
+    def events(
+        self, store: str, after: int, wait_seconds: float
+    ) -> tuple[Answer, list[Event | Unreadable]]:
         """Fetch events numbered above ``after``, which lets it forget the others; waits for one to come.
 
         Raises NoAnswer.
@@ -160,7 +170,9 @@ class Wire:
         talk = self._talk = self._talk or self._begin(deadline)
         talk.number += 1
         target = f"/{path}"
-        signed = signing.signature(talk.key, *signing.request_parts(talk.name, talk.number, method, target, said))
+        signed = signing.signature(
+            talk.key, *signing.request_parts(talk.name, talk.number, method, target, said)
+        )
         headers = {CONVERSATION: talk.name, NUMBER: str(talk.number), SIGNATURE: signed}
         status, told, answer = self._exchange(method, path, said, headers, deadline)
         if status == httpx.codes.UNAUTHORIZED:
@@ -169,7 +181,9 @@ class Wire:
             raise NoAnswer("not_believed")
         if status != httpx.codes.OK:
             raise NoAnswer(f"status:{status}")
-        if not signing.is_signed(told, talk.key, *signing.answer_parts(talk.name, talk.number, status, answer)):
+        if not signing.is_signed(
+            told, talk.key, *signing.answer_parts(talk.name, talk.number, status, answer)
+        ):
             raise NoAnswer("forged_answer")
         return _object(answer)
 
@@ -182,7 +196,9 @@ class Wire:
             raise NoAnswer(f"status:{status}")
         body = _object(answer)
         name, theirs = str(body["conversation"])[:LONGEST_NAME], str(body["nonce"])
-        if not signing.is_signed(str(body["signature"]), self._key, *signing.greeting_parts(mine, theirs, name)):
+        if not signing.is_signed(
+            str(body["signature"]), self._key, *signing.greeting_parts(mine, theirs, name)
+        ):
             raise NoAnswer("forged_answer")
         return _Talk(name, signing.conversation_key(self._key, mine, theirs))
 
@@ -224,10 +240,21 @@ def _answer(body: dict[str, Any]) -> Answer:
     if at.tzinfo is None or len(body["sum"]) != 32 or int(body["sum"], 16) < 0:
         raise ValueError("not an answer")
     capacity, most_cards, longest_name, latest, forged, replayed = (
-        _count(body.get(name)) for name in ("capacity", "most_cards", "longest_name", "latest", "forged", "replayed")
+        _count(body.get(name))
+        for name in ("capacity", "most_cards", "longest_name", "latest", "forged", "replayed")
     )
     store = str(body["store"])[:LONGEST_NAME]
-    return Answer(store, body["sum"], at, capacity, most_cards, longest_name, latest, forged or 0, replayed or 0)
+    return Answer(
+        store,
+        body["sum"],
+        at,
+        capacity,
+        most_cards,
+        longest_name,
+        latest,
+        forged or 0,
+        replayed or 0,
+    )
 
 
 def _count(value: Any) -> int | None:

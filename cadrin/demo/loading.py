@@ -93,7 +93,11 @@ def _boxes(actor: Actor, at: datetime) -> None:
     """Enter the boxes that the cards came in; those that were issued stay as they are."""
     ids = dict(CardFormat.objects.values_list("name", "id"))
     for name, numbers, kept_where, remarks in scenario.BOXES:
-        enter_box(actor, BoxDraft(ids[name], CardRange(*numbers), kept_where, remarks, leaves_out=True), at)
+        enter_box(
+            actor,
+            BoxDraft(ids[name], CardRange(*numbers), kept_where, remarks, leaves_out=True),
+            at,
+        )
 
 
 def _operators(actor: Actor, now: datetime) -> None:
@@ -113,11 +117,18 @@ def _operators(actor: Actor, now: datetime) -> None:
 def _places() -> None:
     for one in READY_MADE:
         if one.name in scenario.FORMATS:
-            CardFormat.objects.create(name=one.name, source=one.source, layout=encode_format(one.layout))
-    sites = {name: Site.objects.create(name=name, zone=scenario.ZONE) for name in (scenario.SKERROW, scenario.ARDLE)}
+            CardFormat.objects.create(
+                name=one.name, source=one.source, layout=encode_format(one.layout)
+            )
+    sites = {
+        name: Site.objects.create(name=name, zone=scenario.ZONE)
+        for name in (scenario.SKERROW, scenario.ARDLE)
+    }
     for number, place in enumerate(scenario.CONTROLLERS, start=1):
         is_desk = bool(place.desk_readers)
-        controller = Controller.objects.create(id=number, name=place.name, address=f"standin:{number}", is_desk=is_desk)
+        controller = Controller.objects.create(
+            id=number, name=place.name, address=f"standin:{number}", is_desk=is_desk
+        )
         for area_name in place.areas:
             site_name, doors = scenario.AREAS[area_name]
             area = Area.objects.create(site=sites[site_name], name=area_name)
@@ -136,7 +147,10 @@ def _places() -> None:
                 reader.formats.set(CardFormat.objects.filter(name__in=format_names))
                 if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
                     Reader.objects.create(
-                        name=f"{door_name}, way out", controller=controller, door=door, is_way_out=True
+                        name=f"{door_name}, way out",
+                        controller=controller,
+                        door=door,
+                        is_way_out=True,
                     )
         for reader_name in place.desk_readers:
             has_keypad = reader_name in scenario.KEYPADS
@@ -151,8 +165,12 @@ def write_standins(file: Path) -> None:
             "id": controller.pk,
             "name": controller.name,
             "readers": dict(controller.readers.values_list("id", "name")),
-            "keypads": list(controller.readers.filter(has_keypad=True).values_list("id", flat=True)),
-            "cameras": list(controller.readers.filter(has_camera=True).values_list("id", flat=True)),
+            "keypads": list(
+                controller.readers.filter(has_keypad=True).values_list("id", flat=True)
+            ),
+            "cameras": list(
+                controller.readers.filter(has_camera=True).values_list("id", flat=True)
+            ),
             "most_cards": place.most_cards,
             "longest_name": place.longest_name,
             "latest": place.latest,
@@ -162,11 +180,15 @@ def write_standins(file: Path) -> None:
             "is_desk": controller.is_desk,
             "key": key_of_controller(controller.pk).hex(),
         }
-        for controller, place in zip(Controller.objects.order_by("id"), scenario.CONTROLLERS, strict=True)
+        for controller, place in zip(
+            Controller.objects.order_by("id"), scenario.CONTROLLERS, strict=True
+        )
     ]
     make_key(file.parent, STANDINS)
     draft = file.with_suffix(".new")
-    draft.write_text(json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}, indent=1))
+    draft.write_text(
+        json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}, indent=1)
+    )
     draft.rename(file)
 
 
@@ -177,7 +199,9 @@ def _hours_and_groups(actor: Actor, at: datetime) -> None:
     doors = dict(Door.objects.values_list("name", "id"))
     schedules = dict(Schedule.objects.values_list("name", "id"))
     for name, grants in scenario.GROUPS.items():
-        drafts = tuple(GrantDraft(doors[door], schedules[schedule]) for door, schedule in grants.items())
+        drafts = tuple(
+            GrantDraft(doors[door], schedules[schedule]) for door, schedule in grants.items()
+        )
         save_group(actor, None, GroupDraft(name, "", drafts), at)
 
 
@@ -186,14 +210,19 @@ def _register(actor: Actor, now: datetime) -> None:
         name: Company.objects.create(name=name, short_name=short).pk
         for name, short in zip(scenario.COMPANIES, scenario.SHORT_NAMES, strict=True)
     }
-    own = {draft.labels["en"]: save_custom_field(actor, None, draft, now) for draft in scenario.CUSTOM_FIELDS}
+    own = {
+        draft.labels["en"]: save_custom_field(actor, None, draft, now)
+        for draft in scenario.CUSTOM_FIELDS
+    }
     RegisterSettings.objects.create(pk=1, image_names=["Signature"])
     kinds = {name: Kind.objects.create(name=name).pk for name in scenario.KINDS}
     departments: dict[str | None, int] = {}
     names = {place.number: place.name for place in scenario.DEPARTMENTS}
     for place in scenario.DEPARTMENTS:
         parent_id = departments[names[place.parent]] if place.parent else None
-        department = Department.objects.create(number=place.number, name=place.name, parent_id=parent_id)
+        department = Department.objects.create(
+            number=place.number, name=place.name, parent_id=parent_id
+        )
         departments[place.name] = department.pk
     groups = dict(AccessGroup.objects.values_list("name", "id"))
     DefaultGroup.objects.bulk_create(
@@ -222,11 +251,18 @@ def _register(actor: Actor, now: datetime) -> None:
             activation_at=person.activation_at,
             expiry_at=person.expiry_at,
         )
-        portraits = [take_image(actor, portrait(place_in_list), now).token] if place_in_list % 3 == 0 else [None]
+        portraits = (
+            [take_image(actor, portrait(place_in_list), now).token]
+            if place_in_list % 3 == 0
+            else [None]
+        )
         draft = CardholderDraft(
             details,
             tuple(replace(card, format_id=card_format.pk) for card in person.cards),
-            tuple(MembershipDraft(groups[name], None, person.group_expiry_at) for name in person.groups),
+            tuple(
+                MembershipDraft(groups[name], None, person.group_expiry_at)
+                for name in person.groups
+            ),
             images=(*portraits, None, None),
             pins=_pin(person, random, taken),
             plates=_plates(person, place_in_list),
@@ -251,12 +287,14 @@ def _plates(person: Person, place: int) -> tuple[str, ...]:
 
 
 def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) -> dict[str, Any]:
-    """Give what only some have: told by their place in the list, so that it is the same every time."""
+    """Return what only some have: told by their place in the list, so that it is the same every time."""
     values = {}
     if person.kind == "Employee" and place % 3 == 0:
         values[own[scenario.LOCKER]] = f"{'ABCDE'[place % 5]}{place:03}"
     if person.department in ("Dive Team", "Vessel Operations"):
-        values[own[scenario.SURVIVAL]] = (now.date() + timedelta(days=30 * (place % 24) - 60)).isoformat()
+        values[own[scenario.SURVIVAL]] = (
+            now.date() + timedelta(days=30 * (place % 24) - 60)
+        ).isoformat()
         values[own[scenario.BOOTS]] = str(37 + place % 10)
     if person.department in ("Turbine Crew", "Control Watch"):
         values[own[scenario.SHIFT]] = ("day", "tide", "night")[place % 3]
@@ -266,7 +304,9 @@ def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) 
         # numbers that are set aside for drama
         "phones": (f"+44 1632 960{place:03}",) if person.kind in ("Employee", "Contractor") else (),
         "language": "nb" if place % 29 == 0 else "",
-        "born_on": date(1962 + place * 7 % 44, 1 + place % 12, 1 + place * 5 % 28) if place % 2 == 0 else None,
+        "born_on": date(1962 + place * 7 % 44, 1 + place % 12, 1 + place * 5 % 28)
+        if place % 2 == 0
+        else None,
         "extended_time": place % 47 == 5,
         "own": values,
     }
@@ -275,7 +315,12 @@ def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) 
 def _email(person: Person) -> str:
     if person.kind not in ("Employee", "Contractor"):
         return ""
-    plain = f"{person.first_name}.{person.last_name}".lower().replace(" ", "-").replace("ë", "e").replace("å", "a")
+    plain = (
+        f"{person.first_name}.{person.last_name}".lower()
+        .replace(" ", "-")
+        .replace("ë", "e")
+        .replace("å", "a")
+    )
     return f"{plain}@skerrow.example"
 
 
@@ -283,7 +328,9 @@ def _reads_before(now: datetime) -> None:
     """Let people have come and gone for two days, each read decided by the core, with cards nobody knows among them."""
     random = Random(SEED)  # noqa: S311 - the demo must be the same every time
     plan = access_plan()
-    everybody = holders(Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True))
+    everybody = holders(
+        Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True)
+    )
     records = HeldRecords()
     for key, body in plan_records(plan).items():
         records.put(key, body)
@@ -293,8 +340,13 @@ def _reads_before(now: datetime) -> None:
     carriers = [holder for holder in everybody.values() if holder.cards]
     format_id = min(plan.formats)  # the first that was made: the 26-bit one
     unknown = CardKey(format_id, FACILITY_CODE, NUMBER_OF_AN_UNKNOWN_CARD)
-    readers = {reader.pk: reader for reader in Reader.objects.filter(door__isnull=False).exclude(controller_id=3)}
-    instants = sorted(now - timedelta(seconds=random.randrange(600, 2 * 86400)) for _ in range(READS_BEFORE))
+    readers = {
+        reader.pk: reader
+        for reader in Reader.objects.filter(door__isnull=False).exclude(controller_id=3)
+    }
+    instants = sorted(
+        now - timedelta(seconds=random.randrange(600, 2 * 86400)) for _ in range(READS_BEFORE)
+    )
     events: dict[int, list[dict[str, object]]] = {}
     for number, at in enumerate(instants, start=1):
         holder = random.choice(carriers)
@@ -302,10 +354,17 @@ def _reads_before(now: datetime) -> None:
         reader = _reader_for(holder, readers, plan, random)
         raw = raw_of(unknown if is_unknown else holder.cards[0].key)
         verdict = decide(Evidence(raw), reader.pk, at, records)
-        event: dict[str, object] = {"number": number, "at": at.isoformat(), "reader": reader.pk, "raw": str(raw)}
+        event: dict[str, object] = {
+            "number": number,
+            "at": at.isoformat(),
+            "reader": reader.pk,
+            "raw": str(raw),
+        }
         event |= to_event(verdict, opens_next(verdict, reader.pk, at, records))
         events.setdefault(reader.controller_id, []).append(event)
-    reads = [read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))]
+    reads = [
+        read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))
+    ]
     keep_reads(reads)
 
 

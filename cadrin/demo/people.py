@@ -65,9 +65,12 @@ class _Days:
         return self.at(7 - self.today.weekday(), 8)
 
     def clocks_go_back(self) -> datetime:
-        """Give 01:30 on the next day when the clocks go back, the second time that it is so late."""
+        """Return 01:30 on the next day when the clocks go back, the second time that it is so late."""
         day = self.today
-        while self._noon(day).utcoffset() == self._noon(day - DAY).utcoffset() or self._noon(day).dst():
+        while (
+            self._noon(day).utcoffset() == self._noon(day - DAY).utcoffset()
+            or self._noon(day).dst()
+        ):
             day += DAY
         return datetime.combine(day, time(1, 30, fold=1), self.zone)
 
@@ -76,7 +79,7 @@ class _Days:
 
 
 def people(now: datetime) -> list[Person]:
-    """Give everybody in the order of their numbers: about 180, the stories among them."""
+    """Return everybody in the order of their numbers: about 180, the stories among them."""
     random, days = Random(SEED), _Days(now)  # noqa: S311 - the demo must be the same every time
     names = _names(random)
     staff = [
@@ -85,7 +88,12 @@ def people(now: datetime) -> list[Person]:
         for _ in range(place.people)
     ]
     random.shuffle(staff)
-    everybody = [*staff, *_contractors(names, days), *_volunteers(names, days), *_departed(names, days)]
+    everybody = [
+        *staff,
+        *_contractors(names, days),
+        *_volunteers(names, days),
+        *_departed(names, days),
+    ]
     for number, person in enumerate(everybody, start=FIRST_CARD):
         if person.standing is not Standing.DEPARTED:
             person.cards.append(CardDraft(0, FACILITY_CODE, number, **person.card_terms))
@@ -102,7 +110,9 @@ def _names(random: Random) -> Iterator[tuple[str, str]]:
 def _contractors(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Person]:
     for place, company in zip(range(CONTRACTORS), cycle(COMPANIES[1:])):
         groups = ("Everybody by day", "Pumps") if company == COMPANIES[1] else ("Everybody by day",)
-        person = Person(*next(names), department="Estates", company=company, kind="Contractor", groups=groups)
+        person = Person(
+            *next(names), department="Estates", company=company, kind="Contractor", groups=groups
+        )
         person.expiry_at = days.clocks_go_back() if place == 0 else days.at(3 + 21 * place, 18)
         person.remarks = "Ends within the hour that the clocks repeat." if place == 0 else ""
         if company == COMPANIES[2]:
@@ -114,7 +124,9 @@ def _contractors(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Pers
 
 def _volunteers(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Person]:
     for place in range(VOLUNTEERS):
-        person = Person(*next(names), department="Visitors' Hall", kind="Volunteer", groups=("Volunteers",))
+        person = Person(
+            *next(names), department="Visitors' Hall", kind="Volunteer", groups=("Volunteers",)
+        )
         begins = -60 + 10 * (place // 2)
         person.activation_at, person.expiry_at = days.at(begins), days.at(begins + 56)
         yield person
@@ -128,9 +140,13 @@ def _departed(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Person]
 
 
 def _tell_stories(staff: list[Person], days: _Days) -> None:
-    """Give some of the staff something to be found out."""
-    with_stories = iter([p for p in staff if p.department not in ("Control Watch", "Visitors' Hall")])
-    forgot, lost, stolen, barred, away, long_away, ended, until, beyond = (next(with_stories) for _ in range(9))
+    """Return some of the staff something to be found out."""
+    with_stories = iter(
+        [p for p in staff if p.department not in ("Control Watch", "Visitors' Hall")]
+    )
+    forgot, lost, stolen, barred, away, long_away, ended, until, beyond = (
+        next(with_stories) for _ in range(9)
+    )
     for person, status in (
         (forgot, CardStatus.SUSPENDED),
         (lost, CardStatus.LOST),
@@ -142,11 +158,16 @@ def _tell_stories(staff: list[Person], days: _Days) -> None:
     lent = CardDraft(0, FACILITY_CODE, FIRST_CARD + 905, expiry_at=days.at(1), is_temporary=True)
     forgot.cards.append(lent)
     away.cards.append(CardDraft(0, FACILITY_CODE, FIRST_CARD + 906, label="Key fob"))
-    stolen.cards.append(CardDraft(0, FACILITY_CODE, FIRST_CARD + 907, label="Second card", is_watched=True))
+    stolen.cards.append(
+        CardDraft(0, FACILITY_CODE, FIRST_CARD + 907, label="Second card", is_watched=True)
+    )
     forgot.remarks = "Card left at home; a visitor's card was lent for the day."
     barred.standing, barred.standing_reason = Standing.BARRED, "By order of the harbour office"
     away.standing, away.standing_reason = Standing.SUSPENDED, "On leave"
-    long_away.standing, long_away.standing_reason = Standing.SUSPENDED, "Secondment to another station"
+    long_away.standing, long_away.standing_reason = (
+        Standing.SUSPENDED,
+        "Secondment to another station",
+    )
     ended.expiry_at = days.at(-3, 17)
     until.group_expiry_at = days.at(9, 17)
     beyond.expiry_at = datetime(2040, 1, 1, tzinfo=days.zone)
@@ -154,10 +175,17 @@ def _tell_stories(staff: list[Person], days: _Days) -> None:
 
 
 def _posts_and_newcomers(names: Iterator[tuple[str, str]], days: _Days) -> Iterator[Person]:
-    """Give those who are not ready: no card, no group, or neither."""
+    """Return those who are not ready: no card, no group, or neither."""
     monday = days.next_monday()
     first, last = next(names)
-    yield Person(first, last, "Wet Lab", title="Aquarist", activation_at=monday, groups=("Everybody by day", "Wet Lab"))
+    yield Person(
+        first,
+        last,
+        "Wet Lab",
+        title="Aquarist",
+        activation_at=monday,
+        groups=("Everybody by day", "Wet Lab"),
+    )
     yield Person(*next(names), department="Turbine Crew", activation_at=monday)
     card = CardDraft(0, FACILITY_CODE, FIRST_CARD + 900)
     yield Person(*next(names), department="Dive Team", cards=[card])

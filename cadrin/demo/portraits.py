@@ -16,8 +16,22 @@ SKINS: tuple[Colour, ...] = (
     (139, 94, 66),
     (98, 66, 48),
 )
-HAIRS: tuple[Colour, ...] = ((30, 24, 22), (62, 42, 30), (112, 76, 46), (178, 138, 84), (140, 70, 38), (168, 166, 164))
-CLOTHES: tuple[Colour, ...] = ((44, 58, 92), (70, 76, 84), (118, 44, 50), (36, 84, 76), (92, 70, 108), (188, 190, 196))
+HAIRS: tuple[Colour, ...] = (
+    (30, 24, 22),
+    (62, 42, 30),
+    (112, 76, 46),
+    (178, 138, 84),
+    (140, 70, 38),
+    (168, 166, 164),
+)
+CLOTHES: tuple[Colour, ...] = (
+    (44, 58, 92),
+    (70, 76, 84),
+    (118, 44, 50),
+    (36, 84, 76),
+    (92, 70, 108),
+    (188, 190, 196),
+)
 WALLS: tuple[Colour, ...] = ((222, 228, 234), (236, 235, 231), (208, 220, 228))
 
 
@@ -62,7 +76,9 @@ def _shade(colour: Colour, by: float) -> Colour:
     return red, green, blue
 
 
-def _oval(draw: ImageDraw.ImageDraw, x: float, y: float, wide: float, tall: float, fill: Colour) -> None:
+def _oval(
+    draw: ImageDraw.ImageDraw, x: float, y: float, wide: float, tall: float, fill: Colour
+) -> None:
     draw.ellipse((x - wide, y - tall, x + wide, y + tall), fill=fill)
 
 
@@ -91,9 +107,14 @@ def _drawn(look: _Look, random: Random) -> Image.Image:
 def _beard(picture: Image.Image, look: _Look, x: float, y: float) -> None:
     mask = Image.new("L", picture.size, 0)
     draw = ImageDraw.Draw(mask)
-    draw.ellipse((x - look.face_width, y - look.face_height, x + look.face_width, y + look.face_height), fill=255)
+    draw.ellipse(
+        (x - look.face_width, y - look.face_height, x + look.face_width, y + look.face_height),
+        fill=255,
+    )
     upper = Image.new("L", picture.size, 255)
-    ImageDraw.Draw(upper).ellipse((x - look.face_width + 8, y - 150, x + look.face_width - 8, y + 62), fill=0)
+    ImageDraw.Draw(upper).ellipse(
+        (x - look.face_width + 8, y - 150, x + look.face_width - 8, y + 62), fill=0
+    )
     mask = ImageChops.multiply(mask, upper)
     ImageDraw.Draw(mask).rectangle((0, 0, WIDTH, y + 20), fill=0)
     picture.paste(look.hair, mask=mask.point(lambda value: round(value * 0.8)))
@@ -105,7 +126,9 @@ def _soften(picture: Image.Image, look: _Look, x: float, y: float) -> None:
     draw = ImageDraw.Draw(shadow)
     side = 1 if look.light_from_left else -1
     draw.ellipse((x - look.face_width, y - 142, x + look.face_width, y + 142), fill=110)
-    draw.ellipse((x - look.face_width - side * 26, y - 140, x + look.face_width - side * 26, y + 128), fill=0)
+    draw.ellipse(
+        (x - look.face_width - side * 26, y - 140, x + look.face_width - side * 26, y + 128), fill=0
+    )
     for eye in (-1, 1):
         at = x + eye * look.eyes_apart
         draw.ellipse((at - 26, y - 34, at + 26, y + 4), fill=46)
@@ -115,7 +138,10 @@ def _soften(picture: Image.Image, look: _Look, x: float, y: float) -> None:
 
 def _hairline(draw: ImageDraw.ImageDraw, look: _Look, x: float, y: float) -> None:
     draw.chord(
-        (x - look.face_width - 8, y - look.face_height - 26, x + look.face_width + 8, y + 70), 192, 348, fill=look.hair
+        (x - look.face_width - 8, y - look.face_height - 26, x + look.face_width + 8, y + 70),
+        192,
+        348,
+        fill=look.hair,
     )
 
 
@@ -124,14 +150,18 @@ def _features(draw: ImageDraw.ImageDraw, look: _Look, x: float, y: float, random
     iris = random.choice(((70, 46, 30), (84, 116, 140), (92, 104, 62)))
     for side in (-1, 1):
         at = x + side * look.eyes_apart
-        draw.line((at - 22, y - 30 - side, at + 22, y - 30 + side), fill=_shade(look.hair, 0.8), width=8)
+        draw.line(
+            (at - 22, y - 30 - side, at + 22, y - 30 + side), fill=_shade(look.hair, 0.8), width=8
+        )
         _oval(draw, at, y - 6, 19, 10, (246, 244, 240))
         _oval(draw, at, y - 6, 9, 9, iris)
         _oval(draw, at, y - 6, 4, 4, (12, 10, 10))
         _oval(draw, at - 3, y - 9, 2, 2, (255, 255, 255))
         draw.arc((at - 21, y - 20, at + 21, y + 6), 185, 355, fill=_shade(look.skin, 0.35), width=4)
         if look.has_glasses:
-            draw.rounded_rectangle((at - 32, y - 26, at + 32, y + 18), 14, outline=(40, 38, 44), width=4)
+            draw.rounded_rectangle(
+                (at - 32, y - 26, at + 32, y + 18), 14, outline=(40, 38, 44), width=4
+            )
     if look.has_glasses:
         draw.line((x - 10, y - 8, x + 10, y - 8), fill=(40, 38, 44), width=4)
     draw.line((x - 7, y - 8, x - 13, y + 34), fill=_shade(look.skin, 0.82), width=5)

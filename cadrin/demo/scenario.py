@@ -81,24 +81,47 @@ AREAS = {
     "Slip and Store": (ARDLE, ("Slip Gate", "Slip Office", "Slip Store")),
 }
 CONTROLLERS = (
-    ControllerPlace("Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000),
-    ControllerPlace("Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000, latest=2**31 - 1),
+    ControllerPlace(
+        "Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000
+    ),
+    ControllerPlace(
+        "Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000, latest=2**31 - 1
+    ),
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
-    ControllerPlace("Slip", ("Slip and Store",), capacity=1000, most_cards=3, longest_name=24, clock_off_seconds=420),
+    ControllerPlace(
+        "Slip",
+        ("Slip and Store",),
+        capacity=1000,
+        most_cards=3,
+        longest_name=24,
+        clock_off_seconds=420,
+    ),
     ControllerPlace("Desks", desk_readers=("Reception desk", "Slip Office desk")),
 )
 WITH_A_READER_ON_THE_WAY_OUT = ("Main Gate", "Cold Room", "Control Watch", "Slip Gate")
 
 GROUPS = {
-    "Everybody by day": {"Main Gate": "Office hours", "Office Wing": "Office hours", "Visitors' Hall": "Office hours"},
+    "Everybody by day": {
+        "Main Gate": "Office hours",
+        "Office Wing": "Office hours",
+        "Visitors' Hall": "Office hours",
+    },
     "Station Office": {
         "Main Gate": "Laboratory day",
         "Office Wing": "Laboratory day",
         "Records Room": "Office hours",
         "Meeting Tower": "Office hours",
     },
-    "Hydrography": {"Main Gate": "Laboratory day", "Chart Room": "Laboratory day", "Survey Store": "Store hours"},
-    "Wet Lab": {"Lab Front": "Laboratory day", "Wet Lab": "Laboratory day", "Tank Hall": "Laboratory day"},
+    "Hydrography": {
+        "Main Gate": "Laboratory day",
+        "Chart Room": "Laboratory day",
+        "Survey Store": "Store hours",
+    },
+    "Wet Lab": {
+        "Lab Front": "Laboratory day",
+        "Wet Lab": "Laboratory day",
+        "Tank Hall": "Laboratory day",
+    },
     "Cold Room": {"Lab Front": "Round the clock", "Cold Room": "Laboratory day"},
     "Turbine Crew": {
         "Main Gate": "Round the clock",
@@ -122,7 +145,11 @@ GROUPS = {
     "Slip Store": {"Slip Gate": "Store hours", "Slip Store": "Store hours"},
     "Pumps": {"Pump House": "Round the clock", "Sea Intake": "Round the clock"},
     "Visitors": {"Main Gate": "Visitors' season", "Visitors' Hall": "Visitors' season"},
-    "Volunteers": {"Main Gate": "Laboratory day", "Tank Hall": "Visitors' season", "Visitors' Hall": "Laboratory day"},
+    "Volunteers": {
+        "Main Gate": "Laboratory day",
+        "Tank Hall": "Visitors' season",
+        "Visitors' Hall": "Laboratory day",
+    },
 }
 
 
@@ -155,10 +182,25 @@ SHORT_NAMES = ("SPMS", "H&T", "BWC")
 KINDS = ("Employee", "Contractor", "Visitor", "Volunteer", "Post")
 CONTRACTORS, VOLUNTEERS, DEPARTED = 9, 12, 4
 
-LOCKER, SURVIVAL, BOOTS, SHIFT, FIRST_AID = "Locker", "Sea survival until", "Boot size", "Shift", "First aider"
+LOCKER, SURVIVAL, BOOTS, SHIFT, FIRST_AID = (
+    "Locker",
+    "Sea survival until",
+    "Boot size",
+    "Shift",
+    "First aider",
+)
 CUSTOM_FIELDS = (
-    OwnFieldDraft({"en": LOCKER, "de": "Spind"}, {"en": "As painted on its door"}, FieldType.TEXT, is_unique=True),
-    OwnFieldDraft({"en": SURVIVAL, "de": "Seenotübung bis"}, {"en": "Needed for Quay and Vessels"}, FieldType.DATE),
+    OwnFieldDraft(
+        {"en": LOCKER, "de": "Spind"},
+        {"en": "As painted on its door"},
+        FieldType.TEXT,
+        is_unique=True,
+    ),
+    OwnFieldDraft(
+        {"en": SURVIVAL, "de": "Seenotübung bis"},
+        {"en": "Needed for Quay and Vessels"},
+        FieldType.DATE,
+    ),
     OwnFieldDraft({"en": BOOTS, "de": "Stiefelgröße"}, {}, FieldType.NUMBER),
     OwnFieldDraft(
         {"en": SHIFT, "de": "Schicht"},

@@ -28,9 +28,12 @@ class CardHistory(NamedTuple):
 
 
 def card_history(actor: Actor, key: CardKey) -> CardHistory:
-    """Give everything that is known of a card, also of one that is in no list here."""
+    """Return everything that is known of a card, also of one that is in no list here."""
     boxes = Box.objects.filter(
-        format_id=key.format_id, facility_code=key.facility_code, first__lte=key.card_number, last__gte=key.card_number
+        format_id=key.format_id,
+        facility_code=key.facility_code,
+        first__lte=key.card_number,
+        last__gte=key.card_number,
     )
     rows = list(boxes.order_by("-id").values("id", "first", "last", "kept_where", "remarks"))
     seen = reads(actor, ReadFilters(card=key), most=30)

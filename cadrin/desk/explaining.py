@@ -101,7 +101,9 @@ def _named(now: Outlook, plan: Plan) -> tuple[tuple[NamedStep, ...], ...]:
     return tuple(named(remedy) for remedy in now.remedies)
 
 
-def _situation(row: dict[str, Any], factors: Factors, reason: Reason, plan: Plan, at: datetime) -> Situation:
+def _situation(
+    row: dict[str, Any], factors: Factors, reason: Reason, plan: Plan, at: datetime
+) -> Situation:
     """Return what was presented, as far as the read tells: of a PIN whose it is, and whether it was right."""
     read = None
     if row["raw"] and Factor.CARD in factors:
@@ -119,13 +121,19 @@ def _situation(row: dict[str, Any], factors: Factors, reason: Reason, plan: Plan
     presented = Presented(row["reader_id"], read, Factor.PIN in factors, typed, plate)
     is_free = card is None or card.holder_id is not None or CardStatus(card.status) in FREE
     memory = memories().get(row["controller_id"], ANY_MEMORY)
-    return Situation(presented, plan, holder, memory, is_free, is_plate_of_another=driver_id not in (None, who))
+    return Situation(
+        presented, plan, holder, memory, is_free, is_plate_of_another=driver_id not in (None, who)
+    )
 
 
 def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
     """Find the card that was read as a door does: the first that somebody has, in the order of the formats."""
     found = read_card(read, plan.formats) if read else ()
-    known = [] if isinstance(found, DecodeFault) else [card for key in found if (card := find_card(key))]
+    known = (
+        []
+        if isinstance(found, DecodeFault)
+        else [card for key in found if (card := find_card(key))]
+    )
     return next((card for card in known if card.holder_id), known[0] if known else None)
 
 

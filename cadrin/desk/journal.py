@@ -63,14 +63,18 @@ class JournalFilters(NamedTuple):
 def entries(
     actor: Actor, filters: JournalFilters, *, before: int | None = None, most: int = 100
 ) -> list[dict[str, Any]]:
-    """Give entries of the journal, newest first; ``before`` is the id to go on from."""
+    """Return entries of the journal, newest first; ``before`` is the id to go on from."""
     found = every_entry().filter(_seen(actor))
     if filters.operator is not None:
         found = found.filter(operator_id=filters.operator)
     if filters.act is not None:
-        found = found.filter(action__gte=f"{filters.act}.", action__lt=f"{filters.act}/")  # "/" follows "."
+        found = found.filter(
+            action__gte=f"{filters.act}.", action__lt=f"{filters.act}/"
+        )  # "/" follows "."
     if filters.cardholder is not None:
-        about = every_topic().filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
+        about = (
+            every_topic().filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
+        )
         found = found.filter(pk__in=about)
     if filters.since is not None:
         found = found.filter(at__gte=filters.since)
@@ -83,7 +87,7 @@ def entries(
 
 
 def operators(actor: Actor) -> Rows:
-    """Give the operators whose acts can be asked for; whoever is kept to a part of the house finds none but itself."""
+    """Return the operators whose acts can be asked for; whoever is kept to a part of the house finds none but itself."""
     found = Operator.objects.order_by("last_name", "first_name")
     if not actor.scope.is_whole:
         found = found.filter(pk=actor.operator_id or 0)
@@ -91,7 +95,7 @@ def operators(actor: Actor) -> Rows:
 
 
 def history_seen(actor: Actor, cardholder_id: int) -> Rows:
-    """Give what was done to somebody, without what became of groups out of the actor's reach."""
+    """Return what was done to somebody, without what became of groups out of the actor's reach."""
     acts = history_of(CARDHOLDER, cardholder_id)
     if not (hidden := group_ids_hidden(actor)):
         return acts
@@ -104,7 +108,7 @@ def history_seen(actor: Actor, cardholder_id: int) -> Rows:
 
 
 def history_of_card(actor: Actor, card_id: int, most: int = 100) -> list[dict[str, Any]]:
-    """Give what was done with a card, newest first, as far as the actor may see it."""
+    """Return what was done with a card, newest first, as far as the actor may see it."""
     about = every_topic().filter(kind="card", object_id=card_id).values("entry_id")
     rows = every_entry().filter(_seen(actor), pk__in=about).order_by("-id")
     return _with_topics(actor, [dict(row) for row in rows.values(*_COLUMNS)[:most]])
@@ -115,7 +119,9 @@ def _seen(actor: Actor) -> Q:
     if actor.scope.is_whole:
         return Q()
     topics = every_topic().filter(entry_id=OuterRef("pk"))
-    people = topics.filter(kind=CARDHOLDER, object_id__in=Cardholder.objects.filter(seen_by(actor)).values("id"))
+    people = topics.filter(
+        kind=CARDHOLDER, object_id__in=Cardholder.objects.filter(seen_by(actor)).values("id")
+    )
     about_hidden = topics.filter(kind="group", object_id__in=group_ids_hidden(actor))
     own = Q(operator_id=actor.operator_id, operator__isnull=False)
     return (Q(Exists(people)) | own) & ~Q(Exists(about_hidden))
@@ -127,14 +133,20 @@ def _with_topics(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any
     found = every_topic().filter(entry_id__in=[row["id"] for row in rows]).order_by("id")
     for entry_id, kind, object_id in found.values_list("entry_id", "kind", "object_id"):
         topics.setdefault(entry_id, []).append((kind, object_id))
-    people = only_seen(actor, (id_ for those in topics.values() for kind, id_ in those if kind == CARDHOLDER))
+    people = only_seen(
+        actor, (id_ for those in topics.values() for kind, id_ in those if kind == CARDHOLDER)
+    )
     if not actor.scope.is_whole:
-        topics = {id_: [t for t in those if t[0] != CARDHOLDER or t[1] in people] for id_, those in topics.items()}
+        topics = {
+            id_: [t for t in those if t[0] != CARDHOLDER or t[1] in people]
+            for id_, those in topics.items()
+        }
     names = _names(topic for those in topics.values() for topic in those[:NAMED_TOPICS])
     for row in rows:
         those = topics.get(row["id"], [])
         row["topics"] = [
-            {"kind": kind, "id": id_, "name": names.get((kind, id_), "")} for kind, id_ in those[:NAMED_TOPICS]
+            {"kind": kind, "id": id_, "name": names.get((kind, id_), "")}
+            for kind, id_ in those[:NAMED_TOPICS]
         ]
         row["topic_count"] = len(those)
         row["is_erased"] = not row.pop("salt")

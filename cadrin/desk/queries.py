@@ -41,7 +41,7 @@ class Desk(NamedTuple):
 
 
 def desk(actor: Actor, at: datetime) -> Desk:
-    """Give what waits for a person today."""
+    """Return what waits for a person today."""
     waiting = page(actor, Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
     return Desk(
         alarms(actor, at),
@@ -55,9 +55,16 @@ def desk(actor: Actor, at: datetime) -> Desk:
 
 
 def alarms(actor: Actor, at: datetime) -> WorkList:
-    """Give the doors that were opened under duress in the last day, the latest first."""
-    found = every_read().filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY).order_by("-id")
-    return WorkList(_with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])), found.count())
+    """Return the doors that were opened under duress in the last day, the latest first."""
+    found = (
+        every_read()
+        .filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY)
+        .order_by("-id")
+    )
+    return WorkList(
+        _with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])),
+        found.count(),
+    )
 
 
 def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
@@ -67,7 +74,7 @@ def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
 
 
 def unknown_cards(actor: Actor, at: datetime) -> WorkList:
-    """Give cards shown in the last days that nobody holds, the latest first."""
+    """Return cards shown in the last days that nobody holds, the latest first."""
     held = Card.objects.filter(
         format_id=OuterRef("format_id"),
         facility_code=OuterRef("facility_code"),

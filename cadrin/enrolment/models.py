@@ -9,7 +9,9 @@ class KeptDraft(models.Model):
     """
 
     operator = models.ForeignKey("operators.Operator", on_delete=models.CASCADE, related_name="+")
-    cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.CASCADE, related_name="+")
+    cardholder = models.ForeignKey(
+        "people.Cardholder", null=True, on_delete=models.CASCADE, related_name="+"
+    )
     name = models.CharField(max_length=310, blank=True)
     base = models.JSONField()
     draft = models.JSONField()
@@ -17,7 +19,9 @@ class KeptDraft(models.Model):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["operator", "cardholder"], name="one_draft_of_a_cardholder"),
+            models.UniqueConstraint(
+                fields=["operator", "cardholder"], name="one_draft_of_a_cardholder"
+            ),
             models.UniqueConstraint(
                 fields=["operator"], condition=Q(cardholder=None), name="one_draft_of_somebody_new"
             ),

@@ -54,7 +54,9 @@ def _topics_broken() -> Broken | None:
     """Find the first entry that is no longer found by what it is about, or by something else."""
     merged = {
         (kind, raw[HANDED_OVER][0]): raw[HANDED_OVER][1]
-        for raw, ((kind, _, _), *_) in Entry.objects.filter(raw__has_key=HANDED_OVER).values_list("raw", "about")
+        for raw, ((kind, _, _), *_) in Entry.objects.filter(raw__has_key=HANDED_OVER).values_list(
+            "raw", "about"
+        )
     }
 
     def now(kind: str, object_id: int, version: int) -> tuple[str, int, int]:

@@ -91,11 +91,19 @@ def redact(kind: str, object_id: int, kept: frozenset[str]) -> Changes:
     was the same for all of them, and stays. Gives what the entry of the erasing must say of it (its ``raw``).
     """
     left = []
-    for entry in Entry.objects.filter(topics__kind=kind, topics__object_id=object_id).distinct().order_by("id"):
+    for entry in (
+        Entry.objects.filter(topics__kind=kind, topics__object_id=object_id)
+        .distinct()
+        .order_by("id")
+    ):
         if entry.topics.filter(kind=kind).exclude(object_id=object_id).exists():
             continue
         entry.changes = {field: pair for field, pair in entry.changes.items() if field in kept}
-        entry.raw = {field: pair for field, pair in entry.raw.items() if field in kept or field in NEVER_TAKEN_OUT}
+        entry.raw = {
+            field: pair
+            for field, pair in entry.raw.items()
+            if field in kept or field in NEVER_TAKEN_OUT
+        }
         entry.salt = ""
         entry.save(update_fields=["changes", "raw", "salt"])
         left.append([entry.pk, digest_of_body(Body(entry.changes, entry.raw), "")])
@@ -111,7 +119,7 @@ def hand_over(kind: str, object_id: int, to_id: int) -> None:
 
 
 def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> Changes:
-    """Give the fields that differ. Instants are written as text."""
+    """Return the fields that differ. Instants are written as text."""
 
     def plain(value: Any) -> Any:
         return value.isoformat() if isinstance(value, date) else value

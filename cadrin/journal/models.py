@@ -10,11 +10,17 @@ class Entry(models.Model):
     """
 
     at = models.DateTimeField()
-    operator = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    operator = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
     operator_name = models.CharField(max_length=310)
-    address = models.CharField(max_length=60, blank=True)  # where it came from; empty for Cadrin itself
+    address = models.CharField(
+        max_length=60, blank=True
+    )  # where it came from; empty for Cadrin itself
     action = models.CharField(max_length=40)
-    about = models.JSONField(default=list)  # [kind, id, version] of each thing, as it was when it was written
+    about = models.JSONField(
+        default=list
+    )  # [kind, id, version] of each thing, as it was when it was written
     changes = models.JSONField(default=dict)  # field -> [before, after], in words
     raw = models.JSONField(default=dict)  # field -> [before, after], where it is kept as an id
     salt = models.CharField(max_length=32, blank=True)
@@ -44,7 +50,9 @@ class Topic(models.Model):
     version = models.PositiveIntegerField(default=0)
 
     class Meta:
-        indexes = [models.Index(fields=["kind", "object_id", "entry"], name="journal_topic_of_object")]
+        indexes = [
+            models.Index(fields=["kind", "object_id", "entry"], name="journal_topic_of_object")
+        ]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.object_id}"

@@ -5,9 +5,14 @@ from cadrin.outbox.rows import Rows
 
 
 def history_of(
-    kind: str, object_id: int, *, after_version: int | None = None, without: str = "", most: int = 200
+    kind: str,
+    object_id: int,
+    *,
+    after_version: int | None = None,
+    without: str = "",
+    most: int = 200,
 ) -> Rows:
-    """Give what was done to something, newest first; with ``after_version`` only what came later, oldest first.
+    """Return what was done to something, newest first; with ``after_version`` only what came later, oldest first.
 
     ``without`` is the beginning of the acts that are left out.
     """
@@ -16,7 +21,11 @@ def history_of(
         entries = entries.exclude(action__startswith=without)
     if after_version is not None:
         entries = entries.filter(topics__version__gt=after_version)
-    found = list(entries.distinct().order_by("-id").values("id", "at", "operator_name", "action", "changes")[:most])
+    found = list(
+        entries.distinct()
+        .order_by("-id")
+        .values("id", "at", "operator_name", "action", "changes")[:most]
+    )
     return found if after_version is None else found[::-1]
 
 

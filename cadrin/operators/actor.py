@@ -31,7 +31,7 @@ class Actor:
 
 
 def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> Actor:
-    """Give the actor behind a request. Raises NotPermitted for nobody."""
+    """Return the actor behind a request. Raises NotPermitted for nobody."""
     if not isinstance(user, Operator | ApiToken):
         raise NotPermitted.of("operator.not_signed_in")
     scope = scope_of(user.limited_to)
@@ -44,5 +44,5 @@ def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> 
 
 
 def system_actor(name: str) -> Actor:
-    """Give the actor for acts that no operator does: loading the demo, ending what has expired."""
+    """Return the actor for acts that no operator does: loading the demo, ending what has expired."""
     return Actor(None, name, frozenset(Permission))

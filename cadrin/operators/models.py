@@ -38,7 +38,7 @@ class Operator(AbstractUser):
         return self.get_full_name() or self.username
 
     def _get_session_auth_hash(self, secret: str | None = None) -> str:
-        """Give what a session must know to go on: a new password ends it, and so does a new count of sessions."""
+        """Return what a session must know to go on: a new password ends it, and so does a new count of sessions."""
         key = f"cadrin.session.{self.sessions}"
         return salted_hmac(key, self.password, secret=secret, algorithm="sha256").hexdigest()
 
@@ -65,10 +65,14 @@ class ApiToken(models.Model):
 class OneTimeSecret(models.Model):
     """The secret from which an operator's one-time codes are made, sealed; in use once it was confirmed."""
 
-    operator = models.OneToOneField(Operator, on_delete=models.CASCADE, related_name="one_time_secret")
+    operator = models.OneToOneField(
+        Operator, on_delete=models.CASCADE, related_name="one_time_secret"
+    )
     sealed = models.TextField()
     confirmed_at = models.DateTimeField(null=True)
-    last_step = models.BigIntegerField(default=0)  # of the last code that was taken: none is taken twice
+    last_step = models.BigIntegerField(
+        default=0
+    )  # of the last code that was taken: none is taken twice
 
     def __str__(self) -> str:
         return f"one-time codes of {self.operator_id}"
@@ -82,7 +86,9 @@ class RecoveryCode(models.Model):
     used_at = models.DateTimeField(null=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["operator", "digest"], name="recovery_code_is_one_code")]
+        constraints = [
+            models.UniqueConstraint(fields=["operator", "digest"], name="recovery_code_is_one_code")
+        ]
 
     def __str__(self) -> str:
         return f"recovery code of {self.operator_id}"

@@ -23,7 +23,13 @@ class Permission(StrEnum):
 
 
 HOUSE_WIDE = frozenset(
-    {Permission.GROUPS, Permission.DELIVER, Permission.ERASE, Permission.SET_UP, Permission.OPERATORS}
+    {
+        Permission.GROUPS,
+        Permission.DELIVER,
+        Permission.ERASE,
+        Permission.SET_UP,
+        Permission.OPERATORS,
+    }
 )
 """What reaches beyond any one site, department or company: whoever is kept to some never has it."""
 
@@ -43,11 +49,13 @@ READY_MADE = {
         }
     ),
     "Reception": frozenset({Permission.SEE, Permission.SUSPEND}),
-    "Auditor": frozenset({Permission.SEE, Permission.BIRTH_DATES, Permission.EXPORT, Permission.JOURNAL}),
+    "Auditor": frozenset(
+        {Permission.SEE, Permission.BIRTH_DATES, Permission.EXPORT, Permission.JOURNAL}
+    ),
 }
 """The roles a new house has; a site can change them and make its own."""
 
 
 def known(names: Iterable[str]) -> frozenset[Permission]:
-    """Give the permissions with these names; one that is no longer known counts for nothing."""
+    """Return the permissions with these names; one that is no longer known counts for nothing."""
     return frozenset(permission for permission in Permission if permission.value in set(names))

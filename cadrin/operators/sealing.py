@@ -12,7 +12,7 @@ def seal(secret: str) -> str:
 
 
 def unseal(sealed: str) -> str:
-    """Give a secret back. Raises Invalid when it was changed, or its key is gone."""
+    """Return a secret back. Raises Invalid when it was changed, or its key is gone."""
     try:
         return _keys().decrypt(sealed.encode()).decode()
     except InvalidToken as error:

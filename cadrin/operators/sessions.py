@@ -58,9 +58,9 @@ class SessionStore(cached_db.SessionStore):  # the framework's private names hav
         self._cache.set(self.cache_key, self._get_session(), self.get_expiry_age())
         try:
             with hurried(), transaction.atomic():
-                self.model.objects.filter(session_key=digest_of(self._get_or_create_session_key())).update(
-                    session_data=self.encode(self._get_session())
-                )
+                self.model.objects.filter(
+                    session_key=digest_of(self._get_or_create_session_key())
+                ).update(session_data=self.encode(self._get_session()))
         except OperationalError:
             pass  # noted in memory, and again in a minute
 

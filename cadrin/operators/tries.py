@@ -28,7 +28,9 @@ class Counted(NamedTuple):
     @property
     def digest(self) -> str:
         # what is typed as a name is now and then a password
-        return salted_hmac(f"cadrin.{self.kind}", self.subject.casefold(), algorithm="sha256").hexdigest()
+        return salted_hmac(
+            f"cadrin.{self.kind}", self.subject.casefold(), algorithm="sha256"
+        ).hexdigest()
 
 
 def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | None) -> None:
@@ -61,7 +63,9 @@ def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | N
 def give_back(counted: Iterable[Counted]) -> None:
     """Count a try no more that was taken and turned out to be none."""
     for one in counted:
-        Tries.objects.filter(subject_digest=one.digest, failures__gt=0).update(failures=F("failures") - 1)
+        Tries.objects.filter(subject_digest=one.digest, failures__gt=0).update(
+            failures=F("failures") - 1
+        )
 
 
 def forget_tries(one: Counted) -> None:

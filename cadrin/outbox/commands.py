@@ -13,7 +13,8 @@ def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bo
     ``is_withdrawal`` when something is taken away from them: it is sent before everything else that waits.
     """
     Mark.objects.bulk_create(
-        Mark(subject=subject, subject_id=id_, is_withdrawal=is_withdrawal) for id_ in sorted(set(ids))
+        Mark(subject=subject, subject_id=id_, is_withdrawal=is_withdrawal)
+        for id_ in sorted(set(ids))
     )
 
 

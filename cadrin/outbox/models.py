@@ -12,7 +12,9 @@ class Mark(models.Model):
 
     class Meta:
         indexes = [
-            models.Index(fields=["id"], name="mark_of_a_withdrawal", condition=models.Q(is_withdrawal=True)),
+            models.Index(
+                fields=["id"], name="mark_of_a_withdrawal", condition=models.Q(is_withdrawal=True)
+            ),
             models.Index(fields=["subject", "subject_id"], name="mark_of_subject"),
         ]
 

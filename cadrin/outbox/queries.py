@@ -5,7 +5,7 @@ from cadrin.outbox.subjects import Subject
 
 
 def plan_version() -> str:
-    """Give the token that every change to doors, schedules, groups and formats moves."""
+    """Return the token that every change to doors, schedules, groups and formats moves."""
     return PlanVersion.objects.filter(pk=1).values_list("token", flat=True).first() or ""
 
 

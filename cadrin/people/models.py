@@ -14,16 +14,22 @@ class RegisterSettings(models.Model):
     number_width = models.PositiveSmallIntegerField(default=5)
     number_start = models.PositiveIntegerField(default=1)
     display_rule = models.CharField(
-        max_length=15, choices=[(r.value, r.value) for r in DisplayRule], default=DisplayRule.FIRST_LAST
+        max_length=15,
+        choices=[(r.value, r.value) for r in DisplayRule],
+        default=DisplayRule.FIRST_LAST,
     )
     longest_name = models.PositiveSmallIntegerField(default=60)
     region = models.CharField(max_length=2, default="GB")
     required = models.JSONField(default=list)  # names of core.details.MAY_BE_REQUIRED
-    image_names = models.JSONField(default=list)  # what the second and third image of a cardholder are called
+    image_names = models.JSONField(
+        default=list
+    )  # what the second and third image of a cardholder are called
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
-        constraints = [models.CheckConstraint(name="one_row_of_register_settings", condition=Q(pk=1))]
+        constraints = [
+            models.CheckConstraint(name="one_row_of_register_settings", condition=Q(pk=1))
+        ]
 
     def __str__(self) -> str:
         return "Register settings"
@@ -32,7 +38,9 @@ class RegisterSettings(models.Model):
 class Department(models.Model):
     number = models.CharField(max_length=20, unique=True)
     name = models.CharField(max_length=80)
-    parent = models.ForeignKey("self", null=True, blank=True, on_delete=models.PROTECT, related_name="children")
+    parent = models.ForeignKey(
+        "self", null=True, blank=True, on_delete=models.PROTECT, related_name="children"
+    )
     is_retired = models.BooleanField(default=False)  # its people stay; nobody new is put in it
     version = models.PositiveIntegerField(default=1)
 
@@ -49,7 +57,9 @@ class Company(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                Upper("short_name"), condition=~Q(short_name=""), name="short_name_of_company_is_unique"
+                Upper("short_name"),
+                condition=~Q(short_name=""),
+                name="short_name_of_company_is_unique",
             )
         ]
 
@@ -101,12 +111,20 @@ class Cardholder(models.Model):
     language = models.CharField(max_length=10, blank=True)
     born_on = models.DateField(null=True)
     extended_time = models.BooleanField(default=False)
-    own = models.JSONField(default=dict)  # id of the own field, as text -> value, as the core writes it
+    own = models.JSONField(
+        default=dict
+    )  # id of the own field, as text -> value, as the core writes it
     remarks = models.TextField(max_length=2000, blank=True)
-    department = models.ForeignKey(Department, null=True, on_delete=models.PROTECT, related_name="cardholders")
-    company = models.ForeignKey(Company, null=True, on_delete=models.PROTECT, related_name="cardholders")
+    department = models.ForeignKey(
+        Department, null=True, on_delete=models.PROTECT, related_name="cardholders"
+    )
+    company = models.ForeignKey(
+        Company, null=True, on_delete=models.PROTECT, related_name="cardholders"
+    )
     kind = models.ForeignKey(Kind, null=True, on_delete=models.PROTECT, related_name="cardholders")
-    standing = models.CharField(max_length=12, choices=[(s.value, s.value) for s in Standing], default=Standing.ACTIVE)
+    standing = models.CharField(
+        max_length=12, choices=[(s.value, s.value) for s in Standing], default=Standing.ACTIVE
+    )
     standing_reason = models.CharField(max_length=200, blank=True)
     suspended_until = models.DateTimeField(null=True)
     activation_at = models.DateTimeField(null=True)
@@ -118,7 +136,9 @@ class Cardholder(models.Model):
         constraints = [
             models.CheckConstraint(
                 name="cardholder_expires_after_activation",
-                condition=Q(activation_at=None) | Q(expiry_at=None) | Q(expiry_at__gt=F("activation_at")),
+                condition=Q(activation_at=None)
+                | Q(expiry_at=None)
+                | Q(expiry_at__gt=F("activation_at")),
             ),
             models.CheckConstraint(name="cardholder_has_a_name", condition=~Q(display_name="")),
         ]
@@ -163,8 +183,12 @@ class CustomFieldKey(models.Model):
     class Meta:
         indexes = [models.Index(fields=["field", "key", "cardholder"], name="own_key_of_field")]
         constraints = [
-            models.UniqueConstraint(fields=["field", "key"], condition=Q(is_unique=True), name="own_value_is_unique"),
-            models.UniqueConstraint(fields=["cardholder", "field"], name="one_own_value_of_a_field"),
+            models.UniqueConstraint(
+                fields=["field", "key"], condition=Q(is_unique=True), name="own_value_is_unique"
+            ),
+            models.UniqueConstraint(
+                fields=["cardholder", "field"], name="one_own_value_of_a_field"
+            ),
         ]
 
     def __str__(self) -> str:

@@ -18,7 +18,15 @@ from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder, Company, CustomField, Department, Kind, RegisterSettings, Term
+from cadrin.people.models import (
+    Cardholder,
+    Company,
+    CustomField,
+    Department,
+    Kind,
+    RegisterSettings,
+    Term,
+)
 from cadrin.people.scoping import departments_seen, seen_by
 
 AFTER_EVERY_LETTER = "\U0010ffff"
@@ -35,7 +43,7 @@ def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
 
 
 def free_number(rule: NumberRule) -> str:
-    """Give the number offered for the next new cardholder."""
+    """Return the number offered for the next new cardholder."""
     prefix = rule.prefix.upper()
     longest = 20 - len(prefix)
     own = Cardholder.objects.filter(
@@ -55,7 +63,7 @@ def number_span(first: str, last: str) -> Q:
 
 
 def rules(language: str = "en") -> RegisterRules:
-    """Give what the site has decided about its register, own fields labelled in a language."""
+    """Return what the site has decided about its register, own fields labelled in a language."""
     kept = settings()
     return RegisterRules(
         numbers=NumberRule(kept.number_prefix, kept.number_width, kept.number_start),
@@ -63,7 +71,8 @@ def rules(language: str = "en") -> RegisterRules:
         region=kept.region,
         required=frozenset(kept.required),
         custom_fields=tuple(
-            custom_field(one, language) for one in CustomField.objects.filter(removed_at=None).order_by("place", "id")
+            custom_field(one, language)
+            for one in CustomField.objects.filter(removed_at=None).order_by("place", "id")
         ),
     )
 
@@ -73,14 +82,14 @@ def settings() -> RegisterSettings:
 
 
 def custom_field(row: CustomField, language: str = "en") -> CoreOwnField:
-    """Give an own field as the core takes it."""
+    """Return an own field as the core takes it."""
     label = row.labels.get(language) or str(row)
     keys = tuple(choice["key"] for choice in row.choices)
     return CoreOwnField(row.pk, label, FieldType(row.type), row.is_required, row.is_unique, keys)
 
 
 def custom_fields() -> Rows:
-    """Give the own fields in their order, for the screen."""
+    """Return the own fields in their order, for the screen."""
     return list(
         CustomField.objects.filter(removed_at=None)
         .order_by("place", "id")
@@ -98,7 +107,7 @@ def having_terms(text: str) -> Q:
 
 
 def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
-    """Give whom the actor means by what is typed so far, best first: a whole word before the beginning of one.
+    """Return whom the actor means by what is typed so far, best first: a whole word before the beginning of one.
 
     The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on those.
     """
@@ -123,7 +132,7 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
 
 
 def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
-    """Give who may be the same human being, likeliest first, each with the signs that speak for it."""
+    """Return who may be the same human being, likeliest first, each with the signs that speak for it."""
     # whoever may not see birth dates must not find them out by trying
     born_on = details.born_on if Permission.BIRTH_DATES in actor.permissions else None
     facts = PersonFacts(
@@ -136,16 +145,22 @@ def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | Non
     )
     candidates = Q(number_key=number_key(details.number))
     if details.email:
-        candidates |= Q(pk__in=Term.objects.filter(text=fold(details.email)).values("cardholder_id"))
+        candidates |= Q(
+            pk__in=Term.objects.filter(text=fold(details.email)).values("cardholder_id")
+        )
     has_name = bool(details.first_name.strip() and details.last_name.strip())
     if has_name and born_on:
         candidates |= Q(born_on=born_on)
     if has_name and details.department_id:
         candidates |= Q(department_id=details.department_id)
     fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")
-    people = Cardholder.objects.filter(seen_by(actor), candidates, erased_at=None).exclude(pk=cardholder_id or 0)
+    people = Cardholder.objects.filter(seen_by(actor), candidates, erased_at=None).exclude(
+        pk=cardholder_id or 0
+    )
     found = []
-    for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[:_MOST_COMPARED]:
+    for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[
+        :_MOST_COMPARED
+    ]:
         other = PersonFacts(**{name: row[name] for name in fields})
         if told := signs(facts, other):
             found.append(dict(row) | {"signs": list(told), "likeness": name_likeness(facts, other)})
@@ -162,7 +177,9 @@ def in_state(state: State, at: datetime) -> Q:
     not_over = Q(expiry_at=None) | Q(expiry_at__gt=at)
     match state:
         case State.SUSPENDED:
-            return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | Q(suspended_until__gt=at))
+            return Q(standing=Standing.SUSPENDED) & (
+                Q(suspended_until=None) | Q(suspended_until__gt=at)
+            )
         case State.BARRED | State.DEPARTED:
             return Q(standing=state.value)
         case State.EXPIRED:
@@ -182,7 +199,7 @@ def starting_within(at: datetime, days: int) -> Q:
 
 
 def departments_below(department_id: int) -> set[int]:
-    """Give a department and all below it."""
+    """Return a department and all below it."""
     children: dict[int | None, list[int]] = {}
     for id_, parent in Department.objects.values_list("id", "parent_id"):
         children.setdefault(parent, []).append(id_)
@@ -195,7 +212,7 @@ def departments_below(department_id: int) -> set[int]:
 
 
 def departments(actor: Actor) -> Rows:
-    """Give the tree within the actor's reach in reading order, each with its depth."""
+    """Return the tree within the actor's reach in reading order, each with its depth."""
     below: dict[int | None, list[dict[str, Any]]] = {}
     seen = departments_seen(actor)
     for row in Department.objects.order_by("number").values(
@@ -209,22 +226,33 @@ def departments(actor: Actor) -> Rows:
     while todo:
         row = todo.pop()
         found.append(row)
-        todo += [child | {"depth": row["depth"] + 1} for child in reversed(below.get(row["id"], []))]
+        todo += [
+            child | {"depth": row["depth"] + 1} for child in reversed(below.get(row["id"], []))
+        ]
     return found
 
 
 def own_fields_as_defined() -> Rows:
-    """Give the own fields in their order, those that were removed last."""
+    """Return the own fields in their order, those that were removed last."""
     fields = CustomField.objects.order_by(F("removed_at").asc(nulls_first=True), "place", "id")
     return list(fields.values())
 
 
 def listed(actor: Actor, model: type[Company] | type[Kind]) -> Rows:
-    """Give the rows of a list by name, each with how many people are in it."""
+    """Return the rows of a list by name, each with how many people are in it."""
     field = "company" if model is Company else "kind"
-    people = Cardholder.objects.filter(seen_by(actor)).values_list(field).annotate(Count("id")).order_by()
+    people = (
+        Cardholder.objects.filter(seen_by(actor))
+        .values_list(field)
+        .annotate(Count("id"))
+        .order_by()
+    )
     counts = dict(people)
-    rows = model.objects.filter(_companies_seen(actor) if model is Company else Q()).order_by("name").values()
+    rows = (
+        model.objects.filter(_companies_seen(actor) if model is Company else Q())
+        .order_by("name")
+        .values()
+    )
     return [{"short_name": "", "people": counts.get(row["id"], 0)} | dict(row) for row in rows]
 
 
@@ -238,7 +266,9 @@ def _companies_seen(actor: Actor) -> Q:
 
 def companies(actor: Actor) -> Rows:
     return list(
-        Company.objects.filter(_companies_seen(actor)).order_by("name").values("id", "name", "short_name", "is_retired")
+        Company.objects.filter(_companies_seen(actor))
+        .order_by("name")
+        .values("id", "name", "short_name", "is_retired")
     )
 
 

@@ -32,7 +32,7 @@ def seen_by(actor: Actor) -> Q:
 
 
 def departments_seen(actor: Actor) -> frozenset[int] | None:
-    """Give the departments within reach, with all below them; None is all."""
+    """Return the departments within reach, with all below them; None is all."""
     wanted = actor.scope.departments
     if wanted is None:
         return None
@@ -49,11 +49,13 @@ def departments_seen(actor: Actor) -> frozenset[int] | None:
 
 
 def only_seen(actor: Actor, ids: Iterable[int]) -> set[int]:
-    """Give those of the ids whose cardholders an actor may see."""
+    """Return those of the ids whose cardholders an actor may see."""
     wanted = set(ids)
     if actor.scope.is_whole or not wanted:
         return wanted
-    return set(Cardholder.objects.filter(seen_by(actor), pk__in=wanted).values_list("id", flat=True))
+    return set(
+        Cardholder.objects.filter(seen_by(actor), pk__in=wanted).values_list("id", flat=True)
+    )
 
 
 def without_strangers(actor: Actor, problems: Iterable[Problem]) -> tuple[Problem, ...]:
@@ -65,6 +67,8 @@ def without_strangers(actor: Actor, problems: Iterable[Problem]) -> tuple[Proble
     named = {int(p.params["holder_id"] or 0) for p in found if "holder_id" in p.params}
     seen = only_seen(actor, named)
     return tuple(
-        Problem(f"{p.code}_elsewhere", p.field) if "holder_id" in p.params and p.params["holder_id"] not in seen else p
+        Problem(f"{p.code}_elsewhere", p.field)
+        if "holder_id" in p.params and p.params["holder_id"] not in seen
+        else p
         for p in found
     )

@@ -70,13 +70,17 @@ def get_image(actor: Actor, token: str) -> Image:
 
 
 def images_of(cardholder_id: int) -> Tokens:
-    """Give the image in each slot of a cardholder."""
-    in_slot = dict(Image.objects.filter(cardholder_id=cardholder_id, slot__isnull=False).values_list("slot", "token"))
+    """Return the image in each slot of a cardholder."""
+    in_slot = dict(
+        Image.objects.filter(cardholder_id=cardholder_id, slot__isnull=False).values_list(
+            "slot", "token"
+        )
+    )
     return tuple(in_slot.get(slot) for slot in range(SLOTS))
 
 
 def problems_with_images(tokens: Tokens, cardholder_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against a cardholder having these images; one of somebody else is not theirs."""
+    """Return everything against a cardholder having these images; one of somebody else is not theirs."""
     wanted = [token for token in tokens if token]
     known = dict(Image.objects.filter(token__in=wanted).values_list("token", "cardholder"))
     problems = [
@@ -102,7 +106,11 @@ def set_images(cardholder_id: int, tokens: Tokens, version: int, topic: str) -> 
             Image.objects.filter(token=tokens[slot]).update(cardholder_id=cardholder_id, slot=slot)
     return [
         Act(
-            "photo.removed" if tokens[slot] is None else "photo.changed" if had[slot] else "photo.added",
+            "photo.removed"
+            if tokens[slot] is None
+            else "photo.changed"
+            if had[slot]
+            else "photo.added",
             (About(topic, cardholder_id, version),),
             {"image": (None, slot + 1)},
             {f"image.{slot}": (had[slot], tokens[slot])},

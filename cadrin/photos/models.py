@@ -8,7 +8,9 @@ class Image(models.Model):
     """
 
     token = models.CharField(max_length=32, unique=True)
-    cardholder = models.ForeignKey("people.Cardholder", null=True, on_delete=models.CASCADE, related_name="images")
+    cardholder = models.ForeignKey(
+        "people.Cardholder", null=True, on_delete=models.CASCADE, related_name="images"
+    )
     slot = models.PositiveSmallIntegerField(null=True)  # 0 is the portrait
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
@@ -17,7 +19,9 @@ class Image(models.Model):
     taken_at = models.DateTimeField()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["cardholder", "slot"], name="one_image_in_a_slot")]
+        constraints = [
+            models.UniqueConstraint(fields=["cardholder", "slot"], name="one_image_in_a_slot")
+        ]
         indexes = [models.Index(fields=["cardholder", "taken_at"], name="image_not_in_use")]
 
     def __str__(self) -> str:

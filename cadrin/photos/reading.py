@@ -21,7 +21,7 @@ pillow_heif.register_heif_opener()
 
 
 def read_image(sent: bytes) -> Pillow.Image:
-    """Give the picture upright, in RGB and without what else was in the file. Raises Invalid.
+    """Return the picture upright, in RGB and without what else was in the file. Raises Invalid.
 
     The size is looked at before anything is unpacked, so that a small file cannot fill the memory.
     """
@@ -37,7 +37,9 @@ def read_image(sent: bytes) -> Pillow.Image:
                 raise Invalid.of("photo.too_few_pixels", "image", least=FEWEST_PIXELS_ACROSS)
             if opened.width * opened.height > MOST_MEGAPIXELS * 1_000_000:
                 raise Invalid.of("photo.too_many_megapixels", "image", most=MOST_MEGAPIXELS)
-            opened.draft("RGB", (KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))  # a JPEG unpacks smaller at once
+            opened.draft(
+                "RGB", (KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS)
+            )  # a JPEG unpacks smaller at once
             opened.load()
             if max(opened.size) > KEPT_PIXELS_ACROSS:
                 opened.thumbnail((KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))

@@ -83,7 +83,9 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     fields = {own.pk: own for own in CustomField.objects.filter(removed_at=None)}
     unknown = [key for key in keys if key not in COLUMNS and own_id_in(key) not in fields]
     if unknown or not keys:
-        raise Invalid.of("export.unknown_column", "columns", name=unknown[0][:30] if unknown else "")
+        raise Invalid.of(
+            "export.unknown_column", "columns", name=unknown[0][:30] if unknown else ""
+        )
     columns = [Column(key, _heading(key, fields, actor.language)) for key in keys]
     if kind not in KINDS:
         raise Invalid.of("input.invalid_choice", "kind")
@@ -94,22 +96,40 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     texts = ([_text(row, key, fields, zone, actor.language) for key in keys] for row in rows)
     match kind:
         case "csv":
-            return Export((chunk.encode() for chunk in csv_chunks(columns, texts)), "text/csv; charset=utf-8", "csv")
+            return Export(
+                (chunk.encode() for chunk in csv_chunks(columns, texts)),
+                "text/csv; charset=utf-8",
+                "csv",
+            )
         case "json":
-            return Export((chunk.encode() for chunk in json_chunks(columns, texts)), "application/json", "json")
+            return Export(
+                (chunk.encode() for chunk in json_chunks(columns, texts)),
+                "application/json",
+                "json",
+            )
         case "xlsx":
             file = tempfile.TemporaryFile()  # noqa: SIM115 - closed by whoever sends it
             write_xlsx(columns, texts, file)
             file.seek(0)
-            return Export(_pieces(file), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx")
+            return Export(
+                _pieces(file),
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+                "xlsx",
+            )
         case "vcard":
-            return Export((vcard(_person(row)).encode() for row in rows), "text/vcard; charset=utf-8", "vcf")
+            return Export(
+                (vcard(_person(row)).encode() for row in rows), "text/vcard; charset=utf-8", "vcf"
+            )
     raise AssertionError(kind)  # every member of KINDS has its case
 
 
 @transaction.atomic
 def _record(actor: Actor, wanted: Wanted, count: int, at: datetime) -> None:
-    changes = {"kind": (None, wanted.kind), "people": (None, count), "columns": (None, list(wanted.columns))}
+    changes = {
+        "kind": (None, wanted.kind),
+        "people": (None, count),
+        "columns": (None, list(wanted.columns)),
+    }
     record(actor, at, [Act("register.exported", (About(REGISTER, 1),), changes)])
 
 
@@ -132,7 +152,9 @@ def _pieces(file: IO[bytes]) -> Iterator[bytes]:
             yield piece
 
 
-def _text(row: dict[str, Any], key: str, fields: dict[int, CustomField], zone: ZoneInfo, language: str) -> str:
+def _text(
+    row: dict[str, Any], key: str, fields: dict[int, CustomField], zone: ZoneInfo, language: str
+) -> str:
     if own_id := own_id_in(key):
         return _own_text(fields[own_id], row["own"].get(str(own_id), ""), language)
     value = row[_NAMED_OTHERWISE.get(key, key)]

@@ -9,7 +9,12 @@ from django.db.models.functions import Coalesce
 from cadrin.access.models import Grant, Membership
 from cadrin.access.plan import access_plan
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.core.access.readiness import Gap, groups_by_formats_read, groups_not_open_to, groups_that_need
+from cadrin.core.access.readiness import (
+    Gap,
+    groups_by_formats_read,
+    groups_not_open_to,
+    groups_that_need,
+)
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
@@ -57,7 +62,9 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
     if filters.group_id is not None and filters.group_id in group_ids_hidden(actor):
         match &= Q(pk__in=[])
     elif filters.group_id is not None:
-        match &= Q(pk__in=Membership.objects.filter(group_id=filters.group_id).values("cardholder_id"))
+        match &= Q(
+            pk__in=Membership.objects.filter(group_id=filters.group_id).values("cardholder_id")
+        )
     if filters.gap is not None:
         match &= having_gap(filters.gap, at)
     if filters.is_not_ready:
@@ -153,10 +160,14 @@ def having_gap(gap: Gap, at: datetime) -> Q:
         case Gap.NO_MEMBERSHIP_IN_FORCE:
             return Q(Exists(opening)) & Q(~Exists(memberships.filter(_is_not_over(at))))
         case Gap.SUSPENDED:
-            later = Q(suspended_until__gt=at) & (Q(activation_at=None) | Q(suspended_until__gt=F("activation_at")))
+            later = Q(suspended_until__gt=at) & (
+                Q(activation_at=None) | Q(suspended_until__gt=F("activation_at"))
+            )
             return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | later)
         case Gap.EXPIRED:
-            by_decision = Q(standing__in=[Standing.BARRED, Standing.DEPARTED]) | having_gap(Gap.SUSPENDED, at)
+            by_decision = Q(standing__in=[Standing.BARRED, Standing.DEPARTED]) | having_gap(
+                Gap.SUSPENDED, at
+            )
             return Q(expiry_at__lte=at) & ~by_decision
         case Gap.BARRED | Gap.DEPARTED:
             return Q(standing=gap.value)
@@ -183,7 +194,11 @@ def _needs_no_card() -> Q:
 
 def _has_begun(at: datetime) -> Q:
     """Match what counts at ``at``, or when its cardholder starts if that is later."""
-    return Q(activation_at=None) | Q(activation_at__lte=at) | Q(activation_at__lte=OuterRef("activation_at"))
+    return (
+        Q(activation_at=None)
+        | Q(activation_at__lte=at)
+        | Q(activation_at__lte=OuterRef("activation_at"))
+    )
 
 
 def _is_not_over(at: datetime) -> Q:

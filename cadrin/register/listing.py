@@ -52,7 +52,7 @@ class Page(NamedTuple):
 
 
 def ids_in_order(actor: Actor, selection: Selection, sort: str, at: datetime) -> list[int]:
-    """Give everybody a selection is about, in an order of the list. Raises Invalid for an order that is none."""
+    """Return everybody a selection is about, in an order of the list. Raises Invalid for an order that is none."""
     _check_sort(sort)
     without = set(selection.without)
     keys = _keys(selection.match(actor, at), sort, "", None)
@@ -64,8 +64,16 @@ def _check_sort(sort: str) -> None:
         raise Invalid.of("list.unknown_sort", "sort", sort=sort[:20])
 
 
-def page(actor: Actor, filters: Filters, at: datetime, *, sort: str = "name", after: str = "", most: int = 50) -> Page:
-    """Give one page of the list. Paging by key never repeats or skips a row while others work.
+def page(
+    actor: Actor,
+    filters: Filters,
+    at: datetime,
+    *,
+    sort: str = "name",
+    after: str = "",
+    most: int = 50,
+) -> Page:
+    """Return one page of the list. Paging by key never repeats or skips a row while others work.
 
     Raises Invalid for a sort or key that is none.
     """
@@ -75,11 +83,13 @@ def page(actor: Actor, filters: Filters, at: datetime, *, sort: str = "name", af
     rows = rows_of(actor, [id_ for id_, _ in keys[:most]], at)
     id_, value = keys[most - 1] if len(keys) > most else (0, "")
     following = f"{value}|{id_}" if id_ else None
-    return Page(rows, following, None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count())
+    return Page(
+        rows, following, None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count()
+    )
 
 
 def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, str]]:
-    """Give ids in their order, each with the value that puts it there."""
+    """Return ids in their order, each with the value that puts it there."""
     people = Cardholder.objects.filter(match)
     value, _, last = after.rpartition("|")
     if after and not last.isdecimal():
@@ -90,14 +100,16 @@ def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, 
         people = people.annotate(sort_value=_sort_value(by))
     if after:
         # the first condition alone would do, but only the second is one that an index can answer
-        beyond = Q(**{f"{field}__{comparison}": value}) | Q(**{field: value, f"id__{comparison}": int(last)})
+        beyond = Q(**{f"{field}__{comparison}": value}) | Q(
+            **{field: value, f"id__{comparison}": int(last)}
+        )
         people = people.filter(beyond, **{f"{field}__{comparison}e": value})
     people = people.order_by(*((f"-{field}", "-id") if sort.startswith("-") else (field, "id")))
     return list(people.values_list("id", field)[:most])
 
 
 def _sort_value(by: str) -> Coalesce:
-    """Give what a list is put in order by, as text; whoever has nothing there comes first."""
+    """Return what a list is put in order by, as text; whoever has nothing there comes first."""
     if own_id := own_id_in(by):
         keys = CustomFieldKey.objects.filter(cardholder_id=OuterRef("pk"), field_id=own_id)
         return Coalesce(Subquery(keys.values("key")[:1]), Value(""))
@@ -105,13 +117,13 @@ def _sort_value(by: str) -> Coalesce:
 
 
 def own_id_in(name: str) -> int | None:
-    """Give the id in the name of an own field, such as ``own.7``; None when it names none."""
+    """Return the id in the name of an own field, such as ``own.7``; None when it names none."""
     head, _, id_ = name.partition(".")
     return int(id_) if head == "own" and id_.isdecimal() and len(id_) < 10 else None
 
 
 def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
-    """Give what the list shows of these cardholders, in their order; a bounded number of queries.
+    """Return what the list shows of these cardholders, in their order; a bounded number of queries.
 
     They must be within the actor's reach; of their groups only those that are too are named.
     """
@@ -164,7 +176,7 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
 
 
 def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
-    """Give the ids of everybody for whom the door opens at ``at``, and whom the actor may see, by name.
+    """Return the ids of everybody for whom the door opens at ``at``, and whom the actor may see, by name.
 
     Raises NotFound, for a door out of reach as well.
     """
@@ -172,8 +184,14 @@ def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
         raise NotFound.of("door.not_found")
     plan = access_plan()
     opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
-    members = Membership.objects.filter(group_id__in=opening).values_list("cardholder_id", flat=True).distinct()
+    members = (
+        Membership.objects.filter(group_id__in=opening)
+        .values_list("cardholder_id", flat=True)
+        .distinct()
+    )
     admitted = Roster(list(holders(members).values())).who_may_open(door_id, plan, at)
     return list(
-        Cardholder.objects.filter(seen_by(actor), pk__in=admitted).order_by("sort_name").values_list("id", flat=True)
+        Cardholder.objects.filter(seen_by(actor), pk__in=admitted)
+        .order_by("sort_name")
+        .values_list("id", flat=True)
     )

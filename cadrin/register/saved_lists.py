@@ -26,8 +26,10 @@ class SavedListDraft(NamedTuple):
 
 
 def saved_lists_for(operator_id: int | None) -> Rows:
-    """Give the views an operator sees, the shared ones first."""
-    seen = SavedList.objects.filter(Q(operator=None) | Q(operator_id=operator_id)).order_by("operator_id", "name")
+    """Return the views an operator sees, the shared ones first."""
+    seen = SavedList.objects.filter(Q(operator=None) | Q(operator_id=operator_id)).order_by(
+        "operator_id", "name"
+    )
     return [dict(row) | {"is_shared": row["operator_id"] is None} for row in seen.values()]
 
 
@@ -50,14 +52,21 @@ def save_list(actor: Actor, draft: SavedListDraft) -> None:
     known = SavedList.objects.filter(Q(operator=None) if owner is None else Q(operator_id=owner))
     same = [one for one in known if fold(one.name) == fold(name)]
     view = same[0] if same else SavedList(operator_id=owner)
-    view.name, view.filters, view.columns, view.sort = name, draft.filters, list(draft.columns), draft.sort
+    view.name, view.filters, view.columns, view.sort = (
+        name,
+        draft.filters,
+        list(draft.columns),
+        draft.sort,
+    )
     view.save()
 
 
 @transaction.atomic
 def remove_list(actor: Actor, view_id: int) -> None:
     """Forget a view: one's own, or with the permission to set up a shared one. Raises NotFound or NotPermitted."""
-    view = SavedList.objects.filter(Q(operator=None) | Q(operator_id=actor.operator_id), pk=view_id).first()
+    view = SavedList.objects.filter(
+        Q(operator=None) | Q(operator_id=actor.operator_id), pk=view_id
+    ).first()
     if view is None:
         raise NotFound.of("view.not_found")
     if view.operator_id is None:

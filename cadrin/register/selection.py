@@ -21,23 +21,27 @@ class Selection(NamedTuple):
 
     def match(self, actor: Actor, at: datetime) -> Q:
         """Match those it is about and whom the actor may see; whoever was taken out is still among them."""
-        return seen_by(actor) & (Q(pk__in=self.ids) if self.filters is None else matching(actor, self.filters, at))
+        return seen_by(actor) & (
+            Q(pk__in=self.ids) if self.filters is None else matching(actor, self.filters, at)
+        )
 
 
 def chosen(actor: Actor, selection: Selection, at: datetime) -> list[int]:
-    """Give the ids of whom a selection means, as far as the actor may see them, by id."""
+    """Return the ids of whom a selection means, as far as the actor may see them, by id."""
     people = Cardholder.objects.filter(seen_by(actor)).order_by("id")
     if selection.filters is None:
         return list(people.filter(pk__in=selection.ids).values_list("id", flat=True))
     without = set(selection.without)
     return [
         id_
-        for id_ in people.filter(matching(actor, selection.filters, at)).values_list("id", flat=True)
+        for id_ in people.filter(matching(actor, selection.filters, at)).values_list(
+            "id", flat=True
+        )
         if id_ not in without
     ]
 
 
 def in_steps(ids: list[int], size: int) -> Iterator[list[int]]:
-    """Give the ids so many at a time."""
+    """Return the ids so many at a time."""
     for start in range(0, len(ids), size):
         yield ids[start : start + size]

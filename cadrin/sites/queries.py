@@ -18,12 +18,16 @@ from cadrin.sites.scoping import doors_seen, readers_seen
 
 
 def home_site() -> Mapping[str, Any]:
-    """Give the site whose clock the house goes by: the first that was set up."""
-    return Site.objects.order_by("id").values("id", "name", "zone").first() or {"id": 0, "name": "", "zone": "UTC"}
+    """Return the site whose clock the house goes by: the first that was set up."""
+    return Site.objects.order_by("id").values("id", "name", "zone").first() or {
+        "id": 0,
+        "name": "",
+        "zone": "UTC",
+    }
 
 
 def site_day(at: datetime) -> date:
-    """Give the day that the house's calendar shows at an instant."""
+    """Return the day that the house's calendar shows at an instant."""
     return at.astimezone(zone_named(home_site()["zone"])).date()
 
 
@@ -46,7 +50,7 @@ def sites(actor: Actor) -> Rows:
 
 
 def doors(actor: Actor) -> Rows:
-    """Give every door within the actor's reach, in the order of sites, areas and names."""
+    """Return every door within the actor's reach, in the order of sites, areas and names."""
     return list(
         Door.objects.filter(doors_seen(actor.scope))
         .order_by("area__site_id", "area_id", "name")
@@ -64,9 +68,21 @@ def doors(actor: Actor) -> Rows:
 
 def readers(actor: Actor) -> Rows:
     found = Reader.objects.filter(readers_seen(actor.scope)).order_by("id")
-    columns = ("id", "name", "controller_id", "door_id", "has_keypad", "has_camera", "is_way_out", "policy", "version")
+    columns = (
+        "id",
+        "name",
+        "controller_id",
+        "door_id",
+        "has_keypad",
+        "has_camera",
+        "is_way_out",
+        "policy",
+        "version",
+    )
     formats: dict[int, list[int]] = {}
-    for reader_id, format_id in Reader.formats.through.objects.order_by("id").values_list("reader_id", "cardformat_id"):
+    for reader_id, format_id in Reader.formats.through.objects.order_by("id").values_list(
+        "reader_id", "cardformat_id"
+    ):
         formats.setdefault(reader_id, []).append(format_id)
     return [
         dict(row) | {"format_ids": formats.get(row["id"], [])}

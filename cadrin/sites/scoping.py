@@ -24,7 +24,7 @@ def controllers_seen(scope: Scope) -> Q:
 
 
 def door_ids_seen(actor: Actor) -> frozenset[int] | None:
-    """Give the doors within reach; None is all."""
+    """Return the doors within reach; None is all."""
     if actor.scope.sites is None:
         return None
     return frozenset(Door.objects.filter(doors_seen(actor.scope)).values_list("id", flat=True))

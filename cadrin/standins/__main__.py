@@ -17,7 +17,9 @@ def main() -> None:
     os.umask(0o077)  # what it remembers is nobody else's business
     parser = argparse.ArgumentParser(prog="cadrin.standins", description=__doc__)
     parser.add_argument("--port", type=int, required=True)
-    parser.add_argument("--mail-port", type=int, help="where mail is taken; without it there is no mail server")
+    parser.add_argument(
+        "--mail-port", type=int, help="where mail is taken; without it there is no mail server"
+    )
     parser.add_argument("--setup", type=Path, required=True)
     parser.add_argument("--memory", type=Path, required=True)
     given = parser.parse_args()

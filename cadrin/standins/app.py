@@ -60,14 +60,19 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
     return StandInSetup(controllers, told["bench_key"])
 
 
-def application(setup: StandInSetup, folder: Path | None = None, mail: MailServer | None = None) -> Starlette:
+def application(
+    setup: StandInSetup, folder: Path | None = None, mail: MailServer | None = None
+) -> Starlette:
     """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in this process.
 
     ``mail`` is the mail server beside them, which the test bench shows and switches.
     """
     if folder is not None:
         folder.mkdir(parents=True, exist_ok=True)
-    controllers = {s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None) for s in setup.controllers}
+    controllers = {
+        s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None)
+        for s in setup.controllers
+    }
     bench = _Bench(controllers, setup.bench_key, mail)
     return Starlette(
         routes=[
@@ -81,7 +86,9 @@ def application(setup: StandInSetup, folder: Path | None = None, mail: MailServe
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
             Route("/bench/mail", bench.known(bench.switch_mail), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
-            Route("/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]),
+            Route(
+                "/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]
+            ),
         ]
     )
 
@@ -90,7 +97,9 @@ Answer = Callable[[Request], Awaitable[Response]]
 
 
 class _Bench:
-    def __init__(self, controllers: dict[int, Controller], key: str, mail: MailServer | None) -> None:
+    def __init__(
+        self, controllers: dict[int, Controller], key: str, mail: MailServer | None
+    ) -> None:
         self._controllers = controllers
         self._key = key
         self._mail = mail
@@ -98,7 +107,7 @@ class _Bench:
         self._arrived = {id_: asyncio.Event() for id_ in controllers}
 
     async def _answering(self, request: Request) -> Controller:
-        """Give the controller, once it answers: one that is off never does, a slow one late."""
+        """Return the controller, once it answers: one that is off never does, a slow one late."""
         controller = self._controller(request)
         if controller.delay_seconds:
             await asyncio.sleep(controller.delay_seconds)
@@ -121,13 +130,19 @@ class _Bench:
                 body = await request.body()
             except ClientDisconnect:  # it was ended while it spoke: nothing was said
                 return Response(status_code=400)
-            target = "/" + request.url.path.split("/", 3)[3] + (f"?{request.url.query}" if request.url.query else "")
+            target = (
+                "/"
+                + request.url.path.split("/", 3)[3]
+                + (f"?{request.url.query}" if request.url.query else "")
+            )
             try:
                 talk, number = controller.talks.hear(request.headers, request.method, target, body)
             except NotHeard as refusal:
                 return JSONResponse({"refused": refusal.why.value}, 401)
             response = await answer(request)
-            response.headers[SIGNATURE] = talk.sign(number, response.status_code, bytes(response.body))
+            response.headers[SIGNATURE] = talk.sign(
+                number, response.status_code, bytes(response.body)
+            )
             return response
 
         return signed
@@ -186,7 +201,9 @@ class _Bench:
 
     async def everything(self, request: Request) -> Response:
         controllers = [_shown(controller) for controller in self._controllers.values()]
-        return JSONResponse({"controllers": controllers, "mail": self._mail.shown() if self._mail else None})
+        return JSONResponse(
+            {"controllers": controllers, "mail": self._mail.shown() if self._mail else None}
+        )
 
     async def present(self, request: Request) -> Response:
         reader_id, evidence = _presented_in(await _json(request))
@@ -217,7 +234,9 @@ class _Bench:
             if "is_on" in asked:
                 controller.is_on = bool(asked["is_on"])
             if "delay_seconds" in asked:
-                controller.delay_seconds = min(max(float(asked["delay_seconds"]), 0.0), LONGEST_DELAY_SECONDS)
+                controller.delay_seconds = min(
+                    max(float(asked["delay_seconds"]), 0.0), LONGEST_DELAY_SECONDS
+                )
             if "clock_off_seconds" in asked:
                 controller.clock_off_seconds = int(asked["clock_off_seconds"])
         except (TypeError, ValueError) as error:
@@ -289,4 +308,6 @@ def _presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
             raise ValueError("nothing is presented")
         return int(body["reader"]), evidence
     except (Invalid, KeyError, TypeError, ValueError) as error:
-        raise HTTPException(400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate") from error
+        raise HTTPException(
+            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate"
+        ) from error

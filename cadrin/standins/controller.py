@@ -132,15 +132,25 @@ class Controller:
         if key.kind is not RecordKind.CARDHOLDER:
             return ""
         most_cards, capacity = self.setup.most_cards, self.setup.capacity
-        if most_cards is not None and isinstance(body, dict) and len(body.get("cards", ())) > most_cards:
+        if (
+            most_cards is not None
+            and isinstance(body, dict)
+            and len(body.get("cards", ())) > most_cards
+        ):
             return TOO_MANY_CARDS
         longest, latest = self.setup.longest_name, self.setup.latest
-        if longest is not None and isinstance(body, dict) and len(str(body.get("name", ""))) > longest:
+        if (
+            longest is not None
+            and isinstance(body, dict)
+            and len(str(body.get("name", ""))) > longest
+        ):
             return TOO_LONG
         if latest is not None and isinstance(body, dict) and latest_in(body) > latest:
             return TOO_LATE
         is_new = not self._held.has(key)
-        return FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
+        return (
+            FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
+        )
 
     def _drop(self, key: RecordKey) -> None:
         self._held.remove(key)
@@ -153,13 +163,13 @@ class Controller:
         self._sum = sum_of([self._sum, *filter(None, (old, one))])
 
     def events(self, store: str, after: int) -> list[Event]:
-        """Give the events after a number of this memory; numbers of another memory mean nothing here."""
+        """Return the events after a number of this memory; numbers of another memory mean nothing here."""
         return self._store.events_after(after if store == self._store.name else 0)
 
     # -- for the test bench ------------------------------------------------------------------
 
     def clock(self) -> datetime:
-        """Give the time on its own clock, right or wrong."""
+        """Return the time on its own clock, right or wrong."""
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
     def present(self, reader_id: int, evidence: Evidence) -> dict[str, Any]:

@@ -46,5 +46,7 @@ class MailServer:
 
     def shown(self) -> dict[str, Any]:
         """Return what the test bench shows: whom letters went to, and not the secrets in them."""
-        letters = [{"at": one.at.isoformat(), "to": one.to, "subject": one.subject} for one in self.letters]
+        letters = [
+            {"at": one.at.isoformat(), "to": one.to, "subject": one.subject} for one in self.letters
+        ]
         return {"is_on": self.is_on, "letters": letters}

@@ -18,7 +18,9 @@ Event = dict[str, Any]
 class Store:
     def __init__(self, path: Path | None) -> None:
         """Open the memory, or begin an empty one. ``path`` None keeps it in this process alone."""
-        self._file = sqlite3.connect(path or ":memory:", isolation_level=None, check_same_thread=False)
+        self._file = sqlite3.connect(
+            path or ":memory:", isolation_level=None, check_same_thread=False
+        )
         self._file.executescript(
             """
             PRAGMA journal_mode = WAL;
@@ -37,7 +39,7 @@ class Store:
 
     @property
     def name(self) -> str:
-        """Give the name of this memory: another one after it was emptied."""
+        """Return the name of this memory: another one after it was emptied."""
         (name,) = self._file.execute("SELECT name FROM name").fetchone()
         return str(name)
 
@@ -47,7 +49,7 @@ class Store:
         return int(version)
 
     def records(self) -> list[tuple[RecordKey, Body]]:
-        """Give every record that can be read, in the order in which they came."""
+        """Return every record that can be read, in the order in which they came."""
         found = []
         for key, body in self._file.execute("SELECT key, body FROM held ORDER BY place"):
             try:
@@ -59,27 +61,33 @@ class Store:
     def write(self, put: Mapping[RecordKey, Body], remove: Iterable[RecordKey]) -> None:
         """Take and drop records, all or none."""
         with self._transaction():
-            self._file.executemany("DELETE FROM held WHERE key = ?", [(str(key),) for key in (*remove, *put)])
+            self._file.executemany(
+                "DELETE FROM held WHERE key = ?", [(str(key),) for key in (*remove, *put)]
+            )
             self._file.executemany(
                 "INSERT INTO held (key, body) VALUES (?, ?)",
                 [(str(key), orjson.dumps(body).decode()) for key, body in put.items()],
             )
 
     def uses(self) -> list[tuple[CardKey, int, int]]:
-        """Give how often each card with a use limit opened something, and since when."""
+        """Return how often each card with a use limit opened something, and since when."""
         rows = self._file.execute("SELECT card, since, count FROM use")
         return [(CardKey(*json.loads(card)), since, count) for card, since, count in rows]
 
     def write_use(self, card: CardKey, since: int, count: int) -> None:
-        self._file.execute("INSERT OR REPLACE INTO use VALUES (?, ?, ?)", [json.dumps(card), since, count])
+        self._file.execute(
+            "INSERT OR REPLACE INTO use VALUES (?, ?, ?)", [json.dumps(card), since, count]
+        )
 
     def add_event(self, event: Event) -> int:
         """Keep an event and give its number; numbers rise and never come again."""
-        number = self._file.execute("INSERT INTO event (body) VALUES (?)", [json.dumps(event)]).lastrowid
+        number = self._file.execute(
+            "INSERT INTO event (body) VALUES (?)", [json.dumps(event)]
+        ).lastrowid
         return number or 0
 
     def events_after(self, number: int, most: int = 200) -> list[Event]:
-        """Give the events after a number, and forget those up to it: they have arrived."""
+        """Return the events after a number, and forget those up to it: they have arrived."""
         self._file.execute("DELETE FROM event WHERE number <= ?", [number])
         rows = self._file.execute("SELECT number, body FROM event ORDER BY number LIMIT ?", [most])
         return [{"number": number, **json.loads(body)} for number, body in rows]

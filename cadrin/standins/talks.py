@@ -53,7 +53,9 @@ class Talks:
             silent = [name for name, talk in self._open.items() if not talk.number]
             self._open.pop(silent[0] if len(silent) > 1 else next(iter(self._open)))
 
-    def hear(self, headers: Mapping[str, str], method: str, target: str, body: bytes) -> tuple[Talk, int]:
+    def hear(
+        self, headers: Mapping[str, str], method: str, target: str, body: bytes
+    ) -> tuple[Talk, int]:
         """Return the conversation and the number of a message that is Cadrin's and new. Raises NotHeard."""
         talk = self._open.get(headers.get(CONVERSATION, ""))
         told, number = headers.get(SIGNATURE, ""), headers.get(NUMBER, "")
@@ -61,7 +63,9 @@ class Talks:
             raise NotHeard(Refused.UNKNOWN_CONVERSATION)
         if talk is None or not (number.isascii() and number.isdecimal() and len(number) < 18):
             raise self._not_heard(Refused.FORGED)
-        if not signing.is_signed(told, talk.key, *signing.request_parts(talk.name, int(number), method, target, body)):
+        if not signing.is_signed(
+            told, talk.key, *signing.request_parts(talk.name, int(number), method, target, body)
+        ):
             raise self._not_heard(Refused.FORGED)
         if int(number) <= talk.number:
             raise self._not_heard(Refused.REPLAYED)

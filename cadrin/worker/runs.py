@@ -19,14 +19,18 @@ def latest_runs() -> dict[str, JobRun]:
 
 
 @transaction.atomic
-def record_run(job: str, began_at: datetime, ended_at: datetime, count: int, failure: str = "") -> None:
+def record_run(
+    job: str, began_at: datetime, ended_at: datetime, count: int, failure: str = ""
+) -> None:
     """Write a run down. One that did nothing takes the place of the one before it that did nothing either."""
     before = JobRun.objects.filter(job=job).order_by("-id").first()
     if before and not (before.count or before.failure or count or failure):
         if began_at - before.began_at >= WRITTEN_EVERY:
             JobRun.objects.filter(pk=before.pk).update(began_at=began_at, ended_at=ended_at)
         return
-    JobRun.objects.create(job=job, began_at=began_at, ended_at=ended_at, count=count, failure=failure[:100])
+    JobRun.objects.create(
+        job=job, began_at=began_at, ended_at=ended_at, count=count, failure=failure[:100]
+    )
 
 
 @transaction.atomic

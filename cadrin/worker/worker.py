@@ -45,11 +45,15 @@ class Worker:
         while not self._stop.is_set():
             if self._is_due(self._open_lines, 5.0):
                 self._guard(self._open_lines)
-            is_done = not self._guard(lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now()))
+            is_done = not self._guard(
+                lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now())
+            )
             self._steps += not is_done
             if self._is_due(beat, BEATS_EVERY_SECONDS):
                 self._guard(_beat)
-            self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS)
+            self._stop.wait(
+                MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
+            )
         for thread in (jobs, *self._lines.values()):
             thread.join()
 
@@ -80,7 +84,9 @@ class Worker:
         for controller in controllers():
             if controller.pk not in self._lines:
                 line = threading.Thread(
-                    target=self._keep_line, args=(controller.pk, controller.address), name=controller.name
+                    target=self._keep_line,
+                    args=(controller.pk, controller.address),
+                    name=controller.name,
                 )
                 self._lines[controller.pk] = line
                 line.start()
@@ -118,7 +124,9 @@ class Worker:
                 wire.close()
             connection.close()
 
-    def _guard(self, work: Callable[[], int], tell: Callable[[Exception], int] | None = None) -> int:
+    def _guard(
+        self, work: Callable[[], int], tell: Callable[[Exception], int] | None = None
+    ) -> int:
         """Do a step; one that fails is logged, told, and tried again in the next round, and the others go on."""
         try:
             return work()

@@ -14,7 +14,15 @@ from typing import Any
 from django.conf import settings
 from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
-from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Locator, Page, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    ConsoleMessage,
+    Locator,
+    Page,
+    expect,
+    sync_playwright,
+)
 
 from cadrin.demo.loading import PASSWORD, write_standins
 from cadrin.operators.models import Operator
@@ -125,13 +133,17 @@ class BrowserTest(LiveServerTestCase):
             client = Client()
             client.force_login(Operator.objects.get(username=username))
             key = client.cookies[settings.SESSION_COOKIE_NAME].value
-            context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": key, "url": self.live_server_url}])
+            context.add_cookies(
+                [{"name": settings.SESSION_COOKIE_NAME, "value": key, "url": self.live_server_url}]
+            )
         page = context.new_page()
         page.on("pageerror", lambda error: self.complaints.append(f"page error: {error}"))
         page.on("console", self._console)
         return page
 
-    def sign_in(self, page: Page, username: str, sections: str = "Sections", password: str = PASSWORD) -> None:
+    def sign_in(
+        self, page: Page, username: str, sections: str = "Sections", password: str = PASSWORD
+    ) -> None:
         """Sign in; ``sections`` is what the sections are called in the operator's language."""
         page.goto("/")
         page.get_by_label("Operator").fill(username)
@@ -165,7 +177,12 @@ class BrowserTest(LiveServerTestCase):
         FAILURES.mkdir(parents=True, exist_ok=True)
         self.page.screenshot(path=FAILURES / f"{self.id()}.png")
         seen = self.page.locator("body").aria_snapshot()
-        print(f"\n{self.id()} at {self.page.url}\n{seen[:MOST_SEEN]}", *self.complaints, sep="\n", flush=True)
+        print(
+            f"\n{self.id()} at {self.page.url}\n{seen[:MOST_SEEN]}",
+            *self.complaints,
+            sep="\n",
+            flush=True,
+        )
 
     # -- what every story needs ----------------------------------------------------------------
 
@@ -200,7 +217,9 @@ class BrowserTest(LiveServerTestCase):
         found = page.evaluate(
             """async runOnly => (await axe.run(document, {
                 runOnly, resultTypes: ['violations'], elementRef: false })).violations""",
-            {"type": "rule", "values": list(rules)} if rules else {"type": "tag", "values": AXE_RULES},
+            {"type": "rule", "values": list(rules)}
+            if rules
+            else {"type": "tag", "values": AXE_RULES},
         )
         serious = [
             f"{one['impact']}: {one['id']}: {node['target']} {node['html'][:120]}"

@@ -95,7 +95,9 @@ class BadInput(BrowserTest):
             if asked:
                 route.continue_()
             else:
-                asked.append((route, route.fetch()))  # told before the draft is kept, and heard of after it
+                asked.append(
+                    (route, route.fetch())
+                )  # told before the draft is kept, and heard of after it
 
         page.route("**/api/drafts/", hold)
         page.route("**/api/drafts/12/", lambda route: kept.append(route))
@@ -135,12 +137,16 @@ class BadInput(BrowserTest):
         mine.get_by_label("Remarks").fill("Left-handed")
         mine.keyboard.press("Control+s")
 
-        expect(mine.get_by_text("Merged with what Tomas Reve saved: title: Skipper")).to_be_visible()
+        expect(
+            mine.get_by_text("Merged with what Tomas Reve saved: title: Skipper")
+        ).to_be_visible()
         expect(mine.get_by_label("Title")).to_have_value("Skipper")
         saved = Cardholder.objects.get(pk=12)
         self.assertEqual((saved.title, saved.remarks), ("Skipper", "Left-handed"))
 
-    def test_the_second_of_two_operators_is_asked_about_what_clashes_and_keeps_what_they_typed(self) -> None:
+    def test_the_second_of_two_operators_is_asked_about_what_clashes_and_keeps_what_they_typed(
+        self,
+    ) -> None:
         mine, theirs = self.two_at("/cardholders/12")
         theirs.get_by_label("Title").fill("Skipper")
         theirs.keyboard.press("Control+s")
@@ -194,7 +200,9 @@ class BadInput(BrowserTest):
         page.get_by_label("Time zone").fill("Europe/London")
         page.keyboard.press("Control+s")
         expect(page.get_by_role("link", name="Night")).to_be_visible()
-        self.assertEqual(Schedule.objects.get(name="Night").hours, [[0, 1320, 1800], [1, 1320, 1800]])
+        self.assertEqual(
+            Schedule.objects.get(name="Night").hours, [[0, 1320, 1800], [1, 1320, 1800]]
+        )
 
         self.go("/access/groups")
         page.get_by_role("link", name="Pumps").click()
@@ -203,6 +211,8 @@ class BadInput(BrowserTest):
         expect(page.get_by_text("for 5 people")).to_be_visible()
         expect(page.get_by_text("Headland North (6 records)")).to_be_visible()
         page.get_by_role("button", name="Save", exact=True).click()
-        until(lambda: AccessGroup.objects.get(name="Pumps").grants.count() == 3, "the door is added")
+        until(
+            lambda: AccessGroup.objects.get(name="Pumps").grants.count() == 3, "the door is added"
+        )
         page.get_by_role("button", name="Remove the group").click()
         expect(page.get_by_text("There are 5 people in the group.")).to_be_visible()

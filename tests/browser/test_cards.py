@@ -51,8 +51,12 @@ class Cards(BrowserTest):
         page.get_by_label("Facility code").fill("87")
         page.get_by_label("First number").fill("5590")
         page.get_by_label("Last number").fill("5689")
-        expect(page.get_by_text("10 cards of this range are here already, and stay as they are:")).to_be_visible()
-        expect(page.get_by_text("10 cards of this range are here already. Make only the others")).to_be_visible()
+        expect(
+            page.get_by_text("10 cards of this range are here already, and stay as they are:")
+        ).to_be_visible()
+        expect(
+            page.get_by_text("10 cards of this range are here already. Make only the others")
+        ).to_be_visible()
         self.assert_accessible()
         page.get_by_label("Make only the others").check()
         page.get_by_role("button", name="Make 90 cards").click()
@@ -63,14 +67,18 @@ class Cards(BrowserTest):
         page.get_by_role("option", name="87-05688 26-bit").click()
         page.get_by_role("button", name="Save", exact=True).click()
 
-        until(lambda: Card.objects.get(card_number=5688).holder_id == person.pk, "the card is issued")
+        until(
+            lambda: Card.objects.get(card_number=5688).holder_id == person.pk, "the card is issued"
+        )
 
     def test_a_format_is_described_tried_on_a_read_and_saved(self) -> None:
         page = self.page
         self.go("/cards/formats")
         page.get_by_role("combobox", name="New format").click()
         page.get_by_role("option", name="34-bit, no facility code").click()
-        expect(page.get_by_role("list", name="The 34 bits of the format").get_by_role("listitem")).to_have_count(34)
+        expect(
+            page.get_by_role("list", name="The 34 bits of the format").get_by_role("listitem")
+        ).to_have_count(34)
         page.get_by_label("Bits", exact=True).nth(1).fill("2-40")
         expect(page.get_by_text("These bits lie outside of the 34")).to_be_visible()
         page.get_by_label("Bits", exact=True).nth(1).fill("2-")
@@ -84,4 +92,6 @@ class Cards(BrowserTest):
         page.get_by_role("button", name="Save", exact=True).click()
 
         expect(page.get_by_role("button", name="34-bit, no facility code")).to_be_visible()
-        self.assertEqual(CardFormat.objects.get(name="34-bit, no facility code").layout["card_number"], [2, 33])
+        self.assertEqual(
+            CardFormat.objects.get(name="34-bit, no facility code").layout["card_number"], [2, 33]
+        )

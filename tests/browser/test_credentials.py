@@ -89,7 +89,9 @@ class Pins(BrowserTest):
         self.go("/")
         expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
         page.get_by_role("link", name="Control Watch").click()
-        expect(page.get_by_role("complementary", name="Why")).to_contain_text("opened with a duress PIN")
+        expect(page.get_by_role("complementary", name="Why")).to_contain_text(
+            "opened with a duress PIN"
+        )
         self.assert_accessible()
 
     def test_a_cardholder_chooses_at_the_keypad_and_nobody_sees_it(self) -> None:
@@ -107,7 +109,9 @@ class Pins(BrowserTest):
         page.get_by_role("button", name="Choose at the keypad").click()
         expect(page.get_by_text("The cardholder types a PIN at Reception desk.")).to_be_visible()
         for words in ("Now the same once more.", "chosen at the keypad"):
-            self.standins.ask("POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481509"})
+            self.standins.ask(
+                "POST", "/bench/reads", {"reader": self.desk_reader, "typed": "481509"}
+            )
             expect(page.get_by_text(words)).to_be_visible()
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("set; nobody can read it")).to_be_visible()
@@ -139,7 +143,9 @@ class Pins(BrowserTest):
         found = override_settings(EMAIL_BACKEND=smtp, EMAIL_HOST="127.0.0.1", EMAIL_PORT=post.port)
         found.enable()
         self.addCleanup(found.disable)
-        person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).exclude(email="")[0]
+        person = Cardholder.objects.filter(pins=None, standing="active", erased_at=None).exclude(
+            email=""
+        )[0]
         self.go(f"/cardholders/{person.pk}")
         page.get_by_role("button", name="Generate").click()
         page.get_by_label("Send it by mail").check()
@@ -195,7 +201,9 @@ class CardsInHand(BrowserTest):
         expect(self.strip()).to_contain_text("87-04751")
         page.keyboard.press("u")
         expect(page.get_by_role("link", name=f"It is {holder.display_name}")).to_be_visible()
-        expect(page.get_by_role("listitem").filter(has_text="Card issued")).to_contain_text(holder.display_name)
+        expect(page.get_by_role("listitem").filter(has_text="Card issued")).to_contain_text(
+            holder.display_name
+        )
         self.assert_accessible()
         page.get_by_label("Card number").fill("4799")
         page.get_by_role("button", name="Look it up").click()
@@ -206,7 +214,9 @@ class CardsInHand(BrowserTest):
 
     def test_a_row_of_people_gets_a_row_of_cards_and_one_confirmation(self) -> None:
         page = self.page
-        Card.objects.filter(holder__department__name="Turbine Crew").update(holder=None, status="returned")
+        Card.objects.filter(holder__department__name="Turbine Crew").update(
+            holder=None, status="returned"
+        )
         self.go("/cards/row")
         self.choose("Department and below", "Turbine Crew")
         page.get_by_role("button", name="Line them up").click()
@@ -256,7 +266,9 @@ class CardsInHand(BrowserTest):
         page.get_by_label("Keypad", exact=True).check()
         page.get_by_label("PIN", exact=True).check()
         page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text("Card and PIN")
+        expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text(
+            "Card and PIN"
+        )
 
         self.go("/cardholders/1")
         expect(page.get_by_role("button", name="Set a PIN")).to_be_visible()

@@ -85,7 +85,10 @@ class DeskWork(BrowserTest):
 
         person = Cardholder.objects.get(pk=IN_VESSELS)
         self.assertEqual((person.standing, person.standing_reason), ("suspended", "On leave"))
-        self.assertEqual(person.suspended_until and person.suspended_until.isoformat(), "2031-01-01T00:00:00+00:00")
+        self.assertEqual(
+            person.suspended_until and person.suspended_until.isoformat(),
+            "2031-01-01T00:00:00+00:00",
+        )
         page.get_by_role("button", name="Active").click()
         self.save()
         self.assertEqual(Cardholder.objects.get(pk=IN_VESSELS).suspended_until, None)
@@ -95,7 +98,11 @@ class DeskWork(BrowserTest):
         self.open(IN_VESSELS)
         expiry, time = page.get_by_label("Expiry", exact=True), page.get_by_label("Expiry, time")
 
-        for typed, shown in (("2.3.31", "02.03.2031"), ("2031-07-04", "04.07.2031"), ("5/12/2031", "05.12.2031")):
+        for typed, shown in (
+            ("2.3.31", "02.03.2031"),
+            ("2031-07-04", "04.07.2031"),
+            ("5/12/2031", "05.12.2031"),
+        ):
             with self.subTest(typed):
                 expiry.fill(typed)
                 page.keyboard.press("Tab")
@@ -117,7 +124,9 @@ class DeskWork(BrowserTest):
         page.keyboard.press("Tab")
         self.save()
         person = Cardholder.objects.get(pk=IN_VESSELS)
-        self.assertEqual(person.expiry_at and person.expiry_at.isoformat(), "2031-07-04T16:30:00+00:00")
+        self.assertEqual(
+            person.expiry_at and person.expiry_at.isoformat(), "2031-07-04T16:30:00+00:00"
+        )
 
     def test_the_reach_is_asked_for_another_time(self) -> None:
         page = self.page

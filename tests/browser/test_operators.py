@@ -17,7 +17,9 @@ from tests.running import until
 
 class OperatorsAtWork(BrowserTest):
     def test_a_badging_desk_in_german_and_a_reception_in_english_each_do_theirs(self) -> None:
-        desk, reception, auditor = (self.a_page(username) for username in ("jorun", "kester", "maren"))
+        desk, reception, auditor = (
+            self.a_page(username) for username in ("jorun", "kester", "maren")
+        )
         enrolled = self.enrol_in_german(desk)
         suspended = self.suspend_at_the_reception(reception)
 
@@ -34,12 +36,18 @@ class OperatorsAtWork(BrowserTest):
 
         # an administrator takes one of them back, in one act
         self.go("/activity/journal")
-        self.page.get_by_role("row").filter(has_text="Card changed").get_by_role("button", name="Undo").click()
+        self.page.get_by_role("row").filter(has_text="Card changed").get_by_role(
+            "button", name="Undo"
+        ).click()
         self.page.get_by_role("alertdialog").get_by_role("button", name="Undo").click()
         expect(
-            self.page.get_by_role("row").filter(has_text="Ines Carnmore").filter(has_text="Card changed")
+            self.page.get_by_role("row")
+            .filter(has_text="Ines Carnmore")
+            .filter(has_text="Card changed")
         ).to_have_count(1)
-        self.assertEqual(Card.objects.filter(holder=suspended, status=CardStatus.SUSPENDED).count(), 0)
+        self.assertEqual(
+            Card.objects.filter(holder=suspended, status=CardStatus.SUSPENDED).count(), 0
+        )
         self.assertIsNone(check_journal().broken)
 
     def enrol_in_german(self, page: Page) -> Cardholder:
@@ -77,7 +85,10 @@ class OperatorsAtWork(BrowserTest):
         page.get_by_role("alertdialog").get_by_role("button", name="Suspend").click()
         expect(page.get_by_text("Suspended").first).to_be_visible()
         person = Cardholder.objects.get(first_name="Gerda", last_name="Barrowmere")
-        until(lambda: Card.objects.filter(holder=person, status=CardStatus.SUSPENDED).exists(), "it is suspended")
+        until(
+            lambda: Card.objects.filter(holder=person, status=CardStatus.SUSPENDED).exists(),
+            "it is suspended",
+        )
         return person
 
     def choose_in(self, page: Page, label: str, option: str) -> None:
@@ -99,7 +110,11 @@ class OperatorsAtWork(BrowserTest):
         page.get_by_role("alertdialog").get_by_role("button", name="Suspend").click()
 
         expect(page.get_by_role("button", name="Suspend card")).to_have_count(0)
-        self.assertFalse(Card.objects.filter(holder__last_name="Barrowmere", status=CardStatus.SUSPENDED).exists())
+        self.assertFalse(
+            Card.objects.filter(
+                holder__last_name="Barrowmere", status=CardStatus.SUSPENDED
+            ).exists()
+        )
 
 
 class ComingIn(BrowserTest):
@@ -152,7 +167,9 @@ class ComingIn(BrowserTest):
         page.get_by_label("Operator").fill("tomas")
         for _ in range(6):
             page.get_by_label("Password").fill("guess")
-            with page.expect_response(lambda answer: "/api/session/" in answer.url and answer.request.method == "POST"):
+            with page.expect_response(
+                lambda answer: "/api/session/" in answer.url and answer.request.method == "POST"
+            ):
                 page.keyboard.press("Enter")
 
         expect(page.get_by_text("Too many wrong passwords.")).to_be_visible()

@@ -43,14 +43,21 @@ class Register(BrowserTest):
         expect(page.locator("cropper-selection")).to_be_visible()
         page.keyboard.press("ArrowLeft")
         page.get_by_role("button", name="Keep this part").click()
-        until(lambda: Image.objects.count() >= 2 and page.locator("#photo img").count(), "the crop is kept")
+        until(
+            lambda: Image.objects.count() >= 2 and page.locator("#photo img").count(),
+            "the crop is kept",
+        )
         page.get_by_label("Remarks").focus()
         page.keyboard.press("Control+s")
 
         expect(page.get_by_text("Saved.")).to_be_visible()
         saved = Cardholder.objects.get(last_name="Holmqvist")
-        own = {CustomField.objects.get(pk=id_).labels["en"]: value for id_, value in saved.own.items()}
-        self.assertEqual(own, {"Locker": "A001", "Sea survival until": "2027-02-28", "Boot size": "40.5"})
+        own = {
+            CustomField.objects.get(pk=id_).labels["en"]: value for id_, value in saved.own.items()
+        }
+        self.assertEqual(
+            own, {"Locker": "A001", "Sea survival until": "2027-02-28", "Boot size": "40.5"}
+        )
         self.assertEqual(saved.phones, ["+44 1632 960777"])
         self.assertEqual(saved.memberships.count(), 2)
         self.assertEqual(Image.objects.get(cardholder=saved).slot, 0)
@@ -89,7 +96,9 @@ class Register(BrowserTest):
         expect(page.get_by_text("It moves with 13 people")).to_be_visible()
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("Saved.").first).to_be_visible()
-        self.assertEqual(Department.objects.get(number="42").parent, Department.objects.get(number="70"))
+        self.assertEqual(
+            Department.objects.get(number="42").parent, Department.objects.get(number="70")
+        )
 
         self.go("/setup/own-fields")
         page.get_by_role("button", name="Remove: Locker").click()
@@ -103,7 +112,12 @@ class Register(BrowserTest):
         page = self.page
         more = range(1, 1235 - Cardholder.objects.count())
         Cardholder.objects.bulk_create(
-            Cardholder(number=f"X-{n}", number_key=f"X-{n}", display_name=f"Extra {n}", sort_name=f"extra {n:04}")
+            Cardholder(
+                number=f"X-{n}",
+                number_key=f"X-{n}",
+                display_name=f"Extra {n}",
+                sort_name=f"extra {n:04}",
+            )
             for n in more
         )
         self.list_with(page, "1,234 cardholders")
@@ -126,7 +140,10 @@ class Register(BrowserTest):
         page.get_by_role("button", name="Bulk changes").click()
         page.get_by_role("button", name="Undo").click()
 
-        until(lambda: BulkChange.objects.filter(state=BulkState.DONE, act=BulkAct.UNDO).exists(), "it is taken back")
+        until(
+            lambda: BulkChange.objects.filter(state=BulkState.DONE, act=BulkAct.UNDO).exists(),
+            "it is taken back",
+        )
         self.assertEqual(Cardholder.objects.filter(department=estates).count(), there)
 
     def test_columns_are_chosen_kept_and_exported_to_a_file_that_others_read(self) -> None:
@@ -152,7 +169,10 @@ class Register(BrowserTest):
         as_xlsx = self.exported(page, "XLSX")
 
         rows = list(csv.reader(as_csv.read_text(encoding="utf-8-sig").splitlines()))
-        self.assertEqual((rows[0][:3], rows[0][-1], len(rows)), (["Last name", "First name", "Number"], "Locker", 16))
+        self.assertEqual(
+            (rows[0][:3], rows[0][-1], len(rows)),
+            (["Last name", "First name", "Number"], "Locker", 16),
+        )
         sheet = load_workbook(as_xlsx.open("rb")).active
         assert sheet is not None
         self.assertEqual([str(cell.value or "") for cell in list(sheet.iter_rows())[1]], rows[1])

@@ -49,7 +49,9 @@ class EveryScreen(BrowserTest):
 
     def assert_all_accessible(self, *sections: str) -> None:
         for path, heading in SCREENS.items():
-            if path in sections or any(path.startswith(section) for section in sections if section != "/"):
+            if path in sections or any(
+                path.startswith(section) for section in sections if section != "/"
+            ):
                 with self.subTest(path):
                     self.go(path)
                     name = heading or Cardholder.objects.get(pk=12).display_name

@@ -16,7 +16,9 @@ def groups_of(last_name: str) -> list[str]:
 
 
 class TheJob(BrowserTest):
-    def test_enrol_with_a_captured_card_and_a_group_and_the_door_opens_and_else_says_why(self) -> None:
+    def test_enrol_with_a_captured_card_and_a_group_and_the_door_opens_and_else_says_why(
+        self,
+    ) -> None:
         page = self.page
         self.go("/")
 
@@ -47,7 +49,9 @@ class TheJob(BrowserTest):
 
         # shown at the door: granted, with the name, in Activity at once
         self.show_at("Control Watch", NEW_CARD)
-        self.assertEqual(self.bench_said, "Control Watch: opens for Sanna Holmqvist, for 5 seconds.")
+        self.assertEqual(
+            self.bench_said, "Control Watch: opens for Sanna Holmqvist, for 5 seconds."
+        )
         page.keyboard.press("g")
         page.keyboard.press("v")
         first = page.get_by_role("row").nth(1)
@@ -77,7 +81,9 @@ class TheJob(BrowserTest):
         expect(effects).to_contain_text("Closes 6 doors")
         expect(page.get_by_text("Changes not saved")).to_be_visible()
         page.keyboard.press("Control+s")
-        expect(page.get_by_text("Saved. Held at Headland North, Headland South, Slip.")).to_be_visible()
+        expect(
+            page.get_by_text("Saved. Held at Headland North, Headland South, Slip.")
+        ).to_be_visible()
         expect(page.get_by_role("button", name="Change the expiry")).to_be_visible()
         self.show_at("Control Watch", NEW_CARD)
         self.assertEqual(self.bench_said, "Control Watch: stays shut. The cardholder has expired")
@@ -86,26 +92,36 @@ class TheJob(BrowserTest):
         self.standins.switch(2, is_on=False)
         page.get_by_label("Expiry", exact=True).fill("")
         page.keyboard.press("Control+s")
-        expect(page.get_by_text("Headland South does not answer: it will be sent as soon as it does.")).to_be_visible()
+        expect(
+            page.get_by_text("Headland South does not answer: it will be sent as soon as it does.")
+        ).to_be_visible()
         self.show_at("Control Watch", NEW_CARD)
         self.assertIn("the controller is off. Nothing happens at the door", self.bench_said)
         page.get_by_role("button", name="See the delivery").click()
-        expect(page.get_by_role("button", name="Headland South")).to_contain_text("does not answer since")
+        expect(page.get_by_role("button", name="Headland South")).to_contain_text(
+            "does not answer since"
+        )
         self.standins.switch(2, is_on=True)
         expect(page.get_by_role("button", name="Headland South")).to_contain_text("answers")
         expect(page.get_by_role("button", name="Headland South")).not_to_contain_text("Not held")
         self.show_at("Control Watch", NEW_CARD)
-        self.assertEqual(self.bench_said, "Control Watch: opens for Sanna Holmqvist, for 5 seconds.")
+        self.assertEqual(
+            self.bench_said, "Control Watch: opens for Sanna Holmqvist, for 5 seconds."
+        )
 
         # with a card nobody has: from the desk it is one click to a new cardholder with it
         self.show_at("Main Gate", NEW_CARD + 1)
-        self.assertEqual(self.bench_said, "Main Gate: stays shut. The controller knows no such card")
+        self.assertEqual(
+            self.bench_said, "Main Gate: stays shut. The controller knows no such card"
+        )
         page.keyboard.press("g")
         page.keyboard.press("d")
         page.get_by_role("link", name=f"New cardholder with it : 87-{NEW_CARD + 1}").click()
         expect(page.get_by_label("Card number")).to_have_value(str(NEW_CARD + 1))
 
-    def test_a_card_of_nobody_is_given_to_somebody_new_and_opens_the_door_that_denied_it(self) -> None:
+    def test_a_card_of_nobody_is_given_to_somebody_new_and_opens_the_door_that_denied_it(
+        self,
+    ) -> None:
         page = self.page
         self.go("/activity")
         self.show_at("Boat Shed", 40_321)

@@ -27,7 +27,9 @@ class Trouble(BrowserTest):
 
         self.go("/")
 
-        expect(page.get_by_role("alert").filter(has_text="Nothing is sent to doors")).to_be_visible()
+        expect(
+            page.get_by_role("alert").filter(has_text="Nothing is sent to doors")
+        ).to_be_visible()
         deliveries = page.get_by_role("region", name="Deliveries in trouble")
         expect(deliveries).to_contain_text("has not run since")
         expect(page.get_by_text("Every controller answers and takes its records.")).to_have_count(0)
@@ -101,7 +103,9 @@ class Trouble(BrowserTest):
         self.go("/cardholders/new")
         page.get_by_label("First name").fill("Sanna")
         page.get_by_label("Last name").fill("Holmqvist")
-        until(lambda: KeptDraft.objects.filter(name="Sanna Holmqvist").exists(), "the draft is kept")
+        until(
+            lambda: KeptDraft.objects.filter(name="Sanna Holmqvist").exists(), "the draft is kept"
+        )
 
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_role("heading", name="Sign in")).to_be_visible()

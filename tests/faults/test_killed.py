@@ -68,11 +68,20 @@ class Killed(TransactionTestCase):
         port = str(free_port())
         self.url = f"http://127.0.0.1:{port}"
         self.standins = Process(
-            "-m", "cadrin.standins", "--port", port, "--setup", str(setup), "--memory", f"{folder.name}/memory"
+            "-m",
+            "cadrin.standins",
+            "--port",
+            port,
+            "--setup",
+            str(setup),
+            "--memory",
+            f"{folder.name}/memory",
         )
         self.addCleanup(self.standins.kill)
         database = str(connection.settings_dict["NAME"])
-        self.worker = Process("manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=self.url)
+        self.worker = Process(
+            "manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=self.url
+        )
         self.addCleanup(self.worker.kill)
 
     def held(self, controller_id: int) -> dict[str, str]:
@@ -99,7 +108,9 @@ class Killed(TransactionTestCase):
                 version = Cardholder.objects.values_list("version", flat=True).get(pk=id_)
                 draft = house.draft(
                     f"M-{ids.index(id_)}",
-                    standing=random.choice([Standing.ACTIVE, Standing.SUSPENDED, Standing.DEPARTED]),
+                    standing=random.choice(
+                        [Standing.ACTIVE, Standing.SUSPENDED, Standing.DEPARTED]
+                    ),
                     expiry_at=random.choice([None, NOON + DAY, NOON + 9 * DAY]),
                 )
                 groups = random.sample([house.day_group.pk, house.boats.pk], random.randrange(3))
@@ -115,7 +126,10 @@ class Killed(TransactionTestCase):
             yield
             boats = AccessGroup.objects.get(pk=house.boats.pk)
             doors = random.sample([house.gate, house.lab, house.slip], random.randrange(1, 4))
-            grants = tuple(GrantDraft(door.pk, random.choice([house.office.pk, house.always.pk])) for door in doors)
+            grants = tuple(
+                GrantDraft(door.pk, random.choice([house.office.pk, house.always.pk]))
+                for door in doors
+            )
             save_group(house.actor, boats.pk, GroupDraft("Boats", "", grants, boats.version), NOON)
             yield
 
@@ -180,7 +194,9 @@ class Killed(TransactionTestCase):
         until(self.standins_answer, "the stand-ins answer")
         controller = self.random.choice([self.house.north, self.house.south])
         httpx.delete(
-            f"{self.url}/bench/controllers/{controller.pk}/store", timeout=LONG_SECONDS, headers=bench_headers()
+            f"{self.url}/bench/controllers/{controller.pk}/store",
+            timeout=LONG_SECONDS,
+            headers=bench_headers(),
         ).raise_for_status()
 
     def standins_answer(self) -> bool:

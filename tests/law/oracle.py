@@ -54,7 +54,7 @@ def _in_time(start: datetime | None, end: datetime | None, at: datetime) -> str:
 
 
 def _back(digits: str, rule: str) -> str | None:
-    """Give the PIN that somebody under threat meant by what they typed."""
+    """Return the PIN that somebody under threat meant by what they typed."""
     if rule == "last_digit_up":
         return digits[:-1] + "9012345678"[int(digits[-1])]
     if rule == "first_digit_up":
@@ -71,18 +71,25 @@ class Oracle:
 
     def __init__(self) -> None:
         self.readers = {one.pk: one for one in Reader.objects.all()}
-        self.formats_of = {id_: set(one.formats.values_list("id", flat=True)) for id_, one in self.readers.items()}
+        self.formats_of = {
+            id_: set(one.formats.values_list("id", flat=True)) for id_, one in self.readers.items()
+        }
         self.people = {one.pk: one for one in Cardholder.objects.all()}
-        self.cards = {(c.format_id, c.facility_code, c.card_number): c for c in Card.objects.exclude(holder=None)}
+        self.cards = {
+            (c.format_id, c.facility_code, c.card_number): c
+            for c in Card.objects.exclude(holder=None)
+        }
         self.pins = list(Pin.objects.order_by("id"))
         self.plates = dict(Plate.objects.values_list("number", "holder_id"))
         self.digits = {pin.pk: unseal(pin.sealed) for pin in self.pins}
-        self.duress = (CardSettings.objects.filter(pk=1).values_list("pin_rule", flat=True).first() or {}).get(
-            "duress", "none"
-        )
+        self.duress = (
+            CardSettings.objects.filter(pk=1).values_list("pin_rule", flat=True).first() or {}
+        ).get("duress", "none")
         self.schedules = {one.pk: one for one in Schedule.objects.all()}
         self.grants: dict[int, list[tuple[int, int]]] = {}
-        for group_id, door_id, schedule_id in Grant.objects.values_list("group", "door", "schedule"):
+        for group_id, door_id, schedule_id in Grant.objects.values_list(
+            "group", "door", "schedule"
+        ):
             self.grants.setdefault(group_id, []).append((door_id, schedule_id))
         self.memberships: dict[int, list[Membership]] = {}
         for one in Membership.objects.order_by("id"):
@@ -95,7 +102,9 @@ class Oracle:
         here = [one for one in self.readers.values() if one.controller_id == controller_id]
         doors = {one.door_id for one in here}
         carries = any(card.holder_id == holder_id for card in self.cards.values())
-        types = any(pin.holder_id == holder_id for pin in self.pins) and any(_asks(one, "pin") for one in here)
+        types = any(pin.holder_id == holder_id for pin in self.pins) and any(
+            _asks(one, "pin") for one in here
+        )
         drives = holder_id in self.plates.values() and any(_asks(one, "plate") for one in here)
         return (
             self.people[holder_id].standing != "departed"
@@ -111,7 +120,9 @@ class Oracle:
 
     def reason(self, reader_id: int, shown: Shown, at: datetime) -> str:
         reader, factors = self.readers[reader_id], shown.factors
-        if "pin" in factors and (not _asks(reader, "pin") or (factors == {"pin"} and ["pin"] not in reader.policy)):
+        if "pin" in factors and (
+            not _asks(reader, "pin") or (factors == {"pin"} and ["pin"] not in reader.policy)
+        ):
             return "pin_not_taken"
         for factor in ("plate", "card"):
             if factor in factors and not _asks(reader, factor):
@@ -130,9 +141,15 @@ class Oracle:
             if holder_id not in (None, driver):
                 return "plate_of_another"
             holder_id = driver
-        if shown.typed is not None and (against := self._against_typed(holder_id or 0, shown.typed, at)):
+        if shown.typed is not None and (
+            against := self._against_typed(holder_id or 0, shown.typed, at)
+        ):
             return against
-        policy = [together for together in reader.policy if together != ["pin"] or self._opens_alone(holder_id, shown)]
+        policy = [
+            together
+            for together in reader.policy
+            if together != ["pin"] or self._opens_alone(holder_id, shown)
+        ]
         lacking = [set(together) - factors for together in policy if set(together) & factors]
         nearest = min(lacking, key=len)
         for factor in ("card", "plate", "pin"):
@@ -156,12 +173,20 @@ class Oracle:
         return "pin_expired" if pin.expiry_at and at >= pin.expiry_at else ""
 
     def _by_pin_alone(self, reader: Reader, typed: str, at: datetime) -> str:
-        known = [pin for pin in self.pins if pin.opens_alone and self.is_known(pin.holder_id, reader.controller_id)]
+        known = [
+            pin
+            for pin in self.pins
+            if pin.opens_alone and self.is_known(pin.holder_id, reader.controller_id)
+        ]
         for digits in (typed, _back(typed, self.duress)):
             for pin in known:
                 if self.digits[pin.pk] == digits:
                     expired = pin.expiry_at and at >= pin.expiry_at
-                    return "pin_expired" if expired else self._against_holder(pin.holder_id, reader, at)
+                    return (
+                        "pin_expired"
+                        if expired
+                        else self._against_holder(pin.holder_id, reader, at)
+                    )
         return "pin_wrong"
 
     def _against_card(self, reader: Reader, identity: Identity, at: datetime) -> str:
@@ -170,7 +195,11 @@ class Oracle:
         card = self.cards.get(identity)
         if card is None or not self.is_known(card.holder_id or 0, reader.controller_id):
             return "unknown_card"
-        is_back = card.status == "suspended" and card.suspended_until is not None and at >= card.suspended_until
+        is_back = (
+            card.status == "suspended"
+            and card.suspended_until is not None
+            and at >= card.suspended_until
+        )
         if card.status != "issued" and not is_back:
             return _AGAINST_STATUS[card.status]
         if out := _in_time(card.activation_at, card.expiry_at, at):
@@ -181,19 +210,29 @@ class Oracle:
 
     def _against_holder(self, holder_id: int, reader: Reader, at: datetime) -> str:
         one = self.people[holder_id]
-        is_back = one.standing == "suspended" and one.suspended_until is not None and at >= one.suspended_until
+        is_back = (
+            one.standing == "suspended"
+            and one.suspended_until is not None
+            and at >= one.suspended_until
+        )
         if one.standing != "active" and not is_back:
             return f"cardholder_{one.standing}"
         if out := _in_time(one.activation_at, one.expiry_at, at):
             return f"cardholder_{out}"
         seen = set()
         for membership in self.memberships.get(holder_id, ()):
-            theirs = [schedule for door, schedule in self.grants.get(membership.group_id, ()) if door == reader.door_id]
+            theirs = [
+                schedule
+                for door, schedule in self.grants.get(membership.group_id, ())
+                if door == reader.door_id
+            ]
             if not theirs:
                 continue
             out = _in_time(membership.activation_at, membership.expiry_at, at)
             schedules = [self.schedules[schedule] for schedule in theirs]
-            if not out and any(is_within(schedule.hours, schedule.zone, at) for schedule in schedules):
+            if not out and any(
+                is_within(schedule.hours, schedule.zone, at) for schedule in schedules
+            ):
                 return "granted"
             seen.add(out)
         if "" in seen:
@@ -205,20 +244,36 @@ class Oracle:
     # -- everything somebody has -------------------------------------------------------------
 
     def shown_by(self, holder_id: int) -> list[Shown]:
-        """Give all that somebody could show: each card, PIN and plate, alone and together."""
-        cards: list[Identity | None] = [key for key, card in self.cards.items() if card.holder_id == holder_id]
-        typed: list[str | None] = [self.digits[pin.pk] for pin in self.pins if pin.holder_id == holder_id]
-        driven: list[str | None] = [plate for plate, whose in self.plates.items() if whose == holder_id]
+        """Return all that somebody could show: each card, PIN and plate, alone and together."""
+        cards: list[Identity | None] = [
+            key for key, card in self.cards.items() if card.holder_id == holder_id
+        ]
+        typed: list[str | None] = [
+            self.digits[pin.pk] for pin in self.pins if pin.holder_id == holder_id
+        ]
+        driven: list[str | None] = [
+            plate for plate, whose in self.plates.items() if whose == holder_id
+        ]
         parts = product((*cards, None), (*typed, None), (*driven, None))
         return [shown for shown in (Shown(*each) for each in parts) if shown.factors]
 
-    def is_let_in(self, holder_id: int, door_id: int, at: datetime, *, is_out: bool = False) -> bool:
+    def is_let_in(
+        self, holder_id: int, door_id: int, at: datetime, *, is_out: bool = False
+    ) -> bool:
         """Say whether a door opens for somebody by anything they have, on the way in or on the way out."""
-        readers = [one.pk for one in self.readers.values() if one.door_id == door_id and one.is_way_out is is_out]
-        return any(self.reason(id_, one, at) == "granted" for id_ in readers for one in self.shown_by(holder_id))
+        readers = [
+            one.pk
+            for one in self.readers.values()
+            if one.door_id == door_id and one.is_way_out is is_out
+        ]
+        return any(
+            self.reason(id_, one, at) == "granted"
+            for id_ in readers
+            for one in self.shown_by(holder_id)
+        )
 
     def edges(self) -> list[datetime]:
-        """Give every instant at which something begins or ends."""
+        """Return every instant at which something begins or ends."""
         found: list[datetime | None] = []
         for one in self.people.values():
             found += [one.activation_at, one.expiry_at, one.suspended_until]

@@ -27,8 +27,16 @@ from tests.law.world import World
 class Operator:
     """Does one remedy for a read, and knows what is shown at the door afterwards."""
 
-    def __init__(self, world: World, oracle: Oracle, reader: Reader, shown: Shown, holder_id: int | None) -> None:
-        self.world, self.oracle, self.reader, self.shown, self.holder_id = world, oracle, reader, shown, holder_id
+    def __init__(
+        self, world: World, oracle: Oracle, reader: Reader, shown: Shown, holder_id: int | None
+    ) -> None:
+        self.world, self.oracle, self.reader, self.shown, self.holder_id = (
+            world,
+            oracle,
+            reader,
+            shown,
+            holder_id,
+        )
 
     def do(self, remedy: Sequence[NamedStep]) -> Shown:
         """Do every act, and return what is to be shown now. Raises what a command refuses."""
@@ -56,16 +64,22 @@ class Operator:
             card = (one.card.format_id, one.card.facility_code, one.card.card_number)
             self._keep_beside("card", self.shown._replace(card=card), one.without)
         elif act is Act.SHOW_PLATE:
-            plate = next(plate for plate, whose in self.oracle.plates.items() if whose == self.holder_id)
+            plate = next(
+                plate for plate, whose in self.oracle.plates.items() if whose == self.holder_id
+            )
             self._keep_beside("plate", self.shown._replace(plate=plate), one.without)
         elif act is Act.TYPE_PIN:
             if one.without:  # the PIN by itself
                 self.shown = Shown(None, self.shown.typed)
             alone = self.shown.factors <= {"pin"}
             fitting = [
-                pin for pin in self.oracle.pins if pin.holder_id == self.holder_id and (pin.opens_alone or not alone)
+                pin
+                for pin in self.oracle.pins
+                if pin.holder_id == self.holder_id and (pin.opens_alone or not alone)
             ]
-            works = next(pin for pin in fitting if pin.expiry_at is None or self.world.now < pin.expiry_at)
+            works = next(
+                pin for pin in fitting if pin.expiry_at is None or self.world.now < pin.expiry_at
+            )
             self.shown = self.shown._replace(typed=self.oracle.digits[works.pk])
         else:
             assert self.holder_id
@@ -73,17 +87,25 @@ class Operator:
             self._save(self._changed(stored_cardholder(holder, rules()), act, one))
 
     def _asked_with(self, factor: str, without: str | None = None) -> set[str]:
-        every = [together for together in self.reader.policy if factor in together and without not in together]
+        every = [
+            together
+            for together in self.reader.policy
+            if factor in together and without not in together
+        ]
         return {other for together in every for other in together}
 
     def _keep_beside(self, factor: str, shown: Shown, without: str | None = None) -> None:
         """Leave out what the reader asks for in no alternative together with a factor."""
         asked = self._asked_with(factor, without)
         kept = {"card": "card", "pin": "typed", "plate": "plate"}
-        self.shown = shown._replace(**{field: None for name, field in kept.items() if name not in asked})
+        self.shown = shown._replace(
+            **{field: None for name, field in kept.items() if name not in asked}
+        )
 
     def _enrol(self, **what: object) -> None:
-        details = Details(f"N-{self.world.random.randrange(10**6)}", first_name="New", last_name="Holder")
+        details = Details(
+            f"N-{self.world.random.randrange(10**6)}", first_name="New", last_name="Holder"
+        )
         draft = CardholderDraft(details, **what)  # type: ignore[arg-type]
         self.holder_id = save_and_show(self.world.actor, None, draft, self.world.now).id
 
@@ -95,16 +117,22 @@ class Operator:
         details = file.details
         match act:
             case Act.STANDING:
-                return replace(file, details=replace(details, standing=Standing.ACTIVE, suspended_until=None))
+                return replace(
+                    file, details=replace(details, standing=Standing.ACTIVE, suspended_until=None)
+                )
             case Act.DATES:
                 return replace(file, details=replace(details, activation_at=None, expiry_at=None))
             case Act.ADD_TO_GROUP:
-                return replace(file, memberships=(*file.memberships, MembershipDraft(one.group_id or 0)))
+                return replace(
+                    file, memberships=(*file.memberships, MembershipDraft(one.group_id or 0))
+                )
             case Act.GROUP_DATES:
                 others = tuple(each for each in file.memberships if each.group_id != one.group_id)
                 return replace(file, memberships=(*others, MembershipDraft(one.group_id or 0)))
             case Act.RETURN_A_CARD:
-                return replace(file, cards=tuple(each for each in file.cards if each.identity != one.card))
+                return replace(
+                    file, cards=tuple(each for each in file.cards if each.identity != one.card)
+                )
             case Act.SET_PLATE:
                 plate = self.shown.plate or f"NEW{self.world.random.randrange(10**6)}"
                 self.shown = self.shown._replace(plate=plate)
@@ -136,7 +164,11 @@ class Operator:
         policy = alternatives_of(reader.policy)
         if act is Act.READER_POLICY:  # what was shown, each by itself, beside what it asks for now
             policy = (*policy, *((Factor(name),) for name in self.shown.factors))
-        formats = set() if act is Act.READER_FORMATS else set(reader.formats.values_list("id", flat=True))
-        draft = ReaderDraft(policy, True, frozenset(formats), reader.version, reader.is_way_out, has_camera=True)
+        formats = (
+            set() if act is Act.READER_FORMATS else set(reader.formats.values_list("id", flat=True))
+        )
+        draft = ReaderDraft(
+            policy, True, frozenset(formats), reader.version, reader.is_way_out, has_camera=True
+        )
         save_reader(self.world.actor, reader.pk, draft, self.world.now)
         self.reader = Reader.objects.get(pk=reader.pk)

@@ -60,7 +60,9 @@ class TheLaw(TestCase):
     def test_holds_whatever_is_done(self) -> None:
         for turn in range(ROUNDS):
             if turn % 3 == 2:
-                self.random.choice([self.preview_then_save, self.preview_then_save, self.preview_then_save_a_group])()
+                self.random.choice(
+                    [self.preview_then_save, self.preview_then_save, self.preview_then_save_a_group]
+                )()
             else:
                 self.acts.append(self.world.act())
             self.world.deliver()
@@ -73,7 +75,14 @@ class TheLaw(TestCase):
         print(f"the law, {ROUNDS} acts:", dict(self.counted), flush=True)
         if ROUNDS > 100:
             print(dict(Counter(self.acts)), flush=True)
-        for what in ("records", "reads", "doors", "lists", "previews", "opened by what was offered"):
+        for what in (
+            "records",
+            "reads",
+            "doors",
+            "lists",
+            "previews",
+            "opened by what was offered",
+        ):
             self.assertGreater(self.counted[what], 0, what)
 
     # -- (a) ---------------------------------------------------------------------------------
@@ -83,13 +92,20 @@ class TheLaw(TestCase):
             if not standin.is_on:
                 continue
             held, wanted = standin.digests(), wanted_anew(id_)
-            state = {f"{row.kind}:{row.subject_id}": row.state for row in Record.objects.filter(controller_id=id_)}
+            state = {
+                f"{row.kind}:{row.subject_id}": row.state
+                for row in Record.objects.filter(controller_id=id_)
+            }
             for key in held.keys() | wanted.keys():
                 self.counted["records"] += 1
                 if held.get(key) != wanted.get(key):
-                    self.assertEqual(state.get(key), RecordState.REFUSED, f"{key} at {id_} {self.where()}")
+                    self.assertEqual(
+                        state.get(key), RecordState.REFUSED, f"{key} at {id_} {self.where()}"
+                    )
                 elif key in wanted:
-                    self.assertEqual(state.get(key), RecordState.HELD, f"{key} at {id_} {self.where()}")
+                    self.assertEqual(
+                        state.get(key), RecordState.HELD, f"{key} at {id_} {self.where()}"
+                    )
 
     # -- (b) ---------------------------------------------------------------------------------
 
@@ -99,7 +115,9 @@ class TheLaw(TestCase):
         found = [self.world.instant() for _ in range(INSTANTS)]
         for place in range(INSTANTS - 1):
             if edges:
-                found[place] = self.random.choice(edges) + self.random.choice([-SECOND, timedelta(), SECOND])
+                found[place] = self.random.choice(edges) + self.random.choice(
+                    [-SECOND, timedelta(), SECOND]
+                )
         return found
 
     def everything_agrees(self, oracle: Oracle, at: datetime) -> None:
@@ -109,18 +127,24 @@ class TheLaw(TestCase):
         for door_id in doors:
             let_in = {id_ for id_ in everybody if oracle.is_let_in(id_, door_id, at)}
             self.counted["lists"] += 1
-            has_way_in = any(r.door_id == door_id and not r.is_way_out for r in oracle.readers.values())
+            has_way_in = any(
+                r.door_id == door_id and not r.is_way_out for r in oracle.readers.values()
+            )
             if not has_way_in:
                 let_in = set()
             self.assertEqual(
-                set(roster.who_may_open(door_id, plan, at)), let_in, f"door {door_id} at {at} {self.where()}"
+                set(roster.who_may_open(door_id, plan, at)),
+                let_in,
+                f"door {door_id} at {at} {self.where()}",
             )
         for holder in everybody.values():
             for one in reach(holder, doors, plan, at, span):
                 self.counted["doors"] += 1
                 is_in = oracle.is_let_in(holder.id, one.door_id, at)
                 told = f"{holder.id} at door {one.door_id} at {at} {self.where()}"
-                self.assertEqual((one.is_open, any(at in span for span in one.open_spans)), (is_in, is_in), told)
+                self.assertEqual(
+                    (one.is_open, any(at in span for span in one.open_spans)), (is_in, is_in), told
+                )
                 is_out = oracle.is_let_in(holder.id, one.door_id, at, is_out=True)
                 self.assertEqual(one.reason_out is Reason.GRANTED, is_out, told)
         for _ in range(READS):
@@ -133,9 +157,15 @@ class TheLaw(TestCase):
         if shown is None or not standin.is_on or self.is_not_held(oracle, shown, reader):
             return
         read = raw_of(CardKey(*shown.card)) if shown.card else None
-        decided = standin.rehearse(reader.pk, Evidence(read, shown.typed, shown.plate), at)["reason"]
+        decided = standin.rehearse(reader.pk, Evidence(read, shown.typed, shown.plate), at)[
+            "reason"
+        ]
         self.counted["reads"] += 1
-        self.assertEqual(decided, oracle.reason(reader.pk, shown, at), f"{shown} at {reader} at {at} {self.where()}")
+        self.assertEqual(
+            decided,
+            oracle.reason(reader.pk, shown, at),
+            f"{shown} at {reader} at {at} {self.where()}",
+        )
 
     def something(self, oracle: Oracle) -> Shown | None:
         """Choose something to show: what somebody has, somebody else's PIN with it, or what nobody has."""
@@ -155,9 +185,13 @@ class TheLaw(TestCase):
         if shown.plate in oracle.plates:
             about.add(oracle.plates[shown.plate])
         if shown.card:
-            about.update(card.holder_id or 0 for key, card in oracle.cards.items() if key == shown.card)
+            about.update(
+                card.holder_id or 0 for key, card in oracle.cards.items() if key == shown.card
+            )
         carried = Counter(card.holder_id for card in oracle.cards.values())
-        return bool(about & without) or (most is not None and any(carried[id_] > most for id_ in about))
+        return bool(about & without) or (
+            most is not None and any(carried[id_] > most for id_ in about)
+        )
 
     def preview_then_save(self) -> None:
         """What is shown before saving is so afterwards: at the doors, and in what is sent."""
@@ -165,7 +199,10 @@ class TheLaw(TestCase):
         if changed is None:
             return
         id_, draft = changed
-        before = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
+        before = {
+            controller: wanted_anew(controller).get(f"cardholder:{id_}")
+            for controller in self.world.lines
+        }
         promised = preview_cardholder(self.world.actor, id_, draft, self.world.now, at)
         try:
             save_and_show(self.world.actor, id_, draft, self.world.now)
@@ -181,7 +218,10 @@ class TheLaw(TestCase):
             [(one.door_id, one.reason, one.open_spans) for one in found],
             self.where(),
         )
-        after = {controller: wanted_anew(controller).get(f"cardholder:{id_}") for controller in self.world.lines}
+        after = {
+            controller: wanted_anew(controller).get(f"cardholder:{id_}")
+            for controller in self.world.lines
+        }
         sent = {controller for controller in after if after[controller] != before[controller]}
         self.assertEqual({one.controller_id for one in promised.to_send}, sent, self.where())
 
@@ -198,7 +238,9 @@ class TheLaw(TestCase):
             if changed := sum(1 for key in old.keys() | new.keys() if old.get(key) != new.get(key)):
                 sent[controller] = changed
         self.counted["previews"] += 1
-        self.assertEqual({one.controller_id: one.records for one in promised.to_send}, sent, self.where())
+        self.assertEqual(
+            {one.controller_id: one.records for one in promised.to_send}, sent, self.where()
+        )
 
     # -- (c) ---------------------------------------------------------------------------------
 
@@ -207,9 +249,17 @@ class TheLaw(TestCase):
         world, now = self.world, self.world.now
         for _ in range(TRIES):
             reader = self.random.choice([one for one in oracle.readers.values() if one.door_id])
-            shown = self.something(oracle) if self.random.random() < 0.9 else Shown((world.house.format.pk, 12, 999))
+            shown = (
+                self.something(oracle)
+                if self.random.random() < 0.9
+                else Shown((world.house.format.pk, 12, 999))
+            )
             standin = world.standins[reader.controller_id]
-            if shown is None or not standin.is_on or oracle.reason(reader.pk, shown, now) == "granted":
+            if (
+                shown is None
+                or not standin.is_on
+                or oracle.reason(reader.pk, shown, now) == "granted"
+            ):
                 continue
             if self.is_not_held(oracle, shown, reader):
                 continue
@@ -233,7 +283,9 @@ class TheLaw(TestCase):
             self.fail(f"{refused}: {told}")
         self.acts.append("remedy")
         world.deliver()
-        if Record.objects.filter(controller_id=reader.controller_id, state=RecordState.REFUSED).exists():
+        if Record.objects.filter(
+            controller_id=reader.controller_id, state=RecordState.REFUSED
+        ).exists():
             self.counted["no room at the controller, as is shown"] += 1
             return
         self.assertEqual(self.present(reader, shown), "granted", told)
@@ -245,7 +297,9 @@ class TheLaw(TestCase):
         read = raw_of(CardKey(*shown.card)) if shown.card else None
         return str(standin.present(reader.pk, Evidence(read, shown.typed, shown.plate))["reason"])
 
-    def nothing_can_be_done(self, oracle: Oracle, reader: Reader, last: Reason, at: datetime) -> bool:
+    def nothing_can_be_done(
+        self, oracle: Oracle, reader: Reader, last: Reason, at: datetime
+    ) -> bool:
         """Say whether no act could open the door: nobody's PIN, or an hour at which no group opens it."""
         if last is Reason.PIN_WRONG:
             return True

@@ -76,7 +76,9 @@ class ShortWire(Wire):
             answer = state() | {"digests": self.standin.digests()}
         elif path == "records":
             body = orjson.loads(said)
-            answer = self.standin.take([(key, record) for key, record in body["put"]], body["remove"])
+            answer = self.standin.take(
+                [(key, record) for key, record in body["put"]], body["remove"]
+            )
             answer = state() | answer
         else:
             asked = dict(pair.split("=") for pair in path.partition("?")[2].split("&"))
@@ -106,7 +108,9 @@ class World:
         self.house = house = House()
         longer = next(one.layout for one in READY_MADE if one.name == "34-bit")
         self.longer = CardFormat.objects.create(name="34-bit", layout=encode_format(longer))
-        Reader.objects.create(name="Gate, way out", door=house.gate, controller=house.north, is_way_out=True)
+        Reader.objects.create(
+            name="Gate, way out", door=house.gate, controller=house.north, is_way_out=True
+        )
         self.controllers = [house.north, house.south]
         self.limits: dict[int, dict[str, int | None]] = {one.pk: {} for one in self.controllers}
         self.standins: dict[int, PatientStandIn] = {}
@@ -149,7 +153,9 @@ class World:
             while take_marks(self.now):
                 pass
             for line in self.lines.values():
-                for _ in range(3):  # what was changed behind its back is noticed in one round, and mended in the next
+                for _ in range(
+                    3
+                ):  # what was changed behind its back is noticed in one round, and mended in the next
                     line.turn(lambda: self.now)
             reached = [id_ for id_, standin in self.standins.items() if standin.is_on]
             waiting = Record.objects.filter(controller_id__in=reached, state__in=TO_BE_SENT)
@@ -172,7 +178,9 @@ class World:
         return doing.__name__
 
     def somebody(self) -> Cardholder | None:
-        ids = list(Cardholder.objects.filter(erased_at=None).order_by("id").values_list("id", flat=True))
+        ids = list(
+            Cardholder.objects.filter(erased_at=None).order_by("id").values_list("id", flat=True)
+        )
         return Cardholder.objects.get(pk=self.random.choice(ids)) if ids else None
 
     def instant(self) -> datetime:
@@ -196,7 +204,8 @@ class World:
     def card(self) -> CardDraft:
         format_id = self.random.choice([self.house.format.pk, self.longer.pk])
         status = self.random.choices(
-            sorted(HELD_STATUSES), [12 if s is CardStatus.ISSUED else 1 for s in sorted(HELD_STATUSES)]
+            sorted(HELD_STATUSES),
+            [12 if s is CardStatus.ISSUED else 1 for s in sorted(HELD_STATUSES)],
         )[0]
         hours = (Hours(self.random.randrange(7), 0, 1440),) if self.random.random() < 0.15 else ()
         return CardDraft(
@@ -233,12 +242,14 @@ class World:
             save_and_show(
                 self.actor,
                 None,
-                CardholderDraft(details, cards, self.memberships(), pins=self.pin(), plates=self.plate()),
+                CardholderDraft(
+                    details, cards, self.memberships(), pins=self.pin(), plates=self.plate()
+                ),
                 self.now,
             )
 
     def a_changed_file(self) -> tuple[int, CardholderDraft] | None:
-        """Give somebody's file with one thing or two changed, not saved yet."""
+        """Return somebody's file with one thing or two changed, not saved yet."""
         one = self.somebody()
         if one is None:
             return None
@@ -250,7 +261,9 @@ class World:
                 file = replace(file, details=replace(file.details, **self.details(one.number)))
             elif what == "cards":
                 kept = tuple(card for card in file.cards if self.random.random() < 0.7)
-                file = replace(file, cards=(*kept, self.card()) if self.random.random() < 0.7 else kept)
+                file = replace(
+                    file, cards=(*kept, self.card()) if self.random.random() < 0.7 else kept
+                )
             elif what == "memberships":
                 file = replace(file, memberships=self.memberships())
             elif what == "pins":
@@ -264,8 +277,11 @@ class World:
             save_and_show(self.actor, *changed, self.now)
 
     def a_changed_group(self) -> tuple[int | None, GroupDraft]:
-        """Give a group, or a new one, with other doors, not saved yet."""
-        groups, doors = list(AccessGroup.objects.all()), list(Door.objects.values_list("id", flat=True))
+        """Return a group, or a new one, with other doors, not saved yet."""
+        groups, doors = (
+            list(AccessGroup.objects.all()),
+            list(Door.objects.values_list("id", flat=True)),
+        )
         schedules = list(Schedule.objects.values_list("id", flat=True))
         grants = {
             GrantDraft(self.random.choice(doors), self.random.choice(schedules))
@@ -324,11 +340,15 @@ class World:
             forbids_own_numbers=False,
             holds_days=self.random.choice([None, 3]),
         )
-        save_card_settings(self.actor, CardSettingsDraft(kept.most_cards, rule, kept.version), self.now)
+        save_card_settings(
+            self.actor, CardSettingsDraft(kept.most_cards, rule, kept.version), self.now
+        )
 
     def bulk_change(self) -> None:
         groups = list(AccessGroup.objects.values_list("id", flat=True))
-        order = self.random.choice([BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP])
+        order = self.random.choice(
+            [BulkAct.STANDING, BulkAct.EXPIRY, BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP]
+        )
         value: Any = self.random.choice(groups) if groups else None
         if order is BulkAct.STANDING:
             value = self.random.choice([*Standing]).value
@@ -336,21 +356,34 @@ class World:
             value = self.instant().isoformat()
         ids = list(Cardholder.objects.filter(erased_at=None).values_list("id", flat=True))
         chosen = tuple(self.random.sample(ids, min(len(ids), 3)))
-        begin_bulk_change(self.actor, BulkDraft(order, value, "law"), Selection(ids=chosen), self.now)
+        begin_bulk_change(
+            self.actor, BulkDraft(order, value, "law"), Selection(ids=chosen), self.now
+        )
         while work_on_bulk_changes(self.now):
             pass
 
     def merge(self) -> None:
         one, other = self.somebody(), self.somebody()
         if one and other and self.random.random() < 0.5:
-            merge_cardholders(self.actor, one.pk, stored_cardholder(one, rules()), other.pk, other.version, self.now)
+            merge_cardholders(
+                self.actor,
+                one.pk,
+                stored_cardholder(one, rules()),
+                other.pk,
+                other.version,
+                self.now,
+            )
 
     def erase(self) -> None:
         if (one := self.somebody()) and self.random.random() < 0.3:
             erase_cardholder(self.actor, one.pk, one.version, "they asked for it", self.now)
 
     def undo(self) -> None:
-        entries = list(Entry.objects.filter(action__in=CAN_BE_UNDONE, topics__kind="cardholder").order_by("-id")[:5])
+        entries = list(
+            Entry.objects.filter(action__in=CAN_BE_UNDONE, topics__kind="cardholder").order_by(
+                "-id"
+            )[:5]
+        )
         if entries:
             entry = self.random.choice(entries)
             topic = entry.topics.filter(kind="cardholder").first()

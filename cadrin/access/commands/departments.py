@@ -14,7 +14,11 @@ from cadrin.people.commands.departments import DEPARTMENT, DepartmentDraft, save
 
 @transaction.atomic
 def save_department_with_groups(
-    actor: Actor, department_id: int | None, draft: DepartmentDraft, group_ids: Sequence[int], at: datetime
+    actor: Actor,
+    department_id: int | None,
+    draft: DepartmentDraft,
+    group_ids: Sequence[int],
+    at: datetime,
 ) -> int:
     """Save a department and its default access groups in one act, or nothing, and give its id.
 
@@ -25,11 +29,15 @@ def save_department_with_groups(
     if len(names) < len(set(group_ids)):
         raise Invalid([Problem("input.no_longer_there", "default_groups")])
     id_ = save_department(actor, department_id, draft, at)
-    had = dict(DefaultGroup.objects.filter(department_id=id_).values_list("group_id", "group__name"))
+    had = dict(
+        DefaultGroup.objects.filter(department_id=id_).values_list("group_id", "group__name")
+    )
     if set(had) != set(names):
         DefaultGroup.objects.filter(department_id=id_).exclude(group_id__in=names).delete()
         new = [group_id for group_id in names if group_id not in had]
-        DefaultGroup.objects.bulk_create(DefaultGroup(department_id=id_, group_id=group_id) for group_id in new)
+        DefaultGroup.objects.bulk_create(
+            DefaultGroup(department_id=id_, group_id=group_id) for group_id in new
+        )
         changes = {"default_groups": (sorted(had.values()), sorted(names.values()))}
         record(actor, at, [Act("department.changed", (About(DEPARTMENT, id_),), changes)])
     return id_

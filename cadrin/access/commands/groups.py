@@ -40,11 +40,15 @@ class GroupDraft(NamedTuple):
 
 
 def problems_with_group(draft: GroupDraft, group_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the group, each beside its field."""
+    """Return everything against saving the group, each beside its field."""
     problems = []
     if not draft.name.strip():
         problems.append(Problem("input.blank", "name"))
-    if AccessGroup.objects.filter(name__iexact=draft.name.strip()).exclude(pk=group_id or 0).exists():
+    if (
+        AccessGroup.objects.filter(name__iexact=draft.name.strip())
+        .exclude(pk=group_id or 0)
+        .exists()
+    ):
         problems.append(Problem("group.name_taken", "name", {"name": draft.name}))
     doors = set(Door.objects.values_list("id", flat=True))
     schedules = set(Schedule.objects.values_list("id", flat=True))
@@ -67,7 +71,11 @@ def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: dateti
         raise Stale(group.version, history_of(GROUP, group.pk, after_version=draft.version))
     if problems := problems_with_group(draft, group_id):
         raise Invalid(problems)
-    had = {} if group_id is None else {GrantDraft(g.door_id, g.schedule_id): g.pk for g in group.grants.all()}
+    had = (
+        {}
+        if group_id is None
+        else {GrantDraft(g.door_id, g.schedule_id): g.pk for g in group.grants.all()}
+    )
     changes = {
         name: (getattr(group, name) or None, after)
         for name, after in (("name", draft.name.strip()), ("remarks", draft.remarks))
@@ -77,9 +85,13 @@ def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: dateti
         return group.pk
     group.name, group.remarks, group.version = draft.name.strip(), draft.remarks, group.version + 1
     group.save()
-    Grant.objects.filter(pk__in=[pk for grant, pk in had.items() if grant not in draft.grants]).delete()
+    Grant.objects.filter(
+        pk__in=[pk for grant, pk in had.items() if grant not in draft.grants]
+    ).delete()
     Grant.objects.bulk_create(
-        Grant(group=group, door_id=g.door_id, schedule_id=g.schedule_id) for g in draft.grants if g not in had
+        Grant(group=group, door_id=g.door_id, schedule_id=g.schedule_id)
+        for g in draft.grants
+        if g not in had
     )
     action = "group.made" if group_id is None else "group.changed"
     record(actor, at, [Act(action, (About(GROUP, group.pk, group.version),), changes)])
@@ -88,7 +100,9 @@ def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: dateti
     return group.pk
 
 
-def _grant_changes(before: Sequence[GrantDraft], after: Sequence[GrantDraft]) -> dict[str, tuple[list[str], list[str]]]:
+def _grant_changes(
+    before: Sequence[GrantDraft], after: Sequence[GrantDraft]
+) -> dict[str, tuple[list[str], list[str]]]:
     if set(before) == set(after):
         return {}
     doors = dict(Door.objects.values_list("id", "name"))
@@ -126,7 +140,10 @@ def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: d
     put_into(group_id, new)
     Cardholder.objects.filter(pk__in=new).update(version=F("version") + 1)
     versions = Cardholder.objects.filter(pk__in=new).values_list("id", "version")
-    about = (About(GROUP, group_id), *(About(CARDHOLDER, id_, version) for id_, version in versions))
+    about = (
+        About(GROUP, group_id),
+        *(About(CARDHOLDER, id_, version) for id_, version in versions),
+    )
     if new:
         changes, raw = {"group": (group.name, group.name)}, {"group_id": (group_id, group_id)}
         record(actor, at, [Act("membership.added", about, changes, raw)])

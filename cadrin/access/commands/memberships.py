@@ -25,14 +25,25 @@ class MembershipDraft:
         return Span(self.activation_at, self.expiry_at)
 
 
-def set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], version: int) -> list[Act]:
+def set_memberships(
+    cardholder_id: int, drafts: Sequence[MembershipDraft], version: int
+) -> list[Act]:
     """Make a cardholder's memberships these; one that is missing is removed. Gives the acts for the journal."""
-    had = {m.group_id: m for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")}
+    had = {
+        m.group_id: m
+        for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")
+    }
     wanted = {draft.group_id: draft for draft in drafts}
     names = dict(AccessGroup.objects.filter(pk__in=wanted).values_list("id", "name"))
     acts = []
 
-    def act(action: str, group_id: int, name: str, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
+    def act(
+        action: str,
+        group_id: int,
+        name: str,
+        before: Mapping[str, object],
+        after: Mapping[str, object],
+    ) -> Act:
         about = (About(CARDHOLDER, cardholder_id, version), About(GROUP, group_id))
         changes = {"group": (name, name)} | dict(changes_between(before, after))
         return Act(action, about, changes, {"group_id": (group_id, group_id)})
@@ -58,7 +69,9 @@ def set_memberships(cardholder_id: int, drafts: Sequence[MembershipDraft], versi
 def put_into(group_id: int, cardholder_ids: Iterable[int], span: Span = ALWAYS) -> None:
     """Put people into a group that they are not in."""
     Membership.objects.bulk_create(
-        Membership(group_id=group_id, cardholder_id=id_, activation_at=span.start, expiry_at=span.end)
+        Membership(
+            group_id=group_id, cardholder_id=id_, activation_at=span.start, expiry_at=span.end
+        )
         for id_ in cardholder_ids
     )
 

@@ -28,13 +28,16 @@ from cadrin.people.queries import (
 def _departments(actor: Actor) -> list[dict[str, Any]]:
     proposed, hidden = default_groups_of_house(), group_ids_hidden(actor)
     return [
-        dict(row) | {"default_groups": [id_ for id_ in proposed.get(row["id"], []) if id_ not in hidden]}
+        dict(row)
+        | {"default_groups": [id_ for id_ in proposed.get(row["id"], []) if id_ not in hidden]}
         for row in departments(actor)
     ]
 
 
 def _department_draft(given: dict[str, Any]) -> DepartmentDraft:
-    return DepartmentDraft(given["number"], given["name"], given["parent_id"], given["is_retired"], given["version"])
+    return DepartmentDraft(
+        given["number"], given["name"], given["parent_id"], given["is_retired"], given["version"]
+    )
 
 
 class Departments(HouseView):
@@ -61,7 +64,9 @@ class OneDepartment(HouseView):
     @extend_schema(request=DepartmentShape, responses=Saved)
     def put(self, request: Request, id: int) -> Response:
         given = self.given(DepartmentShape, request)
-        save_department_with_groups(self.actor(), id, _department_draft(given), given["default_groups"], timezone.now())
+        save_department_with_groups(
+            self.actor(), id, _department_draft(given), given["default_groups"], timezone.now()
+        )
         return Response({"id": id})
 
 

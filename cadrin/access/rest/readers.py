@@ -31,4 +31,6 @@ class PreviewReader(HouseView):
 
     @extend_schema(request=ReaderShape, responses=ReaderPreviewShape)
     def post(self, request: Request, id: int) -> Response:
-        return Response(preview_reader(id, reader_draft(self.given(ReaderShape, request)))._asdict())
+        return Response(
+            preview_reader(id, reader_draft(self.given(ReaderShape, request)))._asdict()
+        )

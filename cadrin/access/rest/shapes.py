@@ -30,7 +30,7 @@ class Group(GroupShape):
 
 
 def group_draft(values: dict[str, Any]) -> GroupDraft:
-    """Give the draft that was sent."""
+    """Return the draft that was sent."""
     grants = tuple(GrantDraft(one["door"], one["schedule"]) for one in values["grants"])
     return GroupDraft(values["name"], values["remarks"], grants, values["version"])
 

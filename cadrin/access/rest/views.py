@@ -30,7 +30,9 @@ class Groups(HouseView):
     @extend_schema(request=GroupShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
         draft = group_draft(self.given(GroupShape, request))
-        return Response({"id": save_group(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": save_group(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class OneGroup(HouseView):

@@ -41,7 +41,9 @@ def propose_codes(operator: Operator) -> Proposed:
     secret = pyotp.random_base32()
     OneTimeSecret.objects.filter(operator=operator).delete()
     OneTimeSecret.objects.create(operator=operator, sealed=seal(secret))
-    return Proposed(secret, pyotp.TOTP(secret, name=operator.username, issuer="Cadrin").provisioning_uri())
+    return Proposed(
+        secret, pyotp.TOTP(secret, name=operator.username, issuer="Cadrin").provisioning_uri()
+    )
 
 
 @transaction.atomic
@@ -57,7 +59,9 @@ def confirm_codes(actor: Actor, operator: Operator, code: str, at: datetime) -> 
     proposed.save()
     codes = [_new_recovery_code() for _ in range(RECOVERY_CODES)]
     RecoveryCode.objects.filter(operator=operator).delete()
-    RecoveryCode.objects.bulk_create(RecoveryCode(operator=operator, digest=_digest(code)) for code in codes)
+    RecoveryCode.objects.bulk_create(
+        RecoveryCode(operator=operator, digest=_digest(code)) for code in codes
+    )
     record(actor, at, [_act("operator.codes_on", operator)])
     return codes
 

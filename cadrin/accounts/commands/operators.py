@@ -23,7 +23,11 @@ from cadrin.sites.models import Site
 OPERATOR = "operator"
 LANGUAGES = ("en", "de")
 LONGEST = {"username": 150, "first_name": 150, "last_name": 150, "email": 254}
-_KEPT_TO: Mapping[str, type[Model]] = {"sites": Site, "departments": Department, "companies": Company}
+_KEPT_TO: Mapping[str, type[Model]] = {
+    "sites": Site,
+    "departments": Department,
+    "companies": Company,
+}
 
 KeptTo = Mapping[str, Sequence[int]]
 """Kind of scope to ids; one that is not named is not kept."""
@@ -52,7 +56,7 @@ def get_operator(operator_id: int) -> Operator:
 
 
 def problems_with_operator(draft: OperatorDraft, operator_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the operator, each beside its field."""
+    """Return everything against saving the operator, each beside its field."""
     problems = [
         Problem("input.too_long", field, {"most": most})
         for field, most in LONGEST.items()
@@ -63,7 +67,9 @@ def problems_with_operator(draft: OperatorDraft, operator_id: int | None) -> tup
     try:
         UnicodeUsernameValidator()(draft.username)
     except ValidationError:
-        problems.append(Problem("operator.username_letters" if draft.username else "input.blank", "username"))
+        problems.append(
+            Problem("operator.username_letters" if draft.username else "input.blank", "username")
+        )
     twins = Operator.objects.filter(username__iexact=draft.username).exclude(pk=operator_id or 0)
     if twins.exists():
         problems.append(Problem("operator.username_taken", "username"))
@@ -75,7 +81,7 @@ def problems_with_operator(draft: OperatorDraft, operator_id: int | None) -> tup
 
 
 def problems_with_scope(limited_to: KeptTo) -> tuple[Problem, ...]:
-    """Give the kinds of scope that reach nothing, or something that is not there."""
+    """Return the kinds of scope that reach nothing, or something that is not there."""
     problems = []
     for kind, ids in limited_to.items():
         model = _KEPT_TO[kind]
@@ -88,7 +94,7 @@ def problems_with_scope(limited_to: KeptTo) -> tuple[Problem, ...]:
 
 
 def scope_words(limited_to: KeptTo) -> dict[str, list[str] | None]:
-    """Give names for the ids of a scope, for the journal."""
+    """Return names for the ids of a scope, for the journal."""
     return {
         kind: sorted(str(one) for one in model._default_manager.filter(pk__in=limited_to[kind]))
         if kind in limited_to
@@ -106,7 +112,9 @@ def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, a
     actor.require(Permission.OPERATORS)
     operator = Operator(version=0) if operator_id is None else get_operator(operator_id)
     if operator.version != draft.version:
-        raise Stale(operator.version, history_of(OPERATOR, operator.pk, after_version=draft.version))
+        raise Stale(
+            operator.version, history_of(OPERATOR, operator.pk, after_version=draft.version)
+        )
     if problems := problems_with_operator(draft, operator_id):
         raise Invalid(problems)
     before = {} if operator_id is None else _as_shown(operator)
@@ -129,8 +137,15 @@ def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, a
 
 
 def _as_shown(operator: Operator) -> dict[str, Any]:
-    own = {name: getattr(operator, name) for name in ("username", "first_name", "last_name", "email", "language")}
-    return own | {"is_active": operator.is_active, "role": str(operator.role or "")} | scope_words(operator.limited_to)
+    own = {
+        name: getattr(operator, name)
+        for name in ("username", "first_name", "last_name", "email", "language")
+    }
+    return (
+        own
+        | {"is_active": operator.is_active, "role": str(operator.role or "")}
+        | scope_words(operator.limited_to)
+    )
 
 
 def _kept(limited_to: KeptTo) -> dict[str, list[int]]:
@@ -170,4 +185,8 @@ def set_language(actor: Actor, operator: Operator, language: str, at: datetime) 
         return
     operator.language, operator.version = language, operator.version + 1
     operator.save(update_fields=["language", "version"])
-    record(actor, at, [Act("operator.changed", (About(OPERATOR, operator.pk, operator.version),), changes)])
+    record(
+        actor,
+        at,
+        [Act("operator.changed", (About(OPERATOR, operator.pk, operator.version),), changes)],
+    )

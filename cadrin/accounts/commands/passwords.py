@@ -47,13 +47,14 @@ def check_own_password(operator: Operator, password: str, field: str, at: dateti
 
 
 def problems_with_password(password: str, operator: Operator, field: str) -> tuple[Problem, ...]:
-    """Give what the framework's validators have against a password."""
+    """Return what the framework's validators have against a password."""
     try:
         validate_password(password, operator)
     except ValidationError as error:
         found = error.error_list
         return tuple(
-            Problem(f"password.{one.code}", field, {"least": (one.params or {}).get("min_length")}) for one in found
+            Problem(f"password.{one.code}", field, {"least": (one.params or {}).get("min_length")})
+            for one in found
         )
     return ()
 
@@ -81,14 +82,21 @@ def make_link(actor: Actor, operator_id: int, at: datetime, *, is_recovery: bool
     forget_tries(tries_of_name(operator.username))
     named = {"name": (str(operator), str(operator))}
     record(actor, at, [Act("operator.link_made", (About(OPERATOR, operator.pk),), named)])
-    return Link(urlsafe_base64_encode(force_bytes(operator.pk)), default_token_generator.make_token(operator))
+    return Link(
+        urlsafe_base64_encode(force_bytes(operator.pk)),
+        default_token_generator.make_token(operator),
+    )
 
 
 @transaction.atomic
 def set_password(link: Link, new: str, address: str, at: datetime) -> Operator:
     """Set the password by a link. Raises Invalid when the link is over, was used, or never was one."""
     operator = _operator_of(link)
-    if operator is None or not operator.is_active or not default_token_generator.check_token(operator, link.token):
+    if (
+        operator is None
+        or not operator.is_active
+        or not default_token_generator.check_token(operator, link.token)
+    ):
         raise Invalid.of("password.link_over")
     if problems := problems_with_password(new, operator, "new"):
         raise Invalid(problems)

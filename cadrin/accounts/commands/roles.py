@@ -35,7 +35,7 @@ def get_role(role_id: int) -> Role:
 
 
 def problems_with_role(draft: RoleDraft, role_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the role, each beside its field."""
+    """Return everything against saving the role, each beside its field."""
     name = draft.name.strip()
     problems = [] if name else [Problem("input.blank", "name")]
     if len(name) > LONGEST_NAME:

@@ -19,13 +19,18 @@ from cadrin.operators.models import Operator
 from cadrin.operators.tries import Counted, forget_tries, give_back, take_try
 
 
-def sign_in(request: HttpRequest, address: str, username: str, password: str, code: str, at: datetime) -> Operator:
+def sign_in(
+    request: HttpRequest, address: str, username: str, password: str, code: str, at: datetime
+) -> Operator:
     """Check who wants to come in, and write it down; the caller begins the session. Raises Invalid.
 
     ``code`` is a one-time code or a recovery code; it is asked for only once the password was right. Tries are
     slowed for the name, and for the address over all names.
     """
-    tries = (tries_of_name(username), Counted("address", address, TRIES_OF_AN_ADDRESS, COUNTED_FOR_AN_ADDRESS))
+    tries = (
+        tries_of_name(username),
+        Counted("address", address, TRIES_OF_AN_ADDRESS, COUNTED_FOR_AN_ADDRESS),
+    )
     take_try(tries, at, "operator.must_wait", "password")
     found = authenticate(request, username=username, password=password)
     operator = found if isinstance(found, Operator) else None
@@ -41,7 +46,9 @@ def sign_in(request: HttpRequest, address: str, username: str, password: str, co
     with transaction.atomic():
         forget_tries(tries[0])
         give_back(tries[1:])
-        record(actor_of(operator, address), at, [Act("session.begun", (About(OPERATOR, operator.pk),))])
+        record(
+            actor_of(operator, address), at, [Act("session.begun", (About(OPERATOR, operator.pk),))]
+        )
     return operator
 
 
@@ -72,7 +79,11 @@ def end_sessions(actor: Actor, operator: Operator, at: datetime) -> None:
     """End every session of an operator, wherever it is."""
     Operator.objects.filter(pk=operator.pk).update(sessions=F("sessions") + 1)
     operator.sessions += 1
-    record(actor, at, [Act("operator.sessions_ended", (About(OPERATOR, operator.pk),), _named(operator))])
+    record(
+        actor,
+        at,
+        [Act("operator.sessions_ended", (About(OPERATOR, operator.pk),), _named(operator))],
+    )
 
 
 def _named(operator: Operator) -> dict[str, tuple[str, str]]:

@@ -31,7 +31,7 @@ class TokenDraft(NamedTuple):
 
 
 def problems_with_token(draft: TokenDraft, at: datetime) -> tuple[Problem, ...]:
-    """Give everything against making the token, each beside its field."""
+    """Return everything against making the token, each beside its field."""
     name = draft.name.strip()
     problems = [] if name else [Problem("input.blank", "name")]
     if len(name) > LONGEST_NAME:
@@ -61,7 +61,9 @@ def make_token(actor: Actor, draft: TokenDraft, at: datetime) -> str:
         made_at=at,
         expires_at=draft.expires_at,
     )
-    scope = {kind: (None, names) for kind, names in scope_words(limited_to).items() if names is not None}
+    scope = {
+        kind: (None, names) for kind, names in scope_words(limited_to).items() if names is not None
+    }
     changes = {
         "name": (None, token.name),
         "role": (None, token.role.name),
@@ -80,4 +82,6 @@ def withdraw_token(actor: Actor, token_id: int, at: datetime) -> None:
         raise NotFound.of("token.not_found")
     token.withdrawn_at = at
     token.save(update_fields=["withdrawn_at"])
-    record(actor, at, [Act("token.withdrawn", (About(TOKEN, token.pk),), {"name": (token.name, None)})])
+    record(
+        actor, at, [Act("token.withdrawn", (About(TOKEN, token.pk),), {"name": (token.name, None)})]
+    )

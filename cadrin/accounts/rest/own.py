@@ -41,7 +41,13 @@ class OpenView(HouseView):
 def _session_of(request: Request) -> dict[str, Any]:
     idle = {"idle_minutes": settings.SESSION_IDLE_MINUTES}
     if not isinstance(request.user, Operator):
-        nobody = {"is_signed_in": False, "name": "", "language": None, "permissions": [], "is_kept": False}
+        nobody = {
+            "is_signed_in": False,
+            "name": "",
+            "language": None,
+            "permissions": [],
+            "is_kept": False,
+        }
         return nobody | idle
     actor = actor_of(request.user)
     return {
@@ -119,7 +125,9 @@ class OwnPassword(OwnView):
     @extend_schema(request=shapes.NewPassword, responses={204: None})
     def put(self, request: Request) -> Response:
         given = self.given(shapes.NewPassword, request)
-        passwords.change_password(self.actor(), self.operator, given["present"], given["new"], timezone.now())
+        passwords.change_password(
+            self.actor(), self.operator, given["present"], given["new"], timezone.now()
+        )
         update_session_auth_hash(request._request, self.operator)
         return Response(status=status.HTTP_204_NO_CONTENT)
 
@@ -146,7 +154,9 @@ class OwnCodes(OwnView):
     @extend_schema(request=shapes.CodeShape, responses=shapes.RecoveryCodes)
     def put(self, request: Request) -> Response:
         code = self.given(shapes.CodeShape, request)["code"]
-        return Response({"codes": one_time.confirm_codes(self.actor(), self.operator, code, timezone.now())})
+        return Response(
+            {"codes": one_time.confirm_codes(self.actor(), self.operator, code, timezone.now())}
+        )
 
 
 class OwnCodesOff(OwnView):

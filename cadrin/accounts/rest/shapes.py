@@ -18,7 +18,9 @@ LONGEST_PASSWORD = 128
 
 class PasswordField(serializers.CharField):
     def __init__(self, **more: Any) -> None:
-        super().__init__(**{"max_length": LONGEST_PASSWORD, "trim_whitespace": False, "write_only": True, **more})
+        super().__init__(
+            **{"max_length": LONGEST_PASSWORD, "trim_whitespace": False, "write_only": True, **more}
+        )
 
 
 class SignIn(Shape):
@@ -133,7 +135,9 @@ class OperatorRow(Shape):
 
 class RoleShape(Shape):
     name = serializers.CharField(allow_blank=True)
-    permissions = serializers.ListField(child=serializers.ChoiceField(choices=PERMISSIONS), max_length=50)
+    permissions = serializers.ListField(
+        child=serializers.ChoiceField(choices=PERMISSIONS), max_length=50
+    )
     version = WholeField(default=0)
 
 
@@ -188,7 +192,9 @@ def operator_draft(given: dict[str, Any]) -> OperatorDraft:
 
 
 def role_draft(given: dict[str, Any]) -> RoleDraft:
-    return RoleDraft(given["name"], frozenset(map(Permission, given["permissions"])), given["version"])
+    return RoleDraft(
+        given["name"], frozenset(map(Permission, given["permissions"])), given["version"]
+    )
 
 
 def token_draft(given: dict[str, Any]) -> TokenDraft:

@@ -82,7 +82,10 @@ class Roles(HouseView):
     @extend_schema(request=shapes.RoleShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
         draft = shapes.role_draft(self.given(shapes.RoleShape, request))
-        return Response({"id": roles.save_role(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": roles.save_role(self.actor(), None, draft, timezone.now())},
+            status.HTTP_201_CREATED,
+        )
 
 
 class OneRole(HouseView):
@@ -106,12 +109,16 @@ class Tokens(HouseView):
 
     @extend_schema(responses=shapes.TokenRow(many=True))
     def get(self, request: Request) -> Response:
-        return Response(shapes.TokenRow(queries.tokens(self.actor(), timezone.now()), many=True).data)
+        return Response(
+            shapes.TokenRow(queries.tokens(self.actor(), timezone.now()), many=True).data
+        )
 
     @extend_schema(request=shapes.TokenShape, responses={201: shapes.NewToken})
     def post(self, request: Request) -> Response:
         draft = shapes.token_draft(self.given(shapes.TokenShape, request))
-        return Response({"key": tokens.make_token(self.actor(), draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"key": tokens.make_token(self.actor(), draft, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class OneToken(HouseView):

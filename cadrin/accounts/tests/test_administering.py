@@ -58,7 +58,9 @@ class Operators(Administering):
         self.assertEqual(entry.changes["departments"], [None, ["Dive Team"]])
 
     def test_with_bad_input_are_refused_beside_each_field(self) -> None:
-        bad = OperatorDraft("in es", "", "", 999, {"sites": [], "departments": [999]}, language="xx")
+        bad = OperatorDraft(
+            "in es", "", "", 999, {"sites": [], "departments": [999]}, language="xx"
+        )
         expected = {
             ("username", "operator.username_letters"),
             ("first_name", "input.blank"),
@@ -69,7 +71,10 @@ class Operators(Administering):
         }
 
         self.assertEqual(self.refused(lambda: save_operator(ANYBODY, None, bad, NOON)), expected)
-        self.assertEqual(self.refused(lambda: self.make("INES", "Auditor")), {("username", "operator.username_taken")})
+        self.assertEqual(
+            self.refused(lambda: self.make("INES", "Auditor")),
+            {("username", "operator.username_taken")},
+        )
         self.assertEqual(Operator.objects.count(), 1)
 
     def test_are_saved_on_top_of_nobody_elses_change(self) -> None:
@@ -98,8 +103,12 @@ class Operators(Administering):
         self.assertEqual(get_operator(self.admin).version, 1)
 
         mara = self.make("mara", "Administrator")
-        leaves = partial(save_operator, ANYBODY, self.admin, as_it_is._replace(is_active=False), NOON)
-        self.assertEqual(self.refused(leaves), {(None, "operator.last_administrator")}, "mara cannot come in yet")
+        leaves = partial(
+            save_operator, ANYBODY, self.admin, as_it_is._replace(is_active=False), NOON
+        )
+        self.assertEqual(
+            self.refused(leaves), {(None, "operator.last_administrator")}, "mara cannot come in yet"
+        )
         self.give_a_password(mara)
         leaves()
 
@@ -168,12 +177,20 @@ class Tokens(Administering):
 
     def token(self, days: int = 1, role: str = "Auditor", **more: Any) -> str:
         return make_token(
-            ANYBODY, TokenDraft("Payroll", self.roles[role], self.now + timedelta(days=days), **more), self.now
+            ANYBODY,
+            TokenDraft("Payroll", self.roles[role], self.now + timedelta(days=days), **more),
+            self.now,
         )
 
-    def ask(self, key: str, path: str = "/api/cardholders/", method: str = "GET", body: Any = None) -> int:
+    def ask(
+        self, key: str, path: str = "/api/cardholders/", method: str = "GET", body: Any = None
+    ) -> int:
         answer = Client().generic(
-            method, path, json.dumps(body), content_type="application/json", headers={"Authorization": f"Bearer {key}"}
+            method,
+            path,
+            json.dumps(body),
+            content_type="application/json",
+            headers={"Authorization": f"Bearer {key}"},
         )
         return answer.status_code
 
@@ -185,7 +202,9 @@ class Tokens(Administering):
         export = {"kind": "csv", "columns": ["number"], "filters": {}}
         self.assertEqual(self.ask(key, "/api/export/", "POST", export), 200)
         entry = Entry.objects.latest("id")
-        self.assertEqual((entry.action, entry.operator_name), ("register.exported", "Payroll (API)"))
+        self.assertEqual(
+            (entry.action, entry.operator_name), ("register.exported", "Payroll (API)")
+        )
 
     def test_that_are_over_withdrawn_or_wrong_are_refused_alike(self) -> None:
         key = self.token()
@@ -193,7 +212,12 @@ class Tokens(Administering):
         ApiToken.objects.filter(pk=ApiToken.objects.latest("id").pk).update(expires_at=self.now)
         withdrawn = self.token()
         withdraw_token(ANYBODY, ApiToken.objects.latest("id").pk, self.now)
-        for name, wrong in {"over": over, "withdrawn": withdrawn, "wrong": key + "x", "empty": ""}.items():
+        for name, wrong in {
+            "over": over,
+            "withdrawn": withdrawn,
+            "wrong": key + "x",
+            "empty": "",
+        }.items():
             with self.subTest(name):
                 self.assertEqual(self.ask(wrong), 401)
         self.assertEqual(self.ask(key), 200)
@@ -206,10 +230,22 @@ class Tokens(Administering):
         self.assertNotIn(key.removeprefix("cadrin_"), kept)
 
     def test_keep_nothing_of_their_own(self) -> None:
-        body = {"name": "Mine", "is_shared": False, "filters": {}, "columns": ["number"], "sort": "name"}
+        body = {
+            "name": "Mine",
+            "is_shared": False,
+            "filters": {},
+            "columns": ["number"],
+            "sort": "name",
+        }
 
-        self.assertEqual(self.ask(self.token(role="Administrator"), "/api/views/", "POST", body), 403)
+        self.assertEqual(
+            self.ask(self.token(role="Administrator"), "/api/views/", "POST", body), 403
+        )
 
     def test_end_some_day_and_are_not_over_before_they_begin(self) -> None:
-        self.assertEqual(self.refused(lambda: self.token(days=0)), {("expires_at", "token.expiry_past")})
-        self.assertEqual(self.refused(lambda: self.token(days=400)), {("expires_at", "token.expiry_far")})
+        self.assertEqual(
+            self.refused(lambda: self.token(days=0)), {("expires_at", "token.expiry_past")}
+        )
+        self.assertEqual(
+            self.refused(lambda: self.token(days=400)), {("expires_at", "token.expiry_far")}
+        )

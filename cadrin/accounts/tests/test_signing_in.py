@@ -33,13 +33,19 @@ class ComingIn(TestCase):
         self.mara = an_operator("mara", *Permission)
         an_operator("ines", *Permission)
 
-    def ask(self, client: Client, method: str, path: str, body: Any = None, **headers: str) -> tuple[int, Any]:
+    def ask(
+        self, client: Client, method: str, path: str, body: Any = None, **headers: str
+    ) -> tuple[int, Any]:
         text = json.dumps(body) if body is not None else ""
-        answer = client.generic(method, path, text, content_type="application/json", headers=headers)
+        answer = client.generic(
+            method, path, text, content_type="application/json", headers=headers
+        )
         return answer.status_code, answer.json() if answer.content else None
 
-    def sign_in(self, client: Client, password: str = PASSWORD, code: str = "", username: str = "mara") -> str:
-        """Give the code of the first problem; empty for whoever is let in."""
+    def sign_in(
+        self, client: Client, password: str = PASSWORD, code: str = "", username: str = "mara"
+    ) -> str:
+        """Return the code of the first problem; empty for whoever is let in."""
         body = {"username": username, "password": password, "code": code}
         status, answer = self.ask(client, "POST", "/api/session/", body)
         return "" if status == 200 else str(answer["problems"][0]["code"])
@@ -59,10 +65,14 @@ class Passwords(ComingIn):
         self.assertEqual((waits, last), ([0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 2], 2))
         self.assertFalse(Tries.objects.filter(subject_digest=tries_of_name("mara").digest).exists())
 
-    def test_that_are_sent_side_by_side_are_counted_like_those_sent_one_after_the_other(self) -> None:
+    def test_that_are_sent_side_by_side_are_counted_like_those_sent_one_after_the_other(
+        self,
+    ) -> None:
         with mock.patch("cadrin.accounts.commands.sessions.authenticate") as slow:
             slow.side_effect = lambda *_, **__: self.assertGreater(
-                Tries.objects.get(subject_digest=tries_of_name("mara").digest).failures, 0, "counted before the hash"
+                Tries.objects.get(subject_digest=tries_of_name("mara").digest).failures,
+                0,
+                "counted before the hash",
             )
             found = [self.sign_in(Client(), "guess") for _ in range(7)]
 
@@ -86,7 +96,9 @@ class Passwords(ComingIn):
             self.sign_in(Client(), "guess")
         self.now -= timedelta(days=2)
 
-        _, answer = self.ask(Client(), "POST", "/api/session/", {"username": "mara", "password": PASSWORD})
+        _, answer = self.ask(
+            Client(), "POST", "/api/session/", {"username": "mara", "password": PASSWORD}
+        )
 
         self.assertLessEqual(answer["problems"][0]["params"]["seconds"], 61)
 
@@ -122,7 +134,9 @@ class Passwords(ComingIn):
 
         self.assertEqual((wrong[0], wrong[1]["problems"][0]["field"]), (422, "present"))
         found = {problem["code"] for problem in weak[1]["problems"]}
-        self.assertLessEqual({"password.password_too_short", "password.password_too_similar"}, found)
+        self.assertLessEqual(
+            {"password.password_too_short", "password.password_too_similar"}, found
+        )
         self.assertEqual((right[0], self.is_in(here), self.is_in(elsewhere)), (204, True, False))
         self.assertEqual(self.sign_in(Client(), NEW), "")
         self.assertIn("operator.password_changed", self.acts())
@@ -131,7 +145,12 @@ class Passwords(ComingIn):
 
 class Links(ComingIn):
     def use(self, link: Any, new: str = NEW) -> tuple[int, Any]:
-        return self.ask(Client(), "POST", "/api/password-link/", {"who": link.who, "token": link.token, "new": new})
+        return self.ask(
+            Client(),
+            "POST",
+            "/api/password-link/",
+            {"who": link.who, "token": link.token, "new": new},
+        )
 
     def test_end_the_present_password_and_every_session_and_set_a_new_one_once(self) -> None:
         client = Client()
@@ -139,7 +158,9 @@ class Links(ComingIn):
 
         link = make_link(ANYBODY, self.mara.pk, self.now)
 
-        self.assertEqual((self.is_in(client), self.sign_in(Client())), (False, "operator.wrong_password"))
+        self.assertEqual(
+            (self.is_in(client), self.sign_in(Client())), (False, "operator.wrong_password")
+        )
         self.assertEqual(self.use(link, "short")[1]["problems"][0]["field"], "new")
         self.assertEqual(self.use(link)[0], 204)
         self.assertEqual(self.use(link, "another-and-longer")[1]["title"], "password.link_over")
@@ -150,7 +171,9 @@ class Links(ComingIn):
         later = datetime.now() + timedelta(hours=25)  # noqa: DTZ005
         first, second = (make_link(ANYBODY, self.mara.pk, self.now) for _ in range(2))
         self.assertEqual(self.use(first)[0], 422)
-        with mock.patch("django.contrib.auth.tokens.PasswordResetTokenGenerator._now", return_value=later):
+        with mock.patch(
+            "django.contrib.auth.tokens.PasswordResetTokenGenerator._now", return_value=later
+        ):
             self.assertEqual(self.use(second)[0], 422)
         for who in ("", "!", "OTk5OTk5", "4pi6", "w7w", second.who[::-1] + "AAAAAAAAAAAAAAAAAAAA"):
             with self.subTest(who):
@@ -215,7 +238,9 @@ class Codes(ComingIn):
         self.assertEqual(len(set(codes)), 10)
         self.assertEqual(self.sign_in(Client(), code=f" {codes[3].upper()} "), "")
         self.assertEqual(self.sign_in(Client(), code=codes[3]), "operator.wrong_code")
-        self.assertEqual(self.ask(self.client_in, "GET", "/api/account/")[1]["recovery_codes_left"], 9)
+        self.assertEqual(
+            self.ask(self.client_in, "GET", "/api/account/")[1]["recovery_codes_left"], 9
+        )
 
     def test_and_their_secret_are_readable_nowhere(self) -> None:
         codes = self.turn_on()
@@ -227,7 +252,9 @@ class Codes(ComingIn):
 
     def test_are_turned_off_with_the_password_or_by_an_administrator(self) -> None:
         self.turn_on()
-        wrong, _ = self.ask(self.client_in, "POST", "/api/account/codes/off/", {"password": "guess"})
+        wrong, _ = self.ask(
+            self.client_in, "POST", "/api/account/codes/off/", {"password": "guess"}
+        )
         self.assertEqual((wrong, self.sign_in(Client())), (422, "operator.code_needed"))
         self.ask(self.client_in, "POST", "/api/account/codes/off/", {"password": PASSWORD})
         self.assertEqual(self.sign_in(Client()), "")

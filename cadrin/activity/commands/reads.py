@@ -49,7 +49,11 @@ def take_events(
     # what is only typed at a desk is no read, and stands in no record
     seen = [event for event in known if event.raw or event.reason]
     reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
-    reads += [_unreadable(controller_id, store, event, at) for event in events if isinstance(event, Unreadable)]
+    reads += [
+        _unreadable(controller_id, store, event, at)
+        for event in events
+        if isinstance(event, Unreadable)
+    ]
     for read in reads:
         is_off = abs(clock_off_seconds) > WRONG_CLOCK_SECONDS and not read.unreadable
         read.clock_off_seconds = clock_off_seconds if is_off else None
@@ -58,15 +62,23 @@ def take_events(
 
 
 def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:
-    """Give the events, and of a PIN that the controller did not know, whose it is if it opens alone anywhere."""
+    """Return the events, and of a PIN that the controller did not know, whose it is if it opens alone anywhere."""
     for event in events:
         owner = None
         if event.tried is not None:
             seal = seal_between(key_of_controller(controller_id))
             with suppress(InvalidToken, UnicodeDecodeError):
                 hashes = seal.decrypt(event.tried).decode().split()
-                owner = Pin.objects.filter(door_hash__in=hashes[:2], opens_alone=True).select_related("holder").first()
-        yield replace(event, cardholder_id=owner.holder_id, name=owner.holder.display_name) if owner else event
+                owner = (
+                    Pin.objects.filter(door_hash__in=hashes[:2], opens_alone=True)
+                    .select_related("holder")
+                    .first()
+                )
+        yield (
+            replace(event, cardholder_id=owner.holder_id, name=owner.holder.display_name)
+            if owner
+            else event
+        )
 
 
 def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:
@@ -81,16 +93,26 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
     )
 
 
-def _count_uses(controller_id: int, store: str, reads: Iterable[Read], clock_off: timedelta) -> None:
+def _count_uses(
+    controller_id: int, store: str, reads: Iterable[Read], clock_off: timedelta
+) -> None:
     """Count anew the uses that this memory told of, for every card among the reads that works only so many times.
 
     Counted from what is written, so that it is right whenever and however often something is told.
     """
-    opened = {(r.format_id, r.facility_code, r.card_number) for r in reads if r.reason == Reason.GRANTED.value}
+    opened = {
+        (r.format_id, r.facility_code, r.card_number)
+        for r in reads
+        if r.reason == Reason.GRANTED.value
+    }
     numbers = [number for _, _, number in opened if number is not None]
     limited = Card.objects.filter(card_number__in=numbers, use_limit__isnull=False)
     for card in limited:
-        if (card.format_id, card.facility_code, card.card_number) not in opened or card.counted_from is None:
+        if (
+            card.format_id,
+            card.facility_code,
+            card.card_number,
+        ) not in opened or card.counted_from is None:
             continue
         told = Read.objects.filter(
             controller_id=controller_id,
@@ -114,8 +136,16 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
     """Read a controller's events, with the names of what they are about; nothing is written."""
     told = list(events)
     readers = Reader.objects.in_bulk([event.reader_id for event in told])
-    people = set(Cardholder.objects.filter(pk__in=[event.cardholder_id for event in told]).values_list("id", flat=True))
-    groups = dict(AccessGroup.objects.filter(pk__in=[event.group_id for event in told]).values_list("id", "name"))
+    people = set(
+        Cardholder.objects.filter(pk__in=[event.cardholder_id for event in told]).values_list(
+            "id", flat=True
+        )
+    )
+    groups = dict(
+        AccessGroup.objects.filter(pk__in=[event.group_id for event in told]).values_list(
+            "id", "name"
+        )
+    )
     layouts = formats()
     reads = []
     for event in told:

@@ -35,7 +35,9 @@ class Reads(HouseView):
             asked["denied"],
             asked["flagged"],
         )
-        return Response([_read(row) for row in reads_found(self.actor(), filters, before=asked["before"])])
+        return Response(
+            [_read(row) for row in reads_found(self.actor(), filters, before=asked["before"])]
+        )
 
 
 class News(HouseView):
@@ -46,4 +48,6 @@ class News(HouseView):
     @extend_schema(parameters=[NewsQuery], responses=ReadShape(many=True))
     def get(self, request: Request) -> Response:
         asked = self.given(NewsQuery, request)
-        return Response([_read(row) for row in news(self.actor(), asked["after"], asked["wait_seconds"])])
+        return Response(
+            [_read(row) for row in news(self.actor(), asked["after"], asked["wait_seconds"])]
+        )

@@ -18,13 +18,15 @@ class BulkChangeShape(SelectionShape):
 
     act = serializers.ChoiceField(choices=[a.value for a in BulkAct if a is not BulkAct.UNDO])
     id = WholeField(allow_null=True, default=None)
-    standing = serializers.ChoiceField(choices=[s.value for s in Standing], default=Standing.ACTIVE.value)
+    standing = serializers.ChoiceField(
+        choices=[s.value for s in Standing], default=Standing.ACTIVE.value
+    )
     instant = SiteInstantField(allow_null=True, default=None)
     reason = serializers.CharField(allow_blank=True, default="")
 
 
 def bulk_draft(given: dict[str, Any]) -> BulkDraft:
-    """Give the draft that was sent."""
+    """Return the draft that was sent."""
     act = BulkAct(given["act"])
     if act is BulkAct.STANDING:
         return BulkDraft(act, given["standing"], given["reason"])

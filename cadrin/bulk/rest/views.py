@@ -7,10 +7,21 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.bulk.commands import begin_bulk_change, get_bulk_change, stop_bulk_change, undo_bulk_change
+from cadrin.bulk.commands import (
+    begin_bulk_change,
+    get_bulk_change,
+    stop_bulk_change,
+    undo_bulk_change,
+)
 from cadrin.bulk.preview import preview_bulk_change
 from cadrin.bulk.queries import bulk_change, bulk_changes
-from cadrin.bulk.rest.shapes import BegunBulkChange, BulkChangeShape, BulkPreviewShape, BulkProgress, bulk_draft
+from cadrin.bulk.rest.shapes import (
+    BegunBulkChange,
+    BulkChangeShape,
+    BulkPreviewShape,
+    BulkProgress,
+    bulk_draft,
+)
 from cadrin.operators.rest.base import HouseView
 from cadrin.register.rest.shapes import selection_in
 from cadrin.register.rest.views import EDIT, SEE
@@ -24,7 +35,9 @@ class PreviewBulkChange(HouseView):
     @extend_schema(request=BulkChangeShape, responses=BulkPreviewShape)
     def post(self, request: Request) -> Response:
         given = self.given(BulkChangeShape, request)
-        found = preview_bulk_change(self.actor(), bulk_draft(given), selection_in(given), timezone.now())
+        found = preview_bulk_change(
+            self.actor(), bulk_draft(given), selection_in(given), timezone.now()
+        )
         return Response(
             {
                 "problems": [dataclasses.asdict(problem) for problem in found.problems],
@@ -52,7 +65,9 @@ class BulkChanges(HouseView):
     @extend_schema(request=BulkChangeShape, responses={202: BegunBulkChange})
     def post(self, request: Request) -> Response:
         given = self.given(BulkChangeShape, request)
-        id_ = begin_bulk_change(self.actor(), bulk_draft(given), selection_in(given), timezone.now())
+        id_ = begin_bulk_change(
+            self.actor(), bulk_draft(given), selection_in(given), timezone.now()
+        )
         return Response({"id": id_}, status.HTTP_202_ACCEPTED)
 
 
@@ -79,4 +94,6 @@ class UndoBulkChange(HouseView):
 
     @extend_schema(request=None, responses={202: BegunBulkChange})
     def post(self, request: Request, id: int) -> Response:
-        return Response({"id": undo_bulk_change(self.actor(), id, timezone.now())}, status.HTTP_202_ACCEPTED)
+        return Response(
+            {"id": undo_bulk_change(self.actor(), id, timezone.now())}, status.HTTP_202_ACCEPTED
+        )

@@ -8,7 +8,12 @@ from django.test import TestCase
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import Membership
 from cadrin.bulk import steps
-from cadrin.bulk.commands import begin_bulk_change, get_bulk_change, stop_bulk_change, undo_bulk_change
+from cadrin.bulk.commands import (
+    begin_bulk_change,
+    get_bulk_change,
+    stop_bulk_change,
+    undo_bulk_change,
+)
 from cadrin.bulk.drafts import BulkDraft
 from cadrin.bulk.models import BulkState
 from cadrin.bulk.preview import preview_bulk_change
@@ -56,16 +61,23 @@ class BulkChanges(TestCase):
         bulk_change = get_bulk_change(ANYBODY, id_)
         self.assertEqual(self.departments(), [None, *[self.lab.pk] * 6])
         self.assertEqual(
-            (bulk_change.state, bulk_change.total, bulk_change.done, bulk_change.changed), (BulkState.DONE, 6, 6, 6)
+            (bulk_change.state, bulk_change.total, bulk_change.done, bulk_change.changed),
+            (BulkState.DONE, 6, 6, 6),
         )
         told = history_of("cardholder", self.ids[3])[0]
-        self.assertEqual((told["action"], told["changes"]), ("cardholder.changed", {"department": [None, "Lab"]}))
+        self.assertEqual(
+            (told["action"], told["changes"]), ("cardholder.changed", {"department": [None, "Lab"]})
+        )
         self.assertFalse(Mark.objects.exists(), "a department is not in the records")
 
     def test_what_is_weighed_is_what_is_done(self) -> None:
         self.house.save(
             self.ids[1],
-            replace(self.house.draft("M-1", activation_at=NOON + 3 * DAY), cards=(self.house.card(10_001),), version=1),
+            replace(
+                self.house.draft("M-1", activation_at=NOON + 3 * DAY),
+                cards=(self.house.card(10_001),),
+                version=1,
+            ),
         )
         draft = BulkDraft(BulkAct.EXPIRY, (NOON + DAY).isoformat())
 
@@ -80,7 +92,11 @@ class BulkChanges(TestCase):
 
     def test_is_taken_back_wherever_nothing_later_stands_against_it(self) -> None:
         id_ = self.do(BulkDraft(BulkAct.STANDING, Standing.SUSPENDED, "storm"))
-        later = replace(self.house.draft("M-0", standing=Standing.BARRED), cards=(self.house.card(10_000),), version=2)
+        later = replace(
+            self.house.draft("M-0", standing=Standing.BARRED),
+            cards=(self.house.card(10_000),),
+            version=2,
+        )
         self.house.save(self.ids[0], later)
 
         back = get_bulk_change(ANYBODY, undo_bulk_change(self.house.actor, id_, NOON))
@@ -92,7 +108,10 @@ class BulkChanges(TestCase):
         self.assertEqual(standings.pop(self.ids[0]), Standing.BARRED)
         self.assertEqual(set(standings.values()), {Standing.ACTIVE})
         self.assertEqual(
-            set(Cardholder.objects.exclude(pk=self.ids[0]).values_list("standing_reason", flat=True)), {""}
+            set(
+                Cardholder.objects.exclude(pk=self.ids[0]).values_list("standing_reason", flat=True)
+            ),
+            {""},
         )
         with self.assertRaises(Invalid):
             undo_bulk_change(self.house.actor, id_, NOON)
@@ -102,7 +121,12 @@ class BulkChanges(TestCase):
         span = (MembershipDraft(group, None, NOON + DAY),)
         self.house.save(
             self.ids[0],
-            replace(self.house.draft("M-0"), cards=(self.house.card(10_000),), memberships=span, version=1),
+            replace(
+                self.house.draft("M-0"),
+                cards=(self.house.card(10_000),),
+                memberships=span,
+                version=1,
+            ),
         )
 
         id_ = self.do(BulkDraft(BulkAct.REMOVE_GROUP, group))
@@ -110,19 +134,28 @@ class BulkChanges(TestCase):
         undo_bulk_change(self.house.actor, id_, NOON)
         self.work()
 
-        ends = dict(Membership.objects.filter(group_id=group).values_list("cardholder_id", "expiry_at"))
+        ends = dict(
+            Membership.objects.filter(group_id=group).values_list("cardholder_id", "expiry_at")
+        )
         self.assertEqual(len(ends), 7)
         self.assertEqual(ends[self.ids[0]], NOON + DAY)
         self.assertIsNone(ends[self.ids[1]])
 
     def test_goes_on_where_it_was_when_the_worker_stopped(self) -> None:
         with mock.patch.object(steps, "STEP", 3):
-            begin_bulk_change(self.house.actor, BulkDraft(BulkAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON)
+            begin_bulk_change(
+                self.house.actor, BulkDraft(BulkAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON
+            )
             work_on_bulk_changes(NOON)
             self.assertEqual(self.departments().count(self.lab.pk), 3)
-            with mock.patch.object(steps, "mark_for_delivery"), mock.patch.object(steps, "record", side_effect=OSError):
+            with (
+                mock.patch.object(steps, "mark_for_delivery"),
+                mock.patch.object(steps, "record", side_effect=OSError),
+            ):
                 self.assertRaises(OSError, work_on_bulk_changes, NOON)
-            self.assertEqual(self.departments().count(self.lab.pk), 3, "a step that failed left no trace")
+            self.assertEqual(
+                self.departments().count(self.lab.pk), 3, "a step that failed left no trace"
+            )
 
             self.work()
 
@@ -132,9 +165,13 @@ class BulkChanges(TestCase):
 
     def test_is_stopped_where_it_is_and_that_much_is_taken_back(self) -> None:
         with mock.patch.object(steps, "STEP", 3):
-            id_ = begin_bulk_change(self.house.actor, BulkDraft(BulkAct.KIND, None), EVERYBODY, NOON)
+            id_ = begin_bulk_change(
+                self.house.actor, BulkDraft(BulkAct.KIND, None), EVERYBODY, NOON
+            )
             self.work()
-            id_ = begin_bulk_change(self.house.actor, BulkDraft(BulkAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON)
+            id_ = begin_bulk_change(
+                self.house.actor, BulkDraft(BulkAct.DEPARTMENT, self.lab.pk), EVERYBODY, NOON
+            )
             work_on_bulk_changes(NOON)
             stop_bulk_change(self.house.actor, id_, NOON)
             self.work()
@@ -156,7 +193,9 @@ class BulkChanges(TestCase):
         self.work()
 
         self.assertEqual(self.departments(), [self.lab.pk, *[office] * 6])
-        self.assertEqual(list(back.targets.exclude(left_alone="").values_list("left_alone", flat=True)), ["gone"])
+        self.assertEqual(
+            list(back.targets.exclude(left_alone="").values_list("left_alone", flat=True)), ["gone"]
+        )
 
         to_nowhere = begin_bulk_change(
             self.house.actor, BulkDraft(BulkAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON
@@ -164,14 +203,19 @@ class BulkChanges(TestCase):
         self.house.boats.delete()
         self.work()
         self.assertEqual(
-            (get_bulk_change(ANYBODY, to_nowhere).state, get_bulk_change(ANYBODY, to_nowhere).changed),
+            (
+                get_bulk_change(ANYBODY, to_nowhere).state,
+                get_bulk_change(ANYBODY, to_nowhere).changed,
+            ),
             (BulkState.STOPPED, 0),
         )
 
     def test_one_persons_part_of_it_is_taken_back_with_its_span(self) -> None:
         group = self.house.day_group.pk
         span = (MembershipDraft(group, None, NOON + DAY),)
-        file = replace(self.house.draft("M-0"), cards=(self.house.card(10_000),), memberships=span, version=1)
+        file = replace(
+            self.house.draft("M-0"), cards=(self.house.card(10_000),), memberships=span, version=1
+        )
         self.house.save(self.ids[0], file)
         self.do(BulkDraft(BulkAct.REMOVE_GROUP, group))
         act = history_of("cardholder", self.ids[0])[0]
@@ -194,4 +238,6 @@ class BulkChanges(TestCase):
             self.assertEqual([(p.field, p.code) for p in caught.exception.problems], [problem])
         editor = actor_of(an_operator("ed", Permission.EDIT))
         with self.assertRaises(NotPermitted):
-            begin_bulk_change(editor, BulkDraft(BulkAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON)
+            begin_bulk_change(
+                editor, BulkDraft(BulkAct.ADD_GROUP, self.house.boats.pk), EVERYBODY, NOON
+            )

@@ -39,14 +39,26 @@ class OnePerson(TestCase):
     def setUp(self) -> None:
         self.house = House()
         self.actor = self.house.actor
-        self.boots = save_custom_field(self.actor, None, OwnFieldDraft({"en": "Boots"}, {}, FieldType.NUMBER), NOON)
+        self.boots = save_custom_field(
+            self.actor, None, OwnFieldDraft({"en": "Boots"}, {}, FieldType.NUMBER), NOON
+        )
 
     def file(self, id_: int) -> CardholderDraft:
         return stored_cardholder(Cardholder.objects.get(pk=id_), rules())
 
     def read_by(self, id_: int) -> None:
-        event = {"number": 1, "at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": "26:1"}
-        event |= {"reason": "granted", "cardholder": id_, "name": "Tomas Reve", "card": [self.house.format.pk, 12, 1]}
+        event = {
+            "number": 1,
+            "at": NOON.isoformat(),
+            "reader": self.house.gate_reader.pk,
+            "raw": "26:1",
+        }
+        event |= {
+            "reason": "granted",
+            "cardholder": id_,
+            "name": "Tomas Reve",
+            "card": [self.house.format.pk, 12, 1],
+        }
         take_events(self.house.north.pk, f"store {id_}", read_events([event], 0), NOON)
 
 
@@ -70,20 +82,27 @@ class TakingBack(OnePerson):
             ("a membership added", replace(before, memberships=(*before.memberships, boats))),
             ("a membership changed", replace(before, memberships=(longer,))),
             ("a membership removed", replace(before, memberships=())),
-            ("a card changed", replace(before, cards=(replace(before.cards[0], status=CardStatus.LOST),))),
+            (
+                "a card changed",
+                replace(before, cards=(replace(before.cards[0], status=CardStatus.LOST),)),
+            ),
             ("a card issued", replace(before, cards=(*before.cards, self.house.card(99)))),
             ("a card returned", replace(before, cards=())),
         ):
             with self.subTest(name):
                 self.house.save(id_, replace(draft, version=self.file(id_).version))
-                acts = [act for act in history_of("cardholder", id_) if act["action"] in CAN_BE_UNDONE]
+                acts = [
+                    act for act in history_of("cardholder", id_) if act["action"] in CAN_BE_UNDONE
+                ]
 
                 undo(self.actor, id_, acts[0]["id"], NOON)
 
                 self.assertEqual(replace(self.file(id_), version=0), replace(before, version=0))
 
     def test_an_own_field_that_is_called_like_one_of_ours_is_not_taken_for_it(self) -> None:
-        save_custom_field(self.actor, None, OwnFieldDraft({"en": "title"}, {}, FieldType.TEXT), NOON)
+        save_custom_field(
+            self.actor, None, OwnFieldDraft({"en": "title"}, {}, FieldType.TEXT), NOON
+        )
         own = next(one for one in rules().custom_fields if one.label == "title")
         id_ = self.house.enrol()
         details = replace(self.file(id_).details, title="Diver", own={own.id: "Sir"})
@@ -133,12 +152,16 @@ class Erasing(OnePerson):
         erase_cardholder(self.actor, id_, 1, "asked for by letter", NOON)
 
         person = Cardholder.objects.get(pk=id_)
-        self.assertEqual((person.number, person.display_name, person.standing), ("S-1", "S-1", Standing.DEPARTED))
+        self.assertEqual(
+            (person.number, person.display_name, person.standing), ("S-1", "S-1", Standing.DEPARTED)
+        )
         kept = str(list(Entry.objects.values()))
         kept += str(Cardholder.objects.values().get()) + str(list(Read.objects.values()))
         for word in ("Tomas", "Reve", "tomas@", "limps", "'42'", "Diver"):
             self.assertNotIn(word, kept)
-        self.assertEqual((Card.objects.get().status, Membership.objects.count()), (CardStatus.RETURNED, 0))
+        self.assertEqual(
+            (Card.objects.get().status, Membership.objects.count()), (CardStatus.RETURNED, 0)
+        )
         self.assertEqual((find_ids(ANYBODY, "reve"), find_ids(ANYBODY, "s-1")), ([], [id_]))
         self.assertEqual(list(Mark.objects.values_list("subject_id", flat=True)), [id_])
 
@@ -151,14 +174,18 @@ class Erasing(OnePerson):
 
         erase_cardholder(self.actor, one, 2, "asked for by letter", NOON)
 
-        self.assertEqual(history_of("cardholder", other)[0]["changes"]["standing_reason"], ["", "storm"])
+        self.assertEqual(
+            history_of("cardholder", other)[0]["changes"]["standing_reason"], ["", "storm"]
+        )
 
     def test_is_refused_without_reason_or_permission_and_is_for_good(self) -> None:
         id_ = self.house.enrol()
         with self.assertRaises(Invalid):
             erase_cardholder(self.actor, id_, 1, " x ", NOON)
         with self.assertRaises(NotPermitted):
-            erase_cardholder(actor_of(an_operator("ed", Permission.EDIT)), id_, 1, "asked for", NOON)
+            erase_cardholder(
+                actor_of(an_operator("ed", Permission.EDIT)), id_, 1, "asked for", NOON
+            )
         erase_cardholder(self.actor, id_, 1, "asked for", NOON)
 
         for act in (
@@ -182,7 +209,11 @@ class Merging(OnePerson):
         )
         self.read_by(other)
         kept, gone = self.file(one), self.file(other)
-        draft = replace(kept, cards=(*kept.cards, *gone.cards), memberships=(*kept.memberships, *gone.memberships))
+        draft = replace(
+            kept,
+            cards=(*kept.cards, *gone.cards),
+            memberships=(*kept.memberships, *gone.memberships),
+        )
 
         merge_cardholders(self.actor, one, draft, other, gone.version, NOON)
 
@@ -190,14 +221,21 @@ class Merging(OnePerson):
         self.assertEqual({card.card_number for card in self.file(one).cards}, {4751, 99})
         self.assertEqual(len(self.file(one).memberships), 2)
         told = [act["action"] for act in history_of("cardholder", one)]
-        self.assertEqual((told.count("cardholder.enrolled"), told.count("cardholder.merged")), (2, 1))
+        self.assertEqual(
+            (told.count("cardholder.enrolled"), told.count("cardholder.merged")), (2, 1)
+        )
         self.assertEqual(Read.objects.get().cardholder_id, one)
         self.assertEqual(find_ids(ANYBODY, "99"), [one])
         self.assertLessEqual({one, other}, set(Mark.objects.values_list("subject_id", flat=True)))
 
     def test_nothing_is_merged_when_the_file_cannot_be_saved(self) -> None:
-        one, other = self.house.enrol(), self.house.enrol(replace(self.house.draft("S-2"), cards=()))
-        broken = replace(self.file(one), details=replace(self.file(one).details, first_name="", last_name=""))
+        one, other = (
+            self.house.enrol(),
+            self.house.enrol(replace(self.house.draft("S-2"), cards=())),
+        )
+        broken = replace(
+            self.file(one), details=replace(self.file(one).details, first_name="", last_name="")
+        )
 
         with self.assertRaises(Invalid):
             merge_cardholders(self.actor, one, broken, other, 1, NOON)

@@ -96,7 +96,9 @@ class DatabaseWrapper(base.DatabaseWrapper):
         if self._turn is None or (self._turn.database != name and not self._turn.is_held):
             self._turn = Turn(name)
         if not self._turn.is_held:
-            self._turn.take(self._longest_seconds if self.patience_seconds is None else self.patience_seconds)
+            self._turn.take(
+                self._longest_seconds if self.patience_seconds is None else self.patience_seconds
+            )
 
     def _end_turn(self) -> None:
         if self._turn is not None:

@@ -78,7 +78,9 @@ class Turn:
         """Wait for the turn, in vain at most so long: then raise WriterBusy."""
         deadline = time.monotonic() + patience_seconds
         if not self._queue.enter(patience_seconds):
-            raise WriterBusy(f"database is locked: {self._queue.had_by} has been writing for too long")
+            raise WriterBusy(
+                f"database is locked: {self._queue.had_by} has been writing for too long"
+            )
         self._queue.had_by = threading.current_thread().name
         try:
             with self._locked("gate", deadline):
@@ -96,7 +98,9 @@ class Turn:
             except BlockingIOError:
                 if time.monotonic() >= deadline:
                     file.close()
-                    raise WriterBusy("database is locked: another process has been writing for too long") from None
+                    raise WriterBusy(
+                        "database is locked: another process has been writing for too long"
+                    ) from None
                 time.sleep(LOOKED_FOR_EVERY_SECONDS)
 
     def end(self) -> None:

@@ -27,21 +27,29 @@ class ReachDifference:
 
 
 def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
-    """Give the coming week, and a week from every later instant at which something of theirs begins or ends."""
+    """Return the coming week, and a week from every later instant at which something of theirs begins or ends."""
     edges = {at}
     for holder in holders:
         own = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
-        found = [edge for span in (*own, *(pin.span for pin in holder.pins)) for edge in (span.start, span.end)]
+        found = [
+            edge
+            for span in (*own, *(pin.span for pin in holder.pins))
+            for edge in (span.start, span.end)
+        ]
         found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
         edges.update(edge for edge in found if edge and edge > at)
     return merged([Span(edge, edge + A_WEEK) for edge in edges])
 
 
-def open_spans_of_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]) -> OpenSpansOfDoors:
-    """Give for each door when it opens for the cardholder on the way in, within bounded spans."""
+def open_spans_of_doors(
+    holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
+) -> OpenSpansOfDoors:
+    """Return for each door when it opens for the cardholder on the way in, within bounded spans."""
     time = tuple(spans)
     return {
-        id_: merged([found for span in time for found in open_spans_at_door(holder, id_, plan, span)])
+        id_: merged(
+            [found for span in time for found in open_spans_at_door(holder, id_, plan, span)]
+        )
         for id_ in door_ids
     }
 
@@ -49,11 +57,13 @@ def open_spans_of_doors(holder: Holder, door_ids: Iterable[int], plan: Plan, spa
 def open_spans_of_ways_out(
     holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
 ) -> OpenSpansOfDoors:
-    """Give the same of the ways out, for each door whose reader there takes something else than on the way in."""
+    """Return the same of the ways out, for each door whose reader there takes something else than on the way in."""
     time = tuple(spans)
     policies = {id_: plan.policies_out_of(id_) for id_ in door_ids}
     return {
-        id_: merged([found for span in time for found in open_spans_at_door(holder, id_, plan, span, out)])
+        id_: merged(
+            [found for span in time for found in open_spans_at_door(holder, id_, plan, span, out)]
+        )
         for id_, out in policies.items()
         if out and set(out) != set(plan.policies_into(id_))
     }

@@ -60,7 +60,10 @@ class Roster:
     def __init__(self, holders: Sequence[Holder]) -> None:
         self._ids = np.array([holder.id for holder in holders], dtype=np.int64)
         self._holders = _Everybody(
-            ((row, *_edges(span_in_force(h.standing, h.span, h.suspended_until))) for row, h in enumerate(holders)),
+            (
+                (row, *_edges(span_in_force(h.standing, h.span, h.suspended_until)))
+                for row, h in enumerate(holders)
+            ),
             len(holders),
         )
         plain: dict[int, list[tuple[int, int, int]]] = {}
@@ -71,8 +74,14 @@ class Roster:
                     self._with_hours.append((row, card))
                 elif in_force := card.in_force:
                     plain.setdefault(card.key.format_id, []).append((row, *_edges(in_force)))
-        self._cards = {format_id: _Everybody(triples, len(holders)) for format_id, triples in plain.items()}
-        pins = [(row, pin.opens_alone, *_edges(pin.span)) for row, holder in enumerate(holders) for pin in holder.pins]
+        self._cards = {
+            format_id: _Everybody(triples, len(holders)) for format_id, triples in plain.items()
+        }
+        pins = [
+            (row, pin.opens_alone, *_edges(pin.span))
+            for row, holder in enumerate(holders)
+            for pin in holder.pins
+        ]
         self._pins = _Spans((row, start, end) for row, _, start, end in pins)
         self._pins_alone = _Spans((row, start, end) for row, alone, start, end in pins if alone)
         self._plates = np.array([bool(holder.plates) for holder in holders], dtype=bool)
@@ -83,7 +92,7 @@ class Roster:
         self._members = {group_id: _Spans(triples) for group_id, triples in members.items()}
 
     def who_may_open(self, door_id: int, plan: Plan, at: datetime) -> tuple[int, ...]:
-        """Give the ids of everybody for whom a read at the door would be granted at ``at``, ascending."""
+        """Return the ids of everybody for whom a read at the door would be granted at ``at``, ascending."""
         second = int(at.timestamp())
         admitted = np.zeros(len(self._ids), dtype=bool)
         for group in plan.groups.values():

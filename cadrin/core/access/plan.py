@@ -109,10 +109,12 @@ class Plan:
                     found[place] = (*known, policy)
             self._policies.update(found)
         has_any_reader = (door_id, not is_out) in self._policies
-        return self._policies.get((door_id, is_out), () if is_out or has_any_reader else (ANY_CARD,))
+        return self._policies.get(
+            (door_id, is_out), () if is_out or has_any_reader else (ANY_CARD,)
+        )
 
     def doors_of(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
-        """Give every door that one of the groups names, whatever its hours."""
+        """Return every door that one of the groups names, whatever its hours."""
         return frozenset(
             door
             for membership in memberships

@@ -5,7 +5,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.access.rights import Judgement, judge_credentials, judge_holder, judge_memberships, open_spans_at_door
+from cadrin.core.access.rights import (
+    Judgement,
+    judge_credentials,
+    judge_holder,
+    judge_memberships,
+    open_spans_at_door,
+)
 from cadrin.core.credentials.factors import ReaderPolicy
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.validity import Span, bounds
@@ -36,9 +42,13 @@ class DoorReach:
 
 
 def reason_at_door(
-    holder: Holder, door_id: int, plan: Plan, at: datetime, policies: Iterable[ReaderPolicy] | None = None
+    holder: Holder,
+    door_id: int,
+    plan: Plan,
+    at: datetime,
+    policies: Iterable[ReaderPolicy] | None = None,
 ) -> Judgement:
-    """Give what the best of a cardholder's credentials would meet with at a door, as `decide` would put it.
+    """Return what the best of a cardholder's credentials would meet with at a door, as `decide` would put it.
 
     The policies are those into the door unless given.
     """
@@ -55,8 +65,10 @@ def reason_at_door(
     return judge_memberships(holder.memberships, door_id, plan, at)
 
 
-def reach(holder: Holder, door_ids: Iterable[int], plan: Plan, at: datetime, span: Span) -> tuple[DoorReach, ...]:
-    """Give every one of the doors, in the order asked for; ``span`` is bounded, usually a week."""
+def reach(
+    holder: Holder, door_ids: Iterable[int], plan: Plan, at: datetime, span: Span
+) -> tuple[DoorReach, ...]:
+    """Return every one of the doors, in the order asked for; ``span`` is bounded, usually a week."""
     return tuple(_door_reach(holder, door_id, plan, at, span) for door_id in door_ids)
 
 
@@ -72,4 +84,6 @@ def _door_reach(holder: Holder, door_id: int, plan: Plan, at: datetime, span: Sp
     if set(policies_out) != set(plan.policies_into(door_id)):
         reason_out = reason_at_door(holder, door_id, plan, at, policies_out).reason
         open_spans_out = open_spans_at_door(holder, door_id, plan, span, policies_out)
-    return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, spans, reason_out, open_spans_out)
+    return DoorReach(
+        door_id, judgement.reason, judgement.group_id, changes_at, spans, reason_out, open_spans_out
+    )

@@ -55,7 +55,9 @@ Policies = tuple[ReaderPolicy, ...]
 """What the readers into one door ask for."""
 
 
-def readiness(holder: Holder, plan: Plan, at: datetime, records_not_held: int = 0) -> tuple[ReadinessItem, ...]:
+def readiness(
+    holder: Holder, plan: Plan, at: datetime, records_not_held: int = 0
+) -> tuple[ReadinessItem, ...]:
     """Judge every need. ``records_not_held`` counts this cardholder's records not yet at their controller."""
     moment = at if holder.span.start is None else max(at, holder.span.start)
     doors = plan.doors_of(holder.memberships) if plan.policy_of_reader else ()
@@ -113,13 +115,17 @@ def groups_not_open_to(factors: Factors, plan: Plan) -> frozenset[int]:
     return frozenset(
         group.id
         for group in plan.groups.values()
-        if not all(_opens_to(factors, plan.policies_into(door_id)) for door_id in group.schedules_of_door)
+        if not all(
+            _opens_to(factors, plan.policies_into(door_id)) for door_id in group.schedules_of_door
+        )
     )
 
 
 def _opens_to(factors: Factors, policies: Policies) -> bool:
     """Say whether a door asks somewhere, at some hour, for no more than these."""
-    return any(set(asked) <= set(factors) for policy in policies for asked in policy.asked_at_any_hour)
+    return any(
+        set(asked) <= set(factors) for policy in policies for asked in policy.asked_at_any_hour
+    )
 
 
 def _card_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | None:
@@ -134,7 +140,11 @@ def _card_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | 
         return Gap.NO_CARD_IN_FORCE
     carried = {card.key.format_id for card in holder.cards}
     read = (formats_read(policies) for policies in every)
-    return Gap.CARD_NOT_READ if any(formats is not None and not carried & formats for formats in read) else None
+    return (
+        Gap.CARD_NOT_READ
+        if any(formats is not None and not carried & formats for formats in read)
+        else None
+    )
 
 
 def _plate_gap(holder: Holder, doors: Iterable[Policies]) -> Gap | None:
@@ -149,7 +159,9 @@ def _pin_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | N
         return None
     if not holder.pins:
         return Gap.NO_PIN
-    return None if any(pin.reason_against(at) is None for pin in holder.pins) else Gap.NO_PIN_IN_FORCE
+    return (
+        None if any(pin.reason_against(at) is None for pin in holder.pins) else Gap.NO_PIN_IN_FORCE
+    )
 
 
 def _access_gap(holder: Holder, plan: Plan, at: datetime) -> Gap | None:

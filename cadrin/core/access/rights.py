@@ -5,7 +5,14 @@ from datetime import datetime
 from typing import NamedTuple
 
 from cadrin.core.access.plan import Holder, Membership, Plan
-from cadrin.core.credentials.factors import ANY_CARD, FACTORS, Credential, Factor, Factors, ReaderPolicy
+from cadrin.core.credentials.factors import (
+    ANY_CARD,
+    FACTORS,
+    Credential,
+    Factor,
+    Factors,
+    ReaderPolicy,
+)
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.validity import (
     Span,
@@ -35,7 +42,9 @@ class Judgement(NamedTuple):
     group_id: int | None = None
 
 
-def credentials_of(holder: Holder, factor: Factor, policy: ReaderPolicy, *, alone: bool) -> tuple[Credential, ...]:
+def credentials_of(
+    holder: Holder, factor: Factor, policy: ReaderPolicy, *, alone: bool
+) -> tuple[Credential, ...]:
     """Return what a cardholder has of a factor that a reader can take; ``alone`` where it asks for nothing else."""
     match factor:
         case Factor.CARD:
@@ -51,17 +60,29 @@ def judge_credentials(holder: Holder, policy: ReaderPolicy, at: datetime) -> Rea
 
     Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
     """
-    against = [_judge_alternative(holder, alternative, policy, at) for alternative in policy.at(at).alternatives]
+    against = [
+        _judge_alternative(holder, alternative, policy, at)
+        for alternative in policy.at(at).alternatives
+    ]
     return None if None in against else against[0]
 
 
-def _judge_alternative(holder: Holder, alternative: Factors, policy: ReaderPolicy, at: datetime) -> Reason | None:
+def _judge_alternative(
+    holder: Holder, alternative: Factors, policy: ReaderPolicy, at: datetime
+) -> Reason | None:
     alone = len(alternative) == 1
-    return next((reason for factor in alternative if (reason := _best(holder, factor, policy, at, alone))), None)
+    return next(
+        (reason for factor in alternative if (reason := _best(holder, factor, policy, at, alone))),
+        None,
+    )
 
 
-def _best(holder: Holder, factor: Factor, policy: ReaderPolicy, at: datetime, alone: bool) -> Reason | None:
-    against = [found.reason_against(at) for found in credentials_of(holder, factor, policy, alone=alone)]
+def _best(
+    holder: Holder, factor: Factor, policy: ReaderPolicy, at: datetime, alone: bool
+) -> Reason | None:
+    against = [
+        found.reason_against(at) for found in credentials_of(holder, factor, policy, alone=alone)
+    ]
     if not against:
         has_another = factor is Factor.CARD and bool(holder.cards)
         return Reason.FORMAT_NOT_READ if has_another else FACTORS[factor].nothing_known
@@ -69,14 +90,16 @@ def _best(holder: Holder, factor: Factor, policy: ReaderPolicy, at: datetime, al
 
 
 def judge_holder(holder: Holder, at: datetime) -> Reason | None:
-    """Give the reason against a cardholder at an instant, wherever they are; None when there is none."""
+    """Return the reason against a cardholder at an instant, wherever they are; None when there is none."""
     if holder.standing is Standing.ACTIVE and at in holder.span:  # nearly always, at doors
         return None
     state = state_at(holder.standing, holder.span, at, holder.suspended_until).state
     return None if state is State.IN_FORCE else REASON_OF_HOLDER_STATE[state]
 
 
-def judge_memberships(memberships: tuple[Membership, ...], door_id: int, plan: Plan, at: datetime) -> Judgement:
+def judge_memberships(
+    memberships: tuple[Membership, ...], door_id: int, plan: Plan, at: datetime
+) -> Judgement:
     """Say whether one of the memberships opens the door at an instant, or come as close to it as any does."""
     ahead = over = closed = None
     for membership in memberships:
@@ -104,7 +127,11 @@ def judge_memberships(memberships: tuple[Membership, ...], door_id: int, plan: P
 
 
 def open_spans_at_door(
-    holder: Holder, door_id: int, plan: Plan, span: Span, policies: Iterable[ReaderPolicy] | None = None
+    holder: Holder,
+    door_id: int,
+    plan: Plan,
+    span: Span,
+    policies: Iterable[ReaderPolicy] | None = None,
 ) -> tuple[Span, ...]:
     """Return the time in a bounded span in which the door opens for the cardholder, by any of the policies.
 
@@ -134,7 +161,11 @@ def open_spans_at_door(
 def _credential_spans(holder: Holder, policy: ReaderPolicy, span: Span) -> list[Span]:
     """Return the time in which a reader would take one alternative or another, as far as the span is asked for."""
     if not policy.by_hours:
-        return [found for asked in policy.alternatives for found in _spans_of(holder, asked, policy, span)]
+        return [
+            found
+            for asked in policy.alternatives
+            for found in _spans_of(holder, asked, policy, span)
+        ]
     return [
         intersection(piece, found)
         for piece, here in policy.through(span)
@@ -149,7 +180,11 @@ def _spans_of(holder: Holder, alternative: Factors, policy: ReaderPolicy, span: 
     for factor in alternative:
         credentials = credentials_of(holder, factor, policy, alone=len(alternative) == 1)
         spans = [window for credential in credentials for window in credential.open_spans(span)]
-        found = spans if found is None else [intersection(first, second) for first in found for second in spans]
+        found = (
+            spans
+            if found is None
+            else [intersection(first, second) for first in found for second in spans]
+        )
     return found or []
 
 
@@ -165,16 +200,23 @@ def _hours_with_membership(
 
 
 def next_opening(
-    holder: Holder, door_id: int, plan: Plan, at: datetime, span: Span, policies: Iterable[ReaderPolicy] | None = None
+    holder: Holder,
+    door_id: int,
+    plan: Plan,
+    at: datetime,
+    span: Span,
+    policies: Iterable[ReaderPolicy] | None = None,
 ) -> datetime | None:
-    """Give the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut.
+    """Return the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut.
 
     The policies are those into the door unless given.
     """
     asked = plan.policies_into(door_id) if policies is None else tuple(policies)
     if asked and all(policy.asked_at_any_hour == ANY_CARD.alternatives for policy in asked):
         quick = _opening_in_hours(holder, door_id, plan, at)
-        if quick is not None and all(policy.reads(holder.cards[0].key.format_id) for policy in asked):
+        if quick is not None and all(
+            policy.reads(holder.cards[0].key.format_id) for policy in asked
+        ):
             return quick if quick in span else None
     for start, end in map(bounds, open_spans_at_door(holder, door_id, plan, span, asked)):
         if at < end:

@@ -42,7 +42,9 @@ FACTORS: Mapping[Factor, FactorFacts] = {
     Factor.PLATE: FactorFacts(
         frozenset({Check.PLATE}), Reason.PLATE_NOT_TAKEN, Reason.PLATE_MISSING, Reason.PLATE_MISSING
     ),
-    Factor.PIN: FactorFacts(frozenset({Check.PIN}), Reason.PIN_NOT_TAKEN, Reason.PIN_MISSING, Reason.PIN_MISSING),
+    Factor.PIN: FactorFacts(
+        frozenset({Check.PIN}), Reason.PIN_NOT_TAKEN, Reason.PIN_MISSING, Reason.PIN_MISSING
+    ),
 }
 
 Factors = tuple[Factor, ...]
@@ -115,7 +117,10 @@ class ReaderPolicy:
         """Every alternative that it has at some hour."""
         if not self.by_hours:
             return self.alternatives
-        return (*self.alternatives, *(asked for hours in self.by_hours for asked in hours.alternatives))
+        return (
+            *self.alternatives,
+            *(asked for hours in self.by_hours for asked in hours.alternatives),
+        )
 
     def takes(self, factor: Factor) -> bool:
         """Say whether it asks for a factor at any hour, alone or with others."""

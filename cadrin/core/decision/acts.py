@@ -44,7 +44,9 @@ def after_acts(situation: Situation, reason: Reason, at: datetime, groups: froze
             if act in _FOR_NOBODYS:
                 yield from _FOR_NOBODYS[act](situation)
         elif act in (Act.GROUP_DATES, Act.ADD_TO_GROUP):
-            yield from _with_a_group(situation, situation.holder, at, groups if act is Act.ADD_TO_GROUP else None)
+            yield from _with_a_group(
+                situation, situation.holder, at, groups if act is Act.ADD_TO_GROUP else None
+            )
         else:
             yield from _DONE[act](situation, situation.holder, reason, at)
 
@@ -66,7 +68,9 @@ def _keys_of(situation: Situation) -> tuple[CardKey, ...]:
 
 
 def _shown_card(situation: Situation, holder: Holder) -> Card | None:
-    return next((card for key in _keys_of(situation) for card in holder.cards if card.key == key), None)
+    return next(
+        (card for key in _keys_of(situation) for card in holder.cards if card.key == key), None
+    )
 
 
 def _with_card(act: Act, change: Callable[[Card, datetime], Card]) -> "_Do":
@@ -75,7 +79,11 @@ def _with_card(act: Act, change: Callable[[Card, datetime], Card]) -> "_Do":
     def do(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
         card = _shown_card(situation, holder)
         # a controller without room for it does not know it: one that works stays sooner than one that does not
-        against = reason if card is None or reason is not Reason.UNKNOWN_CARD else card.reason_against_at_any_hour(at)
+        against = (
+            reason
+            if card is None or reason is not Reason.UNKNOWN_CARD
+            else card.reason_against_at_any_hour(at)
+        )
         if card is not None and against is not None and act in REASONS[against].remedies:
             cards = tuple(change(card, at) if other == card else other for other in holder.cards)
             yield RemedyStep(act), replace(situation, holder=replace(holder, cards=cards))
@@ -87,7 +95,10 @@ def _issue(situation: Situation) -> Steps:
     """Issue a card that is nobody's."""
     keys = _keys_of(situation)
     if keys and situation.is_free:
-        yield RemedyStep(Act.ISSUE_CARD), replace(situation, holder=Holder(0, "", "", cards=(Card(keys[0]),)))
+        yield (
+            RemedyStep(Act.ISSUE_CARD),
+            replace(situation, holder=Holder(0, "", "", cards=(Card(keys[0]),))),
+        )
 
 
 def _return_another(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
@@ -97,7 +108,10 @@ def _return_another(situation: Situation, holder: Holder, reason: Reason, at: da
         return
     other = first_to_go(holder.cards, situation.memory)
     cards = tuple(kept for kept in holder.cards if kept.key != other.key)
-    yield RemedyStep(Act.RETURN_A_CARD, card=other.key), replace(situation, holder=replace(holder, cards=cards))
+    yield (
+        RemedyStep(Act.RETURN_A_CARD, card=other.key),
+        replace(situation, holder=replace(holder, cards=cards)),
+    )
 
 
 def _issue_to_them(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
@@ -110,17 +124,30 @@ def _issue_to_them(situation: Situation, holder: Holder, reason: Reason, at: dat
 
 def _show_card(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
     """Let them show a card of theirs, with what is asked for beside it and without what was wrong."""
-    policy, presented, shown = situation.policy.at(at), situation.presented, _shown_card(situation, holder)
+    policy, presented, shown = (
+        situation.policy.at(at),
+        situation.presented,
+        _shown_card(situation, holder),
+    )
     wrong = _WRONG_BESIDE_A_CARD.get(REASONS[reason].check)
     if wrong and presented.read is None:
         return
-    working = (card for card in holder.cards if policy.reads(card.key.format_id) and not card.reason_against(at))
+    working = (
+        card
+        for card in holder.cards
+        if policy.reads(card.key.format_id) and not card.reason_against(at)
+    )
     card = shown if shown and policy.reads(shown.key.format_id) else next(working, None)
     if card is not None:
         read = bits_of(card.key, situation.plan.formats, card.issue_level)
-        after = _keep_what_is_asked_beside(replace(presented, read=read), Factor.CARD, policy, without=wrong)
+        after = _keep_what_is_asked_beside(
+            replace(presented, read=read), Factor.CARD, policy, without=wrong
+        )
         if after is not None:
-            yield RemedyStep(Act.SHOW_CARD, card=card.key, without=wrong), replace(situation, presented=after)
+            yield (
+                RemedyStep(Act.SHOW_CARD, card=card.key, without=wrong),
+                replace(situation, presented=after),
+            )
 
 
 _WRONG_BESIDE_A_CARD = {Check.PIN: Factor.PIN, Check.PLATE: Factor.PLATE}
@@ -220,7 +247,10 @@ def _let_reader_take(situation: Situation, reason: Reason, at: datetime) -> Step
 
 
 def _let_reader_read(situation: Situation, reason: Reason, at: datetime) -> Steps:
-    yield RemedyStep(Act.READER_FORMATS), _with_policy(situation, replace(situation.policy, formats=None))
+    yield (
+        RemedyStep(Act.READER_FORMATS),
+        _with_policy(situation, replace(situation.policy, formats=None)),
+    )
 
 
 # -- the cardholder --------------------------------------------------------------------------
@@ -232,18 +262,28 @@ def _activate(situation: Situation, holder: Holder, reason: Reason, at: datetime
 
 
 def _change_dates(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
-    yield RemedyStep(Act.DATES), replace(situation, holder=replace(holder, span=_with(holder.span, at)))
+    yield (
+        RemedyStep(Act.DATES),
+        replace(situation, holder=replace(holder, span=_with(holder.span, at))),
+    )
 
 
-def _with_a_group(situation: Situation, holder: Holder, at: datetime, offered: frozenset[int] | None) -> Steps:
+def _with_a_group(
+    situation: Situation, holder: Holder, at: datetime, offered: frozenset[int] | None
+) -> Steps:
     """Let a group of theirs count at this instant, or (``offered``) add one, where it opens the door just now."""
     plan = situation.plan
     door_id = plan.door_of_reader.get(situation.presented.reader_id)
     for group in plan.groups.values():
         schedule_ids = group.schedules_of_door.get(door_id or 0, ())
-        if not any(plan.schedules[id_].is_open(at) for id_ in schedule_ids if id_ in plan.schedules):
+        if not any(
+            plan.schedules[id_].is_open(at) for id_ in schedule_ids if id_ in plan.schedules
+        ):
             continue
-        mine = next((membership for membership in holder.memberships if membership.group_id == group.id), None)
+        mine = next(
+            (membership for membership in holder.memberships if membership.group_id == group.id),
+            None,
+        )
         if offered is None and mine is not None:
             counts = replace(mine, span=_with(mine.span, at))
             after = tuple(counts if other == mine else other for other in holder.memberships)
@@ -260,9 +300,12 @@ _Do = Callable[[Situation, Holder, Reason, datetime], Steps]
 _DONE: Mapping[Act, _Do] = {
     Act.ISSUE_CARD: _issue_to_them,
     Act.CARD_STATUS: _with_card(
-        Act.CARD_STATUS, lambda card, at: replace(card, status=CardStatus.ISSUED, suspended_until=None)
+        Act.CARD_STATUS,
+        lambda card, at: replace(card, status=CardStatus.ISSUED, suspended_until=None),
     ),
-    Act.CARD_DATES: _with_card(Act.CARD_DATES, lambda card, at: replace(card, span=_with(card.span, at))),
+    Act.CARD_DATES: _with_card(
+        Act.CARD_DATES, lambda card, at: replace(card, span=_with(card.span, at))
+    ),
     Act.CARD_USES: _with_card(Act.CARD_USES, lambda card, at: replace(card, limit=None)),
     Act.CARD_HOURS: _with_card(Act.CARD_HOURS, lambda card, at: replace(card, hours=None)),
     Act.RETURN_A_CARD: _return_another,

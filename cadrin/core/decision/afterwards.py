@@ -12,7 +12,9 @@ _NO_RIGHT_PIN = (Reason.PIN_MISSING, Reason.PIN_WRONG)
 def saw_the_pin(reason: Reason) -> bool:
     """Say whether a decision that ended so looked at the PIN, if one was typed."""
     checks = list(Check)
-    return reason is Reason.GRANTED or checks.index(REASONS[reason].check) >= checks.index(Check.PIN)
+    return reason is Reason.GRANTED or checks.index(REASONS[reason].check) >= checks.index(
+        Check.PIN
+    )
 
 
 def pin_typed(holder: Holder | None, factors: Factors, reason: Reason, at: datetime) -> int | None:

@@ -52,7 +52,9 @@ class Step(NamedTuple):
 def steps_to(reason: Reason, factors: Factors = JUST_A_CARD) -> tuple[Step, ...]:
     """Return every question in order that is asked of these factors, up to the one that decided and on."""
     failing = None if reason is Reason.GRANTED else REASONS[reason].check
-    not_asked = frozenset[Check]().union(*(FACTORS[factor].checks for factor in Factor if factor not in factors))
+    not_asked = frozenset[Check]().union(
+        *(FACTORS[factor].checks for factor in Factor if factor not in factors)
+    )
     steps, answer = [], True
     for check in Check:
         if check in not_asked and check is not failing:
@@ -92,7 +94,9 @@ class Verdict(NamedTuple):
         return steps_to(self.reason, self.factors)
 
 
-def decide(evidence: Evidence, reader_id: int, at: datetime, records: Records, *, is_locked: bool = False) -> Verdict:
+def decide(
+    evidence: Evidence, reader_id: int, at: datetime, records: Records, *, is_locked: bool = False
+) -> Verdict:
     """Decide at an instant what was presented to a reader: a card, a plate, a PIN that was typed, or several of them.
 
     The same records, evidence and instant always give the same verdict. ``is_locked`` says that the keypad takes no
@@ -111,13 +115,17 @@ def decide(evidence: Evidence, reader_id: int, at: datetime, records: Records, *
         return found
     if not is_plain and (missing := _missing(factors, _alternatives_for(found, policy))):
         both = factors_of((*factors, missing))
-        return found._replace(reason=FACTORS[missing].missing, factors=both, pin_id=None, is_duress=False)
+        return found._replace(
+            reason=FACTORS[missing].missing, factors=both, pin_id=None, is_duress=False
+        )
     return _judge_holder(found, found.holder, door_id, plan, at)
 
 
 def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reason | None:
     """Return the reason against presenting these at all. A PIN says who it is only where it opens alone."""
-    for factor in reversed(factors):  # the PIN first: while the keypad is locked nothing is looked at
+    for factor in reversed(
+        factors
+    ):  # the PIN first: while the keypad is locked nothing is looked at
         is_alone = factors == (Factor.PIN,)
         if not policy.takes(factor) or (is_alone and factors not in policy.alternatives):
             return FACTORS[factor].not_taken
@@ -145,7 +153,9 @@ def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | No
     return nearest[0] if nearest else None
 
 
-def _identify(evidence: Evidence, factors: Factors, policy: ReaderPolicy, at: datetime, records: Records) -> Verdict:
+def _identify(
+    evidence: Evidence, factors: Factors, policy: ReaderPolicy, at: datetime, records: Records
+) -> Verdict:
     """Find whose evidence it is, and whether each piece of it is theirs and works: GRANTED so far, or why not."""
     found = Verdict(Reason.GRANTED, factors=factors)
     if evidence.read is not None:
@@ -165,7 +175,9 @@ def _find_card(read: RawRead, policy: ReaderPolicy, at: datetime, records: Recor
         formats = {id_: layout for id_, layout in formats.items() if policy.reads(id_)}
     keys = read_card(read, formats)
     if isinstance(keys, DecodeFault):
-        if policy.formats is not None and isinstance(others := read_card(read, records.plan.formats), tuple):
+        if policy.formats is not None and isinstance(
+            others := read_card(read, records.plan.formats), tuple
+        ):
             return Verdict(Reason.FORMAT_NOT_READ, others[0])
         return Verdict(Reason(keys.value))
     for key in keys:
@@ -175,8 +187,13 @@ def _find_card(read: RawRead, policy: ReaderPolicy, at: datetime, records: Recor
         return Verdict(Reason.UNKNOWN_CARD, keys[0])
     card, holder = known
     against = card.reason_against(at, records.uses_of(card) if card.limit else 0)
-    is_old = card.issue_level is not None and level_in(read, formats[key.format_id]) != card.issue_level
-    if is_old and against in (None, Reason.CARD_OUTSIDE_HOURS):  # at no hour does an earlier issue open anything
+    is_old = (
+        card.issue_level is not None and level_in(read, formats[key.format_id]) != card.issue_level
+    )
+    if is_old and against in (
+        None,
+        Reason.CARD_OUTSIDE_HOURS,
+    ):  # at no hour does an earlier issue open anything
         against = Reason.CARD_SUPERSEDED
     return Verdict(against or Reason.GRANTED, key, holder, is_watched=card.is_watched)
 
@@ -203,13 +220,17 @@ def _find_pin(typed: str, found: Verdict, at: datetime, records: Records) -> Ver
     return found._replace(reason=Reason.PIN_MISSING if has_none else Reason.PIN_WRONG)
 
 
-def _pin_with(hash_: str | None, holder: Holder | None, records: Records) -> tuple[Pin | None, Holder | None]:
+def _pin_with(
+    hash_: str | None, holder: Holder | None, records: Records
+) -> tuple[Pin | None, Holder | None]:
     if holder is not None:
         return next((pin for pin in holder.pins if pin.hash == hash_), None), holder
     return records.holder_of_pin.get(hash_ or "", (None, None))
 
 
-def _judge_holder(found: Verdict, holder: Holder, door_id: int, plan: Plan, at: datetime) -> Verdict:
+def _judge_holder(
+    found: Verdict, holder: Holder, door_id: int, plan: Plan, at: datetime
+) -> Verdict:
     if against := judge_holder(holder, at):
         return found._replace(reason=against)
     reason, group_id = judge_memberships(holder.memberships, door_id, plan, at)
@@ -235,14 +256,19 @@ def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records)
 
     A door needs no answer to this, so `decide` does not wait for it.
     """
-    if verdict.reason not in (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS) or verdict.holder is None:
+    if (
+        verdict.reason not in (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS)
+        or verdict.holder is None
+    ):
         return None
     plan, holder = records.plan, verdict.holder
     # only by what was presented: another card or PIN of theirs may open it sooner
     presented = replace(
         holder,
         cards=tuple(card for card in holder.cards if card.key == verdict.card),
-        pins=tuple(replace(pin, opens_alone=True) for pin in holder.pins if pin.id == verdict.pin_id),
+        pins=tuple(
+            replace(pin, opens_alone=True) for pin in holder.pins if pin.id == verdict.pin_id
+        ),
     )
     policy = plan.policy_of_reader.get(reader_id, ANY_CARD)
     if not policy.by_hours:

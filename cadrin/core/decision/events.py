@@ -66,7 +66,9 @@ class Unreadable(NamedTuple):
 def to_event(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
     """Write a verdict as an event carries it, with when the hours begin next."""
     marks = {
-        "factors": [factor.value for factor in verdict.factors] if verdict.factors != (Factor.CARD,) else None,
+        "factors": [factor.value for factor in verdict.factors]
+        if verdict.factors != (Factor.CARD,)
+        else None,
         "duress": verdict.is_duress or None,
         "watched": verdict.is_watched or None,
     }
@@ -121,13 +123,17 @@ def _event(number: int, told: Any) -> Event:
         _string(told["tried"], LONGEST_SEALED) if told.get("tried") is not None else None,
         _string(told.get("plate", ""), LONGEST_PLATE),
     )
-    if told["number"] != number or (event.reason is None and not event.raw and not event.plate and event.typed is None):
+    if told["number"] != number or (
+        event.reason is None and not event.raw and not event.plate and event.typed is None
+    ):
         raise ValueError("an event without its number, or that says nothing")
     return event
 
 
 def _is_whole(value: object, least: int) -> bool:
-    return isinstance(value, int) and not isinstance(value, bool) and least <= value <= LARGEST_NUMBER
+    return (
+        isinstance(value, int) and not isinstance(value, bool) and least <= value <= LARGEST_NUMBER
+    )
 
 
 def _whole(value: Any, least: int = -LARGEST_NUMBER) -> int:

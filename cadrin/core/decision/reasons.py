@@ -98,9 +98,15 @@ _GROUP = (Act.GROUP_DATES, Act.ADD_TO_GROUP)
 REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.UNKNOWN_READER: ReasonFacts(Check.READER),
     Reason.NO_WAY_IN: ReasonFacts(Check.READER),
-    Reason.CARD_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.TYPE_PIN, Act.SHOW_PLATE, Act.READER_POLICY)),
-    Reason.PIN_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.SHOW_CARD, Act.SHOW_PLATE, Act.READER_POLICY)),
-    Reason.PLATE_NOT_TAKEN: ReasonFacts(Check.TAKEN, (Act.SHOW_CARD, Act.TYPE_PIN, Act.READER_POLICY)),
+    Reason.CARD_NOT_TAKEN: ReasonFacts(
+        Check.TAKEN, (Act.TYPE_PIN, Act.SHOW_PLATE, Act.READER_POLICY)
+    ),
+    Reason.PIN_NOT_TAKEN: ReasonFacts(
+        Check.TAKEN, (Act.SHOW_CARD, Act.SHOW_PLATE, Act.READER_POLICY)
+    ),
+    Reason.PLATE_NOT_TAKEN: ReasonFacts(
+        Check.TAKEN, (Act.SHOW_CARD, Act.TYPE_PIN, Act.READER_POLICY)
+    ),
     Reason.KEYPAD_LOCKED: ReasonFacts(Check.TAKEN),
     Reason.FORMAT_NOT_READ: ReasonFacts(Check.READ, (Act.READER_FORMATS,)),
     Reason.WRONG_LENGTH: ReasonFacts(Check.READ),
@@ -108,7 +114,14 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.CARD_MISSING: ReasonFacts(Check.CARD_KNOWN, (Act.SHOW_CARD, Act.READER_POLICY)),
     Reason.UNKNOWN_CARD: ReasonFacts(
         Check.CARD_KNOWN,
-        (Act.ISSUE_CARD, Act.CARD_STATUS, Act.CARD_DATES, Act.CARD_USES, Act.RETURN_A_CARD, Act.SHOW_PLATE),
+        (
+            Act.ISSUE_CARD,
+            Act.CARD_STATUS,
+            Act.CARD_DATES,
+            Act.CARD_USES,
+            Act.RETURN_A_CARD,
+            Act.SHOW_PLATE,
+        ),
     ),
     Reason.CARD_PENDING: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_DATES,), is_of_a_clock=True),
     Reason.CARD_EXPIRED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_DATES,), is_of_a_clock=True),
@@ -119,15 +132,21 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.CARD_NOT_ISSUED: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_STATUS,)),
     Reason.CARD_SUPERSEDED: ReasonFacts(Check.CARD_IN_FORCE),
     Reason.CARD_USED_UP: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_USES,)),
-    Reason.CARD_OUTSIDE_HOURS: ReasonFacts(Check.CARD_IN_FORCE, (Act.CARD_HOURS,), is_of_a_clock=True),
+    Reason.CARD_OUTSIDE_HOURS: ReasonFacts(
+        Check.CARD_IN_FORCE, (Act.CARD_HOURS,), is_of_a_clock=True
+    ),
     Reason.UNKNOWN_PLATE: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD, Act.SET_PLATE)),
     Reason.PLATE_MISSING: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SET_PLATE)),
     Reason.PLATE_OF_ANOTHER: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD)),
     Reason.PIN_MISSING: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_WRONG: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_EXPIRED: ReasonFacts(Check.PIN, _PIN, is_of_a_clock=True),
-    Reason.CARDHOLDER_PENDING: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True),
-    Reason.CARDHOLDER_EXPIRED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True),
+    Reason.CARDHOLDER_PENDING: ReasonFacts(
+        Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True
+    ),
+    Reason.CARDHOLDER_EXPIRED: ReasonFacts(
+        Check.CARDHOLDER_IN_FORCE, (Act.DATES,), is_of_a_clock=True
+    ),
     Reason.CARDHOLDER_SUSPENDED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),
     Reason.CARDHOLDER_BARRED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),
     Reason.CARDHOLDER_DEPARTED: ReasonFacts(Check.CARDHOLDER_IN_FORCE, (Act.STANDING,)),

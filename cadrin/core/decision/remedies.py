@@ -53,7 +53,11 @@ _Way = tuple[Remedy, tuple[Reason, ...], bool]
 
 
 def _ways_through(
-    situation: Situation, at: datetime, groups: frozenset[int], done: Remedy, against: tuple[Reason, ...]
+    situation: Situation,
+    at: datetime,
+    groups: frozenset[int],
+    done: Remedy,
+    against: tuple[Reason, ...],
 ) -> Iterator[_Way]:
     reason = verdict_in(situation, at).reason
     if reason is Reason.GRANTED:

@@ -75,7 +75,9 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
     records = _Records(plan)
     if holder is not None:
         known = tuple(
-            replace(pin, hash=_DOORS.hashes(_RIGHT)[0] if pin.id == presented.pin_id else f"{pin.id}")
+            replace(
+                pin, hash=_DOORS.hashes(_RIGHT)[0] if pin.id == presented.pin_id else f"{pin.id}"
+            )
             for pin in holder.pins
         )
         holder = replace(holder, cards=cards_kept(holder.cards, situation.memory), pins=known)
@@ -87,6 +89,10 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
         )
     if situation.is_plate_of_another and presented.plate:
         another = (Plate(presented.plate), _ANOTHER)
-        records = replace(records, holder_of_plate={presented.plate: another, **records.holder_of_plate})
+        records = replace(
+            records, holder_of_plate={presented.plate: another, **records.holder_of_plate}
+        )
     typed = (_WRONG if presented.pin_id is None else _RIGHT) if presented.is_typed else None
-    return decide(Evidence(presented.read, typed, presented.plate), presented.reader_id, at, records)
+    return decide(
+        Evidence(presented.read, typed, presented.plate), presented.reader_id, at, records
+    )

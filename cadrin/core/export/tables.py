@@ -29,7 +29,7 @@ _PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
 
 
 def harmless(text: str) -> str:
-    """Give a cell that no spreadsheet takes for a formula (OWASP, CSV injection): an apostrophe goes before it.
+    """Return a cell that no spreadsheet takes for a formula (OWASP, CSV injection): an apostrophe goes before it.
 
     >>> harmless("=1+1"), harmless("-12.5"), harmless("Reve")
     ("'=1+1", '-12.5', 'Reve')
@@ -39,7 +39,7 @@ def harmless(text: str) -> str:
 
 
 def as_written(cell: str) -> str:
-    """Give back what `harmless` was given.
+    """Return back what `harmless` was given.
 
     >>> as_written("'=1+1"), as_written("Reve")
     ('=1+1', 'Reve')

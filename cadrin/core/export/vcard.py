@@ -28,7 +28,14 @@ def escaped(text: str) -> str:
     >>> escaped("Harl; Tway, and so on")
     'Harl\\\\; Tway\\\\, and so on'
     """
-    for plain, written in (("\\", "\\\\"), (";", "\\;"), (",", "\\,"), ("\r\n", "\\n"), ("\n", "\\n"), ("\r", "\\n")):
+    for plain, written in (
+        ("\\", "\\\\"),
+        (";", "\\;"),
+        (",", "\\,"),
+        ("\r\n", "\\n"),
+        ("\n", "\\n"),
+        ("\r", "\\n"),
+    ):
         text = text.replace(plain, written)
     return text
 
@@ -59,7 +66,11 @@ def _lines(person: Person) -> Iterator[str]:
     yield f"N:{escaped(person.last_name)};{escaped(person.first_name)};;;"
     if person.company or person.department:
         yield f"ORG:{escaped(person.company)};{escaped(person.department)}"
-    for name, value in (("TITLE", person.title), ("EMAIL", person.email), ("LANG", person.language)):
+    for name, value in (
+        ("TITLE", person.title),
+        ("EMAIL", person.email),
+        ("LANG", person.language),
+    ):
         if value:
             yield f"{name}:{escaped(value)}"
     for phone in person.phones:

@@ -9,7 +9,7 @@ MOST_PHONES = 5
 
 
 def read_phone(written: str, region: str) -> str | None:
-    """Give a number in international form (ITU-T E.164, grouped as its country does); None when it is none.
+    """Return a number in international form (ITU-T E.164, grouped as its country does); None when it is none.
 
     ``region`` (ISO 3166-1, two letters) is what a number without a country code is read in.
 
@@ -27,7 +27,7 @@ def read_phone(written: str, region: str) -> str | None:
 
 
 def phone_key(phone: str) -> str:
-    """Give the digits under which a telephone number is found and compared."""
+    """Return the digits under which a telephone number is found and compared."""
     return "".join(character for character in phone if character.isdigit())
 
 
@@ -41,7 +41,7 @@ def is_email(written: str) -> bool:
 
 
 def problems_with_phones(phones: tuple[str, ...], region: str) -> tuple[Problem, ...]:
-    """Give everything against these telephone numbers, each at its place."""
+    """Return everything against these telephone numbers, each at its place."""
     problems = [
         Problem("cardholder.phone_not_readable", f"phones.{place}", {"phone": phone[:40]})
         for place, phone in enumerate(phones)

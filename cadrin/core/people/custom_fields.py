@@ -50,7 +50,11 @@ Values = Mapping[int, str]
 def _text(longest: int) -> Callable[[CustomField, str], str | Problem]:
     def read(field: CustomField, written: str) -> str | Problem:
         text = written.strip()
-        return Problem("input.too_long", field.path, {"most": longest}) if len(text) > longest else text
+        return (
+            Problem("input.too_long", field.path, {"most": longest})
+            if len(text) > longest
+            else text
+        )
 
     return read
 
@@ -93,7 +97,7 @@ _READERS = {
 
 
 def read_value(field: CustomField, written: str) -> str | Problem:
-    """Give the canonical form of what was written, or what is wrong with it; empty stays empty.
+    """Return the canonical form of what was written, or what is wrong with it; empty stays empty.
 
     >>> read_value(CustomField(1, "Depth", FieldType.NUMBER), " 1 250,50 ")
     '1250.5'
@@ -102,13 +106,13 @@ def read_value(field: CustomField, written: str) -> str | Problem:
 
 
 def canonical(fields: Sequence[CustomField], values: Values) -> dict[int, str]:
-    """Give the values in canonical form, without the empty and the unreadable ones."""
+    """Return the values in canonical form, without the empty and the unreadable ones."""
     read = {field.id: read_value(field, values.get(field.id, "")) for field in fields}
     return {id_: value for id_, value in read.items() if isinstance(value, str) and value}
 
 
 def problems_with_own(fields: Sequence[CustomField], values: Values) -> tuple[Problem, ...]:
-    """Give everything wrong with the values taken by themselves; whether one is unique the register knows."""
+    """Return everything wrong with the values taken by themselves; whether one is unique the register knows."""
     problems = []
     for field in fields:
         read = read_value(field, values.get(field.id, ""))
@@ -122,7 +126,7 @@ def problems_with_own(fields: Sequence[CustomField], values: Values) -> tuple[Pr
 
 
 def sort_key(field: CustomField, value: str) -> str:
-    """Give the text by which values are found, compared and put in order.
+    """Return the text by which values are found, compared and put in order.
 
     Numbers are padded so that their texts stand in the order of the numbers, negative ones first.
 

@@ -9,7 +9,7 @@ Parents = Mapping[int, int | None]
 
 
 def line_above(department_id: int, parents: Parents) -> Iterator[int]:
-    """Give a department and all above it, from the inside out.
+    """Return a department and all above it, from the inside out.
 
     >>> list(line_above(3, {1: None, 2: 1, 3: 2}))
     [3, 2, 1]
@@ -23,7 +23,7 @@ def line_above(department_id: int, parents: Parents) -> Iterator[int]:
 
 
 def depth_of(department_id: int, parents: Parents) -> int:
-    """Give how many departments lie above one."""
+    """Return how many departments lie above one."""
     return sum(1 for _ in line_above(department_id, parents)) - 1
 
 

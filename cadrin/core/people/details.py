@@ -83,12 +83,14 @@ class Details:
         return Span(self.activation_at, self.expiry_at)
 
     def shown(self, rule: NameRule) -> str:
-        """Give the display name."""
+        """Return the display name."""
         return rule.shown(self.first_name, self.last_name, self.display_override)
 
 
-def problems_with_details(details: Details, rules: RegisterRules, today: date) -> tuple[Problem, ...]:
-    """Give everything that is wrong with the details taken by themselves, field by field. ``today`` is the site's."""
+def problems_with_details(
+    details: Details, rules: RegisterRules, today: date
+) -> tuple[Problem, ...]:
+    """Return everything that is wrong with the details taken by themselves, field by field. ``today`` is the site's."""
     return (
         *_problems_with_texts(details),
         *problems_with_phones(details.phones, rules.region),
@@ -100,7 +102,10 @@ def problems_with_details(details: Details, rules: RegisterRules, today: date) -
 
 def missing(details: Details, required: frozenset[str]) -> tuple[Problem, ...]:
     """Say what the site asks for and the details lack; images are not among the details."""
-    fields = {name: f"{name}_id" if name in ("department", "company", "kind") else name for name in MAY_BE_REQUIRED}
+    fields = {
+        name: f"{name}_id" if name in ("department", "company", "kind") else name
+        for name in MAY_BE_REQUIRED
+    }
     return tuple(
         Problem("cardholder.required", name)
         for name, attribute in fields.items()
@@ -141,9 +146,13 @@ def _problems_with_dates(details: Details, today: date) -> list[Problem]:
 
 
 def tidy(details: Details, rules: RegisterRules) -> Details:
-    """Give the details as they are kept: without stray spaces, telephone numbers and own values in one form."""
-    plain: dict[str, Any] = {name: " ".join(getattr(details, name).split()) for name in LONGEST if name != "remarks"}
-    phones = tuple(read_phone(phone, rules.region) or phone for phone in details.phones if phone.strip())
+    """Return the details as they are kept: without stray spaces, telephone numbers and own values in one form."""
+    plain: dict[str, Any] = {
+        name: " ".join(getattr(details, name).split()) for name in LONGEST if name != "remarks"
+    }
+    phones = tuple(
+        read_phone(phone, rules.region) or phone for phone in details.phones if phone.strip()
+    )
     return replace(
         details,
         **plain,
@@ -154,7 +163,7 @@ def tidy(details: Details, rules: RegisterRules) -> Details:
 
 
 def next_number(highest: str | None, rule: NumberRule = NumberRule()) -> str:
-    """Give the next free number after the highest in use.
+    """Return the next free number after the highest in use.
 
     >>> next_number("S-00179"), next_number(None), next_number("S-99999")
     ('S-00180', 'S-00001', 'S-100000')

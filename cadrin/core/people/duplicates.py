@@ -47,13 +47,16 @@ def name_likeness(one: PersonFacts, other: PersonFacts) -> float:
 
 
 def signs(one: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
-    """Give every sign that the two are one person; none means there is no reason to think so.
+    """Return every sign that the two are one person; none means there is no reason to think so.
 
     A name alone is none: two people may share it. The same in both orders.
     """
     alike = name_likeness(one, other) >= ALIKE
     held = (
-        (Sign.NUMBER, number_key(one.number) and number_key(one.number) == number_key(other.number)),
+        (
+            Sign.NUMBER,
+            number_key(one.number) and number_key(one.number) == number_key(other.number),
+        ),
         (Sign.EMAIL, one.email and fold(one.email) == fold(other.email)),
         (Sign.NAME_AND_BIRTH_DATE, alike and one.born_on and one.born_on == other.born_on),
         (

@@ -20,7 +20,7 @@ _CHARACTER = regex.compile(r"\X")
 
 
 def characters(text: str) -> list[str]:
-    """Give what a reader of the text takes for its characters: grapheme clusters (UAX #29).
+    """Return what a reader of the text takes for its characters: grapheme clusters (UAX #29).
 
     >>> len("e\N{COMBINING ACUTE ACCENT}"), len(characters("e\N{COMBINING ACUTE ACCENT}"))
     (2, 1)
@@ -29,7 +29,7 @@ def characters(text: str) -> list[str]:
 
 
 def cut(text: str, longest: int) -> str:
-    """Give the beginning of a text, at most ``longest`` code points, without breaking a character.
+    """Return the beginning of a text, at most ``longest`` code points, without breaking a character.
 
     >>> cut("Zoë", 3), cut("Zoe\N{COMBINING DIAERESIS}", 3)
     ('Zoë', 'Zo')
@@ -50,12 +50,14 @@ class NameRule:
     longest: int = 60
 
     def shown(self, first: str, last: str, override: str = "") -> str:
-        """Give the display name: what was set for the person, else what the rule makes; cut to what can be shown."""
-        return cut(override.strip() or display_name(first.strip(), last.strip(), self.rule), self.longest)
+        """Return the display name: what was set for the person, else what the rule makes; cut to what can be shown."""
+        return cut(
+            override.strip() or display_name(first.strip(), last.strip(), self.rule), self.longest
+        )
 
 
 def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LAST) -> str:
-    """Give the display name, of any length.
+    """Return the display name, of any length.
 
     >>> display_name("Mara", "Lindqvist", DisplayRule.INITIAL_LAST)
     'M. Lindqvist'
@@ -73,22 +75,26 @@ def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LA
             return f"{last}, {first}"
 
 
-_OTHER_LETTERS = str.maketrans({"ø": "o", "đ": "d", "ł": "l", "æ": "ae", "œ": "oe", "þ": "th", "ð": "d", "ı": "i"})  # noqa: RUF001
+_OTHER_LETTERS = str.maketrans(
+    {"ø": "o", "đ": "d", "ł": "l", "æ": "ae", "œ": "oe", "þ": "th", "ð": "d", "ı": "i"}
+)  # noqa: RUF001
 _BETWEEN_TERMS = re.compile(r"[^\w@.+-]+|(?<!\w)[.+-]|[.+-](?!\w)")
 
 
 def fold(text: str) -> str:
-    """Give the form in which texts are compared: no case, no accents, one kind of space (UAX #15, NFKD).
+    """Return the form in which texts are compared: no case, no accents, one kind of space (UAX #15, NFKD).
 
     >>> fold("  Zoë  ÅNGSTRÖM-Łuk ")
     'zoe angstrom-luk'
     """
-    bare = "".join(c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c))
+    bare = "".join(
+        c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c)
+    )
     return " ".join(bare.translate(_OTHER_LETTERS).split())
 
 
 def terms_of(*texts: str) -> frozenset[str]:
-    """Give the words under which something is found by their beginnings.
+    """Return the words under which something is found by their beginnings.
 
     >>> sorted(terms_of("Anne-Marie", "o'Neil", "a.neil@station.example"))
     ['a.neil@station.example', 'anne', 'anne-marie', 'marie', 'neil', 'o']
@@ -99,7 +105,7 @@ def terms_of(*texts: str) -> frozenset[str]:
 
 
 def number_key(number: str) -> str:
-    """Give the form in which cardholder numbers are unique: whatever the case and spaces; zeros count.
+    """Return the form in which cardholder numbers are unique: whatever the case and spaces; zeros count.
 
     >>> number_key(" s-00 12")
     'S-0012'

@@ -3,7 +3,13 @@
 from collections.abc import Sequence
 from typing import Any
 
-from cadrin.core.credentials.card.formats import BitField, CardFormat, Coding, ParityKind, ParityRule
+from cadrin.core.credentials.card.formats import (
+    BitField,
+    CardFormat,
+    Coding,
+    ParityKind,
+    ParityRule,
+)
 from cadrin.core.records.fields import only, without_defaults
 from cadrin.core.records.keys import Body
 

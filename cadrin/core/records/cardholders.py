@@ -51,7 +51,9 @@ def belongs_at(holder: Holder, at_controller: Plan) -> bool:
     )
 
 
-def encode_cardholder(holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY) -> Body | None:
+def encode_cardholder(
+    holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY
+) -> Body | None:
     """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
 
     PINs and plates go only where a reader takes them, and no more cards than the memory has room for: what were
@@ -61,10 +63,19 @@ def encode_cardholder(holder: Holder, at_controller: Plan, memory: Memory = ANY_
     if not belongs_at(holder, at_controller):
         return None
     latest = memory.latest
-    here = [membership for membership in holder.memberships if membership.group_id in at_controller.groups]
-    written = [{"group": member.group_id} | without_defaults(encode_span(member.span, latest)) for member in here]
+    here = [
+        membership
+        for membership in holder.memberships
+        if membership.group_id in at_controller.groups
+    ]
+    written = [
+        {"group": member.group_id} | without_defaults(encode_span(member.span, latest))
+        for member in here
+    ]
     pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes(Factor.PIN) else []
-    plates = sorted(plate.number for plate in holder.plates) if at_controller.takes(Factor.PLATE) else []
+    plates = (
+        sorted(plate.number for plate in holder.plates) if at_controller.takes(Factor.PLATE) else []
+    )
     body = {
         "number": holder.number,
         "name": holder.display_name[: memory.longest_name],
@@ -106,7 +117,11 @@ def _decode_membership(body: Body) -> Membership:
 
 def _encode_card(card: Card, memory: Memory) -> Body:
     limit = card.limit
-    return {"format": card.key.format_id, "facility_code": card.key.facility_code, "number": card.key.card_number} | (
+    return {
+        "format": card.key.format_id,
+        "facility_code": card.key.facility_code,
+        "number": card.key.card_number,
+    } | (
         without_defaults(
             {
                 "status": card.status.value if card.status is not CardStatus.ISSUED else None,
@@ -114,7 +129,11 @@ def _encode_card(card: Card, memory: Memory) -> Body:
                 "suspended_until": until(card.suspended_until, memory.latest),
                 "hours": card.hours and encode_schedule(card.hours),
                 "limit": limit
-                and {"most": limit.most, "since": seconds(limit.since), "elsewhere": limit.used_elsewhere(memory.name)},
+                and {
+                    "most": limit.most,
+                    "since": seconds(limit.since),
+                    "elsewhere": limit.used_elsewhere(memory.name),
+                },
                 "watched": card.is_watched,
             }
         )
@@ -163,7 +182,11 @@ class Cut(StrEnum):
 
 def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
     """Return what of a cardholder a memory cannot express: it is written shorter there."""
-    spans: list[Span] = [holder.span, *(card.span for card in holder.cards), *(pin.span for pin in holder.pins)]
+    spans: list[Span] = [
+        holder.span,
+        *(card.span for card in holder.cards),
+        *(pin.span for pin in holder.pins),
+    ]
     spans += [membership.span for membership in holder.memberships]
     found = [edge for span in spans for edge in (span.start, span.end)]
     found += [holder.suspended_until, *(card.suspended_until for card in holder.cards)]
@@ -175,6 +198,14 @@ def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
 
 def latest_in(body: Body) -> int:
     """Return the last instant in a cardholder's record, in seconds; 0 without any."""
-    parts = [body, *(part for name in ("cards", "memberships", "pins") for part in body.get(name, ()))]
-    ends = [part.get(name) for part in parts if isinstance(part, dict) for name in ("from", "to", "suspended_until")]
+    parts = [
+        body,
+        *(part for name in ("cards", "memberships", "pins") for part in body.get(name, ())),
+    ]
+    ends = [
+        part.get(name)
+        for part in parts
+        if isinstance(part, dict)
+        for name in ("from", "to", "suspended_until")
+    ]
     return max((end for end in ends if isinstance(end, int)), default=0)

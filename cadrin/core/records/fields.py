@@ -23,7 +23,11 @@ def only(body: Body, fields: Iterable[str]) -> Body:
 
 def without_defaults(body: Body) -> Body:
     """Leave out what says nothing."""
-    return {name: value for name, value in body.items() if value is not None and value is not False and value != []}
+    return {
+        name: value
+        for name, value in body.items()
+        if value is not None and value is not False and value != []
+    }
 
 
 def seconds(at: datetime | None) -> int | None:
@@ -56,7 +60,9 @@ def decode_span(body: Body) -> Span:
 
 def encode_schedule(schedule: Schedule) -> Body:
     """Write weekly hours: windows as weekday, first minute, and the minute at which they end."""
-    windows = [[hours.weekday, hours.start_minute, hours.end_minute] for hours in sorted(schedule.hours)]
+    windows = [
+        [hours.weekday, hours.start_minute, hours.end_minute] for hours in sorted(schedule.hours)
+    ]
     return {"zone": schedule.zone, "hours": windows}
 
 

@@ -98,7 +98,9 @@ class HeldRecords:
             if (known := self.holder_of_card.get(card.key)) and known[1].id != holder.id:
                 self._superseded.setdefault(card.key, []).append(known[1].id)
             self.holder_of_card[card.key] = (card, holder)
-        self.holder_of_pin.update({pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone})
+        self.holder_of_pin.update(
+            {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone}
+        )
         self.holder_of_plate.update({plate.number: (plate, holder) for plate in holder.plates})
 
     def remove(self, key: RecordKey) -> None:
@@ -142,7 +144,10 @@ class HeldRecords:
             del self.holder_of_card[card]
             if others:
                 holder = self._holders[others.pop()]
-                self.holder_of_card[card] = (next(held for held in holder.cards if held.key == card), holder)
+                self.holder_of_card[card] = (
+                    next(held for held in holder.cards if held.key == card),
+                    holder,
+                )
         if others:
             self._superseded[card] = others
 

@@ -45,7 +45,9 @@ THE_RULES = RecordKey(RecordKind.RULES, 1)
 
 def digest(key: RecordKey, body: Body) -> str:
     """Return 32 hexadecimal digits that are the same exactly when key and content are the same."""
-    return hashlib.sha256(str(key).encode() + b"\n" + orjson.dumps(body, option=orjson.OPT_SORT_KEYS)).hexdigest()[:32]
+    return hashlib.sha256(
+        str(key).encode() + b"\n" + orjson.dumps(body, option=orjson.OPT_SORT_KEYS)
+    ).hexdigest()[:32]
 
 
 def sum_of(digests: Iterable[str]) -> str:

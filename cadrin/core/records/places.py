@@ -9,9 +9,14 @@ from cadrin.core.records.keys import Body
 def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
     """Write the door a reader stands at and what it asks for; one that takes any card has nothing more to say."""
     more = {
-        "asks": _encode_alternatives(policy.alternatives) if policy.alternatives != ANY_CARD.alternatives else None,
+        "asks": _encode_alternatives(policy.alternatives)
+        if policy.alternatives != ANY_CARD.alternatives
+        else None,
         "by_hours": [
-            {"schedule": encode_schedule(hours.schedule), "asks": _encode_alternatives(hours.alternatives)}
+            {
+                "schedule": encode_schedule(hours.schedule),
+                "asks": _encode_alternatives(hours.alternatives),
+            }
             for hours in policy.by_hours
         ],
     }
@@ -43,7 +48,10 @@ def _decode_alternatives(body: list[list[str]]) -> tuple[Factors, ...]:
 
 def encode_door(rules: DoorRules) -> Body:
     """Write how long a door stays unlocked, in seconds."""
-    return {"open_seconds": rules.open_seconds, "extended_open_seconds": rules.extended_open_seconds}
+    return {
+        "open_seconds": rules.open_seconds,
+        "extended_open_seconds": rules.extended_open_seconds,
+    }
 
 
 def decode_door(body: Body) -> DoorRules:
@@ -57,7 +65,9 @@ def encode_group(group: AccessGroup) -> Body:
     grants = sorted(group.schedules_of_door.items())
     return {
         "name": group.name,
-        "grants": [{"door": door_id, "schedules": sorted(schedules)} for door_id, schedules in grants],
+        "grants": [
+            {"door": door_id, "schedules": sorted(schedules)} for door_id, schedules in grants
+        ],
     }
 
 
@@ -65,4 +75,6 @@ def decode_group(id_: int, body: Body) -> AccessGroup:
     """Read a group. Raises Invalid, KeyError, TypeError or ValueError."""
     only(body, ("name", "grants"))
     grants = [only(grant, ("door", "schedules")) for grant in body["grants"]]
-    return AccessGroup(id_, body["name"], {grant["door"]: tuple(grant["schedules"]) for grant in grants})
+    return AccessGroup(
+        id_, body["name"], {grant["door"]: tuple(grant["schedules"]) for grant in grants}
+    )

@@ -16,11 +16,19 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
     doors = set(doors_here.values())
     groups = {}
     for group in plan.groups.values():
-        if schedules_of_door := {d: ids for d, ids in group.schedules_of_door.items() if d in doors}:
+        if schedules_of_door := {
+            d: ids for d, ids in group.schedules_of_door.items() if d in doors
+        }:
             groups[group.id] = AccessGroup(group.id, group.name, schedules_of_door)
-    wanted = {id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids}
+    wanted = {
+        id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids
+    }
     schedules = {id_: schedule for id_, schedule in plan.schedules.items() if id_ in wanted}
-    policies = {reader_id: policy for reader_id, policy in plan.policy_of_reader.items() if reader_id in doors_here}
+    policies = {
+        reader_id: policy
+        for reader_id, policy in plan.policy_of_reader.items()
+        if reader_id in doors_here
+    }
     rules = {door_id: plan.doors.get(door_id, ANY_DOOR) for door_id in doors}
     return Plan(schedules, groups, plan.formats, doors_here, policies, plan.pins, doors=rules)
 

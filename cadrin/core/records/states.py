@@ -42,7 +42,9 @@ def after_change(record: RecordAt, wanted: str, *, is_withdrawal: bool) -> Recor
     """
     is_held = bool(wanted) and wanted == record.confirmed and record.state is not RecordState.SENT
     takes_away = not is_held and (is_withdrawal or record.is_withdrawal or not wanted)
-    return RecordAt(wanted, record.confirmed, RecordState.HELD if is_held else RecordState.WAITING, takes_away)
+    return RecordAt(
+        wanted, record.confirmed, RecordState.HELD if is_held else RecordState.WAITING, takes_away
+    )
 
 
 def after_answer(record: RecordAt, confirmed: str) -> RecordAt:

@@ -28,15 +28,22 @@ def takes_rights_away(action: str, changes: Changes) -> bool:
         return True
     if verb in ("added", "enrolled", "issued", "set"):
         return False
-    return any(field in _TAKES and _TAKES[field](before, after) for field, (before, after) in changes.items())
+    return any(
+        field in _TAKES and _TAKES[field](before, after)
+        for field, (before, after) in changes.items()
+    )
 
 
 def _ends_earlier(before: str | None, after: str | None) -> bool:
-    return after is not None and (before is None or datetime.fromisoformat(after) < datetime.fromisoformat(before))
+    return after is not None and (
+        before is None or datetime.fromisoformat(after) < datetime.fromisoformat(before)
+    )
 
 
 def _begins_later(before: str | None, after: str | None) -> bool:
-    return after is not None and (before is None or datetime.fromisoformat(after) > datetime.fromisoformat(before))
+    return after is not None and (
+        before is None or datetime.fromisoformat(after) > datetime.fromisoformat(before)
+    )
 
 
 _TAKES: Mapping[str, Callable[[Any, Any], bool]] = {
@@ -44,7 +51,9 @@ _TAKES: Mapping[str, Callable[[Any, Any], bool]] = {
     "status": lambda _, after: after != CardStatus.ISSUED.value,
     "expiry_at": _ends_earlier,
     "activation_at": _begins_later,
-    "suspended_until": lambda before, after: before is not None,  # a suspension that lasts longer, or for good
+    "suspended_until": lambda before, after: (
+        before is not None
+    ),  # a suspension that lasts longer, or for good
     "hours": lambda _, after: bool(after),
     "use_limit": lambda _, after: after is not None,
     "issue_level": lambda *_: True,

@@ -95,7 +95,18 @@ def a_holder(
     pins: tuple[Pin, ...] = (),
     plates: tuple[Plate, ...] = (),
 ) -> Holder:
-    return Holder(id_, f"S-{id_}", f"Holder {id_}", standing, span, suspended_until, cards, memberships, pins, plates)
+    return Holder(
+        id_,
+        f"S-{id_}",
+        f"Holder {id_}",
+        standing,
+        span,
+        suspended_until,
+        cards,
+        memberships,
+        pins,
+        plates,
+    )
 
 
 def a_read(card: Card) -> RawRead:
@@ -103,7 +114,7 @@ def a_read(card: Card) -> RawRead:
 
 
 def held(plan: Plan, *holders: Holder) -> HeldRecords:
-    """Give what a controller holds after it was sent all of this."""
+    """Return what a controller holds after it was sent all of this."""
     records = HeldRecords()
     for key, body in plan_records(plan).items():
         records.put(key, body)
@@ -126,7 +137,9 @@ def spans(around: datetime = MONDAY_NOON) -> st.SearchStrategy[Span]:
 @st.composite
 def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
     """Up to five windows that do not overlap: cut from one another's neighbourhood by sorting edges."""
-    edges = sorted(draw(st.lists(st.integers(0, 7 * MINUTES_A_DAY - 1), min_size=2, max_size=10, unique=True)))
+    edges = sorted(
+        draw(st.lists(st.integers(0, 7 * MINUTES_A_DAY - 1), min_size=2, max_size=10, unique=True))
+    )
     pairs = list(zip(edges[::2], edges[1::2], strict=False))
     hours = []
     for start, end in pairs:
@@ -142,7 +155,8 @@ def cards() -> st.SearchStrategy[Card]:
         st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans()),
         suspended_until=st.none() | instants(),
         hours=st.none() | schedules(),
-        limit=st.none() | st.builds(UseLimit, st.integers(1, 3), instants(), st.just((("north", 2),))),
+        limit=st.none()
+        | st.builds(UseLimit, st.integers(1, 3), instants(), st.just((("north", 2),))),
     )
 
 

@@ -38,5 +38,9 @@ class WhichPinWasTyped(TestCase):
     def test_of_two_the_one_that_fits_the_reason_is_meant(self) -> None:
         holder = a_holder(pins=(a_pin(1, span=OVER), a_pin(2)))
 
-        self.assertEqual(pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.PIN_EXPIRED, MONDAY_NOON), 1)
-        self.assertEqual(pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.OUTSIDE_HOURS, MONDAY_NOON), 2)
+        self.assertEqual(
+            pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.PIN_EXPIRED, MONDAY_NOON), 1
+        )
+        self.assertEqual(
+            pin_typed(holder, (Factor.CARD, Factor.PIN), Reason.OUTSIDE_HOURS, MONDAY_NOON), 2
+        )

@@ -23,8 +23,17 @@ SUBJECTS = st.builds(
     groups=st.dictionaries(IDS, SPANS, max_size=3),
 )
 ORDERS = st.one_of(
-    st.builds(BulkOrder, st.sampled_from([BulkAct.DEPARTMENT, BulkAct.COMPANY, BulkAct.KIND]), st.none() | IDS),
-    st.builds(BulkOrder, st.just(BulkAct.STANDING), st.sampled_from(Standing), st.sampled_from(["", "closed"])),
+    st.builds(
+        BulkOrder,
+        st.sampled_from([BulkAct.DEPARTMENT, BulkAct.COMPANY, BulkAct.KIND]),
+        st.none() | IDS,
+    ),
+    st.builds(
+        BulkOrder,
+        st.just(BulkAct.STANDING),
+        st.sampled_from(Standing),
+        st.sampled_from(["", "closed"]),
+    ),
     st.builds(BulkOrder, st.just(BulkAct.EXPIRY), st.none() | INSTANTS),
     st.builds(BulkOrder, st.sampled_from([BulkAct.ADD_GROUP, BulkAct.REMOVE_GROUP]), IDS),
 )
@@ -60,7 +69,9 @@ class Exceptions(TestCase):
     def test_an_expiry_before_the_activation_leaves_somebody_alone(self) -> None:
         later = Subject(activation_at=MONDAY_NOON + timedelta(days=2))
 
-        self.assertEqual(changed(later, BulkOrder(BulkAct.EXPIRY, MONDAY_NOON)), LeftAlone.ENDS_BEFORE_IT_BEGINS)
+        self.assertEqual(
+            changed(later, BulkOrder(BulkAct.EXPIRY, MONDAY_NOON)), LeftAlone.ENDS_BEFORE_IT_BEGINS
+        )
 
     def test_a_change_that_somebody_made_since_is_not_undone(self) -> None:
         order = BulkOrder(BulkAct.DEPARTMENT, 7)
@@ -69,7 +80,9 @@ class Exceptions(TestCase):
         self.assertEqual(undone(now, Subject(department_id=1), order), LeftAlone.CHANGED_SINCE)
 
     def test_who_was_erased_is_left_alone(self) -> None:
-        self.assertEqual(changed(Subject(is_erased=True), BulkOrder(BulkAct.KIND, 1)), LeftAlone.ERASED)
+        self.assertEqual(
+            changed(Subject(is_erased=True), BulkOrder(BulkAct.KIND, 1)), LeftAlone.ERASED
+        )
 
     def test_an_order_that_does_not_fit_its_act_is_an_error(self) -> None:
         with self.assertRaises(ValueError):

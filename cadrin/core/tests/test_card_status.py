@@ -54,8 +54,12 @@ class LifeOfACard(TestCase):
                 if before is DESTROYED:
                     self.assertEqual(may, after is IN_STOCK)
                 elif after is RETURNED:
-                    self.assertEqual(may, before in ALIVE, "only a card that works comes back as it is")
+                    self.assertEqual(
+                        may, before in ALIVE, "only a card that works comes back as it is"
+                    )
                 elif after in (IN_STOCK, DESTROYED):
-                    self.assertEqual(may, before not in ALIVE and before is not after, "somebody has it")
+                    self.assertEqual(
+                        may, before not in ALIVE and before is not after, "somebody has it"
+                    )
                 else:
                     self.assertTrue(may, "whoever has it, or is given it, says what became of it")

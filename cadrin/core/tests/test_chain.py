@@ -9,23 +9,36 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.chain import BEGINNING, ERASED, Body, Broken, Link, digest_of_body, digest_of_entry, first_broken
+from cadrin.core.chain import (
+    BEGINNING,
+    ERASED,
+    Body,
+    Broken,
+    Link,
+    digest_of_body,
+    digest_of_entry,
+    first_broken,
+)
 
 NOON = datetime(2026, 6, 1, 12, tzinfo=UTC)
 
 
 def a_chain(length: int, bodies: dict[int, Body] | None = None) -> list[Link]:
-    """Give entries as they would be written, numbered from 1."""
+    """Return entries as they would be written, numbered from 1."""
     links: list[Link] = []
     before = BEGINNING
     for number in range(1, length + 1):
-        body = (bodies or {}).get(number, Body({"title": ["", f"Diver {number}"]}, {"kind_id": [None, number]}))
+        body = (bodies or {}).get(
+            number, Body({"title": ["", f"Diver {number}"]}, {"kind_id": [None, number]})
+        )
         salt = f"{number:032x}"
         body_digest = digest_of_body(body, salt)
         who, about = (number, "Mara", "192.0.2.7"), (("cardholder", number, 1),)
         at = NOON + timedelta(seconds=number)
         before = digest_of_entry(before, at, who, "cardholder.changed", about, body_digest)
-        links.append(Link(number, at, *who, "cardholder.changed", about, body, salt, body_digest, before))
+        links.append(
+            Link(number, at, *who, "cardholder.changed", about, body, salt, body_digest, before)
+        )
     return links
 
 
@@ -45,7 +58,9 @@ CHANGES: dict[str, Any] = {
 
 class AChain(TestCase):
     @given(st.integers(1, 6), st.data())
-    def test_names_the_first_entry_in_which_anything_was_changed(self, length: int, data: st.DataObject) -> None:
+    def test_names_the_first_entry_in_which_anything_was_changed(
+        self, length: int, data: st.DataObject
+    ) -> None:
         links = a_chain(length)
         place = data.draw(st.integers(0, length - 1))
         field = data.draw(st.sampled_from(sorted(CHANGES)))
@@ -57,13 +72,17 @@ class AChain(TestCase):
         self.assertEqual(broken and broken.number, place + 1)
 
     @given(st.integers(2, 6), st.data())
-    def test_finds_what_was_left_out_put_in_or_moved(self, length: int, data: st.DataObject) -> None:
+    def test_finds_what_was_left_out_put_in_or_moved(
+        self, length: int, data: st.DataObject
+    ) -> None:
         links = a_chain(length)
         place = data.draw(st.integers(0, length - 2))
 
         self.assertIsNotNone(first_broken(links[:place] + links[place + 1 :]))
         self.assertIsNotNone(first_broken([*links[: place + 1], links[place], *links[place + 1 :]]))
-        self.assertIsNotNone(first_broken([*links[:place], links[place + 1], links[place], *links[place + 2 :]]))
+        self.assertIsNotNone(
+            first_broken([*links[:place], links[place + 1], links[place], *links[place + 2 :]])
+        )
 
     @given(st.integers(0, 6))
     def test_that_is_as_it_was_written_is_whole(self, length: int) -> None:
@@ -82,13 +101,18 @@ class AChain(TestCase):
         erased = replace(links[0], body=left, salt="")
 
         self.assertIsNone(first_broken([erased, *links[1:]]))
-        self.assertEqual(first_broken([replace(erased, body=Body({}, {})), *links[1:]]), Broken(1, "erased"))
-        self.assertEqual(first_broken([links[0], replace(links[1], salt=""), links[2]]), Broken(2, "erased"))
+        self.assertEqual(
+            first_broken([replace(erased, body=Body({}, {})), *links[1:]]), Broken(1, "erased")
+        )
+        self.assertEqual(
+            first_broken([links[0], replace(links[1], salt=""), links[2]]), Broken(2, "erased")
+        )
 
     def test_is_made_of_plain_sha_256_over_json(self) -> None:
         # FIPS 180-4, through the standard library; the text is written out here by hand
         written = '["ab",{"name":["","Søren"]},{}]'
 
         self.assertEqual(
-            digest_of_body(Body({"name": ["", "Søren"]}, {}), "ab"), hashlib.sha256(written.encode()).hexdigest()
+            digest_of_body(Body({"name": ["", "Søren"]}, {}), "ab"),
+            hashlib.sha256(written.encode()).hexdigest(),
         )

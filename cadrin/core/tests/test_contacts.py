@@ -4,7 +4,13 @@ from unittest import TestCase
 
 import phonenumbers
 
-from cadrin.core.people.contacts import MOST_PHONES, is_email, phone_key, problems_with_phones, read_phone
+from cadrin.core.people.contacts import (
+    MOST_PHONES,
+    is_email,
+    phone_key,
+    problems_with_phones,
+    read_phone,
+)
 
 
 class Phones(TestCase):
@@ -14,8 +20,12 @@ class Phones(TestCase):
             number = phonenumbers.example_number(region)
             assert number is not None
             with self.subTest(region):
-                national = phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.NATIONAL)
-                kept = read_phone(phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164), "GB")
+                national = phonenumbers.format_number(
+                    number, phonenumbers.PhoneNumberFormat.NATIONAL
+                )
+                kept = read_phone(
+                    phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164), "GB"
+                )
                 assert kept is not None
                 self.assertEqual(read_phone(kept, "GB"), kept)
                 self.assertEqual(read_phone(national, region), kept)
@@ -39,6 +49,13 @@ class Addresses(TestCase):
 
     def test_what_is_none_is_told(self) -> None:
         # RFC 5322, 3.4.1: a dot-atom has no dot at its ends nor two together; one @ only
-        for address in ("jdoe", "@example.com", "jdoe@", ".j@example.com", "j..d@example.com", "a@b@example.com"):
+        for address in (
+            "jdoe",
+            "@example.com",
+            "jdoe@",
+            ".j@example.com",
+            "j..d@example.com",
+            "a@b@example.com",
+        ):
             with self.subTest(address):
                 self.assertFalse(is_email(address))

@@ -46,12 +46,20 @@ CARD, PIN, WRONG = a_read(a_card()), TYPED[1], "999999"
 
 
 def at_front(
-    mode: tuple[Factors, ...], *pins: Pin, card: Card | None = None, formats: frozenset[int] | None = None
+    mode: tuple[Factors, ...],
+    *pins: Pin,
+    card: Card | None = None,
+    formats: frozenset[int] | None = None,
 ) -> HeldRecords:
-    return held(a_plan({FRONT_READER: ReaderPolicy(mode, formats)}), a_holder(cards=(card or a_card(),), pins=pins))
+    return held(
+        a_plan({FRONT_READER: ReaderPolicy(mode, formats)}),
+        a_holder(cards=(card or a_card(),), pins=pins),
+    )
 
 
-def reason(records: HeldRecords, *shown: object, at: datetime = MONDAY_NOON, is_locked: bool = False) -> Reason:
+def reason(
+    records: HeldRecords, *shown: object, at: datetime = MONDAY_NOON, is_locked: bool = False
+) -> Reason:
     read, typed = (*shown, None)[:2]
     verdict: Verdict = decide(Evidence(read, typed), FRONT_READER, at, records, is_locked=is_locked)  # type: ignore[arg-type]
     return verdict.reason
@@ -72,8 +80,18 @@ class ReaderModes(TestCase):
             (Asks.CARD_AND_PIN, with_card, (CARD,), Reason.PIN_MISSING),
             (Asks.CARD_AND_PIN, with_card, (CARD, WRONG), Reason.PIN_WRONG),
             (Asks.CARD_AND_PIN, alone, (None, PIN), Reason.PIN_NOT_TAKEN),
-            (Asks.CARD_AND_PIN, a_pin(span=Span(None, MONDAY_NOON)), (CARD, PIN), Reason.PIN_EXPIRED),
-            (Asks.PIN, a_pin(opens_alone=True, span=Span(None, MONDAY_NOON)), (None, PIN), Reason.PIN_EXPIRED),
+            (
+                Asks.CARD_AND_PIN,
+                a_pin(span=Span(None, MONDAY_NOON)),
+                (CARD, PIN),
+                Reason.PIN_EXPIRED,
+            ),
+            (
+                Asks.PIN,
+                a_pin(opens_alone=True, span=Span(None, MONDAY_NOON)),
+                (None, PIN),
+                Reason.PIN_EXPIRED,
+            ),
             (
                 Asks.CARD_OR_PIN,
                 a_pin(opens_alone=True, span=Span(None, MONDAY_NOON)),
@@ -93,13 +111,18 @@ class ReaderModes(TestCase):
             (Asks.PIN, a_pin(opens_alone=True), None),
         ):
             with self.subTest(mode=mode, pin=pin):
-                self.assertIs(judge_credentials(a_holder(pins=(pin,)), ReaderPolicy(mode), MONDAY_NOON), expected)
+                self.assertIs(
+                    judge_credentials(a_holder(pins=(pin,)), ReaderPolicy(mode), MONDAY_NOON),
+                    expected,
+                )
 
     def test_a_pin_beside_a_dead_card_counts_where_it_opens_alone(self) -> None:
         lost = (a_card(status=CardStatus.LOST),)
         for pin, expected in ((a_pin(), Reason.CARD_LOST), (a_pin(opens_alone=True), None)):
             holder = a_holder(cards=lost, pins=(pin,))
-            self.assertIs(judge_credentials(holder, ReaderPolicy(Asks.CARD_OR_PIN), MONDAY_NOON), expected)
+            self.assertIs(
+                judge_credentials(holder, ReaderPolicy(Asks.CARD_OR_PIN), MONDAY_NOON), expected
+            )
 
     def test_a_format_that_a_reader_does_not_read_is_told_from_a_bad_read(self) -> None:
         records = at_front(Asks.CARD, formats=frozenset({2}))
@@ -108,7 +131,12 @@ class ReaderModes(TestCase):
         self.assertIs(reason(records, CARD._replace(bits=CARD.bits ^ 2)), Reason.WRONG_LENGTH)
 
     def test_steps_ask_only_what_was_shown(self) -> None:
-        granted = decide(Evidence(None, PIN), FRONT_READER, MONDAY_NOON, at_front(Asks.PIN, a_pin(opens_alone=True)))
+        granted = decide(
+            Evidence(None, PIN),
+            FRONT_READER,
+            MONDAY_NOON,
+            at_front(Asks.PIN, a_pin(opens_alone=True)),
+        )
 
         self.assertEqual(
             [step.check for step in granted.steps],
@@ -120,16 +148,30 @@ class Keypads(TestCase):
     def test_duress_opens_the_door_and_says_so_nowhere_but_in_the_event(self) -> None:
         for mode, read in ((Asks.CARD_AND_PIN, CARD), (Asks.PIN, None)):
             records = at_front(mode, a_pin(opens_alone=True))
-            under_duress = decide(Evidence(read, PINS.duress.changed(PIN)), FRONT_READER, MONDAY_NOON, records)
+            under_duress = decide(
+                Evidence(read, PINS.duress.changed(PIN)), FRONT_READER, MONDAY_NOON, records
+            )
 
             self.assertTrue(under_duress.is_granted and under_duress.is_duress)
             self.assertIs(to_event(under_duress, None)["duress"], True)
-            self.assertEqual(to_event(under_duress, None)["factors"], ["pin"] if read is None else ["card", "pin"])
-            self.assertNotIn("duress", to_event(decide(Evidence(read, PIN), FRONT_READER, MONDAY_NOON, records), None))
+            self.assertEqual(
+                to_event(under_duress, None)["factors"],
+                ["pin"] if read is None else ["card", "pin"],
+            )
+            self.assertNotIn(
+                "duress",
+                to_event(decide(Evidence(read, PIN), FRONT_READER, MONDAY_NOON, records), None),
+            )
 
     def test_rests_after_so_many_wrong_pins_in_a_row_and_no_others(self) -> None:
         keypad = Keypad()
-        for one in (Reason.PIN_WRONG, Reason.PIN_WRONG, Reason.GRANTED, Reason.PIN_WRONG, Reason.PIN_WRONG):
+        for one in (
+            Reason.PIN_WRONG,
+            Reason.PIN_WRONG,
+            Reason.GRANTED,
+            Reason.PIN_WRONG,
+            Reason.PIN_WRONG,
+        ):
             keypad = keypad.after(one, MONDAY_NOON, PINS)
         self.assertFalse(keypad.is_locked(MONDAY_NOON))
 
@@ -147,7 +189,10 @@ class Keypads(TestCase):
         self.assertIs(reason(records, CARD), Reason.GRANTED)
 
     def test_a_pin_goes_only_to_controllers_that_have_a_keypad_and_never_as_digits(self) -> None:
-        holder, keypad = a_holder(pins=(a_pin(),)), a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN)})
+        holder, keypad = (
+            a_holder(pins=(a_pin(),)),
+            a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN)}),
+        )
 
         self.assertNotIn("pins", encode_cardholder(holder, a_plan()) or {})
         sent = f"{encode_cardholder(holder, keypad)} {plan_records(keypad)}"
@@ -155,10 +200,15 @@ class Keypads(TestCase):
         self.assertNotIn(PIN, sent)
 
     def test_a_pin_that_is_replaced_or_gone_opens_nothing_any_more(self) -> None:
-        records, key = at_front(Asks.PIN, a_pin(opens_alone=True)), RecordKey(RecordKind.CARDHOLDER, 1)
+        records, key = (
+            at_front(Asks.PIN, a_pin(opens_alone=True)),
+            RecordKey(RecordKind.CARDHOLDER, 1),
+        )
         plan = a_plan({FRONT_READER: ReaderPolicy(Asks.PIN)})
 
-        records.put(key, encode_cardholder(a_holder(pins=(a_pin(2, opens_alone=True),)), plan) or {})
+        records.put(
+            key, encode_cardholder(a_holder(pins=(a_pin(2, opens_alone=True),)), plan) or {}
+        )
 
         self.assertIs(reason(records, None, PIN), Reason.PIN_WRONG)
         self.assertIs(reason(records, None, TYPED[2]), Reason.GRANTED)
@@ -183,7 +233,9 @@ class CardsOfTheirOwnTerms(TestCase):
 
         self.assertIs(verdict.reason, Reason.CARD_OUTSIDE_HOURS)
         six_in_the_evening = datetime.fromisoformat("2026-06-01T18:00:00+01:00")
-        self.assertEqual(opens_next(verdict, FRONT_READER, MONDAY_NOON, records), six_in_the_evening)
+        self.assertEqual(
+            opens_next(verdict, FRONT_READER, MONDAY_NOON, records), six_in_the_evening
+        )
         day = Span(MONDAY_NOON, MONDAY_NOON + DAY)
         self.assertEqual(
             open_spans_at_door(a_holder(cards=(card,)), FRONT, a_plan(), day),
@@ -192,7 +244,10 @@ class CardsOfTheirOwnTerms(TestCase):
 
     def test_a_watched_card_opens_and_is_told(self) -> None:
         verdict = decide(
-            Evidence(CARD), FRONT_READER, MONDAY_NOON, at_front(Asks.CARD, card=replace(a_card(), is_watched=True))
+            Evidence(CARD),
+            FRONT_READER,
+            MONDAY_NOON,
+            at_front(Asks.CARD, card=replace(a_card(), is_watched=True)),
         )
 
         self.assertTrue(verdict.is_granted)
@@ -205,18 +260,26 @@ class CardsOfTheirOwnTerms(TestCase):
         numbers = CardNumbers(12, 4751)
         records = held(plan, a_holder(cards=(replace(a_card(), issue_level=2),)))
 
-        found = {level: reason(records, leveled.encode(numbers, {"issue_level": level})) for level in (1, 2)}
+        found = {
+            level: reason(records, leveled.encode(numbers, {"issue_level": level}))
+            for level in (1, 2)
+        }
 
         self.assertEqual(found, {1: Reason.CARD_SUPERSEDED, 2: Reason.GRANTED})
 
 
 class UseLimits(TestCase):
     @given(st.lists(st.sampled_from(["north", "south"]), max_size=8), st.integers(1, 5))
-    def test_no_use_is_counted_twice_and_none_is_forgotten_once_told(self, uses: list[str], most: int) -> None:
+    def test_no_use_is_counted_twice_and_none_is_forgotten_once_told(
+        self, uses: list[str], most: int
+    ) -> None:
         """Two controllers, each told of the other's uses after every one of them."""
         limit = UseLimit(most, MONDAY_NOON)
         counted: dict[str, int] = {}
-        here = {name: at_front(Asks.CARD, card=replace(a_card(), limit=limit)) for name in ("north", "south")}
+        here = {
+            name: at_front(Asks.CARD, card=replace(a_card(), limit=limit))
+            for name in ("north", "south")
+        }
         granted = 0
         for name in uses:
             verdict = decide(Evidence(CARD), FRONT_READER, MONDAY_NOON, here[name])
@@ -224,10 +287,13 @@ class UseLimits(TestCase):
                 granted += 1
                 here[name].count_use(CardKey(1, 12, 4751))
                 counted[name] = counted.get(name, 0) + 1
-            told = a_holder(cards=(replace(a_card(), limit=limit._replace(used=tuple(counted.items()))),))
+            told = a_holder(
+                cards=(replace(a_card(), limit=limit._replace(used=tuple(counted.items()))),)
+            )
             for memory, records in here.items():
                 records.put(
-                    RecordKey(RecordKind.CARDHOLDER, 1), encode_cardholder(told, a_plan(), Memory(memory)) or {}
+                    RecordKey(RecordKind.CARDHOLDER, 1),
+                    encode_cardholder(told, a_plan(), Memory(memory)) or {},
                 )
 
         self.assertEqual(granted, min(len(uses), most))

@@ -5,7 +5,12 @@ from unittest import TestCase
 
 from hypothesis import given, settings
 
-from cadrin.core.access.difference import compare, open_spans_of_doors, open_spans_of_ways_out, weeks_that_matter
+from cadrin.core.access.difference import (
+    compare,
+    open_spans_of_doors,
+    open_spans_of_ways_out,
+    weeks_that_matter,
+)
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Membership
 from cadrin.core.access.reach import reach
@@ -59,7 +64,9 @@ def reason(holder: Holder, reader: int = LAB_READER, at: datetime = MONDAY_NOON)
 
 class OneRead(TestCase):
     def test_a_card_in_force_opens_its_door_within_the_hours(self) -> None:
-        verdict = decide(Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, held(a_plan(), a_holder()))
+        verdict = decide(
+            Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, held(a_plan(), a_holder())
+        )
 
         self.assertTrue(verdict.is_granted)
         self.assertEqual(verdict.group_id, LAB)
@@ -97,7 +104,8 @@ class OneRead(TestCase):
 
         self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
         self.assertEqual(
-            opens_next(verdict, LAB_READER, saturday_noon, records), datetime.fromisoformat("2026-06-08T07:00:00+00:00")
+            opens_next(verdict, LAB_READER, saturday_noon, records),
+            datetime.fromisoformat("2026-06-08T07:00:00+00:00"),
         )  # 08:00 on the wall
 
     @settings(max_examples=200)
@@ -113,7 +121,9 @@ class OneRead(TestCase):
             if told:
                 self.assertTrue(decide(Evidence(read, pin), LAB_READER, told, records).is_granted)
                 for before in (told - timedelta(seconds=1), at + (told - at) / 2):
-                    self.assertFalse(decide(Evidence(read, pin), LAB_READER, before, records).is_granted)
+                    self.assertFalse(
+                        decide(Evidence(read, pin), LAB_READER, before, records).is_granted
+                    )
 
     def test_a_pin_that_was_not_typed_promises_nothing_for_a_card(self) -> None:
         saturday_noon = MONDAY_NOON + 5 * DAY
@@ -123,9 +133,16 @@ class OneRead(TestCase):
 
         told = [
             opens_next(
-                decide(Evidence(read, typed), LAB_READER, saturday_noon, records), LAB_READER, saturday_noon, records
+                decide(Evidence(read, typed), LAB_READER, saturday_noon, records),
+                LAB_READER,
+                saturday_noon,
+                records,
             )
-            for read, typed in ((a_read(until_sunday), None), (None, TYPED[1]), (a_read(until_sunday), TYPED[1]))
+            for read, typed in (
+                (a_read(until_sunday), None),
+                (None, TYPED[1]),
+                (a_read(until_sunday), TYPED[1]),
+            )
         ]
 
         self.assertEqual(told, [None, datetime.fromisoformat("2026-06-08T07:00:00+00:00"), None])
@@ -154,14 +171,21 @@ class OneRead(TestCase):
             for id_ in came:
                 records.put(RecordKey(RecordKind.FORMAT, id_), encode_format(plan.formats[id_]))
             verdict = decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records)
-            self.assertEqual((verdict.card, verdict.holder and verdict.holder.id), (a_card().key, 1))
+            self.assertEqual(
+                (verdict.card, verdict.holder and verdict.holder.id), (a_card().key, 1)
+            )
 
     def test_a_bad_read_is_not_mistaken_for_an_unknown_card(self) -> None:
         records = held(a_plan(), a_holder())
 
-        self.assertIs(decide(Evidence(RawRead(37, 5)), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_LENGTH)
+        self.assertIs(
+            decide(Evidence(RawRead(37, 5)), LAB_READER, MONDAY_NOON, records).reason,
+            Reason.WRONG_LENGTH,
+        )
         flipped = RawRead(26, a_read(a_card()).bits ^ 2)
-        self.assertIs(decide(Evidence(flipped), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_PARITY)
+        self.assertIs(
+            decide(Evidence(flipped), LAB_READER, MONDAY_NOON, records).reason, Reason.WRONG_PARITY
+        )
 
     def test_a_reader_that_is_not_set_up_opens_nothing(self) -> None:
         verdict = decide(Evidence(a_read(a_card())), 999, MONDAY_NOON, held(a_plan(), a_holder()))
@@ -172,7 +196,10 @@ class OneRead(TestCase):
         records = held(a_plan(), a_holder())
         records.plan.schedules.clear()  # type: ignore[attr-defined]
 
-        self.assertIs(decide(Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, records).reason, Reason.OUTSIDE_HOURS)
+        self.assertIs(
+            decide(Evidence(a_read(a_card())), LAB_READER, MONDAY_NOON, records).reason,
+            Reason.OUTSIDE_HOURS,
+        )
 
 
 class EveryReason(TestCase):
@@ -184,13 +211,24 @@ class EveryReason(TestCase):
                 passed = [step.passed for step in steps]
                 before = passed.index(False) if False in passed else len(passed)
                 self.assertEqual(
-                    passed, [True] * before + [False] * (before < len(passed)) + [None] * (len(passed) - before - 1)
+                    passed,
+                    [True] * before
+                    + [False] * (before < len(passed))
+                    + [None] * (len(passed) - before - 1),
                 )
                 self.assertEqual(before == len(passed), one is Reason.GRANTED)
 
     def test_fails_at_the_check_it_is_named_for(self) -> None:
-        named = {Reason.UNKNOWN_READER: "reader", Reason.UNKNOWN_CARD: "card_known", Reason.NO_MEMBERSHIP: "membership"}
-        named |= {Reason.CARD_NOT_TAKEN: "taken", Reason.WRONG_PARITY: "read", Reason.OUTSIDE_HOURS: "hours"}
+        named = {
+            Reason.UNKNOWN_READER: "reader",
+            Reason.UNKNOWN_CARD: "card_known",
+            Reason.NO_MEMBERSHIP: "membership",
+        }
+        named |= {
+            Reason.CARD_NOT_TAKEN: "taken",
+            Reason.WRONG_PARITY: "read",
+            Reason.OUTSIDE_HOURS: "hours",
+        }
         beginnings = {
             "card_": "card_in_force",
             "pin_": "pin",
@@ -199,11 +237,22 @@ class EveryReason(TestCase):
             "membership_": "membership",
         }
         for beginning, check in beginnings.items():
-            others = (Reason.CARD_NOT_TAKEN, Reason.PIN_NOT_TAKEN, Reason.PLATE_NOT_TAKEN, Reason.CARD_MISSING)
-            named |= {one: check for one in Reason if one.startswith(beginning) and one not in others}
+            others = (
+                Reason.CARD_NOT_TAKEN,
+                Reason.PIN_NOT_TAKEN,
+                Reason.PLATE_NOT_TAKEN,
+                Reason.CARD_MISSING,
+            )
+            named |= {
+                one: check for one in Reason if one.startswith(beginning) and one not in others
+            }
         for one, check in named.items():
             with self.subTest(one):
-                failed = [step.check.value for step in steps_to(one, tuple(Factor)) if step.passed is False]
+                failed = [
+                    step.check.value
+                    for step in steps_to(one, tuple(Factor))
+                    if step.passed is False
+                ]
                 self.assertEqual(failed, [check])
 
     def test_every_status_and_state_that_denies_has_a_reason(self) -> None:
@@ -232,7 +281,11 @@ class TheSameAnswerEverywhere(TestCase):
     @settings(max_examples=200)
     @given(holders(), policies(), policies(), instants())
     def test_reach_tells_the_way_in_and_the_way_out_apart(
-        self, holder: Holder, ways_in: dict[int, ReaderPolicy], ways_out: dict[int, ReaderPolicy], at: datetime
+        self,
+        holder: Holder,
+        ways_in: dict[int, ReaderPolicy],
+        ways_out: dict[int, ReaderPolicy],
+        at: datetime,
     ) -> None:
         out = {LAB_READER: 203, STORE_READER: 202}  # the front has no reader on the way out
         plan = a_plan(ways_in | {out[id_]: way for id_, way in ways_out.items() if id_ in out})
@@ -258,16 +311,22 @@ class TheSameAnswerEverywhere(TestCase):
     def test_a_door_with_a_reader_on_the_way_out_alone_lets_nobody_in(self) -> None:
         plan = replace(a_plan(), readers_out=frozenset({LAB_READER}))
 
-        (lab,) = reach(a_holder(), [LAB_DOOR], plan, MONDAY_NOON, Span(MONDAY_NOON, MONDAY_NOON + DAY))
+        (lab,) = reach(
+            a_holder(), [LAB_DOOR], plan, MONDAY_NOON, Span(MONDAY_NOON, MONDAY_NOON + DAY)
+        )
 
-        self.assertEqual((lab.reason, lab.open_spans, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED))
+        self.assertEqual(
+            (lab.reason, lab.open_spans, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED)
+        )
         self.assertEqual(Roster([a_holder()]).who_may_open(LAB_DOOR, plan, MONDAY_NOON), ())
         needs = readiness(a_holder(), plan, MONDAY_NOON)
         self.assertEqual([item.need for item in needs if item.gap], [])
 
     @settings(max_examples=200)
     @given(holders(), instants())
-    def test_reach_stays_as_it_is_until_the_change_it_tells(self, holder: Holder, at: datetime) -> None:
+    def test_reach_stays_as_it_is_until_the_change_it_tells(
+        self, holder: Holder, at: datetime
+    ) -> None:
         plan, week = a_plan(), Span(at, at + 7 * DAY)
 
         for one in reach(holder, DOORS.values(), plan, at, week):
@@ -277,7 +336,9 @@ class TheSameAnswerEverywhere(TestCase):
 
     @settings(max_examples=300)
     @given(holders(), instants(CLOCKS_GO_BACK))
-    def test_the_opening_that_is_told_is_the_first_that_reach_shows(self, holder: Holder, at: datetime) -> None:
+    def test_the_opening_that_is_told_is_the_first_that_reach_shows(
+        self, holder: Holder, at: datetime
+    ) -> None:
         plan, fortnight = a_plan(), Span(at, at + 14 * DAY)
 
         told = next_opening(holder, LAB_DOOR, plan, at, fortnight)
@@ -287,13 +348,20 @@ class TheSameAnswerEverywhere(TestCase):
 
     @given(holders(1), holders(2), holders(3), policies(), instants())
     def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
-        self, one: Holder, other: Holder, third: Holder, policies: dict[int, ReaderPolicy], at: datetime
+        self,
+        one: Holder,
+        other: Holder,
+        third: Holder,
+        policies: dict[int, ReaderPolicy],
+        at: datetime,
     ) -> None:
         everybody, plan = [one, other, third], a_plan(policies)
 
         found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
 
-        expected = tuple(h.id for h in everybody if reach(h, [LAB_DOOR], plan, at, Span(at, at + DAY))[0].is_open)
+        expected = tuple(
+            h.id for h in everybody if reach(h, [LAB_DOOR], plan, at, Span(at, at + DAY))[0].is_open
+        )
         self.assertEqual(found, expected)
 
     @given(holders(), instants())
@@ -307,16 +375,24 @@ class TheSameAnswerEverywhere(TestCase):
         )
         plan, week = a_plan(), Span(at, at + 7 * DAY)
 
-        change = compare(*(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (holder, more)))
+        change = compare(
+            *(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (holder, more))
+        )
 
         self.assertEqual(change.lost, ())
 
 
 class CardholderPreview(TestCase):
-    def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(self) -> None:
+    def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(
+        self,
+    ) -> None:
         plan, week = a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
-        before = open_spans_of_doors(a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week])
-        after = open_spans_of_doors(a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week])
+        before = open_spans_of_doors(
+            a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week]
+        )
+        after = open_spans_of_doors(
+            a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week]
+        )
 
         forth, back = compare(before, after), compare(after, before)
 
@@ -329,7 +405,10 @@ class CardholderPreview(TestCase):
         weeks = weeks_that_matter(MONDAY_NOON, next_month)
 
         change = compare(
-            *(open_spans_of_doors(one, [LAB_DOOR], a_plan(), weeks) for one in (a_holder(cards=()), next_month))
+            *(
+                open_spans_of_doors(one, [LAB_DOOR], a_plan(), weeks)
+                for one in (a_holder(cards=()), next_month)
+            )
         )
         self.assertEqual(change.gained, (LAB_DOOR,))
 
@@ -338,7 +417,9 @@ class CardholderPreview(TestCase):
 
         weeks = weeks_that_matter(MONDAY_NOON, sooner, later)
 
-        change = compare(*(open_spans_of_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later)))
+        change = compare(
+            *(open_spans_of_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later))
+        )
         self.assertEqual(change.other_hours, (FRONT, LAB_DOOR))
 
     def test_a_way_out_that_asks_for_something_else_is_compared_apart(self) -> None:
@@ -348,15 +429,21 @@ class CardholderPreview(TestCase):
         week = Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
         before, after = a_holder(), a_holder(pins=(a_pin(),))
 
-        ways_in = compare(*(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (before, after)))
-        ways_out = compare(*(open_spans_of_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after)))
+        ways_in = compare(
+            *(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (before, after))
+        )
+        ways_out = compare(
+            *(open_spans_of_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after))
+        )
 
         self.assertTrue(ways_in.is_empty)
         self.assertEqual((ways_out.gained, ways_out.lost), ((LAB_DOOR,), ()))
 
     def test_a_card_that_expires_darkens_the_hours_it_no_longer_opens(self) -> None:
         card = a_card(span=Span(None, MONDAY_NOON + DAY))
-        lit = open_spans_at_door(a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY))
+        lit = open_spans_at_door(
+            a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        )
 
         self.assertEqual(lit, (Span(MONDAY_NOON, MONDAY_NOON + DAY),))
 
@@ -370,7 +457,10 @@ class Readiness(TestCase):
             Gap.CARD_NOT_READ: (a_holder(pins=(a_pin(),)), 0),
             Gap.NO_PLATE: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
-            Gap.NO_PIN_IN_FORCE: (a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)), 0),
+            Gap.NO_PIN_IN_FORCE: (
+                a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)),
+                0,
+            ),
             Gap.NO_ACCESS_GROUP: (a_holder(memberships=()), 0),
             Gap.GROUPS_OPEN_NOTHING: (a_holder(memberships=(Membership(NOWHERE),)), 0),
             Gap.NO_MEMBERSHIP_IN_FORCE: (a_holder(memberships=(Membership(LAB, PAST),)), 0),
@@ -382,14 +472,23 @@ class Readiness(TestCase):
         }
 
         # a keypad at the front, and at the laboratory a reader that cannot read these cards
-        asking = {FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN), LAB_READER: ReaderPolicy(Asks.CARD, frozenset({2}))}
+        asking = {
+            FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN),
+            LAB_READER: ReaderPolicy(Asks.CARD, frozenset({2})),
+        }
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():
             with self.subTest(gap):
-                policies = asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN, Gap.NO_PIN_IN_FORCE) else {}
+                policies = (
+                    asking if gap in (Gap.CARD_NOT_READ, Gap.NO_PIN, Gap.NO_PIN_IN_FORCE) else {}
+                )
                 if gap is Gap.NO_PLATE:
                     policies = {FRONT_READER: ReaderPolicy(Asks.CARD_AND_PLATE)}
-                found = [item.gap for item in readiness(holder, a_plan(policies), MONDAY_NOON, not_held) if item.gap]
+                found = [
+                    item.gap
+                    for item in readiness(holder, a_plan(policies), MONDAY_NOON, not_held)
+                    if item.gap
+                ]
                 self.assertEqual(found, [gap])
 
     def test_whoever_goes_by_a_pin_alone_needs_no_card(self) -> None:
@@ -407,7 +506,9 @@ class Readiness(TestCase):
         self.assertEqual(gaps(a_pin(opens_alone=True), memberships=both), [Gap.NO_CARD])
 
     def test_whoever_is_all_set_for_a_later_start_is_ready(self) -> None:
-        starts_tomorrow = a_holder(span=AHEAD, cards=(a_card(span=AHEAD),), memberships=(Membership(LAB, AHEAD),))
+        starts_tomorrow = a_holder(
+            span=AHEAD, cards=(a_card(span=AHEAD),), memberships=(Membership(LAB, AHEAD),)
+        )
 
         self.assertTrue(is_ready(readiness(starts_tomorrow, a_plan(), MONDAY_NOON)))
         self.assertEqual(starts_tomorrow.span, AHEAD)

@@ -52,12 +52,20 @@ class WhatAControllerShouldHold(TestCase):
         here = plan_at_controller(a_plan(), {LAB_READER: a_plan().door_of_reader[LAB_READER]})
 
         self.assertEqual(set(here.groups), {LAB})
-        self.assertEqual(set(here.schedules), set(here.groups[LAB].schedules_of_door[here.door_of_reader[LAB_READER]]))
+        self.assertEqual(
+            set(here.schedules),
+            set(here.groups[LAB].schedules_of_door[here.door_of_reader[LAB_READER]]),
+        )
 
     def test_another_controller_s_groups_are_not_told(self) -> None:
         lab_only = plan_at_controller(a_plan(), {LAB_READER: a_plan().door_of_reader[LAB_READER]})
 
-        body = encode_cardholder(a_holder(memberships=(Membership(EVERYWHERE), Membership(LAB))), lab_only) or {}
+        body = (
+            encode_cardholder(
+                a_holder(memberships=(Membership(EVERYWHERE), Membership(LAB))), lab_only
+            )
+            or {}
+        )
 
         self.assertEqual([membership["group"] for membership in body["memberships"]], [LAB])
 
@@ -66,14 +74,18 @@ class Records(TestCase):
     def test_a_format_survives_writing_and_reading(self) -> None:
         body = encode_format(STANDARD_26_BIT)
         self.assertEqual(decode_format(body), STANDARD_26_BIT)
-        self.assertEqual((body["facility_code"], body["card_number"]), ([2, 9], [10, 25]))  # short where it can be
+        self.assertEqual(
+            (body["facility_code"], body["card_number"]), ([2, 9], [10, 25])
+        )  # short where it can be
 
     def test_a_removed_record_opens_nothing(self) -> None:
         records = held(a_plan(), a_holder())
 
         records.remove(ONE)
 
-        self.assertFalse(decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records).is_granted)
+        self.assertFalse(
+            decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records).is_granted
+        )
 
     def test_a_card_passed_on_stays_with_its_new_holder_when_the_old_record_goes(self) -> None:
         records = held(a_plan(), a_holder(id_=1), a_holder(id_=2))
@@ -89,7 +101,9 @@ class Records(TestCase):
         with self.assertRaises(KeyError):
             records.put(ONE, {"number": "S-1"})
 
-        self.assertTrue(decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records).is_granted)
+        self.assertTrue(
+            decide(Evidence(a_read(a_card())), FRONT_READER, MONDAY_NOON, records).is_granted
+        )
 
     def test_every_record_has_its_turn_and_what_is_taken_away_has_it_first(self) -> None:
         for kind in KINDS:
@@ -114,6 +128,8 @@ class Digests(TestCase):
         self.assertNotEqual(digest(ONE, body), digest(ONE, body | {"name": "Somebody else"}))
 
     @given(st.lists(digests, unique=True), digests)
-    def test_the_sum_forgets_order_and_takes_back_what_was_added(self, many: list[str], one: str) -> None:
+    def test_the_sum_forgets_order_and_takes_back_what_was_added(
+        self, many: list[str], one: str
+    ) -> None:
         self.assertEqual(sum_of(many), sum_of(reversed(many)))
         self.assertEqual(sum_of([sum_of([*many, one]), one]), sum_of(many))

@@ -26,7 +26,9 @@ class DetailsOfACardholder(TestCase):
     def test_a_number_and_one_name_are_enough(self) -> None:
         self.assertEqual(self.codes(first_name=""), set())
         self.assertEqual(self.codes(last_name=""), set())
-        self.assertEqual(self.codes(first_name="", last_name=""), {("last_name", "cardholder.name_missing")})
+        self.assertEqual(
+            self.codes(first_name="", last_name=""), {("last_name", "cardholder.name_missing")}
+        )
         self.assertEqual(self.codes(number="  "), {("number", "cardholder.number_missing")})
 
     def test_what_the_site_asks_for_is_told_and_an_image_is_not_among_it(self) -> None:
@@ -39,7 +41,12 @@ class DetailsOfACardholder(TestCase):
         self.assertEqual(missing(full, asked), ())
 
     def test_is_kept_without_stray_spaces_and_telephones_in_one_form(self) -> None:
-        typed = Details("S-1", first_name=" Mara  Lise ", remarks=" by\n boat ", phones=("07700 900123", " ", "ext 5"))
+        typed = Details(
+            "S-1",
+            first_name=" Mara  Lise ",
+            remarks=" by\n boat ",
+            phones=("07700 900123", " ", "ext 5"),
+        )
 
         kept = tidy(typed, RegisterRules(region="GB"))
 
@@ -55,29 +62,42 @@ class DetailsOfACardholder(TestCase):
         ):  # fmt: skip
             with self.subTest(born):
                 found = self.codes(born_on=born)
-                self.assertEqual(found, set() if is_likely else {("born_on", "cardholder.birth_date_unlikely")})
+                self.assertEqual(
+                    found, set() if is_likely else {("born_on", "cardholder.birth_date_unlikely")}
+                )
 
     def test_each_text_has_its_limit(self) -> None:
         for field, most in LONGEST.items():
             with self.subTest(field):
-                self.assertNotIn((field, "input.too_long"), self.codes(RULES, **{field: "a" * most}))
-                self.assertIn((field, "input.too_long"), self.codes(RULES, **{field: "a" * (most + 1)}))
+                self.assertNotIn(
+                    (field, "input.too_long"), self.codes(RULES, **{field: "a" * most})
+                )
+                self.assertIn(
+                    (field, "input.too_long"), self.codes(RULES, **{field: "a" * (most + 1)})
+                )
 
     def test_characters_that_cannot_be_seen_are_refused(self) -> None:
         # zero-width space and joiner, right-to-left mark and override (Unicode, general category Cf)
         for character in ("\u200b", "\u200d", "\u200f", "\u202e", "\x00"):
             with self.subTest(repr(character)):
                 self.assertIn(
-                    ("last_name", "input.invisible_characters"), self.codes(last_name=f"Lind{character}qvist")
+                    ("last_name", "input.invisible_characters"),
+                    self.codes(last_name=f"Lind{character}qvist"),
                 )
 
     def test_an_end_of_suspension_needs_a_suspension(self) -> None:
         later = MONDAY_NOON + timedelta(days=1)
 
-        self.assertEqual(self.codes(suspended_until=later), {("suspended_until", "cardholder.not_suspended")})
+        self.assertEqual(
+            self.codes(suspended_until=later), {("suspended_until", "cardholder.not_suspended")}
+        )
         self.assertEqual(self.codes(suspended_until=later, standing=Standing.SUSPENDED), set())
 
     def test_the_next_number_keeps_prefix_and_width(self) -> None:
-        for highest, expected in ((None, "S-00001"), ("S-00009", "S-00010"), ("S-99999", "S-100000")):
+        for highest, expected in (
+            (None, "S-00001"),
+            ("S-00009", "S-00010"),
+            ("S-99999", "S-100000"),
+        ):
             with self.subTest(highest):
                 self.assertEqual(next_number(highest), expected)

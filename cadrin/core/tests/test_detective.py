@@ -27,7 +27,9 @@ NOTHING = KnownHere()
 
 @st.composite
 def cards(draw: st.DrawFn) -> tuple[int, CardNumbers]:
-    format_id = draw(st.sampled_from([id_ for id_, layout in FORMATS.items() if layout.length_bits < 100]))
+    format_id = draw(
+        st.sampled_from([id_ for id_, layout in FORMATS.items() if layout.length_bits < 100])
+    )
     layout = FORMATS[format_id]
     facility = draw(st.integers(1, layout.facility_code.highest)) if layout.facility_code else 0
     return format_id, CardNumbers(facility, draw(st.integers(0, layout.card_number.highest)))
@@ -39,7 +41,9 @@ def found(explanations: tuple[Explanation, ...]) -> list[tuple[int, CardNumbers]
 
 class Investigating(TestCase):
     @given(cards(), st.sampled_from(Writing))
-    def test_a_card_is_found_by_each_way_of_writing_it(self, card: tuple[int, CardNumbers], way: Writing) -> None:
+    def test_a_card_is_found_by_each_way_of_writing_it(
+        self, card: tuple[int, CardNumbers], way: Writing
+    ) -> None:
         format_id, numbers = card
         text = written(FORMATS[format_id], numbers, way)
         if not text:
@@ -57,7 +61,11 @@ class Investigating(TestCase):
             # leading zeros and separators mean nothing
             self.assertEqual(
                 [part.lstrip("0") for part in shown.split("-")],
-                [part.lstrip("0") for part in text.upper().replace(":", "-").replace(" ", "-").split("-") if part],
+                [
+                    part.lstrip("0")
+                    for part in text.upper().replace(":", "-").replace(" ", "-").split("-")
+                    if part
+                ],
                 said,
             )
 
@@ -87,14 +95,21 @@ class Investigating(TestCase):
         (first, *_) = investigate([Clue(raw=raw), Clue(text="087 04751")], FORMATS, known)
 
         self.assertEqual((first.format_id, first.numbers), (STANDARD, CardNumbers(87, 4751)))
-        self.assertEqual(set(first.signs), {Sign.NEIGHBOUR, Sign.IN_STOCK, Sign.FACILITY_KNOWN, Sign.CHECKED})
+        self.assertEqual(
+            set(first.signs), {Sign.NEIGHBOUR, Sign.IN_STOCK, Sign.FACILITY_KNOWN, Sign.CHECKED}
+        )
         self.assertEqual(first.writings, (Writing.PARTED,))
 
     def test_the_same_uid_in_either_order_is_told_apart_by_what_is_printed(self) -> None:
         raw = RawRead(32, 0x04A1B2C3)  # common practice: 77705923 one way, 3283263748 the other
-        for printed, name in (("77705923", "UID, 4 bytes"), ("3283263748", "UID, 4 bytes, reversed")):
+        for printed, name in (
+            ("77705923", "UID, 4 bytes"),
+            ("3283263748", "UID, 4 bytes, reversed"),
+        ):
             with self.subTest(printed):
-                uids = {ID[one]: FORMATS[ID[one]] for one in ("UID, 4 bytes", "UID, 4 bytes, reversed")}
+                uids = {
+                    ID[one]: FORMATS[ID[one]] for one in ("UID, 4 bytes", "UID, 4 bytes, reversed")
+                }
                 (first, *_) = investigate([Clue(raw=raw), Clue(text=printed)], uids, NOTHING)
                 self.assertEqual((first.format_id, first.writings), (ID[name], (Writing.NUMBER,)))
 
@@ -102,7 +117,9 @@ class Investigating(TestCase):
         sent = FORMATS[STANDARD].encode(CardNumbers(87, 4751))
 
         (explained,) = investigate(
-            [Clue(raw=sent.reversed()), Clue(text="87-4751")], {STANDARD: FORMATS[STANDARD]}, NOTHING
+            [Clue(raw=sent.reversed()), Clue(text="87-4751")],
+            {STANDARD: FORMATS[STANDARD]},
+            NOTHING,
         )
 
         self.assertEqual(explained.turned, "reversed")
@@ -110,7 +127,9 @@ class Investigating(TestCase):
 
     def test_a_random_uid_is_warned_of(self) -> None:
         explained = investigate(
-            [Clue(raw=RawRead(32, 0x08A1B2C3))], {ID["UID, 4 bytes"]: FORMATS[ID["UID, 4 bytes"]]}, NOTHING
+            [Clue(raw=RawRead(32, 0x08A1B2C3))],
+            {ID["UID, 4 bytes"]: FORMATS[ID["UID, 4 bytes"]]},
+            NOTHING,
         )
 
         self.assertIn(Sign.RANDOM_UID, explained[0].signs)

@@ -23,14 +23,34 @@ class Doubles(TestCase):
     def test_what_speaks_for_one_person(self) -> None:
         # the slips a desk makes: a letter, a swap, an accent, the names the other way round (common practice)
         for name, other, expected in (
-            ("a slip", PersonFacts(first_name="Mara", last_name="Lindquist", born_on=BORN), {Sign.NAME_AND_BIRTH_DATE}),
-            ("two letters swapped", PersonFacts("", "Mraa", "Lindqvist", "", BORN), {Sign.NAME_AND_BIRTH_DATE}),
-            ("an accent", PersonFacts("", "Måra", "Lindqvist", "", BORN), {Sign.NAME_AND_BIRTH_DATE}),
-            ("the other way round", PersonFacts("", "Lindqvist", "Mara", "", None, 7), {Sign.NAME_AND_DEPARTMENT}),
+            (
+                "a slip",
+                PersonFacts(first_name="Mara", last_name="Lindquist", born_on=BORN),
+                {Sign.NAME_AND_BIRTH_DATE},
+            ),
+            (
+                "two letters swapped",
+                PersonFacts("", "Mraa", "Lindqvist", "", BORN),
+                {Sign.NAME_AND_BIRTH_DATE},
+            ),
+            (
+                "an accent",
+                PersonFacts("", "Måra", "Lindqvist", "", BORN),
+                {Sign.NAME_AND_BIRTH_DATE},
+            ),
+            (
+                "the other way round",
+                PersonFacts("", "Lindqvist", "Mara", "", None, 7),
+                {Sign.NAME_AND_DEPARTMENT},
+            ),
             ("the same address", PersonFacts(email="MARA@skerrow.example"), {Sign.EMAIL}),
             ("the same number", PersonFacts(number=" s-1"), {Sign.NUMBER}),
             ("a name alone", PersonFacts("S-2", "Mara", "Lindqvist"), set()),
-            ("born on another day", PersonFacts("", "Mara", "Lindqvist", "", date(1979, 1, 1), 7), set()),
+            (
+                "born on another day",
+                PersonFacts("", "Mara", "Lindqvist", "", date(1979, 1, 1), 7),
+                set(),
+            ),
             ("another name", PersonFacts("", "Zoë", "Reve", "", BORN, 7), set()),
         ):
             with self.subTest(name):

@@ -20,6 +20,10 @@ def load_tests(_loader: TestLoader, tests: TestSuite, _pattern: str | None) -> T
 
 class Examples(TestCase):
     def test_are_found(self) -> None:
-        modules = [module.name for module in pkgutil.walk_packages(cadrin.core.__path__, "cadrin.core.")]
-        found = [test for name in modules for test in doctest.DocTestFinder().find(import_module(name))]
+        modules = [
+            module.name for module in pkgutil.walk_packages(cadrin.core.__path__, "cadrin.core.")
+        ]
+        found = [
+            test for name in modules for test in doctest.DocTestFinder().find(import_module(name))
+        ]
         self.assertGreater(sum(len(test.examples) for test in found), FEWEST)

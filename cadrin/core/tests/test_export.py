@@ -10,11 +10,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
-from cadrin.core.export.tables import Column, as_written, csv_chunks, harmless, json_chunks, write_xlsx
+from cadrin.core.export.tables import (
+    Column,
+    as_written,
+    csv_chunks,
+    harmless,
+    json_chunks,
+    write_xlsx,
+)
 from cadrin.core.export.vcard import Person, escaped, folded, vcard
 
 COLUMNS = (Column("number", "Number"), Column("name", "Name"))
-ROWS = [("007", "=HYPERLINK(1)"), ("8", 'Ö "the" Reve, Zoë'), ("+44 1632 960001", "-2+3"), ("", "two\nlines")]
+ROWS = [
+    ("007", "=HYPERLINK(1)"),
+    ("8", 'Ö "the" Reve, Zoë'),
+    ("+44 1632 960001", "-2+3"),
+    ("", "two\nlines"),
+]
 # what makes a spreadsheet take a cell for a formula: OWASP, "CSV Injection"
 RISKY = ("=1+1", "+1", "-1+1", "@SUM(A1)", "\t=1", "\r=1")
 
@@ -46,11 +58,16 @@ class Tables(TestCase):
 
         assert sheet is not None
         cells = list(sheet.iter_rows())
-        self.assertEqual([[cell.value or "" for cell in row] for row in cells[1:]], [list(row) for row in ROWS])
+        self.assertEqual(
+            [[cell.value or "" for cell in row] for row in cells[1:]], [list(row) for row in ROWS]
+        )
         self.assertEqual({cell.data_type for row in cells for cell in row if cell.value}, {"s"})
 
     def test_json_has_the_keys_of_the_columns(self) -> None:
-        self.assertEqual(json.loads("".join(json_chunks(COLUMNS, ROWS)))[0], {"number": "007", "name": "=HYPERLINK(1)"})
+        self.assertEqual(
+            json.loads("".join(json_chunks(COLUMNS, ROWS)))[0],
+            {"number": "007", "name": "=HYPERLINK(1)"},
+        )
         self.assertEqual(json.loads("".join(json_chunks(COLUMNS, []))), [])
 
 
@@ -67,7 +84,9 @@ class VCards(TestCase):
         self.assertEqual(read.fn.value, "Zoë Reve; Jr.")
         self.assertEqual((read.n.value.family, read.n.value.given), ("Reve, Sr.", "Zoë"))
         self.assertEqual(read.org.value, ["Harl & Tway", "Wet Lab"])
-        self.assertEqual([one.value for one in read.tel_list], ["tel:+44-1632-960001", "tel:+47-22-12-34-56"])
+        self.assertEqual(
+            [one.value for one in read.tel_list], ["tel:+44-1632-960001", "tel:+47-22-12-34-56"]
+        )
 
     def test_the_example_of_the_standard_is_escaped_as_it_says(self) -> None:
         # RFC 6350, 3.4: comma, semicolon, backslash and newline

@@ -6,7 +6,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cadrin.core.access.rights import judge_credentials
-from cadrin.core.credentials.factors import FACTORS, Evidence, Factor, PolicyHours, ReaderPolicy, factors_of
+from cadrin.core.credentials.factors import (
+    FACTORS,
+    Evidence,
+    Factor,
+    PolicyHours,
+    ReaderPolicy,
+    factors_of,
+)
 from cadrin.core.credentials.plate.plate import Plate, normalized_plate, problems_with_plate
 from cadrin.core.decision.decide import decide
 from cadrin.core.decision.events import Event, read_events, to_event
@@ -38,7 +45,10 @@ PIN = TYPED[1]
 
 class Plates(TestCase):
     def test_are_one_however_they_are_written(self) -> None:
-        self.assertEqual({normalized_plate(text) for text in ("SK04 OAB", "sk-04-oab", " Sk04 Öab ")}, {"SK04OAB"})
+        self.assertEqual(
+            {normalized_plate(text) for text in ("SK04 OAB", "sk-04-oab", " Sk04 Öab ")},
+            {"SK04OAB"},
+        )
 
     def test_are_neither_too_short_nor_too_long(self) -> None:
         for text, is_refused in (
@@ -84,20 +94,36 @@ class Plates(TestCase):
         records = held(a_plan({FRONT_READER: ReaderPolicy(Asks.PLATE)}), a_holder(plates=(MINE,)))
 
         plan = records.plan
-        records.put(RecordKey(RecordKind.CARDHOLDER, 1), encode_cardholder(a_holder(plates=(THEIRS,)), plan) or {})
+        records.put(
+            RecordKey(RecordKind.CARDHOLDER, 1),
+            encode_cardholder(a_holder(plates=(THEIRS,)), plan) or {},
+        )
 
-        at_gate = [decide(Evidence(plate=plate.number), FRONT_READER, MONDAY_NOON, records) for plate in (MINE, THEIRS)]
-        self.assertEqual([verdict.reason for verdict in at_gate], [Reason.UNKNOWN_PLATE, Reason.GRANTED])
+        at_gate = [
+            decide(Evidence(plate=plate.number), FRONT_READER, MONDAY_NOON, records)
+            for plate in (MINE, THEIRS)
+        ]
+        self.assertEqual(
+            [verdict.reason for verdict in at_gate], [Reason.UNKNOWN_PLATE, Reason.GRANTED]
+        )
 
     def test_are_told_by_the_controller_as_they_were_read(self) -> None:
         records = held(a_plan({FRONT_READER: ReaderPolicy(Asks.PLATE)}), a_holder(plates=(MINE,)))
         verdict = decide(Evidence(plate=MINE.number), FRONT_READER, MONDAY_NOON, records)
-        event = {"number": 1, "at": MONDAY_NOON.isoformat(), "reader": FRONT_READER, "raw": "", "plate": MINE.number}
+        event = {
+            "number": 1,
+            "at": MONDAY_NOON.isoformat(),
+            "reader": FRONT_READER,
+            "raw": "",
+            "plate": MINE.number,
+        }
 
         (read,) = read_events([event | to_event(verdict, None)], 0)
 
         assert isinstance(read, Event)
-        self.assertEqual((read.plate, read.factors, read.reason), (MINE.number, (Factor.PLATE,), Reason.GRANTED))
+        self.assertEqual(
+            (read.plate, read.factors, read.reason), (MINE.number, (Factor.PLATE,), Reason.GRANTED)
+        )
 
 
 class Policies(TestCase):
@@ -109,22 +135,37 @@ class Policies(TestCase):
     def test_are_the_same_however_they_are_written(self) -> None:
         written = ((Factor.PIN, Factor.CARD), (Factor.CARD,), (Factor.CARD, Factor.PIN))
 
-        self.assertEqual(ReaderPolicy(written), ReaderPolicy(((Factor.CARD,), (Factor.CARD, Factor.PIN))))
-        self.assertEqual(factors_of([Factor.PIN, Factor.CARD, Factor.PIN]), (Factor.CARD, Factor.PIN))
+        self.assertEqual(
+            ReaderPolicy(written), ReaderPolicy(((Factor.CARD,), (Factor.CARD, Factor.PIN)))
+        )
+        self.assertEqual(
+            factors_of([Factor.PIN, Factor.CARD, Factor.PIN]), (Factor.CARD, Factor.PIN)
+        )
 
     def test_may_differ_by_the_hour(self) -> None:
         by_day = ReaderPolicy(Asks.CARD_AND_PIN, None, (PolicyHours(OFFICE, Asks.CARD),))
         records = held(a_plan({FRONT_READER: by_day}), a_holder(pins=(a_pin(),)))
         read = a_read(a_card())
 
-        self.assertIs(decide(Evidence(read), FRONT_READER, MONDAY_NOON, records).reason, Reason.GRANTED)
-        self.assertIs(decide(Evidence(read, PIN), FRONT_READER, MONDAY_NOON, records).reason, Reason.PIN_NOT_TAKEN)
-        self.assertIs(decide(Evidence(read), FRONT_READER, NIGHT, records).reason, Reason.PIN_MISSING)
-        self.assertIs(decide(Evidence(read, PIN), FRONT_READER, NIGHT, records).reason, Reason.GRANTED)
+        self.assertIs(
+            decide(Evidence(read), FRONT_READER, MONDAY_NOON, records).reason, Reason.GRANTED
+        )
+        self.assertIs(
+            decide(Evidence(read, PIN), FRONT_READER, MONDAY_NOON, records).reason,
+            Reason.PIN_NOT_TAKEN,
+        )
+        self.assertIs(
+            decide(Evidence(read), FRONT_READER, NIGHT, records).reason, Reason.PIN_MISSING
+        )
+        self.assertIs(
+            decide(Evidence(read, PIN), FRONT_READER, NIGHT, records).reason, Reason.GRANTED
+        )
         self.assertIs(judge_credentials(a_holder(), by_day, NIGHT), Reason.PIN_MISSING)
 
     @given(policies(), instants(), instants())
-    def test_are_cut_where_they_change(self, asked: dict[int, ReaderPolicy], at: datetime, start: datetime) -> None:
+    def test_are_cut_where_they_change(
+        self, asked: dict[int, ReaderPolicy], at: datetime, start: datetime
+    ) -> None:
         for policy in asked.values():
             span = Span(start, start + timedelta(days=9))
             pieces = list(policy.through(span))
@@ -152,6 +193,8 @@ class Tables(TestCase):
 
     def test_a_cardholder_without_any_credential_is_told_what_is_missing(self) -> None:
         nobody = replace(a_holder(cards=()), plates=(), pins=())
-        found = [judge_credentials(nobody, ReaderPolicy(((factor,),)), MONDAY_NOON) for factor in Factor]
+        found = [
+            judge_credentials(nobody, ReaderPolicy(((factor,),)), MONDAY_NOON) for factor in Factor
+        ]
 
         self.assertEqual(found, [FACTORS[factor].nothing_known for factor in Factor])

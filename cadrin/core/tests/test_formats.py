@@ -27,7 +27,12 @@ class Standard26Bit(TestCase):
     """SIA AC-01-1996.10: even parity in bit 1 over bits 2-13, odd in bit 26 over bits 14-25."""
 
     def test_cards_worked_by_hand_encode_to_their_bits(self) -> None:
-        cases = {(1, 1): 0x2020002, (123, 45678): 0x2F764DD, (0, 0): 0x0000001, (255, 65535): 0x1FFFFFF}
+        cases = {
+            (1, 1): 0x2020002,
+            (123, 45678): 0x2F764DD,
+            (0, 0): 0x0000001,
+            (255, 65535): 0x1FFFFFF,
+        }
 
         for numbers, bits in cases.items():
             with self.subTest(numbers=numbers):
@@ -54,7 +59,11 @@ class Standard26Bit(TestCase):
         for facility in range(0, 256, 1 if os.environ.get("CADRIN_EVERY_CARD") else 17):
             data = np.uint32(facility << 16) | numbers
             first_half, second_half = data >> np.uint32(12), data & np.uint32(0xFFF)
-            sent = is_odd(first_half) << np.uint32(25) | data << np.uint32(1) | (is_odd(second_half) ^ np.uint32(1))
+            sent = (
+                is_odd(first_half) << np.uint32(25)
+                | data << np.uint32(1)
+                | (is_odd(second_half) ^ np.uint32(1))
+            )
             read = [STANDARD_26_BIT.decode(RawRead(26, bits)) for bits in sent.tolist()]
             self.assertEqual(read, list(zip(repeat(facility), range(65536), strict=False)))
 
@@ -63,7 +72,9 @@ class Standard26Bit(TestCase):
         sent = STANDARD_26_BIT.encode(numbers).bits
 
         for bit in range(26):
-            self.assertIs(STANDARD_26_BIT.decode(RawRead(26, sent ^ 1 << bit)), DecodeFault.WRONG_PARITY)
+            self.assertIs(
+                STANDARD_26_BIT.decode(RawRead(26, sent ^ 1 << bit)), DecodeFault.WRONG_PARITY
+            )
 
     def test_another_length_is_no_26_bit_card(self) -> None:
         for length in (25, 27, 34):
@@ -87,10 +98,14 @@ class Standard26Bit(TestCase):
 class DescribingAFormat(TestCase):
     def test_a_layout_that_cannot_be_is_refused_with_all_its_faults(self) -> None:
         with self.assertRaises(Invalid) as refused:
-            CardFormat(26, BitField(2, 9), BitField(9, 27), (ParityRule(5, ParityKind.EVEN, (2, 3)),))
+            CardFormat(
+                26, BitField(2, 9), BitField(9, 27), (ParityRule(5, ParityKind.EVEN, (2, 3)),)
+            )
 
         codes = {problem.code for problem in refused.exception.problems}
-        self.assertEqual(codes, {"format.field_outside", "format.fields_overlap", "format.parity_bit_in_field"})
+        self.assertEqual(
+            codes, {"format.field_outside", "format.fields_overlap", "format.parity_bit_in_field"}
+        )
 
     def test_parity_may_count_an_earlier_parity_bit_but_not_a_later_one(self) -> None:
         fields = BitField(2, 9), BitField(10, 25)

@@ -37,7 +37,9 @@ KEYPAD = ReaderPolicy(Asks.CARD_OR_PIN)
 ONE = RecordKey(RecordKind.CARDHOLDER, 1)
 
 
-def reason(records: HeldRecords, reader: int = FRONT_READER, typed: str | None = None, number: int = 4751) -> Reason:
+def reason(
+    records: HeldRecords, reader: int = FRONT_READER, typed: str | None = None, number: int = 4751
+) -> Reason:
     read = a_read(a_card(number)) if typed is None else None
     return decide(Evidence(read, typed), reader, MONDAY_NOON, records).reason
 
@@ -81,7 +83,9 @@ class Removing(TestCase):
     def test_of_two_with_the_same_pin_the_one_who_stays_keeps_it(self) -> None:
         plan = a_plan({FRONT_READER: KEYPAD})
         records = held(plan, a_holder(id_=2, cards=(), pins=(a_pin(opens_alone=True),)))
-        records.put(ONE, encode_cardholder(a_holder(cards=(), pins=(a_pin(opens_alone=True),)), plan) or {})
+        records.put(
+            ONE, encode_cardholder(a_holder(cards=(), pins=(a_pin(opens_alone=True),)), plan) or {}
+        )
 
         records.remove(RecordKey(RecordKind.CARDHOLDER, 2))
 
@@ -95,21 +99,33 @@ class Changing(TestCase):
 
     def test_a_reader_that_is_set_back_to_any_card_takes_any_card(self) -> None:
         records = held(
-            a_plan({FRONT_READER: ReaderPolicy(Asks.PIN), LAB_READER: ReaderPolicy(formats=frozenset({2}))}), a_holder()
+            a_plan(
+                {
+                    FRONT_READER: ReaderPolicy(Asks.PIN),
+                    LAB_READER: ReaderPolicy(formats=frozenset({2})),
+                }
+            ),
+            a_holder(),
         )
         self.assertEqual(
-            (reason(records), reason(records, LAB_READER)), (Reason.CARD_NOT_TAKEN, Reason.FORMAT_NOT_READ)
+            (reason(records), reason(records, LAB_READER)),
+            (Reason.CARD_NOT_TAKEN, Reason.FORMAT_NOT_READ),
         )
 
         self.put_plan(records, a_plan())
 
-        self.assertEqual((reason(records), reason(records, LAB_READER)), (Reason.GRANTED, Reason.GRANTED))
+        self.assertEqual(
+            (reason(records), reason(records, LAB_READER)), (Reason.GRANTED, Reason.GRANTED)
+        )
 
     def test_another_door_beside_a_reader_counts_at_once(self) -> None:
         records = held(a_plan(), a_holder(memberships=(Membership(EVERYWHERE),)))
         self.assertIs(reason(records, LAB_READER), Reason.NO_MEMBERSHIP)
 
-        records.put(RecordKey(RecordKind.READER, LAB_READER), {"door": a_plan().door_of_reader[FRONT_READER]})
+        records.put(
+            RecordKey(RecordKind.READER, LAB_READER),
+            {"door": a_plan().door_of_reader[FRONT_READER]},
+        )
 
         self.assertIs(reason(records, LAB_READER), Reason.GRANTED)
 
@@ -126,7 +142,10 @@ class Changing(TestCase):
         records = held(plan, a_holder(pins=(a_pin(),)), other)
 
         typed = [
-            decide(Evidence(a_read(a_card()), TYPED[id_]), FRONT_READER, MONDAY_NOON, records).reason for id_ in (1, 2)
+            decide(
+                Evidence(a_read(a_card()), TYPED[id_]), FRONT_READER, MONDAY_NOON, records
+            ).reason
+            for id_ in (1, 2)
         ]
 
         self.assertEqual(typed, [Reason.GRANTED, Reason.PIN_WRONG])
@@ -178,7 +197,9 @@ class Understood(TestCase):
                 records = held(plan, holder)
                 with self.assertRaises(Invalid) as caught:
                     records.put(key, {**body, "colour": "red"})
-                self.assertEqual([problem.field for problem in caught.exception.problems], ["colour"])
+                self.assertEqual(
+                    [problem.field for problem in caught.exception.problems], ["colour"]
+                )
         inside = {**bodies[ONE], "cards": [{**bodies[ONE]["cards"][0], "colour": "red"}]}
         with self.assertRaises(Invalid):
             held(plan, holder).put(ONE, inside)
@@ -209,7 +230,10 @@ class Written(TestCase):
         (again,) = records._holders.values()
 
         def of(one: Holder) -> tuple[object, ...]:
-            limits = {card.key: card.limit and (card.limit.most, card.limit.used_elsewhere("")) for card in one.cards}
+            limits = {
+                card.key: card.limit and (card.limit.most, card.limit.used_elsewhere(""))
+                for card in one.cards
+            }
             cards = {replace(card, limit=None) for card in one.cards}
             return (
                 {**limits},

@@ -4,14 +4,24 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.people.names import DisplayRule, NameRule, cut, display_name, fold, number_key, terms_of
+from cadrin.core.people.names import (
+    DisplayRule,
+    NameRule,
+    cut,
+    display_name,
+    fold,
+    number_key,
+    terms_of,
+)
 
 
 class Names(TestCase):
     @given(st.text(max_size=40))
     def test_a_text_is_found_however_its_accents_are_composed(self, text: str) -> None:
         """UAX #15: composed and decomposed forms are the same text."""
-        self.assertEqual(fold(unicodedata.normalize("NFC", text)), fold(unicodedata.normalize("NFD", text)))
+        self.assertEqual(
+            fold(unicodedata.normalize("NFC", text)), fold(unicodedata.normalize("NFD", text))
+        )
 
     def test_the_examples_of_the_standard_are_found_as_their_plain_forms(self) -> None:
         # UAX #15, figures 3 to 6: singletons, canonical composites, compatibility composites
@@ -28,7 +38,9 @@ class Names(TestCase):
                 self.assertEqual(fold(written), plain)
 
     @given(st.text(max_size=30), st.integers(0, 20))
-    def test_a_name_is_cut_to_what_can_be_shown_and_no_character_is_broken(self, text: str, longest: int) -> None:
+    def test_a_name_is_cut_to_what_can_be_shown_and_no_character_is_broken(
+        self, text: str, longest: int
+    ) -> None:
         short = cut(text, longest)
 
         self.assertLessEqual(len(short), longest)

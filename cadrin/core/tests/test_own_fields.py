@@ -56,7 +56,11 @@ class Values(TestCase):
 
         self.assertEqual(
             {(one.field, one.code) for one in problems},
-            {("own.1", "own.missing"), ("own.4", "own.no_such_choice"), ("own.9", "own.no_such_field")},
+            {
+                ("own.1", "own.missing"),
+                ("own.4", "own.no_such_choice"),
+                ("own.9", "own.no_such_field"),
+            },
         )
         self.assertEqual(problems_with_own((needed, COLOUR), {1: "A7"}), ())
         self.assertEqual(canonical((needed, COLOUR), {1: " A7 ", 4: "green"}), {1: "A7"})
@@ -75,4 +79,6 @@ class Laws(TestCase):
     def test_keys_stand_in_the_order_of_the_numbers(self, one: str, other: str) -> None:
         first, second = (str(read_value(DEPTH, written)) for written in (one, other))
 
-        self.assertEqual(sort_key(DEPTH, first) < sort_key(DEPTH, second), Decimal(first) < Decimal(second))
+        self.assertEqual(
+            sort_key(DEPTH, first) < sort_key(DEPTH, second), Decimal(first) < Decimal(second)
+        )

@@ -14,10 +14,25 @@ from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.hashing import PinAtDoors, keyed_hash
 from cadrin.core.credentials.pin.pin import Pin
-from cadrin.core.credentials.pin.rule import NOTHING_KNOWN, OwnNumbers, PinRule, problems_with_pin, problems_with_rule
+from cadrin.core.credentials.pin.rule import (
+    NOTHING_KNOWN,
+    OwnNumbers,
+    PinRule,
+    problems_with_pin,
+    problems_with_rule,
+)
 from cadrin.core.decision.decide import decide
 from cadrin.core.errors import Invalid
-from cadrin.core.tests.builders import FRONT_READER, MONDAY_NOON, Asks, a_card, a_holder, a_plan, a_read, held
+from cadrin.core.tests.builders import (
+    FRONT_READER,
+    MONDAY_NOON,
+    Asks,
+    a_card,
+    a_holder,
+    a_plan,
+    a_read,
+    held,
+)
 
 RULE = PinRule()
 KEY = PinAtDoors("5a" * 32)
@@ -63,7 +78,13 @@ class Rule(TestCase):
         self.assertNotIn("pin.date", codes("19871", PinRule(5)))
 
     def test_asks_only_what_it_was_told_to(self) -> None:
-        easy = PinRule(4, forbids_repeats=False, forbids_runs=False, forbids_dates=False, forbids_own_numbers=False)
+        easy = PinRule(
+            4,
+            forbids_repeats=False,
+            forbids_runs=False,
+            forbids_dates=False,
+            forbids_own_numbers=False,
+        )
         self.assertEqual(codes("1111", easy, OwnNumbers(date(2011, 11, 11), ("1111",))), [])
         self.assertEqual(codes("1234", easy), [])
 
@@ -80,8 +101,15 @@ class Rule(TestCase):
             "lockout_seconds": (1, 3600),
         }
         for field, (lowest, highest) in bounds.items():
-            for value, is_right in ((lowest - 1, False), (lowest, True), (highest, True), (highest + 1, False)):
-                found = [problem.field for problem in problems_with_rule(replace(RULE, **{field: value}))]  # type: ignore[arg-type]
+            for value, is_right in (
+                (lowest - 1, False),
+                (lowest, True),
+                (highest, True),
+                (highest + 1, False),
+            ):
+                found = [
+                    problem.field for problem in problems_with_rule(replace(RULE, **{field: value}))
+                ]  # type: ignore[arg-type]
                 self.assertEqual(found, [] if is_right else [field], value)
 
 
@@ -105,7 +133,9 @@ class Duress(TestCase):
     def test_a_controller_finds_the_pin_from_what_was_typed_under_duress(self) -> None:
         at_doors = PinAtDoors("0b" * 32, duress=DuressRule.LAST_DIGIT_UP)
 
-        self.assertEqual(at_doors.hashes("481500")[1], keyed_hash(bytes.fromhex("0b" * 32), "481509"))
+        self.assertEqual(
+            at_doors.hashes("481500")[1], keyed_hash(bytes.fromhex("0b" * 32), "481509")
+        )
 
 
 class KeyedHash(TestCase):
@@ -134,7 +164,9 @@ class Generating(TestCase):
         random, people, houses = Random(9), 1_000, 400
         bound = 1 - exp(-people * (people - 1) / (2 * 10**6))
 
-        alike = sum(len({random.randrange(10**6) for _ in range(people)}) < people for _ in range(houses))
+        alike = sum(
+            len({random.randrange(10**6) for _ in range(people)}) < people for _ in range(houses)
+        )
         taken: set[str] = set()
         for _ in range(people):
             taken.add(generate(RULE, taken.__contains__))
@@ -157,14 +189,23 @@ class MistakenForAnother(TestCase):
 
     in_use = st.lists(
         st.builds(
-            PinInUse, st.just(0), st.integers(1, 3), st.sampled_from(["4810", "4811", "4812", "4819"]), st.booleans()
+            PinInUse,
+            st.just(0),
+            st.integers(1, 3),
+            st.sampled_from(["4810", "4811", "4812", "4819"]),
+            st.booleans(),
         ),
         max_size=5,
     ).map(lambda pins: [pin._replace(id=place) for place, pin in enumerate(pins)])
 
     @given(in_use, st.sampled_from(DuressRule), st.integers(0, 4), st.booleans(), st.booleans())
     def test_what_is_left_without_those_opens_as_nobody_else(
-        self, pins: list[PinInUse], duress: DuressRule, place: int, has_card: bool, is_threatened: bool
+        self,
+        pins: list[PinInUse],
+        duress: DuressRule,
+        place: int,
+        has_card: bool,
+        is_threatened: bool,
     ) -> None:
         mistaken = mistaken_for_another(pins, PinRule(duress=duress))
         left = [pin for pin in pins if pin not in mistaken]
@@ -177,7 +218,9 @@ class MistakenForAnother(TestCase):
                 id_=who,
                 cards=(a_card(who),),
                 pins=tuple(
-                    Pin(pin.id, doors.hashes(pin.digits)[0], pin.opens_alone) for pin in left if pin.holder_id == who
+                    Pin(pin.id, doors.hashes(pin.digits)[0], pin.opens_alone)
+                    for pin in left
+                    if pin.holder_id == who
                 ),
             )
             for who in (1, 2, 3)
@@ -190,7 +233,8 @@ class MistakenForAnother(TestCase):
 
         opens = has_card or mine.opens_alone
         self.assertEqual(
-            verdict.holder.id if verdict.is_granted and verdict.holder else None, mine.holder_id if opens else None
+            verdict.holder.id if verdict.is_granted and verdict.holder else None,
+            mine.holder_id if opens else None,
         )
         if opens:
             self.assertEqual(verdict.is_duress, is_threatened and duress is not DuressRule.NONE)
@@ -198,7 +242,10 @@ class MistakenForAnother(TestCase):
     def test_two_who_need_a_card_beside_it_may_have_the_same(self) -> None:
         one, other = PinInUse(1, 1, "481509", False), PinInUse(2, 2, "481509", False)
 
-        self.assertEqual(mistaken_for_another([one, other], PinRule(duress=DuressRule.LAST_DIGIT_UP)), ())
         self.assertEqual(
-            mistaken_for_another([one, other._replace(holder_id=1)], PinRule()), (other._replace(holder_id=1),)
+            mistaken_for_another([one, other], PinRule(duress=DuressRule.LAST_DIGIT_UP)), ()
+        )
+        self.assertEqual(
+            mistaken_for_another([one, other._replace(holder_id=1)], PinRule()),
+            (other._replace(holder_id=1),),
         )

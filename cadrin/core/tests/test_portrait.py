@@ -22,13 +22,16 @@ from cadrin.core.credentials.face.portrait import (
 GOOD_LIGHT = Measures(40, 130, 0.01, 0.01, 1.0, 5)
 
 
-def a_face(x: float = 500, y: float = 500, apart: float = 120, roll: float = 0, aside: float = 0) -> Face:
+def a_face(
+    x: float = 500, y: float = 500, apart: float = 120, roll: float = 0, aside: float = 0
+) -> Face:
     """Lay out a face around the middle of its eyes: the mouth as far below as the eyes are apart."""
 
     def at(across: float, down: float) -> Point:
         angle = math.radians(roll)
         return Point(
-            x + across * math.cos(angle) - down * math.sin(angle), y + across * math.sin(angle) + down * math.cos(angle)
+            x + across * math.cos(angle) - down * math.sin(angle),
+            y + across * math.sin(angle) + down * math.cos(angle),
         )
 
     box = Box(x - apart, y - apart, apart * 2, apart * 2.6)
@@ -48,7 +51,9 @@ class Geometry(TestCase):
         self.assertAlmostEqual(upright.head_height, tilted.head_height)
         self.assertAlmostEqual(upright.yaw, 0)
 
-    def test_a_head_is_about_as_high_as_three_and_a_quarter_times_its_eyes_are_apart_here(self) -> None:
+    def test_a_head_is_about_as_high_as_three_and_a_quarter_times_its_eyes_are_apart_here(
+        self,
+    ) -> None:
         # the factors of the head: 1.62 times eyes to mouth below the eyes, and 1.02 times that above
         self.assertAlmostEqual(geometry_of(a_face(apart=100)).head_height, 100 * 1.62 * 2.02)
 
@@ -60,7 +65,13 @@ class Crop(TestCase):
         self.assertAlmostEqual(geometry_of(a_face()).head_height / crop.height, HEAD_SHARE)
         self.assertEqual(found(a_face(), crop=crop), set())
 
-    @given(st.integers(64, 4000), st.integers(64, 4000), st.floats(0, 4000), st.floats(0, 4000), st.floats(5, 2000))
+    @given(
+        st.integers(64, 4000),
+        st.integers(64, 4000),
+        st.floats(0, 4000),
+        st.floats(0, 4000),
+        st.floats(5, 2000),
+    )
     def test_always_lies_within_the_picture_and_has_the_ratio(
         self, width: int, height: int, x: float, y: float, apart: float
     ) -> None:
@@ -96,4 +107,7 @@ class Findings(TestCase):
         self.assertIn(Finding.HEAD_TOO_SMALL, found(a_face(), crop=tall))
         self.assertIn(Finding.EYES_TOO_HIGH, found(a_face(), crop=tall))
         self.assertIn(Finding.EYES_TOO_LOW, found(a_face(), crop=low))
-        self.assertEqual({*cases, Finding.HEAD_TOO_SMALL, Finding.EYES_TOO_HIGH, Finding.EYES_TOO_LOW}, set(Finding))
+        self.assertEqual(
+            {*cases, Finding.HEAD_TOO_SMALL, Finding.EYES_TOO_HIGH, Finding.EYES_TOO_LOW},
+            set(Finding),
+        )

@@ -29,7 +29,7 @@ FASC_N = BY_NAME["FASC-N, 200-bit"]
 
 @st.composite
 def cards(draw: st.DrawFn) -> tuple[CardFormat, CardNumbers]:
-    """Give one of the formats, sent straight or turned around, and numbers that it can carry."""
+    """Return one of the formats, sent straight or turned around, and numbers that it can carry."""
     layout = draw(st.sampled_from([one.layout for one in READY_MADE]))
     turned = CardFormat(
         layout.length_bits, layout.facility_code, layout.card_number, layout.parity, layout.issue_level,
@@ -56,13 +56,17 @@ def second_reading(where: BitField, bits: BitArray) -> int:
 
 class Formats(TestCase):
     @given(cards())
-    def test_decoding_gives_back_what_was_encoded(self, card: tuple[CardFormat, CardNumbers]) -> None:
+    def test_decoding_gives_back_what_was_encoded(
+        self, card: tuple[CardFormat, CardNumbers]
+    ) -> None:
         layout, numbers = card
 
         self.assertEqual(layout.decode(layout.encode(numbers)), numbers)
 
     @given(cards())
-    def test_are_read_the_same_by_another_library(self, card: tuple[CardFormat, CardNumbers]) -> None:
+    def test_are_read_the_same_by_another_library(
+        self, card: tuple[CardFormat, CardNumbers]
+    ) -> None:
         layout, numbers = card
         read = layout.encode(numbers)
         bits = BitArray(uint=read.bits, length=read.length_bits)
@@ -90,7 +94,9 @@ class Formats(TestCase):
         place = layout.length_bits - bit if not layout.is_reversed else bit - 1
         sent = layout.encode(numbers)
 
-        self.assertIsInstance(layout.decode(RawRead(sent.length_bits, sent.bits ^ 1 << place)), DecodeFault)
+        self.assertIsInstance(
+            layout.decode(RawRead(sent.length_bits, sent.bits ^ 1 << place)), DecodeFault
+        )
 
     def test_go_through_a_record_unchanged(self) -> None:
         for one in READY_MADE:
@@ -119,10 +125,17 @@ class Formats(TestCase):
         )
 
     def test_need_a_card_number_and_each_name_once(self) -> None:
-        found = {(one.field, one.code) for one in problems_with_names(["series", "issue_level", "series"])}
+        found = {
+            (one.field, one.code)
+            for one in problems_with_names(["series", "issue_level", "series"])
+        }
 
         self.assertEqual(
-            found, {("fields_of_it.2.name", "format.field_twice"), ("fields_of_it", "format.no_card_number")}
+            found,
+            {
+                ("fields_of_it.2.name", "format.field_twice"),
+                ("fields_of_it", "format.no_card_number"),
+            },
         )
 
 
@@ -139,7 +152,9 @@ class FascN(TestCase):
         numbers = CardNumbers(320001, 92446)
 
         self.assertEqual(FASC_N.encode(numbers, self.OTHERS), RawRead(200, self.WORKED))
-        self.assertEqual(FASC_N.read_fields(RawRead(200, self.WORKED)), self.OTHERS | numbers._asdict())
+        self.assertEqual(
+            FASC_N.read_fields(RawRead(200, self.WORKED)), self.OTHERS | numbers._asdict()
+        )
 
     def test_a_wrong_separator_digit_or_check_is_noticed(self) -> None:
         for bit, fault in (
@@ -171,7 +186,9 @@ class Uids(TestCase):
         found = uid_format(length, is_reversed=True).decode(read)
 
         assert isinstance(found, CardNumbers)
-        self.assertEqual(found.facility_code << 56 | found.card_number, int.from_bytes(uid, "little"))
+        self.assertEqual(
+            found.facility_code << 56 | found.card_number, int.from_bytes(uid, "little")
+        )
 
 
 class Explaining(TestCase):
@@ -196,4 +213,7 @@ class Explaining(TestCase):
         self.assertEqual([one.bit for one in found.bits if one.is_wrong], [1])
         self.assertEqual((found.fault, found.fields), (DecodeFault.WRONG_PARITY, {}))
         self.assertEqual([one.bit for one in found.bits if one.part == PARITY], [1, 26])
-        self.assertEqual(sum(1 for one in explain(FASC_N, RawRead(200, FascN.WORKED)).bits if one.part == FIXED), 35)
+        self.assertEqual(
+            sum(1 for one in explain(FASC_N, RawRead(200, FascN.WORKED)).bits if one.part == FIXED),
+            35,
+        )

@@ -24,11 +24,21 @@ class Records(TestCase):
         held = RecordAt(OLD, OLD, RecordState.HELD)
         sent = RecordAt(NEW, OLD, RecordState.SENT, is_withdrawal=True)
         cases = (
-            ("changed", after_change(held, NEW, is_withdrawal=False), RecordAt(NEW, OLD, RecordState.WAITING)),
-            ("taken away", after_change(held, "", is_withdrawal=False), RecordAt("", OLD, RecordState.WAITING, True)),
+            (
+                "changed",
+                after_change(held, NEW, is_withdrawal=False),
+                RecordAt(NEW, OLD, RecordState.WAITING),
+            ),
+            (
+                "taken away",
+                after_change(held, "", is_withdrawal=False),
+                RecordAt("", OLD, RecordState.WAITING, True),
+            ),
             (
                 "changed and back before it was sent",
-                after_change(RecordAt(NEW, OLD, RecordState.WAITING, True), OLD, is_withdrawal=False),
+                after_change(
+                    RecordAt(NEW, OLD, RecordState.WAITING, True), OLD, is_withdrawal=False
+                ),
                 held,
             ),
             (
@@ -37,13 +47,29 @@ class Records(TestCase):
                 RecordAt(OLD, OLD, RecordState.WAITING, True),
             ),
             ("confirmed", after_answer(sent, NEW), RecordAt(NEW, NEW, RecordState.HELD)),
-            ("confirmed with something else", after_answer(sent, OLD), sent._replace(state=RecordState.WAITING)),
+            (
+                "confirmed with something else",
+                after_answer(sent, OLD),
+                sent._replace(state=RecordState.WAITING),
+            ),
             ("refused", after_refusal(sent, NEW), sent._replace(state=RecordState.REFUSED)),
             ("refused, and changed since", after_refusal(sent, OTHER), sent),
-            ("changed by hand", after_comparison(held, OTHER), RecordAt(OLD, OTHER, RecordState.ADRIFT, True)),
+            (
+                "changed by hand",
+                after_comparison(held, OTHER),
+                RecordAt(OLD, OTHER, RecordState.ADRIFT, True),
+            ),
             ("gone from there", after_comparison(held, ""), RecordAt(OLD, "", RecordState.ADRIFT)),
-            ("arrived after all", after_comparison(sent, NEW), RecordAt(NEW, NEW, RecordState.HELD)),
-            ("never arrived", after_comparison(sent, OLD), sent._replace(state=RecordState.WAITING)),
+            (
+                "arrived after all",
+                after_comparison(sent, NEW),
+                RecordAt(NEW, NEW, RecordState.HELD),
+            ),
+            (
+                "never arrived",
+                after_comparison(sent, OLD),
+                sent._replace(state=RecordState.WAITING),
+            ),
             ("nobody sent it", found_astray(OTHER), RecordAt("", OTHER, RecordState.ADRIFT, True)),
         )
         for name, found, expected in cases:
@@ -54,7 +80,9 @@ class Records(TestCase):
         self.assertEqual(set(AMISS), set(RecordState))
 
     @given(records, digests, st.booleans())
-    def test_are_held_only_as_they_are_wanted(self, record: RecordAt, digest: str, is_withdrawal: bool) -> None:
+    def test_are_held_only_as_they_are_wanted(
+        self, record: RecordAt, digest: str, is_withdrawal: bool
+    ) -> None:
         for after in (
             after_change(record, digest, is_withdrawal=is_withdrawal),
             after_answer(record, digest),

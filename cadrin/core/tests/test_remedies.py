@@ -54,13 +54,17 @@ class AtTheDoor:
         self.plan, self.holder, self.memory = situation.plan, situation.holder, situation.memory
         self.read, self.reader = situation.presented.read, situation.presented.reader_id
         pin_id = situation.presented.pin_id
-        self.typed = (TYPED[pin_id] if pin_id else "000000") if situation.presented.is_typed else None
+        self.typed = (
+            (TYPED[pin_id] if pin_id else "000000") if situation.presented.is_typed else None
+        )
         self.plate = situation.presented.plate
 
     def asked_with(self, factor: Factor, without: Factor | None = None) -> set[Factor]:
         """Return what the reader asks for now in an alternative with one factor and without another."""
         policy = self.plan.policy_of_reader.get(self.reader, ReaderPolicy()).at(self.at)
-        together = [asked for asked in policy.alternatives if factor in asked and without not in asked]
+        together = [
+            asked for asked in policy.alternatives if factor in asked and without not in asked
+        ]
         return {other for alternative in together for other in alternative}
 
     def keep_beside(self, factor: Factor, without: Factor | None = None) -> None:
@@ -95,7 +99,9 @@ class AtTheDoor:
             case Act.CARD_HOURS:
                 self.change_card(hours=None)
             case Act.RETURN_A_CARD:
-                self.holder = replace(holder, cards=tuple(one for one in holder.cards if one.key != step.card))
+                self.holder = replace(
+                    holder, cards=tuple(one for one in holder.cards if one.key != step.card)
+                )
             case Act.SHOW_CARD:
                 self.read = a_read(next(one for one in holder.cards if one.key == step.card))
                 self.keep_beside(Factor.CARD, without=step.without)
@@ -106,17 +112,27 @@ class AtTheDoor:
                 fitting = (one for one in holder.pins if not is_alone or one.opens_alone)
                 self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
             case Act.SET_PIN:
-                new = Pin(99, plan.pins.hashes(NEW_PIN)[0], opens_alone=self.read is None and self.plate is None)
+                new = Pin(
+                    99,
+                    plan.pins.hashes(NEW_PIN)[0],
+                    opens_alone=self.read is None and self.plate is None,
+                )
                 self.holder, self.typed = replace(holder, pins=(*holder.pins, new)), NEW_PIN
             case Act.READER_POLICY | Act.READER_FORMATS:
                 policy = plan.policy_of_reader.get(self.reader, ReaderPolicy())
-                if step.act is Act.READER_POLICY:  # what was shown, each by itself, beside what it asks for now
+                if (
+                    step.act is Act.READER_POLICY
+                ):  # what was shown, each by itself, beside what it asks for now
                     shown = Evidence(self.read, self.typed, self.plate).factors
                     now = policy.at(self.at)
-                    policy = replace(now, alternatives=(*now.alternatives, *((factor,) for factor in shown)))
+                    policy = replace(
+                        now, alternatives=(*now.alternatives, *((factor,) for factor in shown))
+                    )
                 else:
                     policy = replace(policy, formats=None)
-                self.plan = replace(plan, policy_of_reader={**plan.policy_of_reader, self.reader: policy})
+                self.plan = replace(
+                    plan, policy_of_reader={**plan.policy_of_reader, self.reader: policy}
+                )
             case Act.SHOW_PLATE:
                 self.plate = holder.plates[0].number
                 self.keep_beside(Factor.PLATE, without=step.without)
@@ -128,7 +144,9 @@ class AtTheDoor:
             case Act.DATES:
                 self.holder = replace(holder, span=ALWAYS)
             case Act.ADD_TO_GROUP:
-                self.holder = replace(holder, memberships=(*holder.memberships, Membership(step.group_id or 0)))
+                self.holder = replace(
+                    holder, memberships=(*holder.memberships, Membership(step.group_id or 0))
+                )
             case Act.GROUP_DATES:
                 others = tuple(one for one in holder.memberships if one.group_id != step.group_id)
                 self.holder = replace(holder, memberships=(*others, Membership(step.group_id or 0)))
@@ -143,7 +161,9 @@ class AtTheDoor:
         records = held(self.plan)
         if self.holder and (body := encode_cardholder(self.holder, self.plan, self.memory)):
             records.put(RecordKey(RecordKind.CARDHOLDER, self.holder.id), body)
-        return decide(Evidence(self.read, self.typed, self.plate), self.reader, self.at, records).reason
+        return decide(
+            Evidence(self.read, self.typed, self.plate), self.reader, self.at, records
+        ).reason
 
 
 @st.composite
@@ -151,9 +171,15 @@ def situations(draw: st.DrawFn) -> Situation:
     holder, plan = draw(st.none() | holders()), a_plan(draw(policies()))
     reader = draw(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]))
     memory = draw(st.sampled_from([ANY_MEMORY, Memory("small", 1)]))
-    reads: list[RawRead | None] = [a_read(card) for card in holder.cards] if holder else [a_read(a_card())]
+    reads: list[RawRead | None] = (
+        [a_read(card) for card in holder.cards] if holder else [a_read(a_card())]
+    )
     pins: list[int | None] = [pin.id for pin in holder.pins] if holder else []
-    read = draw(st.sampled_from([*reads, None])) if pins else (draw(st.sampled_from(reads)) if reads else None)
+    read = (
+        draw(st.sampled_from([*reads, None]))
+        if pins
+        else (draw(st.sampled_from(reads)) if reads else None)
+    )
     is_typed = read is None or draw(st.booleans())
     pin_id = draw(st.sampled_from([*pins, None])) if is_typed else None
     if read is None and holder is not None:  # by a PIN alone, a door knows those that open alone
@@ -171,37 +197,57 @@ def situations(draw: st.DrawFn) -> Situation:
 class Remedies(TestCase):
     @settings(max_examples=200)
     @given(situations(), instants())
-    def test_every_one_that_is_offered_opens_the_door(self, situation: Situation, at: datetime) -> None:
+    def test_every_one_that_is_offered_opens_the_door(
+        self, situation: Situation, at: datetime
+    ) -> None:
         found = outlook(situation, at)
 
-        self.assertEqual(found.reason is Reason.GRANTED, AtTheDoor(situation).reason_at(at) is Reason.GRANTED)
+        self.assertEqual(
+            found.reason is Reason.GRANTED, AtTheDoor(situation).reason_at(at) is Reason.GRANTED
+        )
         for remedy in found.remedies:
             self.assertIs(AtTheDoor(situation).reason_at(at, remedy), Reason.GRANTED, remedy)
 
     @settings(max_examples=200)
     @given(situations(), instants())
-    def test_none_is_offered_only_where_nothing_can_be_done(self, situation: Situation, at: datetime) -> None:
+    def test_none_is_offered_only_where_nothing_can_be_done(
+        self, situation: Situation, at: datetime
+    ) -> None:
         found = outlook(situation, at)
         if found.remedies or found.reason is Reason.GRANTED:
             return
 
         plan = situation.plan
         door_id = plan.door_of_reader[situation.presented.reader_id]
-        hours = [plan.schedules[id_] for g in plan.groups.values() for id_ in g.schedules_of_door.get(door_id, ())]
+        hours = [
+            plan.schedules[id_]
+            for g in plan.groups.values()
+            for id_ in g.schedules_of_door.get(door_id, ())
+        ]
         last = found.against[-1]
         if last is Reason.PIN_WRONG:  # nobody knows whose it was to be
             self.assertIsNone(situation.holder)
         else:
             self.assertIn(
-                last, (Reason.NO_MEMBERSHIP, Reason.OUTSIDE_HOURS, Reason.MEMBERSHIP_PENDING, Reason.MEMBERSHIP_EXPIRED)
+                last,
+                (
+                    Reason.NO_MEMBERSHIP,
+                    Reason.OUTSIDE_HOURS,
+                    Reason.MEMBERSHIP_PENDING,
+                    Reason.MEMBERSHIP_EXPIRED,
+                ),
             )
             self.assertFalse(any(one.is_open(at) for one in hours))
 
     def test_all_that_stands_against_it_is_told_and_mended_at_once(self) -> None:
         card = a_card(status=CardStatus.LOST, span=Span(None, MONDAY_NOON))
-        holder = a_holder(standing=Standing.BARRED, cards=(card,), memberships=(Membership(EVERYWHERE),))
+        holder = a_holder(
+            standing=Standing.BARRED, cards=(card,), memberships=(Membership(EVERYWHERE),)
+        )
 
-        found = outlook(Situation(Presented(LAB_READER, a_read(card)), a_plan(), holder), MONDAY_NOON)
+        found = outlook(
+            Situation(Presented(LAB_READER, a_read(card)), a_plan(), holder), MONDAY_NOON
+        )
 
         self.assertEqual(
             found.against,
@@ -226,13 +272,21 @@ class Remedies(TestCase):
         only_lab = a_holder(memberships=(Membership(LAB),))
         found = outlook(Situation(at_front, a_plan(), only_lab), SATURDAY)
         self.assertEqual(found.remedies, ((RemedyStep(Act.ADD_TO_GROUP, EVERYWHERE),),))
-        self.assertEqual(outlook(Situation(at_front, a_plan(), only_lab), SATURDAY, groups=[LAB]).remedies, ())
+        self.assertEqual(
+            outlook(Situation(at_front, a_plan(), only_lab), SATURDAY, groups=[LAB]).remedies, ()
+        )
 
     def test_a_card_of_nobody_is_issued_together_with_a_group(self) -> None:
-        found = outlook(Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None), MONDAY_NOON)
+        found = outlook(
+            Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None), MONDAY_NOON
+        )
 
-        self.assertEqual(found.remedies, ((RemedyStep(Act.ISSUE_CARD), RemedyStep(Act.ADD_TO_GROUP, LAB)),))
-        destroyed = Situation(Presented(LAB_READER, a_read(a_card())), a_plan(), None, is_free=False)
+        self.assertEqual(
+            found.remedies, ((RemedyStep(Act.ISSUE_CARD), RemedyStep(Act.ADD_TO_GROUP, LAB)),)
+        )
+        destroyed = Situation(
+            Presented(LAB_READER, a_read(a_card())), a_plan(), None, is_free=False
+        )
         self.assertEqual(outlook(destroyed, MONDAY_NOON).remedies, ())
 
     def test_whoever_has_a_pin_types_it_and_whoever_has_none_gets_one(self) -> None:
@@ -249,20 +303,31 @@ class Remedies(TestCase):
 
     def test_where_a_controller_keeps_fewer_cards_another_is_given_back(self) -> None:
         holder = a_holder(cards=(a_card(1), a_card(2)))
-        situation = Situation(Presented(FRONT_READER, a_read(a_card(2))), a_plan(), holder, Memory("small", 1))
-
-        self.assertEqual(
-            outlook(situation, MONDAY_NOON).remedies, ((RemedyStep(Act.RETURN_A_CARD, card=a_card(1).key),),)
+        situation = Situation(
+            Presented(FRONT_READER, a_read(a_card(2))), a_plan(), holder, Memory("small", 1)
         )
 
-    def test_a_card_that_is_left_out_as_it_does_not_work_is_mended_before_another_goes(self) -> None:
+        self.assertEqual(
+            outlook(situation, MONDAY_NOON).remedies,
+            ((RemedyStep(Act.RETURN_A_CARD, card=a_card(1).key),),),
+        )
+
+    def test_a_card_that_is_left_out_as_it_does_not_work_is_mended_before_another_goes(
+        self,
+    ) -> None:
         mine, other = a_card(2, status=CardStatus.LOST), a_card(1, status=CardStatus.LOST)
         holder = a_holder(cards=(mine, other))
-        situation = Situation(Presented(FRONT_READER, a_read(mine)), a_plan(), holder, Memory("small", 1))
+        situation = Situation(
+            Presented(FRONT_READER, a_read(mine)), a_plan(), holder, Memory("small", 1)
+        )
 
-        self.assertEqual(outlook(situation, MONDAY_NOON).remedies, ((RemedyStep(Act.CARD_STATUS),),))
+        self.assertEqual(
+            outlook(situation, MONDAY_NOON).remedies, ((RemedyStep(Act.CARD_STATUS),),)
+        )
 
     def test_a_bad_read_has_none(self) -> None:
-        found = outlook(Situation(Presented(FRONT_READER, RawRead(37, 5)), a_plan(), a_holder()), MONDAY_NOON)
+        found = outlook(
+            Situation(Presented(FRONT_READER, RawRead(37, 5)), a_plan(), a_holder()), MONDAY_NOON
+        )
 
         self.assertEqual((found.against, found.remedies), ((Reason.WRONG_LENGTH,), ()))

@@ -32,7 +32,9 @@ from cadrin.core.validity import Span
 statuses = st.sampled_from([status for status in CardStatus if status is not CardStatus.IN_STOCK])
 ends = st.none() | st.integers(-2, 2).map(lambda days: MONDAY_NOON + timedelta(days=days))
 cards = st.lists(
-    st.builds(lambda n, status, end: a_card(n, status, Span(None, end)), st.integers(1, 9), statuses, ends)
+    st.builds(
+        lambda n, status, end: a_card(n, status, Span(None, end)), st.integers(1, 9), statuses, ends
+    )
 )
 
 
@@ -43,7 +45,9 @@ def a_few(*statuses: CardStatus) -> tuple[Card, ...]:
 def works(card: Card) -> bool:
     """Say whether there is an instant from now on at which it is in force, looking at one after the other."""
     span = card.in_force
-    return span is not None and any(MONDAY_NOON + timedelta(hours=hour) in span for hour in range(24 * 9))
+    return span is not None and any(
+        MONDAY_NOON + timedelta(hours=hour) in span for hour in range(24 * 9)
+    )
 
 
 def numbers(kept: tuple[Card, ...]) -> list[int]:
@@ -52,7 +56,13 @@ def numbers(kept: tuple[Card, ...]) -> list[int]:
 
 class CardsKept(TestCase):
     def test_are_those_that_work_then_those_a_door_can_explain_then_the_others(self) -> None:
-        every = a_few(CardStatus.LOST, CardStatus.SUSPENDED, CardStatus.ISSUED, CardStatus.STOLEN, CardStatus.ISSUED)
+        every = a_few(
+            CardStatus.LOST,
+            CardStatus.SUSPENDED,
+            CardStatus.ISSUED,
+            CardStatus.STOLEN,
+            CardStatus.ISSUED,
+        )
 
         self.assertEqual(numbers(cards_kept(every, Memory(most_cards=2))), [3, 5])
         self.assertEqual(numbers(cards_kept(every, Memory(most_cards=3))), [2, 3, 5])
@@ -85,7 +95,9 @@ class CardsKept(TestCase):
         self.assertLessEqual(len(kept), len(unique) if most is None else most)
         self.assertLessEqual({card.key for card in kept}, {card.key for card in unique})
         working = {card.key for card in unique if works(card)}
-        self.assertEqual({card.key for card in kept if works(card)} | {card.key for card in left_out}, working)
+        self.assertEqual(
+            {card.key for card in kept if works(card)} | {card.key for card in left_out}, working
+        )
         # one that does not work never takes the place of one that does
         self.assertFalse(left_out and any(not works(card) for card in kept))
 
@@ -97,7 +109,8 @@ class CardsKept(TestCase):
         kept = [list(card.key) for card in cards_kept(unique, Memory(most_cards=most))]
         written = (body or {}).get("cards", ())
         self.assertEqual(
-            [[card["format"], card["facility_code"], card["number"]] for card in written], kept if unique else []
+            [[card["format"], card["facility_code"], card["number"]] for card in written],
+            kept if unique else [],
         )
 
 
@@ -117,7 +130,8 @@ class WhatCannotBeExpressed(TestCase):
 
         for card in holder.cards:
             as_it_is, as_cut = (
-                decide(Evidence(a_read(card)), FRONT_READER, at, one).is_granted for one in (whole, cut)
+                decide(Evidence(a_read(card)), FRONT_READER, at, one).is_granted
+                for one in (whole, cut)
             )
             if at < MONDAY_NOON:
                 self.assertEqual(as_cut, as_it_is)
@@ -140,6 +154,8 @@ class WhatCannotBeExpressed(TestCase):
 
         until_then = a_holder(span=Span(None, MONDAY_NOON))
         self.assertEqual(what_is_cut(until_then, memory), ())
-        self.assertEqual(what_is_cut(replace(until_then, display_name="Holder 12"), memory), (Cut.NAME,))
+        self.assertEqual(
+            what_is_cut(replace(until_then, display_name="Holder 12"), memory), (Cut.NAME,)
+        )
         later = Span(None, MONDAY_NOON + timedelta(seconds=1))
         self.assertEqual(what_is_cut(a_holder(span=later), memory), (Cut.DATES,))

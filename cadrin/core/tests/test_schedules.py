@@ -9,7 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cadrin.core.errors import Invalid
-from cadrin.core.schedules import MINUTES_A_DAY, Hours, Schedule, problems_with_hours, round_the_clock
+from cadrin.core.schedules import (
+    MINUTES_A_DAY,
+    Hours,
+    Schedule,
+    problems_with_hours,
+    round_the_clock,
+)
 from cadrin.core.tests.builders import LONDON, MONDAY_NOON, OFFICE, instants, schedules
 from cadrin.core.validity import Span, bounds
 
@@ -27,7 +33,10 @@ def hours_lit(schedule: Schedule, day: datetime) -> float:
 
 class WeeklyHours(TestCase):
     def test_the_clock_on_the_wall_decides_in_summer_and_winter(self) -> None:
-        summer, winter = datetime(2026, 7, 6, 7, 30, tzinfo=UTC), datetime(2026, 1, 5, 7, 30, tzinfo=UTC)
+        summer, winter = (
+            datetime(2026, 7, 6, 7, 30, tzinfo=UTC),
+            datetime(2026, 1, 5, 7, 30, tzinfo=UTC),
+        )
 
         self.assertTrue(OFFICE.is_open(summer))  # 08:30 on the wall
         self.assertFalse(OFFICE.is_open(winter))  # 07:30
@@ -48,12 +57,19 @@ class WeeklyHours(TestCase):
     def test_a_watch_across_midnight_ends_on_the_next_day_and_wraps_round_the_week(self) -> None:
         watch = Schedule("UTC", (Hours(SUNDAY, 22 * 60, 30 * 60),))
 
-        opened = watch.open_spans(Span(datetime(2026, 6, 7, tzinfo=UTC), datetime(2026, 6, 9, tzinfo=UTC)))
+        opened = watch.open_spans(
+            Span(datetime(2026, 6, 7, tzinfo=UTC), datetime(2026, 6, 9, tzinfo=UTC))
+        )
 
-        self.assertEqual(opened, (Span(datetime(2026, 6, 7, 22, tzinfo=UTC), datetime(2026, 6, 8, 6, tzinfo=UTC)),))
+        self.assertEqual(
+            opened,
+            (Span(datetime(2026, 6, 7, 22, tzinfo=UTC), datetime(2026, 6, 8, 6, tzinfo=UTC)),),
+        )
         self.assertTrue(watch.is_open(datetime(2026, 6, 8, 5, 59, tzinfo=UTC)))
 
-    def test_an_hour_that_does_not_exist_is_not_lit_and_one_that_comes_twice_is_lit_twice(self) -> None:
+    def test_an_hour_that_does_not_exist_is_not_lit_and_one_that_comes_twice_is_lit_twice(
+        self,
+    ) -> None:
         small_hours = Schedule(LONDON, (Hours(SUNDAY, 60, 120),))  # Sundays from 01:00 to 02:00
 
         self.assertEqual(hours_lit(small_hours, SPRING - timedelta(hours=1)), 0)
@@ -69,16 +85,24 @@ class WeeklyHours(TestCase):
     def test_a_window_swallowed_by_the_clocks_opens_a_week_later(self) -> None:
         small_hours = Schedule(LONDON, (Hours(SUNDAY, 60, 120),))
 
-        self.assertEqual(small_hours.next_change(SPRING - timedelta(days=1)), datetime(2026, 4, 5, 0, tzinfo=UTC))
+        self.assertEqual(
+            small_hours.next_change(SPRING - timedelta(days=1)), datetime(2026, 4, 5, 0, tzinfo=UTC)
+        )
 
     def test_dateutil_agrees_minute_by_minute_through_both_clock_changes(self) -> None:
         """python-dateutil's rrule (RFC 5545) lists the local minutes of the windows; fold tells doubled ones."""
-        schedule = Schedule(LONDON, (Hours(5, 23 * 60, 27 * 60), Hours(SUNDAY, 12 * 60, 12 * 60 + 30)))
+        schedule = Schedule(
+            LONDON, (Hours(5, 23 * 60, 27 * 60), Hours(SUNDAY, 12 * 60, 12 * 60 + 30))
+        )
         local_minutes = {
             minute
             for weekday, hours in ((5, [23]), (SUNDAY, [0, 1, 2]))
             for minute in rrule(
-                MINUTELY, dtstart=datetime(2026, 1, 1), until=datetime(2026, 12, 31), byweekday=weekday, byhour=hours
+                MINUTELY,
+                dtstart=datetime(2026, 1, 1),
+                until=datetime(2026, 12, 31),
+                byweekday=weekday,
+                byhour=hours,
             )
         } | set(
             rrule(
@@ -101,14 +125,18 @@ class WeeklyHours(TestCase):
 class Laws(TestCase):
     @settings(max_examples=150)
     @given(schedules(), st.one_of(instants(), instants(SPRING, 2), instants(AUTUMN, 2)))
-    def test_lit_hours_are_the_instants_at_which_it_is_open(self, schedule: Schedule, at: datetime) -> None:
+    def test_lit_hours_are_the_instants_at_which_it_is_open(
+        self, schedule: Schedule, at: datetime
+    ) -> None:
         lit = schedule.open_spans(Span(at - timedelta(days=2), at + timedelta(days=2)))
 
         self.assertEqual(any(at in span for span in lit), schedule.is_open(at))
 
     @settings(max_examples=150)
     @given(schedules(), st.one_of(instants(), instants(SPRING, 8), instants(AUTUMN, 8)))
-    def test_it_stays_as_it_is_until_the_next_change(self, schedule: Schedule, at: datetime) -> None:
+    def test_it_stays_as_it_is_until_the_next_change(
+        self, schedule: Schedule, at: datetime
+    ) -> None:
         change = schedule.next_change(at)
 
         self.assertIsNotNone(change)
@@ -119,7 +147,9 @@ class Laws(TestCase):
 
     @settings(max_examples=300)
     @given(schedules(), st.one_of(instants(SPRING, 8), instants(AUTUMN, 8), instants()))
-    def test_it_opens_next_when_its_hours_are_next_lit(self, schedule: Schedule, at: datetime) -> None:
+    def test_it_opens_next_when_its_hours_are_next_lit(
+        self, schedule: Schedule, at: datetime
+    ) -> None:
         if schedule.is_open(at):
             return
 
@@ -134,9 +164,17 @@ class BadHours(TestCase):
             "none at all": ((), "schedule.no_hours", "hours"),
             "empty": ((Hours(0, 600, 600),), "schedule.hours_empty", "hours.0"),
             "backwards": ((Hours(0, 600, 540),), "schedule.hours_empty", "hours.0"),
-            "longer than a day": ((Hours(0, 0, MINUTES_A_DAY + 1),), "schedule.hours_too_long", "hours.0"),
+            "longer than a day": (
+                (Hours(0, 0, MINUTES_A_DAY + 1),),
+                "schedule.hours_too_long",
+                "hours.0",
+            ),
             "no such day": ((Hours(7, 0, 60),), "schedule.hours_outside", "hours.0"),
-            "overlapping": ((Hours(0, 0, 61), Hours(0, 60, 120)), "schedule.hours_overlap", "hours.1"),
+            "overlapping": (
+                (Hours(0, 0, 61), Hours(0, 60, 120)),
+                "schedule.hours_overlap",
+                "hours.1",
+            ),
             "overlapping round the week": (
                 (Hours(6, 1380, 1500), Hours(0, 0, 120)),
                 "schedule.hours_overlap",

@@ -34,7 +34,12 @@ class Signatures(TestCase):
         # the key and the text of RFC 4231, test case 2
         told = signature(b"Jefe", b"what do ya want ", b"for nothing?")
 
-        written = (16).to_bytes(8, "big") + b"what do ya want " + (12).to_bytes(8, "big") + b"for nothing?"
+        written = (
+            (16).to_bytes(8, "big")
+            + b"what do ya want "
+            + (12).to_bytes(8, "big")
+            + b"for nothing?"
+        )
         self.assertEqual(told, by_another_library(b"Jefe", written))
         # and the library is the one of the standard: the digest that RFC 4231 prints
         self.assertEqual(
@@ -43,13 +48,17 @@ class Signatures(TestCase):
         )
 
     @given(parts_of_any, parts_of_any)
-    def test_of_two_lists_of_parts_are_never_alike(self, one: list[bytes], other: list[bytes]) -> None:
+    def test_of_two_lists_of_parts_are_never_alike(
+        self, one: list[bytes], other: list[bytes]
+    ) -> None:
         assume(one != other)
 
         self.assertNotEqual(signature(KEY, *one), signature(KEY, *other))
 
     @given(parts_of_any, st.text(max_size=70))
-    def test_are_taken_as_they_are_and_in_no_other_way(self, parts: list[bytes], guess: str) -> None:
+    def test_are_taken_as_they_are_and_in_no_other_way(
+        self, parts: list[bytes], guess: str
+    ) -> None:
         right = signature(KEY, *parts)
 
         self.assertTrue(is_signed(right, KEY, *parts))

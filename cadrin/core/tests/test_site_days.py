@@ -7,17 +7,23 @@ from hypothesis import strategies as st
 
 from cadrin.core.site_days import coming_morning, end_of_day
 
-ZONES = [ZoneInfo(name) for name in ("Europe/London", "America/New_York", "Asia/Beirut", "America/Havana", "UTC")]
+ZONES = [
+    ZoneInfo(name)
+    for name in ("Europe/London", "America/New_York", "Asia/Beirut", "America/Havana", "UTC")
+]
 HOUR = timedelta(hours=1)
 seconds = st.integers(
-    int(datetime(2020, 1, 1, tzinfo=UTC).timestamp()), int(datetime(2037, 1, 1, tzinfo=UTC).timestamp())
+    int(datetime(2020, 1, 1, tzinfo=UTC).timestamp()),
+    int(datetime(2037, 1, 1, tzinfo=UTC).timestamp()),
 )
 instants = seconds.map(lambda at: datetime.fromtimestamp(at, UTC))
 
 
 class SiteDays(TestCase):
     @given(instants, st.sampled_from(ZONES))
-    def test_the_day_ends_when_the_wall_first_shows_another(self, at: datetime, zone: ZoneInfo) -> None:
+    def test_the_day_ends_when_the_wall_first_shows_another(
+        self, at: datetime, zone: ZoneInfo
+    ) -> None:
         end = end_of_day(at, zone)
 
         today = at.astimezone(zone).date()

@@ -19,11 +19,16 @@ class Boxes(TestCase):
         }
         for wanted, expected in cases.items():
             with self.subTest(wanted):
-                found = {(problem.field, problem.code) for problem in problems_with_range(wanted, STANDARD_26_BIT)}
+                found = {
+                    (problem.field, problem.code)
+                    for problem in problems_with_range(wanted, STANDARD_26_BIT)
+                }
                 self.assertEqual(found, expected)
 
     @given(st.dictionaries(st.sampled_from(CardStatus), st.integers(0, 1000)), st.integers(0, 1000))
-    def test_every_card_of_a_box_is_counted_once(self, by_status: dict[CardStatus, int], missing: int) -> None:
+    def test_every_card_of_a_box_is_counted_once(
+        self, by_status: dict[CardStatus, int], missing: int
+    ) -> None:
         found = count_of(sum(by_status.values()) + missing, by_status)
 
         self.assertEqual(found.held + found.free + found.gone, sum(by_status.values()))

@@ -39,11 +39,18 @@ class Spans(TestCase):
         self.assertEqual(problems_with_span(Span(MONDAY_NOON, MONDAY_NOON + HOUR)), ())
 
     @given(spans(), spans(), instants())
-    def test_the_meeting_of_two_spans_is_the_time_in_both(self, one: Span, other: Span, at: datetime) -> None:
+    def test_the_meeting_of_two_spans_is_the_time_in_both(
+        self, one: Span, other: Span, at: datetime
+    ) -> None:
         self.assertEqual(at in intersection(one, other), at in one and at in other)
 
-    @given(st.lists(st.tuples(instants(), instants()).map(lambda pair: Span(*sorted(pair)))), instants())
-    def test_joining_keeps_every_instant_and_leaves_gaps_between(self, pieces: list[Span], at: datetime) -> None:
+    @given(
+        st.lists(st.tuples(instants(), instants()).map(lambda pair: Span(*sorted(pair)))),
+        instants(),
+    )
+    def test_joining_keeps_every_instant_and_leaves_gaps_between(
+        self, pieces: list[Span], at: datetime
+    ) -> None:
         joined = merged(pieces)
 
         self.assertEqual(any(at in piece for piece in pieces), any(at in piece for piece in joined))
@@ -66,7 +73,9 @@ class States(TestCase):
     def test_a_suspension_ends_by_itself_when_it_has_an_end(self) -> None:
         until = MONDAY_NOON + HOUR
 
-        self.assertEqual(state_at(Standing.SUSPENDED, ALWAYS, MONDAY_NOON, until), (State.SUSPENDED, until))
+        self.assertEqual(
+            state_at(Standing.SUSPENDED, ALWAYS, MONDAY_NOON, until), (State.SUSPENDED, until)
+        )
         self.assertIs(state_at(Standing.SUSPENDED, ALWAYS, until, until).state, State.IN_FORCE)
 
     @given(standings, spans(), instants(), maybe_instants)
@@ -101,6 +110,8 @@ class States(TestCase):
     def test_an_empty_span_is_never_in_force(self) -> None:
         backwards = Span(MONDAY_NOON, MONDAY_NOON - HOUR)
 
-        states = {state_in_span(backwards, MONDAY_NOON + offset * HOUR).state for offset in range(-3, 4)}
+        states = {
+            state_in_span(backwards, MONDAY_NOON + offset * HOUR).state for offset in range(-3, 4)
+        }
 
         self.assertEqual(states, {State.PENDING, State.EXPIRED})

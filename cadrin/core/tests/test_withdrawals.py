@@ -63,7 +63,9 @@ class TakingAway(TestCase):
         ]
         for field, before, after, expected in cases:
             with self.subTest(f"{field}: {before} to {after}"):
-                self.assertEqual(takes_rights_away("card.changed", {field: (before, after)}), expected)
+                self.assertEqual(
+                    takes_rights_away("card.changed", {field: (before, after)}), expected
+                )
                 # and among others that take nothing
                 changes = {"title": ("", "Diver"), field: (before, after), "remarks": ("", "x")}
                 self.assertEqual(takes_rights_away("card.changed", changes), expected)

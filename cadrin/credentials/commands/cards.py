@@ -51,7 +51,7 @@ class CardDraft:
         return Span(self.activation_at, self.expiry_at)
 
     def kept(self) -> dict[str, Any]:
-        """Give everything but the identity, by the names of the columns it is kept in."""
+        """Return everything but the identity, by the names of the columns it is kept in."""
         is_suspended = self.status is CardStatus.SUSPENDED
         hours = [[h.weekday, h.start_minute, h.end_minute] for h in sorted(self.hours)]
         return {
@@ -69,7 +69,7 @@ class CardDraft:
 
 
 def draft_of(card: Card) -> CardDraft:
-    """Give a card as it is stored."""
+    """Return a card as it is stored."""
     hours = card.hours or {"zone": "UTC", "hours": []}
     return CardDraft(
         card.format_id,
@@ -90,7 +90,7 @@ def draft_of(card: Card) -> CardDraft:
 
 
 def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against a cardholder having these cards; ``holder_id`` is None for a new one."""
+    """Return everything against a cardholder having these cards; ``holder_id`` is None for a new one."""
     known, problems, seen = formats(), [], set()
     most, alive = card_settings().most_cards, 0
     existing = {
@@ -113,20 +113,34 @@ def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> t
             if draft.issue_level is not None and highest is None:
                 here.append(Problem("card.no_issue_level", "issue_level"))
             elif draft.issue_level is not None and not 0 <= draft.issue_level <= (highest or 0):
-                here.append(Problem("input.out_of_range", "issue_level", {"lowest": 0, "highest": highest}))
+                here.append(
+                    Problem("input.out_of_range", "issue_level", {"lowest": 0, "highest": highest})
+                )
         if draft.status not in HELD_STATUSES:
-            here.append(Problem("card.status_has_no_holder", "status", {"status": draft.status.value}))
+            here.append(
+                Problem("card.status_has_no_holder", "status", {"status": draft.status.value})
+            )
         if draft.identity in seen:
             here.append(Problem("card.twice", "card_number"))
         seen.add(draft.identity)
         card = existing.get(draft.identity)
         if card and card.holder_id != holder_id and card.holder:
-            name = {"holder": card.holder.display_name, "holder_id": card.holder_id, "status": card.status}
+            name = {
+                "holder": card.holder.display_name,
+                "holder_id": card.holder_id,
+                "status": card.status,
+            }
             here.append(Problem("card.already_issued", "card_number", {"card": str(card), **name}))
         elif card and card.holder_id is not None and not _may_become(card, draft.status):
             here.append(Problem("card.cannot_become", "status", {"status": card.status}))
         elif card and card.holder_id is None and card.status not in FREE:
-            here.append(Problem("card.cannot_be_issued", "card_number", {"card": str(card), "status": card.status}))
+            here.append(
+                Problem(
+                    "card.cannot_be_issued",
+                    "card_number",
+                    {"card": str(card), "status": card.status},
+                )
+            )
         if not (card and card.holder_id == holder_id):
             alike = also_read_as(CardKey(*draft.identity), known, draft.issue_level)
             here += _problems_with_alike(alike, seen)
@@ -138,13 +152,19 @@ def _may_become(card: Card, status: CardStatus) -> bool:
     return card.status == status or status in LIFE[CardStatus(card.status)].may_become
 
 
-def _problems_with_alike(alike: Sequence[CardKey], beside: Collection[tuple[int, int, int]]) -> Iterable[Problem]:
+def _problems_with_alike(
+    alike: Sequence[CardKey], beside: Collection[tuple[int, int, int]]
+) -> Iterable[Problem]:
     """Refuse bits that are another card's, of a format of the same length: a door could not tell them apart."""
     for key in alike:
         other = find_card(key)
         if other and other.holder:
             name = {"holder": other.holder.display_name, "holder_id": other.holder_id}
-            yield Problem("card.same_bits", "card_number", {"card": str(other), "format": other.format.name, **name})
+            yield Problem(
+                "card.same_bits",
+                "card_number",
+                {"card": str(other), "format": other.format.name, **name},
+            )
         elif key in beside:
             yield Problem("card.same_bits_twice", "card_number")
 
@@ -155,7 +175,9 @@ def _problems_with_terms(draft: CardDraft) -> Iterable[Problem]:
     if has_invisible(draft.label):
         yield Problem("input.invisible_characters", "label")
     if draft.use_limit is not None and not FEWEST_USES <= draft.use_limit <= MOST_USES:
-        yield Problem("input.out_of_range", "use_limit", {"lowest": FEWEST_USES, "highest": MOST_USES})
+        yield Problem(
+            "input.out_of_range", "use_limit", {"lowest": FEWEST_USES, "highest": MOST_USES}
+        )
     if draft.is_temporary and draft.expiry_at is None:
         yield Problem("card.temporary_needs_end", "expiry_at")
     if draft.hours and (problems := problems_with_hours(draft.hours)):
@@ -164,11 +186,19 @@ def _problems_with_terms(draft: CardDraft) -> Iterable[Problem]:
 
 def schedule_of_card(hours: Mapping[str, Any] | None) -> Schedule | None:
     """Read the hours of a card as they are kept."""
-    return Schedule(hours["zone"], tuple(Hours(*window) for window in hours["hours"])) if hours else None
+    return (
+        Schedule(hours["zone"], tuple(Hours(*window) for window in hours["hours"]))
+        if hours
+        else None
+    )
 
 
 def set_cards(
-    holder_id: int, drafts: Sequence[CardDraft], holder_version: int, holder_topic: str, at: datetime
+    holder_id: int,
+    drafts: Sequence[CardDraft],
+    holder_version: int,
+    holder_topic: str,
+    at: datetime,
 ) -> list[Act]:
     """Make a cardholder's cards these; one that is missing is given up. Gives the acts for the journal.
 
@@ -181,7 +211,9 @@ def set_cards(
     }
     wanted = {draft.identity: draft for draft in drafts}
 
-    def act(action: str, card: Card, before: Mapping[str, object], after: Mapping[str, object]) -> Act:
+    def act(
+        action: str, card: Card, before: Mapping[str, object], after: Mapping[str, object]
+    ) -> Act:
         about = (About(holder_topic, holder_id, holder_version), About(CARD, card.pk))
         identity = [card.format_id, card.facility_code, card.card_number]
         changes = {"card": (str(card), str(card))} | dict(changes_between(before, after))
@@ -207,7 +239,9 @@ def set_cards(
             format_id, facility_code, card_number = identity
             card = Card.objects.filter(
                 format_id=format_id, facility_code=facility_code, card_number=card_number
-            ).first() or Card(format_id=format_id, facility_code=facility_code, card_number=card_number)
+            ).first() or Card(
+                format_id=format_id, facility_code=facility_code, card_number=card_number
+            )
             before_status = card.status or None
             card.use_limit = None  # what it was used by whoever had it before is not counted
             _write(card, holder_id, draft, at)

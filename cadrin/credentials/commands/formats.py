@@ -42,7 +42,7 @@ def get_format(format_id: int) -> CardFormat:
 
 
 def read_layout(draft: FormatDraft) -> Layout | tuple[Problem, ...]:
-    """Give the layout that is described, or everything that is wrong with it."""
+    """Return the layout that is described, or everything that is wrong with it."""
     try:
         return decode_format(draft.layout)
     except Invalid as error:
@@ -50,7 +50,7 @@ def read_layout(draft: FormatDraft) -> Layout | tuple[Problem, ...]:
 
 
 def problems_with_format(draft: FormatDraft, format_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the format, each beside its field.
+    """Return everything against saving the format, each beside its field.
 
     What the bits of cards that exist mean is never changed: they would be other cards.
     """
@@ -83,7 +83,9 @@ def save_format(actor: Actor, format_id: int | None, draft: FormatDraft, at: dat
     actor.require(Permission.SET_UP)
     card_format = CardFormat(version=0) if format_id is None else get_format(format_id)
     if card_format.version != draft.version:
-        raise Stale(card_format.version, history_of(FORMAT, card_format.pk, after_version=draft.version))
+        raise Stale(
+            card_format.version, history_of(FORMAT, card_format.pk, after_version=draft.version)
+        )
     if problems := problems_with_format(draft, format_id):
         raise Invalid(problems)
     after = {

@@ -33,17 +33,22 @@ class CardSettingsDraft(NamedTuple):
 
 
 def problems_with_card_settings(draft: CardSettingsDraft) -> tuple[Problem, ...]:
-    """Give everything against these decisions, each beside its field."""
+    """Return everything against these decisions, each beside its field."""
     problems = problems_with_rule(draft.rule)
     if draft.most_cards is not None and not 1 <= draft.most_cards <= MOST_CARDS:
-        problems = (Problem("input.out_of_range", "most_cards", {"lowest": 1, "highest": MOST_CARDS}), *problems)
+        problems = (
+            Problem("input.out_of_range", "most_cards", {"lowest": 1, "highest": MOST_CARDS}),
+            *problems,
+        )
     return problems
 
 
 def _mistaken(pins: Sequence[PinInUse]) -> Problem:
     """Say who needs another PIN first; never whose theirs would be taken for, as one tells the other's."""
     holder_ids = {pin.holder_id for pin in pins}
-    numbers = Cardholder.objects.filter(pk__in=holder_ids).order_by("id").values_list("number", flat=True)
+    numbers = (
+        Cardholder.objects.filter(pk__in=holder_ids).order_by("id").values_list("number", flat=True)
+    )
     named = ", ".join(numbers[:MOST_NAMED]) + ("…" if len(holder_ids) > MOST_NAMED else "")
     return Problem("pin_rule.mistaken", "duress", {"count": len(holder_ids), "numbers": named})
 
@@ -72,5 +77,7 @@ def save_card_settings(actor: Actor, draft: CardSettingsDraft, at: datetime) -> 
     kept.most_cards, kept.pin_rule = draft.most_cards, asdict(draft.rule)
     kept.version += 1
     kept.save()
-    record(actor, at, [Act("card_settings.changed", (About(CARD_SETTINGS, 1, kept.version),), changes)])
+    record(
+        actor, at, [Act("card_settings.changed", (About(CARD_SETTINGS, 1, kept.version),), changes)]
+    )
     tell_controllers()

@@ -155,7 +155,9 @@ class ExplanationOfNumber(Shape):
     has_facility_code = serializers.BooleanField()
     facility_code = serializers.CharField()
     card_number = serializers.CharField()
-    writings = serializers.ListField(child=serializers.ChoiceField(choices=[w.value for w in Writing]))
+    writings = serializers.ListField(
+        child=serializers.ChoiceField(choices=[w.value for w in Writing])
+    )
     turned = serializers.CharField()
     speaks_for = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
     speaks_against = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
@@ -201,7 +203,9 @@ def _shown(layout: Layout) -> dict[str, Any]:
             }
             for name, where in layout.fields.items()
         ],
-        "parity": [{"bit": rule.bit, "kind": rule.kind, "over": list(rule.over)} for rule in layout.parity],
+        "parity": [
+            {"bit": rule.bit, "kind": rule.kind, "over": list(rule.over)} for rule in layout.parity
+        ],
         "fixed": [{"bit": bit, "value": value} for bit, value in layout.fixed],
         "is_reversed": layout.is_reversed,
         "is_inverted": layout.is_inverted,
@@ -220,11 +224,13 @@ class Formats(HouseView):
         return Response(
             {
                 "formats": [
-                    dict(row) | {"about": row["source"], "layout": _shown(decode_format(row["layout"]))}
+                    dict(row)
+                    | {"about": row["source"], "layout": _shown(decode_format(row["layout"]))}
                     for row in formats_in_full()
                 ],
                 "ready_made": [
-                    {"name": one.name, "about": one.source, "layout": _shown(one.layout)} for one in READY_MADE
+                    {"name": one.name, "about": one.source, "layout": _shown(one.layout)}
+                    for one in READY_MADE
                 ],
             }
         )
@@ -232,7 +238,9 @@ class Formats(HouseView):
     @extend_schema(request=FormatShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
         draft = _draft(self.given(FormatShape, request))
-        return Response({"id": save_format(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": save_format(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class OneFormat(HouseView):
@@ -274,9 +282,12 @@ class PreviewFormat(HouseView):
             {
                 "problems": _told(problems),
                 "bits": [
-                    one._asdict() | ({} if has_sample else {"value": None, "is_wrong": False}) for one in found.bits
+                    one._asdict() | ({} if has_sample else {"value": None, "is_wrong": False})
+                    for one in found.bits
                 ],
-                "numbers": [{"name": n, "value": str(v)} for n, v in found.fields.items()] if has_sample else [],
+                "numbers": [{"name": n, "value": str(v)} for n, v in found.fields.items()]
+                if has_sample
+                else [],
                 "fault": found.fault if has_sample else None,
             }
         )
@@ -291,11 +302,15 @@ class NumberDetective(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(CluesShape, request)
         clues = [Clue(raw=RawRead.parse(given["raw"].strip()))] if given["raw"].strip() else []
-        clues += [Clue(text=given[name]) for name in ("printed", "box", "other") if given[name].strip()]
+        clues += [
+            Clue(text=given[name]) for name in ("printed", "box", "other") if given[name].strip()
+        ]
         found, layouts = investigated(clues), formats()
         names = {row["id"]: row["name"] for row in formats_in_full()}
         cards = holders_of((one.format_id, one.numbers) for one in found)
-        seen = only_seen(self.actor(), (card.holder_id for card in cards.values() if card.holder_id))
+        seen = only_seen(
+            self.actor(), (card.holder_id for card in cards.values() if card.holder_id)
+        )
         rows = []
         for one in found:
             card = cards.get((one.format_id, one.numbers))

@@ -57,5 +57,9 @@ class CardSettings(HouseView):
     def put(self, request: Request) -> Response:
         given = self.given(CardSettingsShape, request)
         rule = PinRule(**given["rule"] | {"duress": DuressRule(given["rule"]["duress"])})
-        save_card_settings(self.actor(), CardSettingsDraft(given["most_cards"], rule, given["version"]), timezone.now())
+        save_card_settings(
+            self.actor(),
+            CardSettingsDraft(given["most_cards"], rule, given["version"]),
+            timezone.now(),
+        )
         return Response(_shown())

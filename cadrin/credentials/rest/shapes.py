@@ -14,4 +14,8 @@ class CardIdentityShape(Shape):
 
 def identity_of(key: CardKey) -> dict[str, int]:
     """Write what makes a card one card."""
-    return {"format": key.format_id, "facility_code": key.facility_code, "card_number": key.card_number}
+    return {
+        "format": key.format_id,
+        "facility_code": key.facility_code,
+        "card_number": key.card_number,
+    }

@@ -94,7 +94,9 @@ class FreeCard(Shape):
 
 def _draft(given: dict[str, Any]) -> BoxDraft:
     numbers = CardRange(given["facility_code"], given["first"], given["last"])
-    return BoxDraft(given["format"], numbers, given["kept_where"], given["remarks"], given["leaves_out"])
+    return BoxDraft(
+        given["format"], numbers, given["kept_where"], given["remarks"], given["leaves_out"]
+    )
 
 
 class Boxes(HouseView):
@@ -107,7 +109,9 @@ class Boxes(HouseView):
     @extend_schema(request=BoxShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
         draft = _draft(self.given(BoxShape, request))
-        return Response({"id": enter_box(self.actor(), draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": enter_box(self.actor(), draft, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class BoxChange(Shape):
@@ -145,14 +149,18 @@ class PreviewBox(HouseView):
         seen = only_seen(self.actor(), (card.holder_id for card in cards if card.holder_id))
         return Response(
             {
-                "problems": [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems],
+                "problems": [
+                    {"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems
+                ],
                 "makes": max(0, draft.numbers.size - count),
                 "there": [
                     {
                         "card": str(card),
                         "status": card.status,
                         "holder_id": card.holder_id if card.holder_id in seen else None,
-                        "holder_name": card.holder.display_name if card.holder and card.holder_id in seen else "",
+                        "holder_name": card.holder.display_name
+                        if card.holder and card.holder_id in seen
+                        else "",
                     }
                     for card in cards
                 ],

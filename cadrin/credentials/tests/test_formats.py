@@ -27,7 +27,9 @@ class Formats(TestCase):
         self.house = House()
 
     def draft(self, **more: Any) -> FormatDraft:
-        return FormatDraft(**{"name": "34-bit", "source": "", "layout": encode_format(LONGER)} | more)
+        return FormatDraft(
+            **{"name": "34-bit", "source": "", "layout": encode_format(LONGER)} | more
+        )
 
     def save(self, draft: FormatDraft, id_: int | None = None) -> int:
         return save_format(self.house.actor, id_, draft, NOON)
@@ -47,7 +49,9 @@ class Formats(TestCase):
     def test_one_that_cannot_be_is_refused_beside_its_field(self) -> None:
         layout = encode_format(LONGER) | {"length": 300}
 
-        self.assertEqual(self.refused(self.draft(layout=layout)), {("layout.length_bits", "format.length")})
+        self.assertEqual(
+            self.refused(self.draft(layout=layout)), {("layout.length_bits", "format.length")}
+        )
         self.assertEqual(
             self.refused(self.draft(name="26-BIT", layout=encode_format(STANDARD_26_BIT))),
             {("name", "listed.taken"), ("layout", "format.same")},
@@ -58,7 +62,9 @@ class Formats(TestCase):
         id_ = self.house.format.pk
         same = self.draft(name="Our 26-bit", layout=encode_format(STANDARD_26_BIT), version=1)
 
-        self.assertEqual(self.refused(self.draft(name="26-bit", version=1), id_), {("layout", "format.in_use")})
+        self.assertEqual(
+            self.refused(self.draft(name="26-bit", version=1), id_), {("layout", "format.in_use")}
+        )
         self.save(same, id_)
         self.assertEqual(CardFormat.objects.get(pk=id_).name, "Our 26-bit")
         with self.assertRaises(Invalid):

@@ -11,7 +11,14 @@ from cadrin.core.credentials.card.stock import CardRange
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.credentials.models import Box, Card
 from cadrin.credentials.queries import investigated
-from cadrin.credentials.stock import BoxDraft, boxes, enter_box, free_cards, problems_with_box, there_already
+from cadrin.credentials.stock import (
+    BoxDraft,
+    boxes,
+    enter_box,
+    free_cards,
+    problems_with_box,
+    there_already,
+)
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
@@ -38,7 +45,9 @@ class Stock(TestCase):
         self.assertEqual((box["size"], box["free"], box["held"], box["missing"]), (100, 100, 0, 0))
         self.assertEqual(set(Card.objects.values_list("status", flat=True)), {CardStatus.IN_STOCK})
         entry = Entry.objects.latest("id")
-        self.assertEqual((entry.action, entry.changes["numbers"]), ("box.entered", [None, "5000-5099"]))
+        self.assertEqual(
+            (entry.action, entry.changes["numbers"]), ("box.entered", [None, "5000-5099"])
+        )
 
     def test_cards_that_there_are_already_are_shown_before_and_left_as_they_are(self) -> None:
         id_ = self.house.enrol()  # card 4751
@@ -56,7 +65,9 @@ class Stock(TestCase):
         (box,) = boxes()
         self.assertEqual((box["held"], box["free"], box["missing"]), (1, 99, 0))
         self.assertEqual(Card.objects.get(card_number=4751).holder_id, id_)
-        self.assertEqual(self.codes(overlapping._replace(leaves_out=True)), {("first", "box.all_there")})
+        self.assertEqual(
+            self.codes(overlapping._replace(leaves_out=True)), {("first", "box.all_there")}
+        )
 
     def test_a_card_of_a_box_is_issued_counted_and_returned(self) -> None:
         self.enter(self.draft(5000, 5009))
@@ -71,7 +82,14 @@ class Stock(TestCase):
     def test_cards_are_found_by_any_part_of_their_number(self) -> None:
         self.enter(self.draft(5000, 5099))
         self.house.enrol(replace(self.house.draft(), cards=(self.house.card(5042),)))
-        cases = {"42": [], "043": [5043], "12 5007": [5007], "12-05007": [5007], "5099": [5099], "x": []}
+        cases = {
+            "42": [],
+            "043": [5043],
+            "12 5007": [5007],
+            "12-05007": [5007],
+            "5099": [5099],
+            "x": [],
+        }
 
         for text, expected in cases.items():
             with self.subTest(text):

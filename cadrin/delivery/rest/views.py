@@ -14,7 +14,12 @@ from cadrin.core.validity import Span
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
 from cadrin.delivery.commands import check_controller
-from cadrin.delivery.preview import CardholderPreview, GroupPreview, preview_cardholder, preview_group
+from cadrin.delivery.preview import (
+    CardholderPreview,
+    GroupPreview,
+    preview_cardholder,
+    preview_group,
+)
 from cadrin.delivery.rest import shapes
 from cadrin.enrolment.rest.shapes import cardholder_draft
 from cadrin.operators.permissions import Permission
@@ -45,7 +50,10 @@ def _door(one: DoorReach) -> dict[str, Any]:
 
 
 def _sent(found: CardholderPreview | GroupPreview) -> list[dict[str, Any]]:
-    rows = [one._asdict() | {"left_out": [identity_of(key) for key in one.left_out]} for one in found.to_send]
+    rows = [
+        one._asdict() | {"left_out": [identity_of(key) for key in one.left_out]}
+        for one in found.to_send
+    ]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
 
@@ -59,7 +67,11 @@ class PreviewCardholder(HouseView):
         given = self.given(shapes.DraftToPreview, request)
         cardholder_id, as_of = given.pop("id"), given.pop("as_of") or timezone.now()
         found = preview_cardholder(
-            self.actor(), cardholder_id, cardholder_draft(given, self.actor()), timezone.now(), as_of
+            self.actor(),
+            cardholder_id,
+            cardholder_draft(given, self.actor()),
+            timezone.now(),
+            as_of,
         )
         return Response(
             {

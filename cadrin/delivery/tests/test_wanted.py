@@ -53,7 +53,9 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         self.settle()
 
-        self.save(id_, replace(self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),)))
+        self.save(
+            id_, replace(self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),))
+        )
 
         self.assertEqual(
             self.waiting(),
@@ -83,7 +85,9 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         self.settle()
 
-        self.save(id_, self.house.draft(title="Diver", remarks="Left-handed", email="t@skerrow.example"))
+        self.save(
+            id_, self.house.draft(title="Diver", remarks="Left-handed", email="t@skerrow.example")
+        )
 
         self.assertEqual(self.waiting(), set())
 
@@ -101,7 +105,9 @@ class FromMarksToRecords(TestCase):
         id_ = self.house.enrol()
         self.settle()
         self.save(id_, self.house.draft(expiry_at=NOON + DAY))
-        Record.objects.filter(subject_id=id_, kind=RecordKind.CARDHOLDER).update(state=RecordState.SENT)
+        Record.objects.filter(subject_id=id_, kind=RecordKind.CARDHOLDER).update(
+            state=RecordState.SENT
+        )
 
         self.save(id_, self.house.draft())
 
@@ -112,7 +118,9 @@ class FromMarksToRecords(TestCase):
         self.settle()
         grant = GrantDraft(self.house.lab.pk, self.house.always.pk)
 
-        save_group(self.house.actor, self.house.day_group.pk, GroupDraft("Day", "", (grant,), 1), NOON)
+        save_group(
+            self.house.actor, self.house.day_group.pk, GroupDraft("Day", "", (grant,), 1), NOON
+        )
         while take_marks(NOON):
             pass
 
@@ -122,7 +130,9 @@ class FromMarksToRecords(TestCase):
     def test_a_controller_that_is_marked_has_its_people_worked_out_anew_and_no_others(self) -> None:
         here, elsewhere = self.house.enrol(), self.house.enrol_many(1, self.house.boats.pk)[0]
         self.settle()
-        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(wanted="0" * 32, confirmed="0" * 32)
+        Record.objects.filter(kind=RecordKind.CARDHOLDER).update(
+            wanted="0" * 32, confirmed="0" * 32
+        )
 
         # its number is also that of a group, which has other people
         self.assertEqual(self.house.north.pk, self.house.day_group.pk)
@@ -137,7 +147,9 @@ class FromMarksToRecords(TestCase):
     def test_a_group_that_comes_to_a_controller_brings_its_people(self) -> None:
         id_ = self.house.enrol()
         self.settle()
-        grants = tuple(GrantDraft(d.pk, self.house.always.pk) for d in (self.house.gate, self.house.slip))
+        grants = tuple(
+            GrantDraft(d.pk, self.house.always.pk) for d in (self.house.gate, self.house.slip)
+        )
         draft = GroupDraft("Day", "", grants, 1)
         promised = preview_group(self.house.day_group.pk, draft)
 
@@ -147,7 +159,9 @@ class FromMarksToRecords(TestCase):
 
         south = {row for row in self.waiting() if row[0] == self.house.south.pk}
         self.assertIn((self.house.south.pk, RecordKind.CARDHOLDER, id_, True), south)
-        self.assertEqual((promised.gained, promised.lost), ((self.house.slip.pk,), (self.house.lab.pk,)))
+        self.assertEqual(
+            (promised.gained, promised.lost), ((self.house.slip.pk,), (self.house.lab.pk,))
+        )
         told = {one.controller_id: one.records for one in promised.to_send}
         self.assertEqual(told[self.house.south.pk], len(south))
 
@@ -158,10 +172,15 @@ class FromMarksToRecords(TestCase):
             "nothing": self.house.draft(),
             "a name": self.house.draft(last_name="Reve-Lund"),
             "an expiry": self.house.draft(expiry_at=NOON - DAY),
-            "another group": replace(self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),)),
+            "another group": replace(
+                self.house.draft(), memberships=(MembershipDraft(self.house.boats.pk),)
+            ),
             "both groups": replace(
                 self.house.draft(),
-                memberships=(MembershipDraft(self.house.boats.pk), MembershipDraft(self.house.day_group.pk)),
+                memberships=(
+                    MembershipDraft(self.house.boats.pk),
+                    MembershipDraft(self.house.day_group.pk),
+                ),
             ),
             "no card": replace(self.house.draft(), cards=()),
         }

@@ -33,7 +33,11 @@ from cadrin.people.queries import get_cardholder
 
 
 def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
-    changes = {field: pair for field, pair in row["changes"].items() if may_see_birth_dates or field != "born_on"}
+    changes = {
+        field: pair
+        for field, pair in row["changes"].items()
+        if may_see_birth_dates or field != "born_on"
+    }
     return row | {"changes": changes, "can_be_undone": row["action"] in CAN_BE_UNDONE}
 
 
@@ -50,7 +54,9 @@ class OneRead(HouseView):
             [one._asdict() | {"card": one.card and identity_of(one.card)} for one in remedy]
             for remedy in found.remedies
         ]
-        return Response(found._asdict() | {"read": _read(found.read), "steps": steps, "remedies": remedies})
+        return Response(
+            found._asdict() | {"read": _read(found.read), "steps": steps, "remedies": remedies}
+        )
 
 
 class Desk(HouseView):
@@ -59,9 +65,18 @@ class Desk(HouseView):
     @extend_schema(responses=DeskShape)
     def get(self, request: Request) -> Response:
         found = desk(self.actor(), timezone.now())
-        shown = {name: work._asdict() if isinstance(work, WorkList) else work for name, work in found._asdict().items()}
+        shown = {
+            name: work._asdict() if isinstance(work, WorkList) else work
+            for name, work in found._asdict().items()
+        }
         return Response(
-            shown | {"alarms": {"rows": [_read(r) for r in found.alarms.rows], "total": found.alarms.total}}
+            shown
+            | {
+                "alarms": {
+                    "rows": [_read(r) for r in found.alarms.rows],
+                    "total": found.alarms.total,
+                }
+            }
         )
 
 
@@ -121,5 +136,8 @@ class CardHistory(HouseView):
         may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
         return Response(
             life._asdict()
-            | {"acts": [_act(row, may_see_birth_dates) for row in life.acts], "reads": [_read(r) for r in life.reads]}
+            | {
+                "acts": [_act(row, may_see_birth_dates) for row in life.acts],
+                "reads": [_read(r) for r in life.reads],
+            }
         )

@@ -26,7 +26,12 @@ class WithEvents:
     house: House
 
     def event(self, number: int, **more: Any) -> dict[str, Any]:
-        told = {"number": number, "at": NOON.isoformat(), "reader": self.house.gate_reader.pk, "raw": raw(4751)}
+        told = {
+            "number": number,
+            "at": NOON.isoformat(),
+            "reader": self.house.gate_reader.pk,
+            "raw": raw(4751),
+        }
         return {**told, **more}
 
     def denied(self, number: int, reason: Reason, **more: Any) -> dict[str, Any]:
@@ -43,7 +48,11 @@ class TakingEvents(WithEvents, TestCase):
 
     def test_the_same_events_twice_are_taken_once_and_another_memory_s_as_well(self) -> None:
         for store in ("a", "a", "b"):
-            self.take(self.denied(1, Reason.UNKNOWN_CARD), self.denied(2, Reason.OUTSIDE_HOURS), store=store)
+            self.take(
+                self.denied(1, Reason.UNKNOWN_CARD),
+                self.denied(2, Reason.OUTSIDE_HOURS),
+                store=store,
+            )
 
         self.assertEqual(Read.objects.count(), 4)
 
@@ -56,22 +65,36 @@ class TakingEvents(WithEvents, TestCase):
 
     def test_a_reader_a_person_or_a_group_that_is_gone_leaves_a_read_all_the_same(self) -> None:
         told = self.denied(
-            1, Reason.OUTSIDE_HOURS, reader=999, reader_name="Old gate", cardholder=999, name="Tomas Reve", group=999
+            1,
+            Reason.OUTSIDE_HOURS,
+            reader=999,
+            reader_name="Old gate",
+            cardholder=999,
+            name="Tomas Reve",
+            group=999,
         )
 
         self.take(told)
 
         read = Read.objects.get()
-        self.assertEqual((read.reader_id, read.reader_name, read.cardholder_id), (None, "Old gate", None))
+        self.assertEqual(
+            (read.reader_id, read.reader_name, read.cardholder_id), (None, "Old gate", None)
+        )
         self.assertEqual((read.cardholder_name, read.group_name), ("Tomas Reve", ""))
 
     def test_an_event_that_cannot_be_read_is_put_aside_and_stops_no_other(self) -> None:
-        self.take(self.denied(1, Reason.GRANTED), self.event(2, reason="because"), self.denied(3, Reason.GRANTED))
+        self.take(
+            self.denied(1, Reason.GRANTED),
+            self.event(2, reason="because"),
+            self.denied(3, Reason.GRANTED),
+        )
 
         first, second, third = Read.objects.order_by("event_number")
         self.assertEqual((first.reason, third.reason), ("granted", "granted"))
         self.assertIn("because", second.unreadable)
-        self.assertEqual([row["id"] for row in reads(ANYBODY, ReadFilters(is_flagged=True))], [second.pk])
+        self.assertEqual(
+            [row["id"] for row in reads(ANYBODY, ReadFilters(is_flagged=True))], [second.pk]
+        )
 
 
 class ReadingActivity(WithEvents, TestCase):
@@ -80,7 +103,9 @@ class ReadingActivity(WithEvents, TestCase):
         self.tomas = self.house.enrol()
         self.take(
             self.denied(1, Reason.GRANTED, cardholder=self.tomas, name="Tomas Reve"),
-            self.denied(2, Reason.NO_MEMBERSHIP, reader=self.house.lab_reader.pk, cardholder=self.tomas),
+            self.denied(
+                2, Reason.NO_MEMBERSHIP, reader=self.house.lab_reader.pk, cardholder=self.tomas
+            ),
             self.denied(3, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5)),
             self.event(4, reader=self.house.desk_reader.pk, raw=raw(6)),
         )
@@ -104,13 +129,19 @@ class ReadingActivity(WithEvents, TestCase):
         self.assertEqual(self.numbers(ReadFilters(), before=second, most=1), [1])
 
     def test_an_unknown_card_is_listed_until_somebody_has_it(self) -> None:
-        self.take(self.denied(5, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5)))
+        self.take(
+            self.denied(5, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5))
+        )
         found = unknown_cards(ANYBODY, NOON + DAY)
-        self.assertEqual([(one["card_number"], one["times"]) for one in found.rows], [(5, 2), (6, 1)])
+        self.assertEqual(
+            [(one["card_number"], one["times"]) for one in found.rows], [(5, 2), (6, 1)]
+        )
 
         self.house.enrol(replace(self.house.draft("S-2"), cards=(self.house.card(5),)))
 
-        self.assertEqual([one["card_number"] for one in unknown_cards(ANYBODY, NOON + DAY).rows], [6])
+        self.assertEqual(
+            [one["card_number"] for one in unknown_cards(ANYBODY, NOON + DAY).rows], [6]
+        )
         self.assertEqual(unknown_cards(ANYBODY, NOON + timedelta(days=15)).total, 0)
         row = next(one for one in reads(ANYBODY) if one["card_number"] == 5)
         self.assertEqual((row["holder_name"], row["cardholder_name"]), ("Tomas Reve", ""))
@@ -132,9 +163,18 @@ class ReadingActivity(WithEvents, TestCase):
 
     def test_people_who_start_or_end_soon_are_at_the_desk(self) -> None:
         for number, details in enumerate(
-            [{"activation_at": NOON + DAY}, {"expiry_at": NOON + 3 * DAY}, {"expiry_at": NOON + 40 * DAY}], start=10
+            [
+                {"activation_at": NOON + DAY},
+                {"expiry_at": NOON + 3 * DAY},
+                {"expiry_at": NOON + 40 * DAY},
+            ],
+            start=10,
         ):
-            self.house.enrol(replace(self.house.draft(f"S-{number}", **details), cards=(self.house.card(number),)))
+            self.house.enrol(
+                replace(
+                    self.house.draft(f"S-{number}", **details), cards=(self.house.card(number),)
+                )
+            )
 
         found = desk(ANYBODY, NOON)
 

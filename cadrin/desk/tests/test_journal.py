@@ -41,20 +41,34 @@ class Journal(TestCase):
         self.assertEqual(set(self.told(operator=self.house.operator.pk)), set(self.told()))
         self.assertEqual(self.told(act="card"), ["card.issued"])
         self.assertEqual(
-            self.told(act="cardholder", cardholder=self.tomas), ["cardholder.changed", "cardholder.enrolled"]
+            self.told(act="cardholder", cardholder=self.tomas),
+            ["cardholder.changed", "cardholder.enrolled"],
         )
-        self.assertEqual(set(self.told(cardholder=other)), {"cardholder.enrolled", "membership.added"})
+        self.assertEqual(
+            set(self.told(cardholder=other)), {"cardholder.enrolled", "membership.added"}
+        )
         self.assertEqual(self.told(since=NOON + timedelta(seconds=1)), [])
         self.assertEqual(self.told(until=NOON), [])
         self.assertEqual(len(self.told(since=NOON, until=NOON + DAY)), Entry.objects.count())
 
     def test_names_what_an_act_was_about_and_says_what_was_erased(self) -> None:
         (changed, *_) = entries(ANYBODY, JournalFilters(act="cardholder"))
-        self.assertEqual(changed["topics"], [{"kind": "cardholder", "id": self.tomas, "name": "Tomas Reve"}])
+        self.assertEqual(
+            changed["topics"], [{"kind": "cardholder", "id": self.tomas, "name": "Tomas Reve"}]
+        )
 
-        erase_cardholder(self.house.actor, self.tomas, Cardholder.objects.get(pk=self.tomas).version, "by letter", NOON)
+        erase_cardholder(
+            self.house.actor,
+            self.tomas,
+            Cardholder.objects.get(pk=self.tomas).version,
+            "by letter",
+            NOON,
+        )
 
-        erased = {row["action"]: row["is_erased"] for row in entries(ANYBODY, JournalFilters(cardholder=self.tomas))}
+        erased = {
+            row["action"]: row["is_erased"]
+            for row in entries(ANYBODY, JournalFilters(cardholder=self.tomas))
+        }
         self.assertTrue(erased["cardholder.enrolled"])
         self.assertFalse(erased["cardholder.erased"])
 

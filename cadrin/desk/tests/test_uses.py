@@ -29,7 +29,9 @@ HOUR = timedelta(hours=1)
 class Uses(WithEvents, TestCase):
     def setUp(self) -> None:
         self.house = House()
-        self.holder_id = self.house.enrol(replace(self.house.draft(), cards=(self.house.card(use_limit=5),)))
+        self.holder_id = self.house.enrol(
+            replace(self.house.draft(), cards=(self.house.card(use_limit=5),))
+        )
 
     def granted(self, number: int, hours: int = 1) -> dict[str, object]:
         return self.denied(number, Reason.GRANTED, at=(NOON + hours * HOUR).isoformat())
@@ -50,7 +52,9 @@ class Uses(WithEvents, TestCase):
         self.take(self.granted(4), self.denied(5, Reason.OUTSIDE_HOURS))
 
         self.assertEqual(self.used(), {north: 4, south: 1})
-        self.assertTrue(Mark.objects.filter(subject_id=self.holder_id).exists(), "the controllers are told")
+        self.assertTrue(
+            Mark.objects.filter(subject_id=self.holder_id).exists(), "the controllers are told"
+        )
 
     def test_those_from_before_the_limit_do_not_count_though_told_after(self) -> None:
         self.take(self.granted(1, hours=-1), self.granted(2))
@@ -72,11 +76,21 @@ class TypedAtADesk(WithEvents, TestCase):
         self.actor = self.house.actor
 
     def type(self, number: int, digits: str, *, at: datetime = NOON) -> None:
-        sealed = seal_between(key_of_controller(self.house.desk.pk)).encrypt(digits.encode()).decode()
-        event = {"number": number, "at": NOON.isoformat(), "reader": self.reader_id, "raw": "", "typed": sealed}
+        sealed = (
+            seal_between(key_of_controller(self.house.desk.pk)).encrypt(digits.encode()).decode()
+        )
+        event = {
+            "number": number,
+            "at": NOON.isoformat(),
+            "reader": self.reader_id,
+            "raw": "",
+            "typed": sealed,
+        }
         take_events(self.house.desk.pk, "d", read_events([event], number - 1), at)
 
-    def test_is_told_by_its_length_and_used_by_the_one_who_waited_and_stands_in_no_record(self) -> None:
+    def test_is_told_by_its_length_and_used_by_the_one_who_waited_and_stands_in_no_record(
+        self,
+    ) -> None:
         token = begin_wait(self.actor, self.reader_id, NOON)
         self.assertEqual(typed_for(self.actor, token), (0, 0))
 
@@ -109,7 +123,13 @@ class TypedAtADesk(WithEvents, TestCase):
 
     def test_what_another_sealed_is_not_taken(self) -> None:
         token = begin_wait(self.actor, self.reader_id, NOON)
-        event = {"number": 1, "at": NOON.isoformat(), "reader": self.reader_id, "raw": "", "typed": "481509"}
+        event = {
+            "number": 1,
+            "at": NOON.isoformat(),
+            "reader": self.reader_id,
+            "raw": "",
+            "typed": "481509",
+        }
 
         take_events(self.house.desk.pk, "d", read_events([event], 0), NOON)
 
@@ -127,7 +147,10 @@ class TypedAtADesk(WithEvents, TestCase):
 class Alarms(WithEvents, TestCase):
     def test_a_door_opened_under_duress_stands_at_the_desk_for_a_day(self) -> None:
         self.house = House()
-        self.take(self.denied(1, Reason.GRANTED, duress=True), self.denied(2, Reason.GRANTED, watched=True))
+        self.take(
+            self.denied(1, Reason.GRANTED, duress=True),
+            self.denied(2, Reason.GRANTED, watched=True),
+        )
 
         self.assertEqual(alarms(ANYBODY, NOON + 23 * HOUR).total, 1)
         self.assertEqual(alarms(ANYBODY, NOON + DAY + HOUR).total, 0)
@@ -146,17 +169,30 @@ class ACardsWholeLife(WithEvents, TestCase):
         life = card_history(ANYBODY, self.key)
 
         self.assertEqual((life.status, life.holder_name), ("issued", "Maren Reve"))
-        self.assertEqual([act["action"] for act in life.acts], ["card.issued", "card.returned", "card.issued"])
-        holders_told = [topic["name"] for act in life.acts for topic in act["topics"] if topic["kind"] == "cardholder"]
+        self.assertEqual(
+            [act["action"] for act in life.acts], ["card.issued", "card.returned", "card.issued"]
+        )
+        holders_told = [
+            topic["name"]
+            for act in life.acts
+            for topic in act["topics"]
+            if topic["kind"] == "cardholder"
+        ]
         self.assertEqual(holders_told, ["Maren Reve", "Tomas Reve", "Tomas Reve"])
         self.assertEqual(len(life.reads), 1)
 
     def test_names_nobody_whom_the_operator_may_not_see(self) -> None:
-        elsewhere = actor_of(an_operator("kay", Permission.SEE, limited_to={"departments": [self.house.department.pk]}))
+        elsewhere = actor_of(
+            an_operator(
+                "kay", Permission.SEE, limited_to={"departments": [self.house.department.pk]}
+            )
+        )
 
         life = card_history(elsewhere, self.key)
 
-        self.assertEqual((life.holder_name, life.is_anothers, life.acts, life.reads), ("", True, [], []))
+        self.assertEqual(
+            (life.holder_name, life.is_anothers, life.acts, life.reads), ("", True, [], [])
+        )
 
     def test_of_a_card_that_is_in_no_list_is_empty(self) -> None:
         self.assertIsNone(card_history(ANYBODY, self.key._replace(card_number=9)).status)

@@ -55,7 +55,9 @@ def return_temporary_cards(at: datetime) -> int:
 
     One that was reported lost or stolen meanwhile has not come back: it stays on the file, so that doors know it.
     """
-    over = Card.objects.filter(is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE])
+    over = Card.objects.filter(
+        is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE]
+    )
     holder_ids = list(over.values_list("holder_id", flat=True).distinct())
     for cardholder in Cardholder.objects.filter(pk__in=holder_ids):
         cards = stored_cardholder(cardholder, rules()).cards
@@ -69,4 +71,9 @@ def return_temporary_cards(at: datetime) -> int:
 
 
 def _is_over(card: CardDraft, at: datetime) -> bool:
-    return card.is_temporary and card.status in ALIVE and card.expiry_at is not None and card.expiry_at <= at
+    return (
+        card.is_temporary
+        and card.status in ALIVE
+        and card.expiry_at is not None
+        and card.expiry_at <= at
+    )

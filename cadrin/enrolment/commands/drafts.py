@@ -43,8 +43,15 @@ def keep_draft(actor: Actor, cardholder_id: int | None, typed: TypedDraft, at: d
     """Keep a draft in place of an older one; never the digits of a PIN. Raises NotFound."""
     if actor.operator_id is None:
         raise NotFound.of("draft.not_found")
-    kept = draft_for(actor, cardholder_id) or KeptDraft(operator_id=actor.operator_id, cardholder_id=cardholder_id)
-    kept.name, kept.base, kept.draft, kept.typed_at = typed.name, typed.base, without_digits(typed.draft), at
+    kept = draft_for(actor, cardholder_id) or KeptDraft(
+        operator_id=actor.operator_id, cardholder_id=cardholder_id
+    )
+    kept.name, kept.base, kept.draft, kept.typed_at = (
+        typed.name,
+        typed.base,
+        without_digits(typed.draft),
+        at,
+    )
     kept.save()
 
 
@@ -56,7 +63,11 @@ def drop_draft(actor: Actor, cardholder_id: int | None) -> None:
 
 def _own(actor: Actor, cardholder_id: int | None) -> QuerySet[KeptDraft]:
     own = KeptDraft.objects.filter(operator_id=actor.operator_id or 0)
-    return own.filter(cardholder=None) if cardholder_id is None else own.filter(cardholder_id=cardholder_id)
+    return (
+        own.filter(cardholder=None)
+        if cardholder_id is None
+        else own.filter(cardholder_id=cardholder_id)
+    )
 
 
 def drop_drafts_of(cardholder_id: int) -> None:
@@ -74,4 +85,7 @@ def without_digits(draft: Mapping[str, Any]) -> dict[str, Any]:
         for pin in pins
         if isinstance(pin, dict)
     ]
-    return {**draft, "pins": [pin for pin in kept if pin.get("id") is not None or pin.get("is_generated")]}
+    return {
+        **draft,
+        "pins": [pin for pin in kept if pin.get("id") is not None or pin.get("is_generated")],
+    }

@@ -50,7 +50,9 @@ IMPERSONAL = frozenset(
 
 
 @transaction.atomic
-def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str, at: datetime) -> None:
+def erase_cardholder(
+    actor: Actor, cardholder_id: int, version: int, reason: str, at: datetime
+) -> None:
     """Erase a cardholder for good: this cannot be taken back. Their cards are returned, their number stays taken.
 
     Raises Invalid without a reason or when they are erased already, Stale, NotFound or NotPermitted.
@@ -83,5 +85,9 @@ def erase_cardholder(actor: Actor, cardholder_id: int, version: int, reason: str
     rename_in_reads(cardholder_id, number)
     left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
     about = (About(CARDHOLDER, cardholder_id, version + 1),)
-    record(actor, at, [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])
+    record(
+        actor,
+        at,
+        [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)],
+    )
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id], is_withdrawal=True)

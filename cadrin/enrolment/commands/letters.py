@@ -48,6 +48,8 @@ def cancel_letter(actor: Actor, cardholder_id: int, letter_id: int, at: datetime
     if letter.state != LetterState.WAITING or letter.pin_id is None:
         raise Invalid.of("letter.gone_already")
     file = cardholder_for(actor, cardholder, rules())
-    pins = tuple(replace(pin, is_generated=True) if pin.id == letter.pin_id else pin for pin in file.pins)
+    pins = tuple(
+        replace(pin, is_generated=True) if pin.id == letter.pin_id else pin for pin in file.pins
+    )
     (shown,) = save_and_show(actor, cardholder_id, replace(file, pins=pins), at).shown_pins
     return shown

@@ -22,7 +22,12 @@ from cadrin.photos.commands import hand_over_images
 
 
 def merge_cardholders(
-    actor: Actor, cardholder_id: int, draft: CardholderDraft, other_id: int, other_version: int, at: datetime
+    actor: Actor,
+    cardholder_id: int,
+    draft: CardholderDraft,
+    other_id: int,
+    other_version: int,
+    at: datetime,
 ) -> None:
     """Save the file that two records shall be, under the one; the other is gone, its history and reads handed over.
 
@@ -35,7 +40,12 @@ def merge_cardholders(
 
 @transaction.atomic
 def _merge(
-    actor: Actor, cardholder_id: int, draft: CardholderDraft, other_id: int, other_version: int, at: datetime
+    actor: Actor,
+    cardholder_id: int,
+    draft: CardholderDraft,
+    other_id: int,
+    other_version: int,
+    at: datetime,
 ) -> None:
     actor.require(Permission.EDIT)
     if other_id == cardholder_id:
@@ -47,7 +57,9 @@ def _merge(
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     hand_over_images(other_id, cardholder_id)
-    set_memberships(other_id, (), other_version)  # those that stay are in the draft, and in the journal with it
+    set_memberships(
+        other_id, (), other_version
+    )  # those that stay are in the draft, and in the journal with it
     CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
     hand_over_reads(other_id, cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
@@ -58,7 +70,9 @@ def _merge(
     handed_over = {HANDED_OVER: (other_id, cardholder_id)}
     other.delete()
     version = draft.version + 1
-    merged = Act("cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over)
+    merged = Act(
+        "cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over
+    )
     record(actor, at, [merged, *gone_pins])
     Cardholder.objects.filter(pk=cardholder_id).update(version=version)
     write_cardholder(actor, cardholder_id, replace(draft, version=version), at)

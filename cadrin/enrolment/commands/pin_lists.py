@@ -35,8 +35,10 @@ class ListedPin(NamedTuple):
 
 
 def people_without_pin(actor: Actor, department_id: int | None) -> list[int]:
-    """Give those of a department and below whom the actor may see and who have no PIN, at most as many as fit."""
-    found = Cardholder.objects.filter(seen_by(actor), pins=None, erased_at=None).exclude(standing=Standing.DEPARTED)
+    """Return those of a department and below whom the actor may see and who have no PIN, at most as many as fit."""
+    found = Cardholder.objects.filter(seen_by(actor), pins=None, erased_at=None).exclude(
+        standing=Standing.DEPARTED
+    )
     if department_id is not None:
         found = found.filter(department_id__in=departments_below(department_id))
     return list(found.order_by("number_key").values_list("id", flat=True)[:MOST_IN_A_LIST])
@@ -56,8 +58,12 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
         cardholder = get_cardholder(actor, id_)
         file = stored_cardholder(cardholder, rules())
         if not file.pins:
-            saved = save_and_show(actor, id_, replace(file, pins=(PinDraft(is_generated=True),)), at)
-            lines.append(ListedPin(cardholder.number, cardholder.display_name, saved.shown_pins[0].digits))
+            saved = save_and_show(
+                actor, id_, replace(file, pins=(PinDraft(is_generated=True),)), at
+            )
+            lines.append(
+                ListedPin(cardholder.number, cardholder.display_name, saved.shown_pins[0].digits)
+            )
     if not lines:
         raise Invalid.of("pin.all_have_one", "people")
     made = PinList.objects.create(
@@ -67,12 +73,16 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
         count=len(lines),
         sealed=seal(orjson.dumps([list(line) for line in lines]).decode()),
     )
-    record(actor, at, [Act("pin_list.made", (About(PIN_LIST, made.pk),), {"people": (None, len(lines))})])
+    record(
+        actor,
+        at,
+        [Act("pin_list.made", (About(PIN_LIST, made.pk),), {"people": (None, len(lines))})],
+    )
     return made.pk
 
 
 def pin_lists(actor: Actor) -> Rows:
-    """Give the lists that the actor may open, or opened: their own, and all of them to whoever sees the whole house."""
+    """Return the lists that the actor may open, or opened: their own, and all of them to whoever sees the whole house."""
     found = PinList.objects.order_by("-id")
     if not actor.scope.is_whole:
         found = found.filter(operator_id=actor.operator_id or 0)
@@ -83,7 +93,9 @@ def pin_lists(actor: Actor) -> Rows:
 def open_pin_list(actor: Actor, list_id: int, at: datetime) -> list[ListedPin]:
     """Open a sealed list, once: what was in it is then nowhere any more. Raises Invalid, NotFound or NotPermitted."""
     actor.require(Permission.ISSUE)
-    found = PinList.objects.filter(pk__in=[row["id"] for row in pin_lists(actor)], pk=list_id).first()
+    found = PinList.objects.filter(
+        pk__in=[row["id"] for row in pin_lists(actor)], pk=list_id
+    ).first()
     if found is None:
         raise NotFound.of("pin_list.not_found")
     if found.opened_at or not found.sealed:
@@ -91,5 +103,9 @@ def open_pin_list(actor: Actor, list_id: int, at: datetime) -> list[ListedPin]:
     lines: list[list[Any]] = orjson.loads(unseal(found.sealed))
     found.sealed, found.opened_at = "", at
     found.save(update_fields=["sealed", "opened_at"])
-    record(actor, at, [Act("pin_list.opened", (About(PIN_LIST, found.pk),), {"people": (None, found.count)})])
+    record(
+        actor,
+        at,
+        [Act("pin_list.opened", (About(PIN_LIST, found.pk),), {"people": (None, found.count)})],
+    )
     return [ListedPin(*line) for line in lines]

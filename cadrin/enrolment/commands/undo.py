@@ -41,7 +41,9 @@ def undo(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> None:
     pairs = _pairs(entry.changes) | _pairs(entry.raw)
     needed = _NEEDED.get(entry.action.partition(".")[0])
     if needed and needed not in pairs:
-        raise NotFound.of("journal.cannot_be_taken_back")  # an old entry that does not say which one it was
+        raise NotFound.of(
+            "journal.cannot_be_taken_back"
+        )  # an old entry that does not say which one it was
     file = cardholder_for(actor, cardholder, rules())
     if Permission.BIRTH_DATES not in actor.permissions and "born_on" in entry.changes:
         raise NotFound.of("journal.cannot_be_taken_back")
@@ -67,12 +69,18 @@ def _details(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     values, since = as_before(now, kept)
     if since:
         raise _changed_since(*since)
-    own = {int(name[4:]): value for name, value in values.items() if name.startswith("own.") and value}
+    own = {
+        int(name[4:]): value for name, value in values.items() if name.startswith("own.") and value
+    }
     plain = {name: value for name, value in values.items() if not name.startswith("own.")}
     for name in _INSTANTS:
         plain[name] = datetime.fromisoformat(plain[name]) if plain[name] else None
     plain["born_on"] = date.fromisoformat(plain["born_on"]) if plain["born_on"] else None
-    plain |= {"standing": Standing(plain["standing"]), "phones": tuple(plain["phones"] or ()), "own": own}
+    plain |= {
+        "standing": Standing(plain["standing"]),
+        "phones": tuple(plain["phones"] or ()),
+        "own": own,
+    }
     return replace(file, details=Details(**plain))
 
 
@@ -104,12 +112,18 @@ def _membership_as_before(file: CardholderDraft, changes: Changes) -> Cardholder
     group_id = changes["group_id"][0]
     now = next((one for one in file.memberships if one.group_id == group_id), None)
     if now is None or any(
-        _plain(getattr(now, field)) != pair[1] for field, pair in changes.items() if field in _INSTANTS
+        _plain(getattr(now, field)) != pair[1]
+        for field, pair in changes.items()
+        if field in _INSTANTS
     ):
         raise _changed_since("group")
-    spans: dict[str, Any] = {field: _instant(pair, 0) for field, pair in changes.items() if field in _INSTANTS}
+    spans: dict[str, Any] = {
+        field: _instant(pair, 0) for field, pair in changes.items() if field in _INSTANTS
+    }
     before = replace(now, **spans)
-    return replace(file, memberships=tuple(before if one == now else one for one in file.memberships))
+    return replace(
+        file, memberships=tuple(before if one == now else one for one in file.memberships)
+    )
 
 
 def _card_in(file: CardholderDraft, changes: Changes) -> CardDraft | None:
@@ -126,7 +140,9 @@ def _without_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
 
 def _with_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     format_id, facility_code, number = changes["identity"][0]
-    card = Card.objects.filter(format_id=format_id, facility_code=facility_code, card_number=number).first()
+    card = Card.objects.filter(
+        format_id=format_id, facility_code=facility_code, card_number=number
+    ).first()
     if card is None or card.holder_id is not None:
         raise _changed_since("card")
     status = changes["status"][0] if "status" in changes else card.status
@@ -141,14 +157,17 @@ def _card_as_before(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     if card is None or any(_plain(now[field]) != after for field, (_, after) in fields.items()):
         raise _changed_since("card")
     before: dict[str, Any] = {
-        field: _instant(pair, 0) if field in _INSTANTS else pair[0] for field, pair in fields.items()
+        field: _instant(pair, 0) if field in _INSTANTS else pair[0]
+        for field, pair in fields.items()
     }
     if "status" in before:
         before["status"] = CardStatus(before["status"])
     if "hours" in before:
         kept = before["hours"] or {"zone": card.zone, "hours": []}
         before |= {"zone": kept["zone"], "hours": tuple(Hours(*window) for window in kept["hours"])}
-    return replace(file, cards=tuple(replace(one, **before) if one == card else one for one in file.cards))
+    return replace(
+        file, cards=tuple(replace(one, **before) if one == card else one for one in file.cards)
+    )
 
 
 def _image_as_before(file: CardholderDraft, changes: Changes) -> CardholderDraft:

@@ -9,7 +9,13 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.enrolment.commands.drafts import TypedDraft, draft_for, drafts_of, drop_draft, keep_draft
+from cadrin.enrolment.commands.drafts import (
+    TypedDraft,
+    draft_for,
+    drafts_of,
+    drop_draft,
+    keep_draft,
+)
 from cadrin.enrolment.models import KeptDraft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
@@ -66,7 +72,9 @@ class Drafts(HouseView):
     @extend_schema(responses=DraftRow(many=True))
     def get(self, request: Request) -> Response:
         rows = drafts_of(self.actor())
-        return Response([{"cardholder": r.cardholder_id, "name": r.name, "typed_at": r.typed_at} for r in rows])
+        return Response(
+            [{"cardholder": r.cardholder_id, "name": r.name, "typed_at": r.typed_at} for r in rows]
+        )
 
 
 class OneDraft(HouseView):
@@ -81,7 +89,9 @@ class OneDraft(HouseView):
 
     @extend_schema(request=TypedDraftShape, responses={204: None})
     def put(self, request: Request, id: int | None = None) -> Response:
-        keep_draft(self.actor(), id, TypedDraft(**self.given(TypedDraftShape, request)), timezone.now())
+        keep_draft(
+            self.actor(), id, TypedDraft(**self.given(TypedDraftShape, request)), timezone.now()
+        )
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(request=None, responses={204: None})

@@ -8,7 +8,13 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.enrolment.commands.handout import MOST_IN_A_ROW, Pair, issue_row, people_without_card, problems_with_row
+from cadrin.enrolment.commands.handout import (
+    MOST_IN_A_ROW,
+    Pair,
+    issue_row,
+    people_without_card,
+    problems_with_row,
+)
 from cadrin.enrolment.rest.shapes import CardShape, card_draft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
@@ -20,7 +26,9 @@ ISSUE = Permission.ISSUE
 class RowChoice(Shape):
     """Whom the row is of: some people, a department and below, or a span of numbers; all that are set must hold."""
 
-    people = serializers.ListField(child=WholeField(), allow_null=True, default=None, max_length=5000)
+    people = serializers.ListField(
+        child=WholeField(), allow_null=True, default=None, max_length=5000
+    )
     department = WholeField(allow_null=True, default=None)
     first_number = serializers.CharField(allow_blank=True, default="", max_length=40)
     last_number = serializers.CharField(allow_blank=True, default="", max_length=40)
@@ -78,8 +86,16 @@ class PreviewHandout(HouseView):
 
     @extend_schema(request=RowShape, responses=WeighedRow)
     def post(self, request: Request) -> Response:
-        problems = problems_with_row(self.actor(), _pairs(self.given(RowShape, request)), timezone.now())
-        return Response({"problems": [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems]})
+        problems = problems_with_row(
+            self.actor(), _pairs(self.given(RowShape, request)), timezone.now()
+        )
+        return Response(
+            {
+                "problems": [
+                    {"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems
+                ]
+            }
+        )
 
 
 class HandOut(HouseView):

@@ -63,9 +63,13 @@ class KeypadWaits(HouseView):
 
     @extend_schema(request=None, responses={201: WaitShape})
     def post(self, request: Request, id: int) -> Response:
-        if id not in {row["id"] for row in readers(self.actor()) if row["has_keypad"] and row["is_desk"]}:
+        if id not in {
+            row["id"] for row in readers(self.actor()) if row["has_keypad"] and row["is_desk"]
+        }:
             raise NotFound.of("reader.not_found")
-        return Response({"token": begin_wait(self.actor(), id, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"token": begin_wait(self.actor(), id, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class OneKeypadWait(HouseView):
@@ -91,7 +95,9 @@ class PinLists(HouseView):
     def post(self, request: Request) -> Response:
         given, actor = self.given(PeopleForPins, request), self.actor()
         people = given["people"] or people_without_pin(actor, given["department"])
-        return Response({"id": make_pin_list(actor, people, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": make_pin_list(actor, people, timezone.now())}, status.HTTP_201_CREATED
+        )
 
 
 class PinListOpening(HouseView):
@@ -101,4 +107,6 @@ class PinListOpening(HouseView):
 
     @extend_schema(request=None, responses=ListedPinShape(many=True))
     def post(self, request: Request, id: int) -> Response:
-        return Response([line._asdict() for line in open_pin_list(self.actor(), id, timezone.now())])
+        return Response(
+            [line._asdict() for line in open_pin_list(self.actor(), id, timezone.now())]
+        )

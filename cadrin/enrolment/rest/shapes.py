@@ -44,7 +44,9 @@ class CardShape(Shape):
     format = WholeField()
     facility_code = WholeField()
     card_number = WholeField()
-    status = serializers.ChoiceField(choices=[s.value for s in CardStatus], default=CardStatus.ISSUED.value)
+    status = serializers.ChoiceField(
+        choices=[s.value for s in CardStatus], default=CardStatus.ISSUED.value
+    )
     activation_at = instant()
     expiry_at = instant()
     suspended_until = instant()
@@ -101,7 +103,9 @@ class CardholderShape(Shape):
     department = WholeField(allow_null=True, default=None)
     company = WholeField(allow_null=True, default=None)
     kind = WholeField(allow_null=True, default=None)
-    standing = serializers.ChoiceField(choices=[s.value for s in Standing], default=Standing.ACTIVE.value)
+    standing = serializers.ChoiceField(
+        choices=[s.value for s in Standing], default=Standing.ACTIVE.value
+    )
     standing_reason = text()
     suspended_until = instant()
     activation_at = instant()
@@ -113,13 +117,15 @@ class CardholderShape(Shape):
     cards = rows_of(CardShape, MOST_CARDS, default=list)
     pins = rows_of(PinShape, MOST_PINS, default=list)
     plates = serializers.ListField(
-        child=serializers.CharField(allow_blank=True, max_length=40), default=list, max_length=MOST_PLATES
+        child=serializers.CharField(allow_blank=True, max_length=40),
+        default=list,
+        max_length=MOST_PLATES,
     )
     memberships = rows_of(MembershipShape, MOST_MEMBERSHIPS, default=list)
 
 
 def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
-    """Give the draft that was sent. Raises Invalid for a PIN that was typed for another, or is gone."""
+    """Return the draft that was sent. Raises Invalid for a PIN that was typed for another, or is gone."""
     parts = ("version", "images", "cards", "pins", "plates", "memberships")
     rest = {name: value for name, value in values.items() if name not in parts}
     for name in ("department", "company", "kind"):
@@ -130,7 +136,10 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
     return CardholderDraft(
         Details(**rest),
         tuple(map(card_draft, values["cards"])),
-        tuple(MembershipDraft(one["group"], one["activation_at"], one["expiry_at"]) for one in values["memberships"]),
+        tuple(
+            MembershipDraft(one["group"], one["activation_at"], one["expiry_at"])
+            for one in values["memberships"]
+        ),
         values["version"],
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
         tuple(_pin_draft(pin, actor) for pin in values["pins"]),
@@ -139,8 +148,10 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
 
 
 def card_draft(values: dict[str, Any]) -> CardDraft:
-    """Give the card that was sent; its hours are those of the site's clock."""
-    rest = {name: value for name, value in values.items() if name not in ("format", "status", "hours")}
+    """Return the card that was sent; its hours are those of the site's clock."""
+    rest = {
+        name: value for name, value in values.items() if name not in ("format", "status", "hours")
+    }
     hours = tuple(Hours(*window) for window in values["hours"])
     return CardDraft(
         values["format"],
@@ -152,7 +163,7 @@ def card_draft(values: dict[str, Any]) -> CardDraft:
 
 
 def shown_card(card: CardDraft) -> dict[str, Any]:
-    """Give a card as it goes out: the other way of `card_draft`."""
+    """Return a card as it goes out: the other way of `card_draft`."""
     hours = [[h.weekday, h.start_minute, h.end_minute] for h in card.hours]
     return identity_of(CardKey(*card.identity)) | card.kept() | {"hours": hours}
 
@@ -165,14 +176,18 @@ def _pin_draft(values: dict[str, Any], actor: Actor) -> PinDraft:
 
 
 def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
-    """Give a file as it goes out: the other way of `cardholder_draft`."""
-    details = {name.removesuffix("_id"): value for name, value in dataclasses.asdict(draft.details).items()}
+    """Return a file as it goes out: the other way of `cardholder_draft`."""
+    details = {
+        name.removesuffix("_id"): value for name, value in dataclasses.asdict(draft.details).items()
+    }
     return details | {
         "version": draft.version,
         "images": list(draft.images),
         "own": {str(id_): value for id_, value in draft.details.own.items()},
         "cards": [shown_card(card) for card in draft.cards],
-        "pins": [{"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins],
+        "pins": [
+            {"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins
+        ],
         "plates": list(draft.plates),
         "memberships": [
             {"group": one.group_id, "activation_at": one.activation_at, "expiry_at": one.expiry_at}

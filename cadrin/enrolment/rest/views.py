@@ -51,7 +51,13 @@ class NewFile(HouseView):
     @extend_schema(responses=CardholderShape)
     def get(self, request: Request) -> Response:
         """Offer an empty file with the next free number."""
-        nothing = {"images": [None] * SLOTS, "cards": [], "pins": [], "plates": [], "memberships": []}
+        nothing = {
+            "images": [None] * SLOTS,
+            "cards": [],
+            "pins": [],
+            "plates": [],
+            "memberships": [],
+        }
         return Response(CardholderShape({"number": free_number(rules().numbers), **nothing}).data)
 
     @extend_schema(request=CardholderShape, responses={201: SavedCardholder})
@@ -59,7 +65,9 @@ class NewFile(HouseView):
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
         saved = save_and_show(self.actor(), None, draft, timezone.now())
         drop_draft(self.actor(), None)
-        return Response(_file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED)
+        return Response(
+            _file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED
+        )
 
 
 class OneFile(HouseView):
@@ -122,5 +130,7 @@ class Merge(HouseView):
     def post(self, request: Request, id: int) -> Response:
         given = self.given(MergeShape, request)
         other = given.pop("other"), given.pop("other_version")
-        merge_cardholders(self.actor(), id, cardholder_draft(given, self.actor()), *other, timezone.now())
+        merge_cardholders(
+            self.actor(), id, cardholder_draft(given, self.actor()), *other, timezone.now()
+        )
         return Response(status=status.HTTP_204_NO_CONTENT)

@@ -25,7 +25,9 @@ class WithAHouse(TestCase):
 
     def saved(self, cardholder_id: int, draft: CardholderDraft) -> int:
         version = Cardholder.objects.values_list("version", flat=True).get(pk=cardholder_id)
-        return save_cardholder(self.house.actor, cardholder_id, replace(draft, version=version), NOON)
+        return save_cardholder(
+            self.house.actor, cardholder_id, replace(draft, version=version), NOON
+        )
 
     def assert_nothing_happened(self) -> None:
         for model in (Cardholder, Card, Membership, Entry, Mark, Term):
@@ -42,12 +44,17 @@ class Enrolling(WithAHouse):
         self.assertEqual(Membership.objects.get().group, self.house.day_group)
         actions = [entry["action"] for entry in history_of("cardholder", id_)]
         self.assertEqual(actions, ["membership.added", "card.issued", "cardholder.enrolled"])
-        self.assertEqual([(m.subject, m.subject_id) for m in Mark.objects.all()], [("cardholder", id_)])
+        self.assertEqual(
+            [(m.subject, m.subject_id) for m in Mark.objects.all()], [("cardholder", id_)]
+        )
 
     def test_everything_that_is_wrong_is_told_at_once_and_leaves_no_trace(self) -> None:
         draft = replace(
             self.house.draft(number="", email="nowhere", activation_at=NOON, expiry_at=NOON),
-            cards=(self.house.card(65536), self.house.card(5, activation_at=NOON, expiry_at=NOON - DAY)),
+            cards=(
+                self.house.card(65536),
+                self.house.card(5, activation_at=NOON, expiry_at=NOON - DAY),
+            ),
             memberships=(MembershipDraft(999), MembershipDraft(999)),
         )
 
@@ -76,7 +83,9 @@ class Enrolling(WithAHouse):
             self.house.enrol(replace(self.house.draft(" s-00 12"), cards=()))
 
         (problem,) = caught.exception.problems
-        self.assertEqual((problem.code, problem.params["name"]), ("cardholder.number_taken", "Tomas Reve"))
+        self.assertEqual(
+            (problem.code, problem.params["name"]), ("cardholder.number_taken", "Tomas Reve")
+        )
 
     def test_a_card_that_somebody_holds_is_refused_with_their_name(self) -> None:
         self.house.enrol()
@@ -85,7 +94,9 @@ class Enrolling(WithAHouse):
             self.house.enrol(self.house.draft("S-2"))
 
         (problem,) = caught.exception.problems
-        self.assertEqual((problem.field, problem.params["holder"]), ("cards.0.card_number", "Tomas Reve"))
+        self.assertEqual(
+            (problem.field, problem.params["holder"]), ("cards.0.card_number", "Tomas Reve")
+        )
 
     def test_each_part_needs_its_own_permission(self) -> None:
         cases = {
@@ -115,7 +126,9 @@ class Saving(WithAHouse):
         self.assertEqual(history_of("cardholder", id_)[0]["action"], "card.returned")
 
     def test_a_lost_card_is_not_issued_to_somebody_else(self) -> None:
-        id_ = self.house.enrol(replace(self.house.draft(), cards=(self.house.card(status=CardStatus.LOST),)))
+        id_ = self.house.enrol(
+            replace(self.house.draft(), cards=(self.house.card(status=CardStatus.LOST),))
+        )
 
         with self.assertRaises(Invalid) as caught:
             self.house.enrol(self.house.draft("S-2"))
@@ -138,10 +151,14 @@ class Saving(WithAHouse):
         save_cardholder(other, id_, replace(self.house.draft(title="Diver"), version=1), NOON)
 
         with self.assertRaises(Stale) as caught:
-            save_cardholder(self.house.actor, id_, replace(self.house.draft(title="Cook"), version=1), NOON)
+            save_cardholder(
+                self.house.actor, id_, replace(self.house.draft(title="Cook"), version=1), NOON
+            )
 
         (since,) = caught.exception.since
-        self.assertEqual((since["operator_name"], since["changes"]), ("Ines", {"title": ["", "Diver"]}))
+        self.assertEqual(
+            (since["operator_name"], since["changes"]), ("Ines", {"title": ["", "Diver"]})
+        )
         self.assertEqual(caught.exception.current_version, 2)
         self.assertEqual(Cardholder.objects.get(pk=id_).title, "Diver")
 
@@ -152,13 +169,19 @@ class Saving(WithAHouse):
     def test_the_journal_writes_names_where_the_database_has_ids(self) -> None:
         id_ = self.house.enrol()
 
-        self.saved(id_, self.house.draft(department_id=self.house.department.pk, standing=Standing.BARRED))
+        self.saved(
+            id_, self.house.draft(department_id=self.house.department.pk, standing=Standing.BARRED)
+        )
 
         changes = history_of("cardholder", id_)[0]["changes"]
-        self.assertEqual(changes, {"standing": ["active", "barred"], "department": [None, "Station Office"]})
+        self.assertEqual(
+            changes, {"standing": ["active", "barred"], "department": [None, "Station Office"]}
+        )
 
     def test_a_cardholder_is_found_by_name_number_mail_and_card_however_typed(self) -> None:
-        id_ = self.house.enrol(self.house.draft("S-0012", last_name="Ångström-Reve", email="t.reve@skerrow.example"))
+        id_ = self.house.enrol(
+            self.house.draft("S-0012", last_name="Ångström-Reve", email="t.reve@skerrow.example")
+        )
 
         for text in ("angs", "REVE tom", "ÅNGSTRÖM", "s-00", "t.reve@", "4751"):
             with self.subTest(text):

@@ -66,7 +66,9 @@ class WithAHouse(TestCase):
         draft = CardSettingsDraft(kept.most_cards, replace(PinRule(), **what), kept.version)  # type: ignore[arg-type]
         save_card_settings(ANYBODY, draft, NOON)
 
-    def refused(self, draft: CardholderDraft, id_: int | None = None) -> list[tuple[str, str | None]]:
+    def refused(
+        self, draft: CardholderDraft, id_: int | None = None
+    ) -> list[tuple[str, str | None]]:
         with self.assertRaises(Invalid) as caught:
             save_and_show(self.house.actor, id_, draft, NOON)
         return [(problem.code, problem.field) for problem in caught.exception.problems]
@@ -87,7 +89,9 @@ class Pins(WithAHouse):
         self.assertEqual(Entry.objects.get(action="pin.set").changes["opens_alone"], [None, False])
 
     def test_one_that_is_made_up_is_shown_once(self) -> None:
-        saved = save_and_show(self.house.actor, None, self.someone("S-1", PinDraft(is_generated=True)), NOON)
+        saved = save_and_show(
+            self.house.actor, None, self.someone("S-1", PinDraft(is_generated=True)), NOON
+        )
 
         (shown,) = saved.shown_pins
         self.assertRegex(shown.digits, r"^\d{6}$")
@@ -96,7 +100,9 @@ class Pins(WithAHouse):
 
     @override_settings(EMAIL_HOST="mail.skerrow.example")
     def test_one_that_is_mailed_is_not_shown(self) -> None:
-        draft = self.someone("S-1", PinDraft(is_generated=True, is_mailed=True), email="reve@skerrow.example")
+        draft = self.someone(
+            "S-1", PinDraft(is_generated=True, is_mailed=True), email="reve@skerrow.example"
+        )
 
         saved = save_and_show(self.house.actor, None, draft, NOON)
         send_letters(NOON)
@@ -127,7 +133,10 @@ class Pins(WithAHouse):
         self.house.enrol(self.someone("S-1", typed()))
 
         for digits in (DIGITS, "481500", "481508"):
-            self.assertEqual(self.refused(self.someone("S-2", typed(digits))), [("pin.choose_another", "pins.0.entry")])
+            self.assertEqual(
+                self.refused(self.someone("S-2", typed(digits))),
+                [("pin.choose_another", "pins.0.entry")],
+            )
         self.house.enrol(self.someone("S-2", typed("481502")))
 
     def test_where_they_need_not_differ_none_opens_alone_as_anothers(self) -> None:
@@ -138,7 +147,9 @@ class Pins(WithAHouse):
         taken = [("pin.choose_another", "pins.0.entry")]
 
         self.assertEqual(self.refused(self.someone("S-4", typed(opens_alone=True))), taken)
-        self.assertEqual(self.refused(self.someone("S-4", typed(OTHER))), taken)  # typed alone, it opened as S-3's
+        self.assertEqual(
+            self.refused(self.someone("S-4", typed(OTHER))), taken
+        )  # typed alone, it opened as S-3's
         (pin,) = self.stored(first).pins
         alone = replace(self.stored(first), pins=(replace(pin, opens_alone=True),))
         self.assertEqual(self.refused(alone, first), taken)
@@ -151,7 +162,9 @@ class Pins(WithAHouse):
             self.rule(duress=DuressRule.LAST_DIGIT_UP)
         (problem,) = caught.exception.problems
         self.assertEqual((problem.code, problem.field), ("pin_rule.mistaken", "duress"))
-        self.assertEqual(problem.params, {"count": 1, "numbers": "S-2"})  # not whose it would be taken for
+        self.assertEqual(
+            problem.params, {"count": 1, "numbers": "S-2"}
+        )  # not whose it would be taken for
 
         self.rule(duress=DuressRule.FIRST_DIGIT_UP)
         self.change(second, pins=())
@@ -197,14 +210,24 @@ class Pins(WithAHouse):
         with self.assertRaises(Invalid):
             open_pin_list(self.house.actor, list_id, NOON)
         self.assertEqual(Pin.objects.count(), 3)
-        limited_to = actor_of(an_operator("kay", *Permission, limited_to={"departments": [self.house.department.pk]}))
+        limited_to = actor_of(
+            an_operator("kay", *Permission, limited_to={"departments": [self.house.department.pk]})
+        )
         with self.assertRaises(NotFound):
-            open_pin_list(limited_to, make_pin_list(ANYBODY, [self.house.enrol(self.someone("S-8"))], NOON), NOON)
+            open_pin_list(
+                limited_to,
+                make_pin_list(ANYBODY, [self.house.enrol(self.someone("S-8"))], NOON),
+                NOON,
+            )
 
 
 class WhatReadersTake(WithAHouse):
     def take(
-        self, mode: tuple[Factors, ...], *, has_keypad: bool = True, formats: frozenset[int] = frozenset()
+        self,
+        mode: tuple[Factors, ...],
+        *,
+        has_keypad: bool = True,
+        formats: frozenset[int] = frozenset(),
     ) -> None:
         self.house.gate_reader.refresh_from_db()
         draft = ReaderDraft(mode, has_keypad, formats, self.house.gate_reader.version)
@@ -248,7 +271,9 @@ class WhatReadersTake(WithAHouse):
         self.house.enrol(replace(self.house.draft("S-1"), pins=(typed(opens_alone=True),)))
 
         plain, _ = access_plan().pins.hashes(DIGITS)
-        self.assertEqual([pin.hash for holder in holders([1]).values() for pin in holder.pins], [plain])
+        self.assertEqual(
+            [pin.hash for holder in holders([1]).values() for pin in holder.pins], [plain]
+        )
 
 
 class TermsOfCards(WithAHouse):
@@ -269,18 +294,24 @@ class TermsOfCards(WithAHouse):
         (card,) = holders([id_])[id_].cards
         self.assertEqual((card.is_watched, card.suspended_until), (True, NOON + DAY))
         assert card.limit and card.hours
-        self.assertEqual((card.limit.most, card.limit.since, card.hours.hours), (3, NOON, (Hours(0, 480, 600),)))
+        self.assertEqual(
+            (card.limit.most, card.limit.since, card.hours.hours), (3, NOON, (Hours(0, 480, 600),))
+        )
         undo(self.house.actor, id_, Entry.objects.get(action="card.changed").pk, NOON)
         self.assertEqual(self.stored(id_).cards, (self.house.card(),))
 
     def test_an_end_of_a_suspension_goes_with_the_suspension(self) -> None:
         id_ = self.house.enrol()
-        self.change(id_, cards=(self.house.card(status=CardStatus.LOST, suspended_until=NOON + DAY),))
+        self.change(
+            id_, cards=(self.house.card(status=CardStatus.LOST, suspended_until=NOON + DAY),)
+        )
 
         self.assertIsNone(Card.objects.get().suspended_until)
 
     def test_bad_ones_are_told_beside_their_fields(self) -> None:
-        card = self.house.card(label="x" * 41, use_limit=256, issue_level=1, hours=(Hours(0, 600, 600),))
+        card = self.house.card(
+            label="x" * 41, use_limit=256, issue_level=1, hours=(Hours(0, 600, 600),)
+        )
         temporary = self.house.card(4752, is_temporary=True)
 
         self.assertEqual(
@@ -299,7 +330,8 @@ class TermsOfCards(WithAHouse):
         cards = tuple(self.house.card(4751 + n) for n in range(3))
 
         self.assertEqual(
-            self.refused(replace(self.house.draft(), cards=cards)), [("card.too_many", "cards.2.card_number")]
+            self.refused(replace(self.house.draft(), cards=cards)),
+            [("card.too_many", "cards.2.card_number")],
         )
         lost = replace(cards[0], status=CardStatus.LOST)
         self.house.enrol(replace(self.house.draft(), cards=(lost, *cards[1:])))
@@ -309,15 +341,22 @@ class TermsOfCards(WithAHouse):
         apart = replace(STANDARD_26_BIT, facility_code=BitField(2, 5), card_number=BitField(6, 25))
         other = CardFormat.objects.create(name="26-bit, long numbers", layout=encode_format(apart))
         self.house.enrol(replace(self.house.draft("S-1"), cards=(self.house.card(4751),)))
-        (alike,) = also_read_as(CardKey(self.house.format.pk, self.house.card(4751).facility_code, 4751), formats())
+        (alike,) = also_read_as(
+            CardKey(self.house.format.pk, self.house.card(4751).facility_code, 4751), formats()
+        )
         self.assertEqual(alike.format_id, other.pk)
         same = CardDraft(*alike)
 
         second = replace(self.house.draft("S-2"), cards=(same,))
         self.assertEqual(self.refused(second), [("card.same_bits", "cards.0.card_number")])
-        both = replace(second, cards=(self.house.card(4752), CardDraft(*same.identity[:2], same.card_number + 1)))
+        both = replace(
+            second,
+            cards=(self.house.card(4752), CardDraft(*same.identity[:2], same.card_number + 1)),
+        )
         self.assertEqual(self.refused(both), [("card.same_bits_twice", "cards.1.card_number")])
-        self.house.enrol(replace(second, cards=(CardDraft(*same.identity[:2], same.card_number + 1),)))
+        self.house.enrol(
+            replace(second, cards=(CardDraft(*same.identity[:2], same.card_number + 1),))
+        )
 
     def test_a_temporary_card_goes_back_at_night_and_its_holder_keeps_the_others(self) -> None:
         lent = self.house.card(4752, is_temporary=True, expiry_at=NOON + timedelta(hours=11))
@@ -339,7 +378,9 @@ class TermsOfCards(WithAHouse):
                 self.assertEqual(return_temporary_cards(NOON + timedelta(hours=11)), 0)
 
                 card = Card.objects.get(card_number=number)
-                self.assertEqual((card.holder_id, card.status), (id_, status), "doors still know what it is")
+                self.assertEqual(
+                    (card.holder_id, card.status), (id_, status), "doors still know what it is"
+                )
 
     def test_a_card_that_was_lost_is_not_back_because_nobody_has_it(self) -> None:
         lost = self.house.card(4754, status=CardStatus.LOST)
@@ -351,7 +392,9 @@ class TermsOfCards(WithAHouse):
         other = replace(self.house.draft("S-2"), cards=(self.house.card(4754),))
         self.assertEqual(self.refused(other), [("card.cannot_be_issued", "cards.0.card_number")])
         # whoever has it in hand says so of the card
-        set_stock_status(ANYBODY, CardKey(self.house.format.pk, 12, 4754), CardStatus.IN_STOCK, NOON)
+        set_stock_status(
+            ANYBODY, CardKey(self.house.format.pk, 12, 4754), CardStatus.IN_STOCK, NOON
+        )
         self.house.enrol(other)
 
     def test_replacing_is_one_act_of_two_cards(self) -> None:
@@ -362,7 +405,9 @@ class TermsOfCards(WithAHouse):
         self.change(id_, cards=(old, self.house.card(4799)))
 
         self.assertEqual(Cardholder.objects.get(pk=id_).version, version + 1)
-        self.assertEqual(dict(Card.objects.values_list("card_number", "status")), {4751: "lost", 4799: "issued"})
+        self.assertEqual(
+            dict(Card.objects.values_list("card_number", "status")), {4751: "lost", 4799: "issued"}
+        )
 
     def test_one_that_nobody_has_is_destroyed_and_issued_no_more(self) -> None:
         id_ = self.house.enrol()
@@ -382,10 +427,15 @@ class TermsOfCards(WithAHouse):
 class RowsOfPeople(WithAHouse):
     def setUp(self) -> None:
         super().setUp()
-        self.ids = [self.house.enrol(replace(self.house.draft(f"R-{n}"), cards=())) for n in range(3)]
+        self.ids = [
+            self.house.enrol(replace(self.house.draft(f"R-{n}"), cards=())) for n in range(3)
+        ]
 
     def pairs(self, *numbers: int) -> list[Pair]:
-        return [Pair(id_, self.house.card(number)) for id_, number in zip(self.ids, numbers, strict=True)]
+        return [
+            Pair(id_, self.house.card(number))
+            for id_, number in zip(self.ids, numbers, strict=True)
+        ]
 
     def test_are_of_those_without_a_card_in_the_order_of_the_choice(self) -> None:
         with_card = self.house.enrol(self.house.draft("R-9"))
@@ -400,7 +450,9 @@ class RowsOfPeople(WithAHouse):
     def test_everybody_gets_theirs(self) -> None:
         self.assertEqual(issue_row(self.house.actor, self.pairs(1, 2, 3), NOON), 3)
 
-        self.assertEqual(list(Card.objects.order_by("id").values_list("holder_id", flat=True)), self.ids)
+        self.assertEqual(
+            list(Card.objects.order_by("id").values_list("holder_id", flat=True)), self.ids
+        )
 
     def test_or_nobody_does(self) -> None:
         self.house.enrol(self.house.draft("R-9"))  # has 4751
@@ -424,7 +476,9 @@ class Boxes(WithAHouse):
         box, _ = self.box(4751, 4760), self.box(4758, 4770)  # they share three cards
         self.house.enrol()  # 4751
         change_box(ANYBODY, box, " Safe ", "", NOON)
-        self.assertEqual(Entry.objects.get(action="box.changed").changes, {"kept_where": ["", "Safe"]})
+        self.assertEqual(
+            Entry.objects.get(action="box.changed").changes, {"kept_where": ["", "Safe"]}
+        )
 
         remove_box(ANYBODY, box, NOON)
 

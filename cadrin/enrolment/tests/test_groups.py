@@ -1,6 +1,12 @@
 from django.test import TestCase
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, remove_group, save_group
+from cadrin.access.commands.groups import (
+    GrantDraft,
+    GroupDraft,
+    add_people,
+    remove_group,
+    save_group,
+)
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import access_plan
 from cadrin.core.errors import Invalid, NotPermitted, Stale
@@ -29,9 +35,14 @@ class Groups(TestCase):
         id_ = self.save(None, "Divers", self.grant)
 
         self.assertNotIn(id_, before.groups)
-        self.assertEqual(access_plan().groups[id_].schedules_of_door, {self.house.slip.pk: (self.house.office.pk,)})
+        self.assertEqual(
+            access_plan().groups[id_].schedules_of_door,
+            {self.house.slip.pk: (self.house.office.pk,)},
+        )
         self.assertEqual([(m.subject, m.subject_id) for m in Mark.objects.all()], [("group", id_)])
-        self.assertEqual(history_of("group", id_)[0]["changes"]["grants"], [[], ["Slip: Office hours"]])
+        self.assertEqual(
+            history_of("group", id_)[0]["changes"]["grants"], [[], ["Slip: Office hours"]]
+        )
 
     def test_each_fault_is_beside_its_field(self) -> None:
         gone = GrantDraft(999, 999)
@@ -64,7 +75,10 @@ class Groups(TestCase):
         with self.assertRaises(Invalid) as caught:
             remove_group(self.house.actor, self.house.day_group.pk, NOON)
 
-        self.assertEqual((caught.exception.code, caught.exception.problems[0].params["count"]), ("group.has_people", 1))
+        self.assertEqual(
+            (caught.exception.code, caught.exception.problems[0].params["count"]),
+            ("group.has_people", 1),
+        )
         remove_group(self.house.actor, self.house.boats.pk, NOON)
         self.assertNotIn(self.house.boats.pk, access_plan().groups)
 
@@ -84,7 +98,9 @@ class Groups(TestCase):
 
         (entry,) = entries
         undo(self.house.actor, ids[0], entry, NOON)
-        left = Membership.objects.filter(group=self.house.boats).values_list("cardholder_id", flat=True)
+        left = Membership.objects.filter(group=self.house.boats).values_list(
+            "cardholder_id", flat=True
+        )
         self.assertEqual(sorted(left), sorted(ids[1:]))
 
     def test_whoever_may_not_change_access_changes_none(self) -> None:
@@ -109,7 +125,9 @@ class Schedules(TestCase):
         hours = (Hours(0, 480, 600), Hours(0, 540, 700), Hours(1, 480, 480))
 
         with self.assertRaises(Invalid) as caught:
-            save_schedule(self.house.actor, None, ScheduleDraft("ALWAYS", "Moon/Crater", hours), NOON)
+            save_schedule(
+                self.house.actor, None, ScheduleDraft("ALWAYS", "Moon/Crater", hours), NOON
+            )
 
         self.assertEqual(
             {(problem.field, problem.code) for problem in caught.exception.problems},
@@ -126,7 +144,10 @@ class Schedules(TestCase):
 
         save_schedule(self.house.actor, self.house.office.pk, draft, NOON)
 
-        self.assertEqual([(m.subject, m.subject_id) for m in Mark.objects.all()], [("group", self.house.day_group.pk)])
+        self.assertEqual(
+            [(m.subject, m.subject_id) for m in Mark.objects.all()],
+            [("group", self.house.day_group.pk)],
+        )
         self.assertFalse(access_plan().schedules[self.house.office.pk].is_open(NOON))
 
     def test_a_schedule_in_use_is_not_removed(self) -> None:

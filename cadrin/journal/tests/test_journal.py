@@ -12,22 +12,41 @@ class TheJournal(TestCase):
     def test_tells_who_did_what_newest_first(self) -> None:
         mara, house = actor_of(an_operator("mara", Permission.EDIT)), system_actor("Upkeep")
 
-        record(mara, NOON, [Act("cardholder.enrolled", (About("cardholder", 1, 1),), {"title": (None, "Diver")})])
-        record(house, NOON + DAY, [Act("cardholder.changed", (About("cardholder", 1, 2), About("group", 1)))])
+        record(
+            mara,
+            NOON,
+            [Act("cardholder.enrolled", (About("cardholder", 1, 1),), {"title": (None, "Diver")})],
+        )
+        record(
+            house,
+            NOON + DAY,
+            [Act("cardholder.changed", (About("cardholder", 1, 2), About("group", 1)))],
+        )
         record(mara, NOON, [Act("cardholder.enrolled", (About("cardholder", 2, 1),))])
 
-        found = [(e["operator_name"], e["action"], e["changes"]) for e in history_of("cardholder", 1)]
+        found = [
+            (e["operator_name"], e["action"], e["changes"]) for e in history_of("cardholder", 1)
+        ]
         self.assertEqual(
             found,
-            [("Upkeep", "cardholder.changed", {}), ("Mara", "cardholder.enrolled", {"title": [None, "Diver"]})],
+            [
+                ("Upkeep", "cardholder.changed", {}),
+                ("Mara", "cardholder.enrolled", {"title": [None, "Diver"]}),
+            ],
         )
         self.assertEqual([e["action"] for e in history_of("group", 1)], ["cardholder.changed"])
 
     def test_tells_what_came_after_a_version_oldest_first(self) -> None:
         for version in (1, 2, 3):
-            record(system_actor("Demo"), NOON, [Act(f"act {version}", (About("cardholder", 1, version),))])
+            record(
+                system_actor("Demo"),
+                NOON,
+                [Act(f"act {version}", (About("cardholder", 1, version),))],
+            )
 
-        self.assertEqual([e["action"] for e in history_of("cardholder", 1, after_version=1)], ["act 2", "act 3"])
+        self.assertEqual(
+            [e["action"] for e in history_of("cardholder", 1, after_version=1)], ["act 2", "act 3"]
+        )
 
     def test_outlives_the_name_of_its_operator(self) -> None:
         operator = an_operator("mara")

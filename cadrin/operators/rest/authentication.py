@@ -37,7 +37,9 @@ class Session(SessionAuthentication):
         if seen_at and has_ended(seen_at, now, timedelta(minutes=settings.SESSION_IDLE_MINUTES)):
             logout(request._request)
             return None
-        if seen_at is None or (request.headers.get(PRESENT) and now - seen_at >= SEEN_IS_NOTED_EVERY):
+        if seen_at is None or (
+            request.headers.get(PRESENT) and now - seen_at >= SEEN_IS_NOTED_EVERY
+        ):
             session.note_seen(now)
         return found
 
@@ -67,7 +69,7 @@ class Token(BaseAuthentication):
 
 
 def digest_of_key(key: str) -> str:
-    """Give what is kept of a key; keys are long and random, so that a plain hash tells nothing of them."""
+    """Return what is kept of a key; keys are long and random, so that a plain hash tells nothing of them."""
     return hashlib.sha256(key.encode()).hexdigest()
 
 

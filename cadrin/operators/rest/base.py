@@ -63,7 +63,7 @@ class ProblemDetails(Shape):
 
 
 def address_of(request: HttpRequest) -> str:
-    """Give the address a request comes from: the last that a proxy in front names, if there is one."""
+    """Return the address a request comes from: the last that a proxy in front names, if there is one."""
     told = request.META.get("HTTP_X_FORWARDED_FOR", "") if settings.BEHIND_A_PROXY else ""
     return (told.rpartition(",")[2].strip() or request.META.get("REMOTE_ADDR", ""))[:60]
 
@@ -88,7 +88,9 @@ class HouseView(APIView):
         reader.is_valid(raise_exception=True)
         values: dict[str, Any] = reader.validated_data
         if request.method != "GET" and not shape.core_judges_texts:
-            found = list(fields_with_invisible({n: v for n, v in values.items() if n not in SECRETS}))
+            found = list(
+                fields_with_invisible({n: v for n, v in values.items() if n not in SECRETS})
+            )
             if found:
                 raise Invalid(Problem("input.invisible_characters", field) for field in found)
         return values

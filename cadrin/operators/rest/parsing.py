@@ -13,7 +13,10 @@ class BoundedJSONParser(JSONParser):
     """The framework's JSON. What is nested more deeply than `DEEPEST` is refused before anything walks through it."""
 
     def parse(
-        self, stream: IO[Any], media_type: str | None = None, parser_context: Mapping[str, Any] | None = None
+        self,
+        stream: IO[Any],
+        media_type: str | None = None,
+        parser_context: Mapping[str, Any] | None = None,
     ) -> Any:
         try:
             found = super().parse(stream, media_type, parser_context)

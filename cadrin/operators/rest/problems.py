@@ -40,7 +40,9 @@ def problem_response(error: Exception, context: dict[str, Any]) -> Response | No
             more = {"current_version": error.current_version, "since": error.since}
         return _answer(STATUS[type(error)], error.problems, more)
     if isinstance(error, exceptions.ValidationError):
-        return _answer(status.HTTP_422_UNPROCESSABLE_ENTITY, _problems_in(error.get_full_details()), {})
+        return _answer(
+            status.HTTP_422_UNPROCESSABLE_ENTITY, _problems_in(error.get_full_details()), {}
+        )
     if isinstance(error, RequestDataTooBig):
         return _answer(413, [Problem(CODE_OF_STATUS[413])], {})
     if is_busy(error):
@@ -52,13 +54,23 @@ def problem_response(error: Exception, context: dict[str, Any]) -> Response | No
     if answer is None:
         return None
     is_signed_out = isinstance(error, exceptions.NotAuthenticated)
-    code = CODE_OF_STATUS[401] if is_signed_out else CODE_OF_STATUS.get(answer.status_code, "request.refused")
+    code = (
+        CODE_OF_STATUS[401]
+        if is_signed_out
+        else CODE_OF_STATUS.get(answer.status_code, "request.refused")
+    )
     return _answer(401 if is_signed_out else answer.status_code, [Problem(code)], {})
 
 
 def _answer(code: int, problems: Iterable[Problem], more: dict[str, Any]) -> Response:
     listed = [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems]
-    body = {"type": "about:blank", "title": listed[0]["code"], "status": code, "problems": listed, **more}
+    body = {
+        "type": "about:blank",
+        "title": listed[0]["code"],
+        "status": code,
+        "problems": listed,
+        **more,
+    }
     return Response(body, status=code, content_type="application/problem+json")
 
 

@@ -43,19 +43,29 @@ def seen_act(actor: Actor, act: Mapping[str, Any]) -> Mapping[str, Any]:
     """Return an act of the journal as far as the actor may see it: birth dates are not everybody's."""
     if Permission.BIRTH_DATES in actor.permissions:
         return act
-    return {**act, "changes": {field: pair for field, pair in act["changes"].items() if field != "born_on"}}
+    return {
+        **act,
+        "changes": {field: pair for field, pair in act["changes"].items() if field != "born_on"},
+    }
 
 
 def problems_with_cardholder(
     actor: Actor, details: Details, cardholder_id: int | None, rules: RegisterRules, today: date
 ) -> tuple[Problem, ...]:
-    """Give everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one.
+    """Return everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one.
 
     Whoever is kept to departments or companies can put nobody outside of them.
     """
-    problems = [*problems_with_details(details, rules, today), *_own_values_taken(details, cardholder_id, rules)]
+    problems = [
+        *problems_with_details(details, rules, today),
+        *_own_values_taken(details, cardholder_id, rules),
+    ]
     within = {"department": departments_seen(actor), "company": actor.scope.companies, "kind": None}
-    twin = Cardholder.objects.filter(number_key=number_key(details.number)).exclude(pk=cardholder_id or 0).first()
+    twin = (
+        Cardholder.objects.filter(number_key=number_key(details.number))
+        .exclude(pk=cardholder_id or 0)
+        .first()
+    )
     if twin:
         problems.append(
             Problem(
@@ -64,7 +74,12 @@ def problems_with_cardholder(
                 {"number": twin.number, "name": twin.display_name, "holder_id": twin.pk},
             )
         )
-    before = Cardholder.objects.filter(pk=cardholder_id or 0).values(*(f"{name}_id" for name in CHOSEN)).first() or {}
+    before = (
+        Cardholder.objects.filter(pk=cardholder_id or 0)
+        .values(*(f"{name}_id" for name in CHOSEN))
+        .first()
+        or {}
+    )
     for field, model in CHOSEN.items():
         id_ = getattr(details, f"{field}_id")
         reach = within[field]
@@ -79,7 +94,9 @@ def problems_with_cardholder(
     return tuple(problems)
 
 
-def _own_values_taken(details: Details, cardholder_id: int | None, rules: RegisterRules) -> Iterable[Problem]:
+def _own_values_taken(
+    details: Details, cardholder_id: int | None, rules: RegisterRules
+) -> Iterable[Problem]:
     for own in rules.custom_fields:
         value = read_value(own, details.own.get(own.id, ""))
         if not own.is_unique or not value or isinstance(value, Problem):
@@ -89,20 +106,35 @@ def _own_values_taken(details: Details, cardholder_id: int | None, rules: Regist
         )
         if twin := taken.select_related("cardholder").first():
             holder = twin.cardholder
-            params: dict[str, Param] = {"label": own.label, "name": holder.display_name, "holder_id": holder.pk}
+            params: dict[str, Param] = {
+                "label": own.label,
+                "name": holder.display_name,
+                "holder_id": holder.pk,
+            }
             yield Problem("own.taken", own.path, params)
 
 
 def details_of(cardholder: Cardholder, rules: RegisterRules) -> Details:
-    """Give the details that are stored, without the values of own fields that were removed."""
+    """Return the details that are stored, without the values of own fields that were removed."""
     values = {name: getattr(cardholder, name) for name in FIELDS}
-    own = {one.id: cardholder.own[str(one.id)] for one in rules.custom_fields if str(one.id) in cardholder.own}
+    own = {
+        one.id: cardholder.own[str(one.id)]
+        for one in rules.custom_fields
+        if str(one.id) in cardholder.own
+    }
     return Details(
-        **values | {"standing": Standing(cardholder.standing), "phones": tuple(cardholder.phones), "own": own}
+        **values
+        | {
+            "standing": Standing(cardholder.standing),
+            "phones": tuple(cardholder.phones),
+            "own": own,
+        }
     )
 
 
-def write_details(cardholder: Cardholder, details: Details, rules: RegisterRules, version: int) -> Act | None:
+def write_details(
+    cardholder: Cardholder, details: Details, rules: RegisterRules, version: int
+) -> Act | None:
     """Put details into a new or locked cardholder and save it; give the act for the journal, None if nothing differs.
 
     The caller holds the transaction, has checked `problems_with_cardholder`, and moves the version.
@@ -132,18 +164,23 @@ def write_details(cardholder: Cardholder, details: Details, rules: RegisterRules
 
 
 def as_kept(details: Details) -> dict[str, Any]:
-    """Give details as the journal compares them: a field each, an own field by its path."""
+    """Return details as the journal compares them: a field each, an own field by its path."""
     plain = {name: getattr(details, name) for name in FIELDS if name != "own"}
     own = {f"own.{id_}": value for id_, value in details.own.items()}
     return plain | {"phones": list(details.phones)} | own
 
 
 def person_terms(details: Details, rules: RegisterRules) -> set[str]:
-    """Give the words a cardholder is found under by their details, own fields of text included."""
+    """Return the words a cardholder is found under by their details, own fields of text included."""
     texts = {FieldType.TEXT, FieldType.NUMBER}
     own = [details.own.get(one.id, "") for one in rules.custom_fields if one.type in texts]
     words = terms_of(
-        details.first_name, details.last_name, details.display_override, details.number, details.email, *own
+        details.first_name,
+        details.last_name,
+        details.display_override,
+        details.number,
+        details.email,
+        *own,
     )
     return {*words, *(phone_key(phone) for phone in details.phones)}
 
@@ -167,11 +204,15 @@ def _set_own_keys(cardholder_id: int, details: Details, rules: RegisterRules) ->
 def _for_the_journal(changes: Changes, rules: RegisterRules) -> Changes:
     """Write names for ids: the journal outlives what they stand for."""
     # an own field that is called like one of ours keeps its path
-    labels = {own.path: own.label for own in rules.custom_fields if own.label not in (*FIELDS, *CHOSEN)}
+    labels = {
+        own.path: own.label for own in rules.custom_fields if own.label not in (*FIELDS, *CHOSEN)
+    }
     named = {labels.get(name, name): pair for name, pair in changes.items()}
     for field, model in CHOSEN.items():
         if ids := named.pop(f"{field}_id", None):
-            names = dict(model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name"))  # type: ignore[attr-defined]
+            names = dict(
+                model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name")
+            )  # type: ignore[attr-defined]
             named[field] = (names.get(ids[0]), names.get(ids[1]))
     return named
 
@@ -180,5 +221,6 @@ def set_terms(cardholder_id: int, source: str, texts: Iterable[str]) -> None:
     """Set the words one source finds a cardholder under, in place of those it set before."""
     Term.objects.filter(cardholder_id=cardholder_id, source=source).delete()
     Term.objects.bulk_create(
-        Term(cardholder_id=cardholder_id, source=source, text=text[:254]) for text in sorted(set(texts))
+        Term(cardholder_id=cardholder_id, source=source, text=text[:254])
+        for text in sorted(set(texts))
     )

@@ -43,7 +43,7 @@ class OwnFieldDraft(NamedTuple):
 
 
 def value_counts(actor: Actor) -> dict[int, int]:
-    """Give how many of the cardholders whom the actor may see have a value, by own field."""
+    """Return how many of the cardholders whom the actor may see have a value, by own field."""
     keys = CustomFieldKey.objects.all()
     if not actor.scope.is_whole:
         keys = keys.filter(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
@@ -59,7 +59,7 @@ def get_own_field(field_id: int) -> CustomField:
 
 
 def problems_with_own_field(draft: OwnFieldDraft, field: CustomField | None) -> tuple[Problem, ...]:
-    """Give everything against saving the field, each beside its own field."""
+    """Return everything against saving the field, each beside its own field."""
     return (
         *_problems_with_words(draft, field),
         *_problems_with_choices(draft),
@@ -107,7 +107,11 @@ def _problems_with_values(draft: OwnFieldDraft, field: CustomField) -> Iterable[
     if draft.type != field.type and (count := values.count()):
         yield Problem("own_field.has_values", "type", {"count": count})
     gone = {choice["key"] for choice in field.choices} - {choice.key for choice in draft.choices}
-    if draft.type == field.type and gone and (count := values.filter(key__in=[fold(key) for key in gone]).count()):
+    if (
+        draft.type == field.type
+        and gone
+        and (count := values.filter(key__in=[fold(key) for key in gone]).count())
+    ):
         yield Problem("own_field.choice_in_use", "choices", {"count": count})
     if draft.is_unique and not field.is_unique:
         doubled = values.values("key").annotate(times=Count("id")).filter(times__gt=1).count()
@@ -116,7 +120,9 @@ def _problems_with_values(draft: OwnFieldDraft, field: CustomField) -> Iterable[
 
 
 @transaction.atomic
-def save_custom_field(actor: Actor, field_id: int | None, draft: OwnFieldDraft, at: datetime) -> int:
+def save_custom_field(
+    actor: Actor, field_id: int | None, draft: OwnFieldDraft, at: datetime
+) -> int:
     """Define an own field, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
     actor.require(Permission.SET_UP)
     field = None if field_id is None else get_own_field(field_id)
@@ -135,7 +141,9 @@ def save_custom_field(actor: Actor, field_id: int | None, draft: OwnFieldDraft, 
         "is_required": draft.is_required,
         "is_unique": draft.is_unique,
     }
-    changes = changes_between({} if field.pk is None else {name: getattr(field, name) for name in after}, after)
+    changes = changes_between(
+        {} if field.pk is None else {name: getattr(field, name) for name in after}, after
+    )
     if field.pk and field.is_unique != draft.is_unique:
         CustomFieldKey.objects.filter(field=field).update(is_unique=draft.is_unique)
     for name, value in after.items():
@@ -163,14 +171,19 @@ def take_back_own_field(actor: Actor, field_id: int, at: datetime) -> None:
     _set_removed(actor, field_id, None, at, "own_field.taken_back")
 
 
-def _set_removed(actor: Actor, field_id: int, removed_at: datetime | None, at: datetime, action: str) -> None:
+def _set_removed(
+    actor: Actor, field_id: int, removed_at: datetime | None, at: datetime, action: str
+) -> None:
     actor.require(Permission.SET_UP)
     field = get_own_field(field_id)
     if (field.removed_at is None) == (removed_at is None):
         raise NotFound.of("own_field.not_found")
     field.removed_at, field.version = removed_at, field.version + 1
     field.save()
-    changes = {"name": (str(field), str(field)), "values": (None, value_counts(actor).get(field_id, 0))}
+    changes = {
+        "name": (str(field), str(field)),
+        "values": (None, value_counts(actor).get(field_id, 0)),
+    }
     record(actor, at, [Act(action, (About(CUSTOM_FIELD, field.pk, field.version),), changes)])
 
 

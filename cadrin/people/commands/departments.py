@@ -42,9 +42,15 @@ def parents() -> dict[int, int | None]:
     return dict(Department.objects.values_list("id", "parent_id"))
 
 
-def problems_with_department(draft: DepartmentDraft, department_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the department, each beside its field."""
-    problems = [Problem("input.blank", field) for field in ("number", "name") if not getattr(draft, field).strip()]
+def problems_with_department(
+    draft: DepartmentDraft, department_id: int | None
+) -> tuple[Problem, ...]:
+    """Return everything against saving the department, each beside its field."""
+    problems = [
+        Problem("input.blank", field)
+        for field in ("number", "name")
+        if not getattr(draft, field).strip()
+    ]
     for field, most in (("number", LONGEST_NUMBER), ("name", LONGEST_NAME)):
         if len(getattr(draft, field)) > most:
             problems.append(Problem("input.too_long", field, {"most": most}))
@@ -65,7 +71,7 @@ def problems_with_department(draft: DepartmentDraft, department_id: int | None) 
 
 
 def _height(department_id: int | None, tree: dict[int, int | None]) -> int:
-    """Give how many levels lie below a department."""
+    """Return how many levels lie below a department."""
     if department_id is None:
         return 0
     below = [depth_of(id_, tree) for id_ in tree if is_below(id_, department_id, tree)]
@@ -73,7 +79,9 @@ def _height(department_id: int | None, tree: dict[int, int | None]) -> int:
 
 
 @transaction.atomic
-def save_department(actor: Actor, department_id: int | None, draft: DepartmentDraft, at: datetime) -> int:
+def save_department(
+    actor: Actor, department_id: int | None, draft: DepartmentDraft, at: datetime
+) -> int:
     """Make a department, or save one, and give its id. Whoever is in it goes where it goes.
 
     Raises Invalid, Stale, NotFound or NotPermitted.
@@ -81,11 +89,19 @@ def save_department(actor: Actor, department_id: int | None, draft: DepartmentDr
     actor.require(Permission.SET_UP)
     department = Department(version=0) if department_id is None else get_department(department_id)
     if department.version != draft.version:
-        raise Stale(department.version, history_of(DEPARTMENT, department.pk, after_version=draft.version))
+        raise Stale(
+            department.version, history_of(DEPARTMENT, department.pk, after_version=draft.version)
+        )
     if problems := problems_with_department(draft, department_id):
         raise Invalid(problems)
-    after = {"number": draft.number.strip(), "name": draft.name.strip(), "is_retired": draft.is_retired}
-    changes = dict(changes_between({name: getattr(department, name) or None for name in after}, after))
+    after = {
+        "number": draft.number.strip(),
+        "name": draft.name.strip(),
+        "is_retired": draft.is_retired,
+    }
+    changes = dict(
+        changes_between({name: getattr(department, name) or None for name in after}, after)
+    )
     if department.parent_id != draft.parent_id:
         names = dict(Department.objects.values_list("id", "name"))
         before = names.get(department.parent_id) if department.parent_id else None
@@ -95,7 +111,9 @@ def save_department(actor: Actor, department_id: int | None, draft: DepartmentDr
     department.parent_id, department.version = draft.parent_id, department.version + 1
     department.save()
     action = "department.made" if department_id is None else "department.changed"
-    record(actor, at, [Act(action, (About(DEPARTMENT, department.pk, department.version),), changes)])
+    record(
+        actor, at, [Act(action, (About(DEPARTMENT, department.pk, department.version),), changes)]
+    )
     return department.pk
 
 
@@ -116,7 +134,13 @@ def merge_departments(actor: Actor, department_id: int, into_id: int, at: dateti
     versions = Cardholder.objects.filter(pk__in=ids).values_list("id", "version")
     moved = tuple(About(CARDHOLDER, id_, version) for id_, version in versions)
     pair = (department.name, into.name)
-    acts = [Act("department.merged", (About(DEPARTMENT, into_id), About(DEPARTMENT, department_id)), {"name": pair})]
+    acts = [
+        Act(
+            "department.merged",
+            (About(DEPARTMENT, into_id), About(DEPARTMENT, department_id)),
+            {"name": pair},
+        )
+    ]
     if moved:
         raw = {"department_id": (department_id, into_id)}
         acts.append(Act("cardholder.changed", moved, {"department": pair}, raw))

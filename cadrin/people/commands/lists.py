@@ -37,7 +37,7 @@ KINDS = _List(Kind, "kind", {"name": 40})
 
 
 def problems_with_listed(which: _List, draft: ListedDraft, id_: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving it, each beside its field."""
+    """Return everything against saving it, each beside its field."""
     problems = []
     if not draft.name.strip():
         problems.append(Problem("input.blank", "name"))
@@ -52,10 +52,14 @@ def problems_with_listed(which: _List, draft: ListedDraft, id_: int | None) -> t
 
 
 @transaction.atomic
-def save_listed(actor: Actor, which: _List, id_: int | None, draft: ListedDraft, at: datetime) -> int:
+def save_listed(
+    actor: Actor, which: _List, id_: int | None, draft: ListedDraft, at: datetime
+) -> int:
     """Make a company or a kind, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
     actor.require(Permission.SET_UP)
-    row: Listed | None = which.model(version=0) if id_ is None else which.model.objects.filter(pk=id_).first()
+    row: Listed | None = (
+        which.model(version=0) if id_ is None else which.model.objects.filter(pk=id_).first()
+    )
     if row is None:
         raise NotFound.of("listed.not_found")
     if row.version != draft.version:

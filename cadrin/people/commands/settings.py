@@ -38,7 +38,7 @@ class SettingsDraft(NamedTuple):
 
 
 def problems_with_settings(draft: SettingsDraft) -> tuple[Problem, ...]:
-    """Give everything against these decisions, each beside its field."""
+    """Return everything against these decisions, each beside its field."""
     return tuple(_problems(draft))
 
 
@@ -77,7 +77,10 @@ def save_settings(actor: Actor, draft: SettingsDraft, at: datetime) -> None:
         raise Stale(kept.version, history_of(REGISTER, 1, after_version=draft.version))
     if problems := problems_with_settings(draft):
         raise Invalid(problems)
-    after = draft._asdict() | {"required": sorted(draft.required), "image_names": list(draft.image_names)}
+    after = draft._asdict() | {
+        "required": sorted(draft.required),
+        "image_names": list(draft.image_names),
+    }
     after.pop("version")
     changes = changes_between({name: getattr(kept, name) for name in after}, after)
     if not changes:
@@ -94,7 +97,7 @@ def save_settings(actor: Actor, draft: SettingsDraft, at: datetime) -> None:
 
 
 def renamed_by(rule: NameRule) -> Iterable[tuple[str, int]]:
-    """Give the new display name and the id of everybody whose name the rule shows otherwise."""
+    """Return the new display name and the id of everybody whose name the rule shows otherwise."""
     people = Cardholder.objects.filter(erased_at=None).values_list(
         "id", "first_name", "last_name", "display_override", "display_name"
     )

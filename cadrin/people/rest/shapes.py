@@ -15,7 +15,9 @@ from cadrin.people.commands.settings import SettingsDraft
 
 def words(**more: Any) -> serializers.DictField:
     """Take a text in each language."""
-    return serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=1000), **more)
+    return serializers.DictField(
+        child=serializers.CharField(allow_blank=True, max_length=1000), **more
+    )
 
 
 class ListedShape(Shape):
@@ -33,8 +35,10 @@ class Listed(ListedShape):
 
 
 def listed_draft(values: dict[str, Any]) -> ListedDraft:
-    """Give the draft that was sent."""
-    return ListedDraft(values["name"], values["short_name"], values["is_retired"], values["version"])
+    """Return the draft that was sent."""
+    return ListedDraft(
+        values["name"], values["short_name"], values["is_retired"], values["version"]
+    )
 
 
 MOST_CHOICES = 500
@@ -62,7 +66,7 @@ class OwnFieldAsDefined(OwnFieldDraftShape):
 
 
 def own_field_draft(given: dict[str, Any]) -> OwnFieldDraft:
-    """Give the draft that was sent."""
+    """Return the draft that was sent."""
     choices = tuple(ChoiceDraft(one["key"], one["labels"]) for one in given["choices"])
     return OwnFieldDraft(
         given["labels"],
@@ -87,12 +91,16 @@ class SettingsShape(Shape):
     display_rule = serializers.ChoiceField(choices=[r.value for r in DisplayRule])
     longest_name = WholeField()
     region = serializers.CharField(max_length=10)
-    required_fields = serializers.ListField(child=serializers.ChoiceField(choices=MAY_BE_REQUIRED), max_length=100)
-    image_names = serializers.ListField(child=serializers.CharField(allow_blank=True), max_length=10)
+    required_fields = serializers.ListField(
+        child=serializers.ChoiceField(choices=MAY_BE_REQUIRED), max_length=100
+    )
+    image_names = serializers.ListField(
+        child=serializers.CharField(allow_blank=True), max_length=10
+    )
 
 
 def settings_draft(given: dict[str, Any]) -> SettingsDraft:
-    """Give the draft that was sent."""
+    """Return the draft that was sent."""
     return SettingsDraft(
         number_prefix=given["number_prefix"],
         number_width=given["number_width"],

@@ -71,7 +71,12 @@ class OwnFields(HouseView):
     @extend_schema(responses=shapes.OwnFieldAsDefined(many=True))
     def get(self, request: Request) -> Response:
         counts = custom_fields.value_counts(self.actor())
-        return Response([dict(row) | {"values": counts.get(row["id"], 0)} for row in queries.own_fields_as_defined()])
+        return Response(
+            [
+                dict(row) | {"values": counts.get(row["id"], 0)}
+                for row in queries.own_fields_as_defined()
+            ]
+        )
 
     @extend_schema(request=shapes.OwnFieldDraftShape, responses={201: None})
     def post(self, request: Request) -> Response:
@@ -111,7 +116,9 @@ class OwnFieldOrder(HouseView):
 
     @extend_schema(request=shapes.OrderShape, responses={204: None})
     def put(self, request: Request) -> Response:
-        custom_fields.order_own_fields(self.actor(), self.given(shapes.OrderShape, request)["ids"], timezone.now())
+        custom_fields.order_own_fields(
+            self.actor(), self.given(shapes.OrderShape, request)["ids"], timezone.now()
+        )
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 

@@ -21,12 +21,21 @@ class Departments(TestCase):
 
         self.assertEqual(
             found,
-            [("Station Office", 0), ("Tidal Array", 0), ("Control Watch", 1), ("Night Watch", 2), ("Turbine Crew", 1)],
+            [
+                ("Station Office", 0),
+                ("Tidal Array", 0),
+                ("Control Watch", 1),
+                ("Night Watch", 2),
+                ("Turbine Crew", 1),
+            ],
         )
 
     def test_one_with_all_below_it(self) -> None:
         self.assertEqual(departments_below(self.watch.pk), {self.watch.pk, self.night.pk})
-        self.assertEqual(departments_below(self.top.pk), {self.top.pk, self.crew.pk, self.watch.pk, self.night.pk})
+        self.assertEqual(
+            departments_below(self.top.pk),
+            {self.top.pk, self.crew.pk, self.watch.pk, self.night.pk},
+        )
 
     def test_a_circle_that_should_not_be_there_ends_all_the_same(self) -> None:
         Department.objects.filter(pk=self.top.pk).update(parent=self.night)
@@ -39,7 +48,9 @@ class Numbers(TestCase):
         house = House()
         self.assertEqual(free_number(NumberRule()), "S-00001")
 
-        for place, number in enumerate(("S-00009", "S-00003", "VISITOR-7", "s-00011", "S-12", "S-00abc")):
+        for place, number in enumerate(
+            ("S-00009", "S-00003", "VISITOR-7", "s-00011", "S-12", "S-00abc")
+        ):
             house.enrol(replace(house.draft(number), cards=(house.card(place),)))
 
         self.assertEqual(free_number(NumberRule()), "S-00012")
@@ -77,4 +88,6 @@ class Finding(TestCase):
         cardholder = Cardholder.objects.get(pk=id_)
         cardholder.last_name = "Skerritt"
 
-        self.assertEqual(set(Term.objects.values_list("text", flat=True)), {"mara", "reve", "s-1", "s", "1"})
+        self.assertEqual(
+            set(Term.objects.values_list("text", flat=True)), {"mara", "reve", "s-1", "s", "1"}
+        )

@@ -47,7 +47,9 @@ class SettingUp(TestCase):
         self.assertEqual((Entry.objects.count(), Mark.objects.count()), before)
 
     def a_department(self, number: str, parent: int | None = None) -> int:
-        return save_department(self.actor, None, DepartmentDraft(number, f"Department {number}", parent), NOON)
+        return save_department(
+            self.actor, None, DepartmentDraft(number, f"Department {number}", parent), NOON
+        )
 
 
 class Departments(SettingUp):
@@ -55,7 +57,9 @@ class Departments(SettingUp):
         array, crew = self.a_department("20"), self.a_department("22")
         self.house.enrol(self.house.draft(department_id=crew))
 
-        save_department(self.actor, crew, DepartmentDraft("22", "Turbine Crew", array, version=1), NOON)
+        save_department(
+            self.actor, crew, DepartmentDraft("22", "Turbine Crew", array, version=1), NOON
+        )
 
         self.assertEqual(Department.objects.get(pk=crew).parent_id, array)
         self.assertEqual(Cardholder.objects.get().department_id, crew)
@@ -68,13 +72,20 @@ class Departments(SettingUp):
             line.append(self.a_department(f"T{level}", line[-1]))
 
         self.refused(
-            lambda: save_department(self.actor, top, DepartmentDraft("T1", "A", line[4], version=1), NOON),
+            lambda: save_department(
+                self.actor, top, DepartmentDraft("T1", "A", line[4], version=1), NOON
+            ),
             ("parent_id", "department.below_itself"),
         )
-        self.refused(lambda: self.a_department("T31", line[-1]), ("parent_id", "department.too_deep"))
+        self.refused(
+            lambda: self.a_department("T31", line[-1]), ("parent_id", "department.too_deep")
+        )
         self.refused(
             lambda: save_department(
-                self.actor, top, DepartmentDraft("1", "A", self.house.department.pk, version=1), NOON
+                self.actor,
+                top,
+                DepartmentDraft("1", "A", self.house.department.pk, version=1),
+                NOON,
             ),
             ("parent_id", "department.too_deep"),
         )
@@ -103,7 +114,10 @@ class Departments(SettingUp):
         self.assertFalse(Department.objects.filter(pk=old).exists())
         told = Entry.objects.filter(topics__kind="cardholder", topics__object_id=id_).latest("id")
         self.assertEqual(told.changes, {"department": ["Department 30", "Department 31"]})
-        self.refused(lambda: merge_departments(self.actor, new, below, NOON), ("into", "department.below_itself"))
+        self.refused(
+            lambda: merge_departments(self.actor, new, below, NOON),
+            ("into", "department.below_itself"),
+        )
 
     def test_one_that_is_retired_keeps_its_people_and_takes_nobody_new(self) -> None:
         old = self.a_department("40")
@@ -121,7 +135,9 @@ class Departments(SettingUp):
         with self.assertRaises(Stale):
             save_department(self.actor, id_, DepartmentDraft("50", "Other", version=1), NOON)
         with self.assertRaises(NotPermitted):
-            save_department(actor_of(an_operator("g", Permission.EDIT)), None, DepartmentDraft("1", "A"), NOON)
+            save_department(
+                actor_of(an_operator("g", Permission.EDIT)), None, DepartmentDraft("1", "A"), NOON
+            )
 
 
 class Lists(SettingUp):
@@ -130,12 +146,15 @@ class Lists(SettingUp):
         save_listed(self.actor, COMPANIES, None, ListedDraft("Holm & Sons"), NOON)
 
         self.refused(
-            lambda: save_listed(self.actor, COMPANIES, None, ListedDraft("ARDLE DIVERS", "ad"), NOON),
+            lambda: save_listed(
+                self.actor, COMPANIES, None, ListedDraft("ARDLE DIVERS", "ad"), NOON
+            ),
             ("name", "listed.taken"),
             ("short_name", "listed.taken"),
         )
         self.refused(
-            lambda: save_listed(self.actor, KINDS, None, ListedDraft("a" * 41), NOON), ("name", "input.too_long")
+            lambda: save_listed(self.actor, KINDS, None, ListedDraft("a" * 41), NOON),
+            ("name", "input.too_long"),
         )
         self.assertEqual(Company.objects.filter(short_name="").count(), 1)
 
@@ -152,7 +171,10 @@ class OwnFields(SettingUp):
 
         self.assertEqual(Cardholder.objects.get(pk=id_).own, {str(name): "Forty Two"})
         self.assertEqual(find_ids(ANYBODY, "forty"), [id_])
-        self.assertEqual(Entry.objects.filter(action="cardholder.enrolled").get().changes["Boot size"][1], "Forty Two")
+        self.assertEqual(
+            Entry.objects.filter(action="cardholder.enrolled").get().changes["Boot size"][1],
+            "Forty Two",
+        )
 
     def test_a_removed_one_keeps_its_values_until_it_is_taken_back(self) -> None:
         boots = save_custom_field(self.actor, None, BOOTS, NOON)
@@ -168,10 +190,14 @@ class OwnFields(SettingUp):
         self.assertEqual(CustomFieldKey.objects.filter(field_id=boots).count(), 1)
 
     def test_a_unique_value_is_refused_to_the_second(self) -> None:
-        plate = save_custom_field(self.actor, None, BOOTS._replace(type=FieldType.TEXT, is_unique=True), NOON)
+        plate = save_custom_field(
+            self.actor, None, BOOTS._replace(type=FieldType.TEXT, is_unique=True), NOON
+        )
         self.enrol_with("S-1", **{f"f{plate}": "SK 1"})
 
-        self.refused(lambda: self.enrol_with("S-2", **{f"f{plate}": "sk  1"}), (f"own.{plate}", "own.taken"))
+        self.refused(
+            lambda: self.enrol_with("S-2", **{f"f{plate}": "sk  1"}), (f"own.{plate}", "own.taken")
+        )
 
     def test_a_change_that_would_lose_values_is_refused(self) -> None:
         choices = (ChoiceDraft("s", {"en": "Small"}), ChoiceDraft("l", {"en": "Large"}))
@@ -182,11 +208,15 @@ class OwnFields(SettingUp):
         changed = draft._replace(version=1)
 
         self.refused(
-            lambda: save_custom_field(self.actor, size, changed._replace(choices=choices[1:]), NOON),
+            lambda: save_custom_field(
+                self.actor, size, changed._replace(choices=choices[1:]), NOON
+            ),
             ("choices", "own_field.choice_in_use"),
         )
         self.refused(
-            lambda: save_custom_field(self.actor, size, changed._replace(type=FieldType.TEXT, choices=()), NOON),
+            lambda: save_custom_field(
+                self.actor, size, changed._replace(type=FieldType.TEXT, choices=()), NOON
+            ),
             ("type", "own_field.has_values"),
         )
         self.refused(
@@ -194,14 +224,19 @@ class OwnFields(SettingUp):
             ("is_unique", "own_field.not_unique"),
         )
         renamed = (ChoiceDraft("s", {"en": "Little"}), choices[1], ChoiceDraft("x", {"en": "Huge"}))
-        save_custom_field(self.actor, size, changed._replace(labels={"en": "Size"}, choices=renamed), NOON)
+        save_custom_field(
+            self.actor, size, changed._replace(labels={"en": "Size"}, choices=renamed), NOON
+        )
         self.assertEqual(CustomFieldKey.objects.filter(field_id=size, key="s").count(), 2)
 
     def test_labels_and_choices_must_be_told_apart(self) -> None:
         save_custom_field(self.actor, None, BOOTS, NOON)
         twice = (ChoiceDraft("a", {"en": "Red"}), ChoiceDraft("b", {"en": "red"}))
 
-        self.refused(lambda: save_custom_field(self.actor, None, BOOTS, NOON), ("labels.en", "own_field.label_taken"))
+        self.refused(
+            lambda: save_custom_field(self.actor, None, BOOTS, NOON),
+            ("labels.en", "own_field.label_taken"),
+        )
         self.refused(
             lambda: save_custom_field(
                 self.actor, None, OwnFieldDraft({"en": "Colour"}, {}, FieldType.CHOICE, twice), NOON
@@ -215,7 +250,9 @@ class OwnFields(SettingUp):
 class Rules(SettingUp):
     def test_a_new_rule_for_names_is_true_at_once_and_on_its_way_to_the_doors(self) -> None:
         id_ = self.house.enrol()
-        own = self.house.enrol(replace(self.house.draft("S-2", display_override="Skipper"), cards=()))
+        own = self.house.enrol(
+            replace(self.house.draft("S-2", display_override="Skipper"), cards=())
+        )
         Mark.objects.all().delete()
 
         save_settings(self.actor, PLAIN._replace(display_rule=DisplayRule.LAST_FIRST), NOON)
@@ -227,12 +264,16 @@ class Rules(SettingUp):
     def test_what_the_site_requires_is_asked_for(self) -> None:
         save_settings(self.actor, PLAIN._replace(required=("email", "phones")), NOON)
 
-        self.refused(self.house.enrol, ("email", "cardholder.required"), ("phones", "cardholder.required"))
+        self.refused(
+            self.house.enrol, ("email", "cardholder.required"), ("phones", "cardholder.required")
+        )
 
     def test_rules_that_cannot_be_are_refused(self) -> None:
         self.refused(
             lambda: save_settings(
-                self.actor, PLAIN._replace(number_prefix="A1", number_width=99, longest_name=2, region="XX"), NOON
+                self.actor,
+                PLAIN._replace(number_prefix="A1", number_width=99, longest_name=2, region="XX"),
+                NOON,
             ),
             ("number_prefix", "settings.prefix_ends_in_digit"),
             ("number_width", "input.out_of_range"),

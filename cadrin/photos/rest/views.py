@@ -70,7 +70,9 @@ class Images(HouseView):
             raise Invalid.of("input.required", "image")
         if sent.size > MOST_BYTES:
             raise Invalid.of("photo.too_large", "image", most=MOST_BYTES // 2**20)
-        return Response(_shown(take_image(self.actor(), sent.read(), timezone.now())), status.HTTP_201_CREATED)
+        return Response(
+            _shown(take_image(self.actor(), sent.read(), timezone.now())), status.HTTP_201_CREATED
+        )
 
 
 class OneImage(HouseView):
@@ -89,7 +91,9 @@ class ImageCrop(HouseView):
     @extend_schema(request=CropShape, responses={201: ImageShape})
     def post(self, request: Request, token: str) -> Response:
         crop = Box(**self.given(CropShape, request))
-        return Response(_shown(crop_image(self.actor(), token, crop, timezone.now())), status.HTTP_201_CREATED)
+        return Response(
+            _shown(crop_image(self.actor(), token, crop, timezone.now())), status.HTTP_201_CREATED
+        )
 
 
 class ImageFile(HouseView):

@@ -30,7 +30,7 @@ class FiltersShape(Shape):
 
 
 def filters_in(asked: dict[str, Any]) -> Filters:
-    """Give the filters that were asked for."""
+    """Return the filters that were asked for."""
     return Filters(
         text=asked["text"],
         department_id=asked["department"],
@@ -108,7 +108,7 @@ class SelectionShape(Shape):
 
 
 def selection_in(given: dict[str, Any]) -> Selection:
-    """Give the selection that was sent."""
+    """Return the selection that was sent."""
     filters = filters_in(given["filters"]) if given["filters"] is not None else None
     return Selection(tuple(given["ids"]), filters, tuple(given["without"]))
 

@@ -37,7 +37,13 @@ class Cardholders(HouseView):
     @extend_schema(parameters=[ListQuery], responses=PageShape)
     def get(self, request: Request) -> Response:
         asked = self.given(ListQuery, request)
-        page = listing.page(self.actor(), filters_in(asked), timezone.now(), sort=asked["sort"], after=asked["after"])
+        page = listing.page(
+            self.actor(),
+            filters_in(asked),
+            timezone.now(),
+            sort=asked["sort"],
+            after=asked["after"],
+        )
         return Response(page._asdict())
 
 
@@ -77,7 +83,9 @@ class SavedLists(HouseView):
     @extend_schema(request=SavedListShape, responses={201: SavedListRow(many=True)})
     def post(self, request: Request) -> Response:
         given = self.given(SavedListShape, request)
-        views.save_list(self.actor(), views.SavedListDraft(**given | {"columns": tuple(given["columns"])}))
+        views.save_list(
+            self.actor(), views.SavedListDraft(**given | {"columns": tuple(given["columns"])})
+        )
         return Response(views.saved_lists_for(self.actor().operator_id), status.HTTP_201_CREATED)
 
 
@@ -102,5 +110,7 @@ class Exports(HouseView):
         wanted = Wanted(given["kind"], tuple(given["columns"]), selection_in(given), given["sort"])
         made = export(self.actor(), wanted, now)
         answer = StreamingHttpResponse(made.chunks, content_type=made.content_type)
-        answer["Content-Disposition"] = f'attachment; filename="cardholders-{now:%Y-%m-%d}.{made.ending}"'
+        answer["Content-Disposition"] = (
+            f'attachment; filename="cardholders-{now:%Y-%m-%d}.{made.ending}"'
+        )
         return answer

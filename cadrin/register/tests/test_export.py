@@ -19,18 +19,26 @@ from tests.house import ANYBODY, NOON, House, an_operator
 class Exports(TestCase):
     def setUp(self) -> None:
         self.house = House()
-        choice = OwnFieldDraft({"en": "Size"}, {}, FieldType.CHOICE, (ChoiceDraft("l", {"en": "Large"}),))
+        choice = OwnFieldDraft(
+            {"en": "Size"}, {}, FieldType.CHOICE, (ChoiceDraft("l", {"en": "Large"}),)
+        )
         self.size = save_custom_field(self.house.actor, None, choice, NOON)
         self.ids = self.house.enrol_many(3)
         self.house.enrol(
             self.house.draft(
-                "S-9", last_name="=Formula", phones=("01632 960001",), expiry_at=NOON, own={self.size: "l"}
+                "S-9",
+                last_name="=Formula",
+                phones=("01632 960001",),
+                expiry_at=NOON,
+                own={self.size: "l"},
             )
         )
         self.everybody = Selection(filters=Filters())
 
     def read(self, kind: str, columns: list[str], selection: Selection | None = None) -> str:
-        made = export(ANYBODY, Wanted(kind, tuple(columns), selection or self.everybody, "number"), NOON)
+        made = export(
+            ANYBODY, Wanted(kind, tuple(columns), selection or self.everybody, "number"), NOON
+        )
         return b"".join(made.chunks).decode("utf-8-sig")
 
     def test_has_everybody_in_the_order_of_the_list_and_the_words_of_the_screen(self) -> None:
@@ -40,7 +48,9 @@ class Exports(TestCase):
 
         self.assertEqual(rows[0], ["Number", "Last name", "Telephone", "Expiry", "Size"])
         self.assertEqual([row[0] for row in rows[1:]], ["M-0", "M-1", "M-2", "S-9"])
-        self.assertEqual(rows[4][1:], ["'=Formula", "'+44 1632 960001", "2026-06-01 13:00", "Large"])
+        self.assertEqual(
+            rows[4][1:], ["'=Formula", "'+44 1632 960001", "2026-06-01 13:00", "Large"]
+        )
 
     def test_only_who_was_selected(self) -> None:
         found = json.loads(self.read("json", ["number"], Selection(ids=(self.ids[1],))))
@@ -64,7 +74,9 @@ class Views(TestCase):
         save_list(house.actor, draft._replace(name="Everybody", is_shared=True))
         save_list(house.actor, draft._replace(name="divers", sort="name"))
 
-        self.assertEqual([view["name"] for view in saved_lists_for(clerk.operator_id)], ["Everybody"])
+        self.assertEqual(
+            [view["name"] for view in saved_lists_for(clerk.operator_id)], ["Everybody"]
+        )
         mine = {view["name"]: view for view in saved_lists_for(house.actor.operator_id)}
         self.assertEqual((set(mine), mine["divers"]["sort"]), ({"Everybody", "divers"}, "name"))
         with self.assertRaises(NotPermitted):

@@ -39,18 +39,27 @@ def some_people(house: House, count: int = 150) -> None:
 
     def span() -> dict[str, object]:
         start, end = random.choice(EDGES), random.choice(EDGES)
-        return {"activation_at": start, "expiry_at": end if not (start and end and end <= start) else None}
+        return {
+            "activation_at": start,
+            "expiry_at": end if not (start and end and end <= start) else None,
+        }
 
     for place in range(count):
         standing = random.choice([Standing.ACTIVE] * 4 + list(Standing))
         until = random.choice(EDGES) if standing is Standing.SUSPENDED else None
-        details = replace(house.draft(f"S-{place}").details, standing=standing, suspended_until=until, **span())  # type: ignore[arg-type]
+        details = replace(
+            house.draft(f"S-{place}").details, standing=standing, suspended_until=until, **span()
+        )  # type: ignore[arg-type]
         cards = [
             house.card(100 * place + one, status=random.choice(statuses), **span())
             for one in range(random.randrange(3))
         ]
         groups = random.sample([house.day_group.pk, house.boats.pk, empty.pk], random.randrange(3))
-        house.enrol(CardholderDraft(details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)))  # type: ignore[arg-type]
+        house.enrol(
+            CardholderDraft(
+                details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)
+            )
+        )  # type: ignore[arg-type]
 
 
 class TheListAndTheCore(TestCase):
@@ -81,7 +90,9 @@ class TheListAndTheCore(TestCase):
         for place, cardholder in enumerate(Cardholder.objects.order_by("id")[:40]):
             draft = stored_cardholder(cardholder, rules())
             if place % 3 == 0:
-                draft = replace(draft, pins=(PinDraft(is_generated=True, opens_alone=place % 4 < 2),))
+                draft = replace(
+                    draft, pins=(PinDraft(is_generated=True, opens_alone=place % 4 < 2),)
+                )
             if place % 2 == 0:
                 draft = replace(draft, cards=(*draft.cards, CardDraft(other.pk, 3, 1 + place)))
             if place % 5 == 0:
@@ -89,9 +100,15 @@ class TheListAndTheCore(TestCase):
             if place % 10 == 0:
                 draft = replace(draft, cards=())
             house.save(cardholder.pk, draft)
-        by_pin = replace(house.draft("S-PIN"), cards=(), pins=(PinDraft(is_generated=True, opens_alone=True),))
+        by_pin = replace(
+            house.draft("S-PIN"), cards=(), pins=(PinDraft(is_generated=True, opens_alone=True),)
+        )
         house.enrol(replace(by_pin, memberships=(MembershipDraft(house.boats.pk),)))
-        over = [id_ for place, id_ in enumerate(Pin.objects.values_list("id", flat=True)) if place % 3 == 1]
+        over = [
+            id_
+            for place, id_ in enumerate(Pin.objects.values_list("id", flat=True))
+            if place % 3 == 1
+        ]
         Pin.objects.filter(pk__in=over).update(expiry_at=NOON - timedelta(days=1))
 
     def test_find_the_same_states(self) -> None:
@@ -102,7 +119,9 @@ class TheListAndTheCore(TestCase):
                     for h in self.holders.values()
                     if state_at(h.standing, h.span, NOON, h.suspended_until).state is state
                 }
-                found = set(Cardholder.objects.filter(in_state(state, NOON)).values_list("id", flat=True))
+                found = set(
+                    Cardholder.objects.filter(in_state(state, NOON)).values_list("id", flat=True)
+                )
                 self.assertEqual(found, expected)
                 self.assertTrue(found, "the people of this test are too much alike")
 
@@ -115,7 +134,9 @@ class TheListAndTheCore(TestCase):
                     for h in self.holders.values()
                     if gap in [item.gap for item in readiness(h, plan, NOON, not_held.get(h.id, 0))]
                 }
-                found = set(Cardholder.objects.filter(having_gap(gap, NOON)).values_list("id", flat=True))
+                found = set(
+                    Cardholder.objects.filter(having_gap(gap, NOON)).values_list("id", flat=True)
+                )
                 self.assertEqual(found, expected)
                 self.assertTrue(found, "the people of this test are too much alike")
 
@@ -125,7 +146,8 @@ class TheListAndTheCore(TestCase):
         by_pin = {
             h.id
             for h in self.holders.values()
-            if not h.cards and not any(item.gap for item in readiness(h, plan, NOON) if item.need is Need.CARD)
+            if not h.cards
+            and not any(item.gap for item in readiness(h, plan, NOON) if item.need is Need.CARD)
         }
 
         self.assertTrue(by_pin)
@@ -143,7 +165,9 @@ class TheListAndTheCore(TestCase):
                         break
                     after = one.next
                 self.assertEqual(sorted(seen), sorted(self.holders))
-                whole = [row["id"] for row in page(ANYBODY, Filters(), NOON, sort=sort, most=500).rows]
+                whole = [
+                    row["id"] for row in page(ANYBODY, Filters(), NOON, sort=sort, most=500).rows
+                ]
                 self.assertEqual(seen, whole)
 
     def test_a_page_takes_the_same_few_queries_however_long_it_is(self) -> None:
@@ -154,7 +178,9 @@ class TheListAndTheCore(TestCase):
                 page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:
-        filters = Filters(text="reve", state=State.IN_FORCE, group_id=self.house.boats.pk, gap=Gap.NO_CARD)
+        filters = Filters(
+            text="reve", state=State.IN_FORCE, group_id=self.house.boats.pk, gap=Gap.NO_CARD
+        )
 
         found = page(ANYBODY, filters, NOON, most=500)
 
@@ -166,6 +192,10 @@ class TheListAndTheCore(TestCase):
     def test_who_may_open_a_door_is_told_by_name(self) -> None:
         found = who_may_open(ANYBODY, self.house.slip.pk, NOON)
 
-        members = {h.id for h in self.holders.values() if any(m.group_id == self.house.boats.pk for m in h.memberships)}
+        members = {
+            h.id
+            for h in self.holders.values()
+            if any(m.group_id == self.house.boats.pk for m in h.memberships)
+        }
         self.assertTrue(found)
         self.assertLess(set(found), members)

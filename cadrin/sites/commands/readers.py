@@ -60,7 +60,10 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
     before_ids = set(reader.formats.values_list("id", flat=True))
     had = alternatives_of(reader.policy)
     before = {"policy": reader.policy, **{name: getattr(reader, name) for name in DEVICES}}
-    after = {"policy": stored_policy(draft.policy), **{name: getattr(draft, name) for name in DEVICES}}
+    after = {
+        "policy": stored_policy(draft.policy),
+        **{name: getattr(draft, name) for name in DEVICES},
+    }
     changes = changes_between(
         before | {"formats": sorted(names[id_] for id_ in before_ids)},
         after | {"formats": sorted(names[id_] for id_ in draft.format_ids)},
@@ -76,7 +79,9 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
     reader.save()
     reader.formats.set(draft.format_ids)
     about = (About(READER, reader_id, reader.version),)
-    record(actor, at, [Act("reader.changed", about, {"name": (reader.name, reader.name), **changes})])
+    record(
+        actor, at, [Act("reader.changed", about, {"name": (reader.name, reader.name), **changes})]
+    )
     tell_controllers(with_their_people=[reader.controller_id] if begins_or_ends else [])
 
 

@@ -30,11 +30,15 @@ class ScheduleDraft(NamedTuple):
 
 
 def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tuple[Problem, ...]:
-    """Give everything against saving the schedule, each beside its field."""
+    """Return everything against saving the schedule, each beside its field."""
     problems = list(problems_with_hours(draft.hours))
     if not draft.name.strip():
         problems.append(Problem("input.blank", "name"))
-    if Schedule.objects.filter(name__iexact=draft.name.strip()).exclude(pk=schedule_id or 0).exists():
+    if (
+        Schedule.objects.filter(name__iexact=draft.name.strip())
+        .exclude(pk=schedule_id or 0)
+        .exists()
+    ):
         problems.append(Problem("schedule.name_taken", "name", {"name": draft.name}))
     try:
         zone_named(draft.zone)
@@ -49,10 +53,16 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
     actor.require(Permission.GROUPS)
     schedule = Schedule(version=0) if schedule_id is None else get_schedule(schedule_id)
     if schedule.version != draft.version:
-        raise Stale(schedule.version, history_of(SCHEDULE, schedule.pk, after_version=draft.version))
+        raise Stale(
+            schedule.version, history_of(SCHEDULE, schedule.pk, after_version=draft.version)
+        )
     if problems := problems_with_schedule(draft, schedule_id):
         raise Invalid(problems)
-    after = {"name": draft.name.strip(), "zone": draft.zone, "hours": [list(window) for window in _plain(draft.hours)]}
+    after = {
+        "name": draft.name.strip(),
+        "zone": draft.zone,
+        "hours": [list(window) for window in _plain(draft.hours)],
+    }
     changes = {name: (getattr(schedule, name), value) for name, value in after.items()}
     changes = {name: pair for name, pair in changes.items() if pair[0] != pair[1]}
     if not changes:
@@ -77,7 +87,11 @@ def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
         raise Invalid.of("schedule.in_use", None, count=groups)
     name = schedule.name
     schedule.delete()
-    record(actor, at, [Act("schedule.removed", (About(SCHEDULE, schedule_id),), {"name": (name, None)})])
+    record(
+        actor,
+        at,
+        [Act("schedule.removed", (About(SCHEDULE, schedule_id),), {"name": (name, None)})],
+    )
     move_plan_version()
 
 

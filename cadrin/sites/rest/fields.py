@@ -46,7 +46,9 @@ def hours_field(**more: Any) -> serializers.ListField:
     """Take windows of a week: weekday from Monday 0, start and end in minutes of that day."""
     minutes = serializers.IntegerField(min_value=0, max_value=20000)
     return serializers.ListField(
-        child=serializers.ListField(child=minutes, min_length=3, max_length=3), max_length=200, **more
+        child=serializers.ListField(child=minutes, min_length=3, max_length=3),
+        max_length=200,
+        **more,
     )
 
 

@@ -42,5 +42,7 @@ class OneReader(HouseView):
 
     @extend_schema(request=ReaderShape, responses={204: None})
     def put(self, request: Request, id: int) -> Response:
-        save_reader(self.actor(), id, reader_draft(self.given(ReaderShape, request)), timezone.now())
+        save_reader(
+            self.actor(), id, reader_draft(self.given(ReaderShape, request)), timezone.now()
+        )
         return Response(status=status.HTTP_204_NO_CONTENT)

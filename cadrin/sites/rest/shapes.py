@@ -25,7 +25,7 @@ class Schedule(ScheduleShape):
 
 
 def schedule_draft(values: dict[str, Any]) -> ScheduleDraft:
-    """Give the draft that was sent."""
+    """Return the draft that was sent."""
     hours = tuple(Hours(*window) for window in values["hours"])
     return ScheduleDraft(values["name"], values["zone"], hours, values["version"])
 

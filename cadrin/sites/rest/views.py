@@ -33,7 +33,10 @@ class Schedules(HouseView):
     @extend_schema(request=ScheduleShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
         draft = schedule_draft(self.given(ScheduleShape, request))
-        return Response({"id": save_schedule(self.actor(), None, draft, timezone.now())}, status.HTTP_201_CREATED)
+        return Response(
+            {"id": save_schedule(self.actor(), None, draft, timezone.now())},
+            status.HTTP_201_CREATED,
+        )
 
 
 class OneSchedule(HouseView):

@@ -21,11 +21,17 @@ class AMailServer(TestCase):
         self.addCleanup(listening.stop)
         self.post = smtplib.SMTP("127.0.0.1", listening.port, timeout=10)
         self.addCleanup(self.post.close)
-        self.bench = TestClient(application(StandInSetup(bench_key="of the bench"), mail=self.server), headers=BENCH)
+        self.bench = TestClient(
+            application(StandInSetup(bench_key="of the bench"), mail=self.server), headers=BENCH
+        )
 
     def send(self, text: str) -> None:
         letter = EmailMessage()
-        letter["From"], letter["To"], letter["Subject"] = "desk@skerrow.example", "reve@skerrow.example", "Grüße"
+        letter["From"], letter["To"], letter["Subject"] = (
+            "desk@skerrow.example",
+            "reve@skerrow.example",
+            "Grüße",
+        )
         letter.set_content(text)
         self.post.send_message(letter)
 
@@ -34,7 +40,8 @@ class AMailServer(TestCase):
 
         (taken,) = self.server.letters
         self.assertEqual(
-            (taken.to, taken.subject, taken.text), ("reve@skerrow.example", "Grüße", "Ihre PIN ist 481509.\r\n")
+            (taken.to, taken.subject, taken.text),
+            ("reve@skerrow.example", "Grüße", "Ihre PIN ist 481509.\r\n"),
         )
         shown = self.bench.get("/bench")
         self.assertEqual(shown.json()["mail"]["letters"][0]["to"], "reve@skerrow.example")
@@ -56,7 +63,9 @@ class AMailServer(TestCase):
         self.assertFalse(self.server.letters)
 
     def test_is_switched_by_nobody_without_the_key_of_the_bench(self) -> None:
-        answer = self.bench.patch("/bench/mail", json={"is_on": False}, headers={"Authorization": "Bearer guessed"})
+        answer = self.bench.patch(
+            "/bench/mail", json={"is_on": False}, headers={"Authorization": "Bearer guessed"}
+        )
 
         self.assertEqual((answer.status_code, self.server.is_on), (401, True))
 

@@ -65,7 +65,8 @@ class Jobs(TestCase):
 
         self.assertEqual(done, ["often", "seldom"])
         self.assertEqual(
-            {name: run.failure for name, run in latest_runs().items()}, {"often": "ValueError", "seldom": ""}
+            {name: run.failure for name, run in latest_runs().items()},
+            {"often": "ValueError", "seldom": ""},
         )
 
     def test_that_do_nothing_do_not_fill_the_record(self) -> None:
@@ -77,7 +78,8 @@ class Jobs(TestCase):
         self.does["often"] = 3
         self.after(schedule, timedelta(seconds=5))
         self.assertEqual(
-            list(JobRun.objects.filter(job="often").values_list("count", flat=True).order_by("id")), [0, 3]
+            list(JobRun.objects.filter(job="often").values_list("count", flat=True).order_by("id")),
+            [0, 3],
         )
 
     def test_of_long_ago_are_forgotten_but_for_the_latest_of_each(self) -> None:

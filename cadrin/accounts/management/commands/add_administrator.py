@@ -16,14 +16,18 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("username")
-        parser.add_argument("--name", default="", help="as the journal shows it; the user name if it is not given")
+        parser.add_argument(
+            "--name", default="", help="as the journal shows it; the user name if it is not given"
+        )
 
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         ready_made_roles()
         actor, now = system_actor("Command line"), timezone.now()
         known = Operator.objects.filter(username__iexact=options["username"]).first()
-        first, _, last = (options["name"] or (str(known) if known else options["username"])).partition(" ")
+        first, _, last = (
+            options["name"] or (str(known) if known else options["username"])
+        ).partition(" ")
         draft = OperatorDraft(
             known.username if known else options["username"],
             first,

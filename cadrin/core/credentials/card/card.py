@@ -73,7 +73,12 @@ class Card:
 
         ``uses_here`` are those that only the controller that asks knows of.
         """
-        if self.limit is None and self.hours is None and self.status is CardStatus.ISSUED and at in self.span:
+        if (
+            self.limit is None
+            and self.hours is None
+            and self.status is CardStatus.ISSUED
+            and at in self.span
+        ):
             return None  # nearly always, at doors
         if against := self.reason_against_at_any_hour(at, uses_here):
             return against

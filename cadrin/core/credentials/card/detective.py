@@ -71,7 +71,10 @@ class Box(NamedTuple):
 
     def holds(self, format_id: int, numbers: CardNumbers) -> bool:
         facility, number = numbers
-        return (self.format_id, self.facility_code) == (format_id, facility) and self.first <= number <= self.last
+        return (self.format_id, self.facility_code) == (
+            format_id,
+            facility,
+        ) and self.first <= number <= self.last
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,13 +144,17 @@ def _digits(card_format: CardFormat) -> int:
 
 
 def _plain(text: str) -> str:
-    """Give a text as it is compared: parts without leading zeros, one kind of separator, large letters."""
-    parts = [part.lstrip("0") or "0" for part in re.split(r"[\s,:;./-]+", text.strip().upper()) if part]
+    """Return a text as it is compared: parts without leading zeros, one kind of separator, large letters."""
+    parts = [
+        part.lstrip("0") or "0" for part in re.split(r"[\s,:;./-]+", text.strip().upper()) if part
+    ]
     return "-".join(parts)
 
 
-def readings_of(text: str, card_format: CardFormat, facilities: Iterable[int]) -> dict[CardNumbers, Writing]:
-    """Give every card of a format that could be written as a text, each with the first way that does.
+def readings_of(
+    text: str, card_format: CardFormat, facilities: Iterable[int]
+) -> dict[CardNumbers, Writing]:
+    """Return every card of a format that could be written as a text, each with the first way that does.
 
     Where only the number is said, ``facilities`` are tried for the facility code.
     """
@@ -165,7 +172,9 @@ def readings_of(text: str, card_format: CardFormat, facilities: Iterable[int]) -
     return found
 
 
-def _candidates(plain: str, card_format: CardFormat, facilities: tuple[int, ...]) -> Iterable[CardNumbers]:
+def _candidates(
+    plain: str, card_format: CardFormat, facilities: tuple[int, ...]
+) -> Iterable[CardNumbers]:
     parts = plain.split("-")
     number_bits = card_format.card_number.length_bits
     if len(parts) == 2 and all(part.isdecimal() for part in parts):
@@ -191,7 +200,7 @@ def _candidates(plain: str, card_format: CardFormat, facilities: tuple[int, ...]
 def investigate(
     clues: Iterable[Clue], formats: Mapping[int, CardFormat], known: KnownHere, most: int = 12
 ) -> tuple[Explanation, ...]:
-    """Give the cards that explain every clue at once, the likeliest first; none when nothing does."""
+    """Return the cards that explain every clue at once, the likeliest first; none when nothing does."""
     asked = [clue for clue in clues if clue.raw or clue.text.strip()]
     if not asked:
         return ()
@@ -202,12 +211,19 @@ def investigate(
     ]
     # what is printed on a card is far more often its number than all of its bits
     found.sort(
-        key=lambda one: (-one.weight, sum(map(_COMMONEST_FIRST.index, one.writings)), one.format_id, one.numbers)
+        key=lambda one: (
+            -one.weight,
+            sum(map(_COMMONEST_FIRST.index, one.writings)),
+            one.format_id,
+            one.numbers,
+        )
     )
     return tuple(found[:most])
 
 
-def _of_format(clues: list[Clue], format_id: int, card_format: CardFormat, known: KnownHere) -> Iterable[Explanation]:
+def _of_format(
+    clues: list[Clue], format_id: int, card_format: CardFormat, known: KnownHere
+) -> Iterable[Explanation]:
     codes = (known.facility_codes or {}).get(format_id, frozenset())
     facilities = sorted(codes) if card_format.facility_code else [0]
     # where no facility code is known here, a number alone still explains a card of each format
@@ -225,18 +241,30 @@ def _of_format(clues: list[Clue], format_id: int, card_format: CardFormat, known
         if together is None:
             together = {numbers: [way] for numbers, way in here.items()}
         else:
-            together = {numbers: [*ways, here[numbers]] for numbers, ways in together.items() if numbers in here}
+            together = {
+                numbers: [*ways, here[numbers]]
+                for numbers, ways in together.items()
+                if numbers in here
+            }
     for numbers, ways in (together or {}).items():
         turned = next((way for way in ways if way in ("reversed", "inverted")), "")
         writings = tuple(way for way in ways if isinstance(way, Writing))
         signs = tuple(
-            _signs(format_id, card_format, numbers, known, turned, writings, has_raw=any(c.raw for c in clues))
+            _signs(
+                format_id,
+                card_format,
+                numbers,
+                known,
+                turned,
+                writings,
+                has_raw=any(c.raw for c in clues),
+            )
         )
         yield Explanation(format_id, numbers, writings, turned, signs)
 
 
 def _decoded(raw: RawRead, card_format: CardFormat) -> dict[CardNumbers, str]:
-    """Give the card a raw read is in a format: as it was sent, or else with its bits turned around."""
+    """Return the card a raw read is in a format: as it was sent, or else with its bits turned around."""
     for turned, read in (("", raw), ("reversed", raw.reversed()), ("inverted", raw.inverted())):
         found = card_format.decode(read)
         # without a check every read can be turned into some card, and that explains nothing
@@ -258,11 +286,16 @@ def _signs(
     facility, number = numbers
     if (format_id, facility, number) in known.cards:
         yield Sign.KNOWN_CARD
-    elif any((format_id, facility, near) in known.cards for near in range(number - NEAR, number + NEAR + 1)):
+    elif any(
+        (format_id, facility, near) in known.cards
+        for near in range(number - NEAR, number + NEAR + 1)
+    ):
         yield Sign.NEIGHBOUR
     if any(box.holds(format_id, numbers) for box in known.boxes):
         yield Sign.IN_STOCK
-    if card_format.facility_code and facility in (known.facility_codes or {}).get(format_id, frozenset()):
+    if card_format.facility_code and facility in (known.facility_codes or {}).get(
+        format_id, frozenset()
+    ):
         yield Sign.FACILITY_KNOWN
     if has_raw:
         yield Sign.CHECKED if card_format.parity else Sign.UNCHECKED

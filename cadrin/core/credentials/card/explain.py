@@ -35,7 +35,9 @@ def explain(card_format: CardFormat, read: RawRead) -> Explained:
         bits = RawRead(read.length_bits, bits).inverted().bits
     value = {bit: bits >> (read.length_bits - bit) & 1 for bit in range(1, read.length_bits + 1)}
     part = {bit: name for name, where in card_format.fields.items() for bit in where.bits}
-    part |= {bit: FIXED for bit, _ in card_format.fixed} | {rule.bit: PARITY for rule in card_format.parity}
+    part |= {bit: FIXED for bit, _ in card_format.fixed} | {
+        rule.bit: PARITY for rule in card_format.parity
+    }
     wrong = {bit for bit, fixed in card_format.fixed if value[bit] != fixed}
     for rule in card_format.parity:
         ones = sum(value[bit] for bit in {rule.bit, *rule.over})

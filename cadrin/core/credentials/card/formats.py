@@ -38,12 +38,16 @@ class RawRead(NamedTuple):
             read = cls(int(length), int(digits, 16))
         except ValueError:
             raise Invalid.of("read.not_readable", "raw", text=text[:80]) from None
-        if not 1 <= read.length_bits <= LONGEST_BITS or read.bits < 0 or read.bits >> read.length_bits:
+        if (
+            not 1 <= read.length_bits <= LONGEST_BITS
+            or read.bits < 0
+            or read.bits >> read.length_bits
+        ):
             raise Invalid.of("read.not_readable", "raw", text=text[:80])
         return read
 
     def reversed(self) -> "RawRead":
-        """Give the same bits from the last to the first."""
+        """Return the same bits from the last to the first."""
         return RawRead(self.length_bits, int(f"{self.bits:0{self.length_bits}b}"[::-1], 2))
 
     def inverted(self) -> "RawRead":
@@ -167,8 +171,17 @@ class CardFormat:
             raise Invalid(problems)
         put, length = object.__setattr__, self.length_bits
         put(self, "_plain", self._shifts_and_masks())
-        put(self, "_fixed", (_mask(length, (b for b, _ in self.fixed)), _mask(length, (b for b, v in self.fixed if v))))
-        rules = tuple((_mask(length, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity)
+        put(
+            self,
+            "_fixed",
+            (
+                _mask(length, (b for b, _ in self.fixed)),
+                _mask(length, (b for b, v in self.fixed if v)),
+            ),
+        )
+        rules = tuple(
+            (_mask(length, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity
+        )
         put(self, "_parity", rules)
 
     def _shifts_and_masks(self) -> tuple[int, int, int, int] | None:
@@ -182,11 +195,15 @@ class CardFormat:
     @property
     def fields(self) -> dict[str, BitField]:
         """Every number on the card, by name."""
-        usual = {"facility_code": self.facility_code, "card_number": self.card_number, "issue_level": self.issue_level}
+        usual = {
+            "facility_code": self.facility_code,
+            "card_number": self.card_number,
+            "issue_level": self.issue_level,
+        }
         return {name: where for name, where in usual.items() if where} | dict(self.others)
 
     def problems_with(self, numbers: CardNumbers) -> tuple[Problem, ...]:
-        """Give every reason why these numbers cannot be on a card of this format."""
+        """Return every reason why these numbers cannot be on a card of this format."""
         highest_facility = self.facility_code.highest if self.facility_code else 0
         return tuple(
             Problem("card.out_of_range", name, {"lowest": 0, "highest": highest, "given": value})
@@ -198,18 +215,23 @@ class CardFormat:
         )
 
     def encode(self, numbers: CardNumbers, others: Mapping[str, int] | None = None) -> RawRead:
-        """Give the bits of a card that carries these numbers, and others by name.
+        """Return the bits of a card that carries these numbers, and others by name.
 
         Raises Invalid when one is out of range.
         """
         if problems := self.problems_with(numbers):
             raise Invalid(problems)
-        values = {"facility_code": numbers.facility_code, "card_number": numbers.card_number} | dict(others or {})
+        values = {
+            "facility_code": numbers.facility_code,
+            "card_number": numbers.card_number,
+        } | dict(others or {})
         bits = self._fixed[1]
         for name, where in self.fields.items():
             value = values.get(name, 0)
             if not 0 <= value <= where.highest:
-                raise Invalid.of("card.out_of_range", name, lowest=0, highest=where.highest, given=value)
+                raise Invalid.of(
+                    "card.out_of_range", name, lowest=0, highest=where.highest, given=value
+                )
             bits |= self._placed(where, value)
         for rule, (mask, odd) in zip(self.parity, self._parity, strict=True):
             if (bits & mask).bit_count() & 1 != odd:
@@ -217,7 +239,7 @@ class CardFormat:
         return self._turned(RawRead(self.length_bits, bits))
 
     def decode(self, read: RawRead) -> CardNumbers | DecodeFault:
-        """Give the numbers a raw read carries in this format, or why it carries none."""
+        """Return the numbers a raw read carries in this format, or why it carries none."""
         length_bits, bits = read
         if length_bits != self.length_bits:
             return DecodeFault.WRONG_LENGTH
@@ -233,7 +255,7 @@ class CardFormat:
         return CardNumbers(found.get("facility_code", 0), found["card_number"])
 
     def read_fields(self, read: RawRead) -> dict[str, int] | DecodeFault:
-        """Give every number that a raw read carries, by name, or why it carries none."""
+        """Return every number that a raw read carries, by name, or why it carries none."""
         if read.length_bits != self.length_bits:
             return DecodeFault.WRONG_LENGTH
         bits = self._turned(read).bits
@@ -276,7 +298,7 @@ class CardFormat:
         return value
 
     def _placed(self, where: BitField, value: int) -> int:
-        """Give the bits of a field that carries a value."""
+        """Return the bits of a field that carries a value."""
         bits = 0
         width = BITS_OF_A_DIGIT.get(where.coding)
         for first, last in reversed(where.pieces):
@@ -294,7 +316,7 @@ class CardFormat:
 
 
 def problems_with_names(names: Sequence[str]) -> tuple[Problem, ...]:
-    """Give what is wrong with what the numbers of a card are called: each once, and one is the card number."""
+    """Return what is wrong with what the numbers of a card are called: each once, and one is the card number."""
     twice = [place for place, name in enumerate(names) if name in names[:place]]
     problems = [Problem("format.field_twice", f"fields_of_it.{place}.name") for place in twice]
     if "card_number" not in names:
@@ -305,7 +327,9 @@ def problems_with_names(names: Sequence[str]) -> tuple[Problem, ...]:
 def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:
     length = card_format.length_bits
     if not SHORTEST_BITS <= length <= LONGEST_BITS:
-        yield Problem("format.length", "length_bits", {"lowest": SHORTEST_BITS, "highest": LONGEST_BITS})
+        yield Problem(
+            "format.length", "length_bits", {"lowest": SHORTEST_BITS, "highest": LONGEST_BITS}
+        )
     taken: set[int] = set()
     for name, where in card_format.fields.items():
         bits = set(where.bits)
@@ -318,7 +342,9 @@ def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:
             yield Problem("format.fields_overlap", name)
         taken |= bits
     fixed = {bit for bit, _ in card_format.fixed}
-    if fixed & taken or not all(1 <= bit <= length and value in (0, 1) for bit, value in card_format.fixed):
+    if fixed & taken or not all(
+        1 <= bit <= length and value in (0, 1) for bit, value in card_format.fixed
+    ):
         yield Problem("format.fixed_bits", "fixed")
     taken |= fixed
     settled = set(taken)
@@ -327,7 +353,9 @@ def _problems_with_layout(card_format: CardFormat) -> Iterable[Problem]:
         if rule.bit in taken:
             yield Problem("format.parity_bit_in_field", name, {"bit": rule.bit})
         # a rule may count an earlier rule's bit, never a later one's: encode sets them in order
-        if not set(rule.over) <= settled or not all(1 <= bit <= length for bit in (rule.bit, *rule.over)):
+        if not set(rule.over) <= settled or not all(
+            1 <= bit <= length for bit in (rule.bit, *rule.over)
+        ):
             yield Problem("format.parity_over", name, {"bit": rule.bit})
         settled.add(rule.bit)
 

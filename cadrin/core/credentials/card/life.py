@@ -43,12 +43,22 @@ def _life(
     return Life(held, alive, free, given_up, frozenset(follows))
 
 
-_IN_HANDS = (CardStatus.ISSUED, CardStatus.SUSPENDED, CardStatus.LOST, CardStatus.STOLEN, CardStatus.DAMAGED)
+_IN_HANDS = (
+    CardStatus.ISSUED,
+    CardStatus.SUSPENDED,
+    CardStatus.LOST,
+    CardStatus.STOLEN,
+    CardStatus.DAMAGED,
+)
 _PUT_AWAY = (CardStatus.IN_STOCK, CardStatus.DESTROYED)
 LIFE: Mapping[CardStatus, Life] = {
     CardStatus.IN_STOCK: _life(*_IN_HANDS, CardStatus.DESTROYED, free=True),
-    CardStatus.ISSUED: _life(*_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED),
-    CardStatus.SUSPENDED: _life(*_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED),
+    CardStatus.ISSUED: _life(
+        *_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED
+    ),
+    CardStatus.SUSPENDED: _life(
+        *_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED
+    ),
     # one that is lost is not back by being nobody's: whoever has it in hand says so, and till then nobody is given it
     CardStatus.LOST: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.LOST),
     CardStatus.STOLEN: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.STOLEN),
@@ -71,8 +81,10 @@ def given_up(status: CardStatus) -> CardStatus:
     return after
 
 
-def card_state_at(status: CardStatus, span: Span, at: datetime, suspended_until: datetime | None = None) -> Condition:
-    """Give a card's state: any status but issued withdraws it, whatever its span says.
+def card_state_at(
+    status: CardStatus, span: Span, at: datetime, suspended_until: datetime | None = None
+) -> Condition:
+    """Return a card's state: any status but issued withdraws it, whatever its span says.
 
     A suspension with an end is over at that end: a card that was left at home comes back by itself.
     """
@@ -85,8 +97,10 @@ def _is_back(status: CardStatus, suspended_until: datetime | None, at: datetime)
     return status is CardStatus.SUSPENDED and suspended_until is not None and suspended_until <= at
 
 
-def card_span_in_force(status: CardStatus, span: Span, suspended_until: datetime | None = None) -> Span | None:
-    """Give the one span in which `card_state_at` says in force, or None when there is none."""
+def card_span_in_force(
+    status: CardStatus, span: Span, suspended_until: datetime | None = None
+) -> Span | None:
+    """Return the one span in which `card_state_at` says in force, or None when there is none."""
     if status is CardStatus.SUSPENDED and suspended_until is not None:
         span = intersection(span, Span(suspended_until, None))
     elif status is not CardStatus.ISSUED:

@@ -7,7 +7,9 @@ from cadrin.core.credentials.card.formats import CardFormat, CardNumbers, Decode
 from cadrin.core.errors import Invalid
 
 
-def bits_of(key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None) -> RawRead:
+def bits_of(
+    key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None
+) -> RawRead:
     """Return the bits a card with these numbers sends; of which issue it is, where its format has that.
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
@@ -15,11 +17,15 @@ def bits_of(key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | 
     layout = formats.get(key.format_id)
     if layout is None:
         raise Invalid.of("input.no_longer_there", "format")
-    others = {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
+    others = (
+        {} if issue_level is None or layout.issue_level is None else {"issue_level": issue_level}
+    )
     return layout.encode(CardNumbers(key.facility_code, key.card_number), others)
 
 
-def read_card(read: RawRead, formats: Mapping[int, CardFormat]) -> tuple[CardKey, ...] | DecodeFault:
+def read_card(
+    read: RawRead, formats: Mapping[int, CardFormat]
+) -> tuple[CardKey, ...] | DecodeFault:
     """Return every card a raw read may stand for, in the order of the formats, or why it stands for none."""
     fault = DecodeFault.WRONG_LENGTH
     keys = []

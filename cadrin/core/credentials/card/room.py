@@ -33,7 +33,9 @@ def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
     First those that work now or will by themselves, of these the ones that work longest; then those that are
     suspended, for which the door can say so; then the others.
     """
-    return tuple(sorted(sorted(cards, key=_importance)[: memory.most_cards], key=lambda card: card.key))
+    return tuple(
+        sorted(sorted(cards, key=_importance)[: memory.most_cards], key=lambda card: card.key)
+    )
 
 
 def first_to_go(cards: Iterable[Card], memory: Memory) -> Card:

@@ -26,9 +26,13 @@ class CardRange(NamedTuple):
 
 
 def problems_with_range(wanted: CardRange, layout: CardFormat) -> tuple[Problem, ...]:
-    """Give everything against a box with these numbers, each beside its field."""
+    """Return everything against a box with these numbers, each beside its field."""
     problems = [
-        Problem(problem.code, "facility_code" if problem.field == "facility_code" else name, problem.params)
+        Problem(
+            problem.code,
+            "facility_code" if problem.field == "facility_code" else name,
+            problem.params,
+        )
         for name, number in (("first", wanted.first), ("last", wanted.last))
         for problem in layout.problems_with(CardNumbers(wanted.facility_code, number))
         if problem.field != "facility_code" or name == "first"

@@ -22,7 +22,7 @@ class UseLimit(NamedTuple):
         return sum(count for _, count in self.used)
 
     def used_elsewhere(self, memory: str) -> int:
-        """Give the uses that other memories told of.
+        """Return the uses that other memories told of.
 
         >>> from datetime import UTC, datetime
         >>> UseLimit(5, datetime(2026, 6, 1, tzinfo=UTC), (("north", 2), ("south", 1))).used_elsewhere("north")

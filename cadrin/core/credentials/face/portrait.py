@@ -48,7 +48,8 @@ class Face(NamedTuple):
     def scaled(self, by: float) -> "Face":
         """Return the same face in a picture that is so many times as large."""
         left, right, nose, mouth = (
-            Point(at.x * by, at.y * by) for at in (self.left_eye, self.right_eye, self.nose, self.mouth)
+            Point(at.x * by, at.y * by)
+            for at in (self.left_eye, self.right_eye, self.nose, self.mouth)
         )
         return Face(Box(*(value * by for value in self.box)), left, right, nose, mouth, self.score)
 
@@ -92,15 +93,28 @@ def proposed_crop(width: int, height: int, faces: Sequence[Face], ratio: float =
 
     It always lies within the picture, has the ratio, and is as large as it should be or as it can be.
     """
-    largest = max((face for face in faces if face.score > SURE), key=lambda face: face.box.height, default=None)
+    largest = max(
+        (face for face in faces if face.score > SURE),
+        key=lambda face: face.box.height,
+        default=None,
+    )
     tallest = min(height, width / ratio)
     if largest is None:
         return _within(width, height, Point(width / 2, height / 2), tallest, ratio, 0.5)
     found = geometry_of(largest)
-    return _within(width, height, found.eyes, min(tallest, found.head_height / HEAD_SHARE), ratio, EYES_FROM_BOTTOM)
+    return _within(
+        width,
+        height,
+        found.eyes,
+        min(tallest, found.head_height / HEAD_SHARE),
+        ratio,
+        EYES_FROM_BOTTOM,
+    )
 
 
-def _within(width: int, height: int, at: Point, tall: float, ratio: float, from_bottom: float) -> Box:
+def _within(
+    width: int, height: int, at: Point, tall: float, ratio: float, from_bottom: float
+) -> Box:
     wide = tall * ratio
     x = min(max(at.x - wide / 2, 0), width - wide)
     y = min(max(at.y - tall * (1 - from_bottom), 0), height - tall)
@@ -161,7 +175,9 @@ LIMITS: Mapping[str, Limits] = {
     "dark_share": Limits(highest=0.2),
     "bright_share": Limits(highest=0.08),
     "left_by_right": Limits(0.6, 1.67),
-    "background": Limits(highest=12),  # 90th percentile of the colour distance from its median, CIELAB
+    "background": Limits(
+        highest=12
+    ),  # 90th percentile of the colour distance from its median, CIELAB
 }
 
 
@@ -183,7 +199,9 @@ def findings(faces: Sequence[Face], crop: Box, measures: Measures | None) -> tup
     return (*several, *_of_geometry(geometry_of(largest), crop), *light)
 
 
-def _outside(name: str, figure: float, low: Finding | None, high: Finding | None) -> Iterator[Found]:
+def _outside(
+    name: str, figure: float, low: Finding | None, high: Finding | None
+) -> Iterator[Found]:
     limits = LIMITS[name]
     if low and figure < limits.lowest:
         yield Found(low, round(figure, 2))
@@ -198,7 +216,9 @@ def _of_geometry(found: Geometry, crop: Box) -> Iterator[Found]:
     head = found.head_height / crop.height
     yield from _outside("head_share", head, Finding.HEAD_TOO_SMALL, Finding.HEAD_TOO_LARGE)
     from_bottom = 1 - (found.eyes.y - crop.y) / crop.height
-    yield from _outside("eyes_from_bottom", from_bottom, Finding.EYES_TOO_LOW, Finding.EYES_TOO_HIGH)
+    yield from _outside(
+        "eyes_from_bottom", from_bottom, Finding.EYES_TOO_LOW, Finding.EYES_TOO_HIGH
+    )
     across = (found.eyes.x - crop.x) / crop.width
     yield from _outside("eyes_across", across, Finding.OFF_CENTRE, Finding.OFF_CENTRE)
 
@@ -210,6 +230,8 @@ def _of_light(measures: Measures) -> Iterator[Found]:
     if not dark:
         yield from _outside("dark_share", measures.dark_share, None, Finding.TOO_DARK)
         yield from _outside("bright_share", measures.bright_share, None, Finding.TOO_BRIGHT)
-    yield from _outside("left_by_right", measures.left_by_right, Finding.UNEVEN_LIGHT, Finding.UNEVEN_LIGHT)
+    yield from _outside(
+        "left_by_right", measures.left_by_right, Finding.UNEVEN_LIGHT, Finding.UNEVEN_LIGHT
+    )
     if measures.background is not None:
         yield from _outside("background", measures.background, None, Finding.BUSY_BACKGROUND)

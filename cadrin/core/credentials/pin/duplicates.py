@@ -8,7 +8,7 @@ from cadrin.core.credentials.pin.rule import PinRule
 
 
 def not_anothers(pin: str, rule: PinRule) -> tuple[str, ...]:
-    """Give the PINs that nobody else may have beside this one: itself, and those it is under duress or from it.
+    """Return the PINs that nobody else may have beside this one: itself, and those it is under duress or from it.
 
     >>> not_anothers("481509", PinRule(duress=DuressRule.LAST_DIGIT_UP))
     ('481509', '481500', '481508')
@@ -28,7 +28,7 @@ class PinInUse(NamedTuple):
 
 
 def mistaken_for_another(pins: Iterable[PinInUse], rule: PinRule) -> tuple[PinInUse, ...]:
-    """Give the PINs that doors would take for one that comes before them, or for that one under duress.
+    """Return the PINs that doors would take for one that comes before them, or for that one under duress.
 
     A door compares what is typed with all PINs that open alone, and beside a card with those of its holder. So two
     that two people use with a card only are never mistaken for each other.
@@ -42,8 +42,12 @@ def mistaken_for_another(pins: Iterable[PinInUse], rule: PinRule) -> tuple[PinIn
     with_digits: dict[str, list[PinInUse]] = {}
     found = []
     for pin in pins:
-        before = (one for digits in not_anothers(pin.digits, rule) for one in with_digits.get(digits, ()))
-        if any(one.opens_alone or pin.opens_alone or one.holder_id == pin.holder_id for one in before):
+        before = (
+            one for digits in not_anothers(pin.digits, rule) for one in with_digits.get(digits, ())
+        )
+        if any(
+            one.opens_alone or pin.opens_alone or one.holder_id == pin.holder_id for one in before
+        ):
             found.append(pin)
         with_digits.setdefault(pin.digits, []).append(pin)
     return tuple(found)

@@ -11,7 +11,7 @@ class DuressRule(StrEnum):
     FIRST_DIGIT_UP = "first_digit_up"
 
     def changed(self, pin: str, by: int = 1) -> str:
-        """Give a PIN as it is typed under duress, 0 following 9; ``by`` -1 is the way back.
+        """Return a PIN as it is typed under duress, 0 following 9; ``by`` -1 is the way back.
 
         >>> DuressRule.LAST_DIGIT_UP.changed("481509"), DuressRule.FIRST_DIGIT_UP.changed("581509", -1)
         ('481500', '481509')

@@ -30,7 +30,11 @@ def generate(
         if is_allowed(pin):
             return pin
     # nearly all are gone: count those that are left, where that can be done while somebody waits
-    left = [] if rule.length > 6 else [pin for n in range(count) if is_allowed(pin := f"{n:0{rule.length}}")]
+    left = (
+        []
+        if rule.length > 6
+        else [pin for n in range(count) if is_allowed(pin := f"{n:0{rule.length}}")]
+    )
     if not left:
         raise Invalid.of("pin.none_left", None)
     return left[below(len(left))]

@@ -10,7 +10,7 @@ HASH_DIGITS = 32
 
 
 def keyed_hash(key: bytes, pin: str) -> str:
-    """Give 32 hexadecimal digits by which a PIN is found, and from which it cannot be had without the key."""
+    """Return 32 hexadecimal digits by which a PIN is found, and from which it cannot be had without the key."""
     return hmac.digest(key, pin.encode(), "sha256").hex()[:HASH_DIGITS]
 
 
@@ -25,7 +25,7 @@ class PinAtDoors:
     is_known: bool = True  # False where the key is there and cannot be read: then what controllers hold is left alone
 
     def hashes(self, typed: str) -> tuple[str, str | None]:
-        """Give the hash of what was typed, and of the PIN that it would be under duress."""
+        """Return the hash of what was typed, and of the PIN that it would be under duress."""
         key = bytes.fromhex(self.hash_key)
         if self.duress is DuressRule.NONE or not is_digits(typed):
             return keyed_hash(key, typed), None

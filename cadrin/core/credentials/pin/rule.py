@@ -6,7 +6,15 @@ from datetime import date
 from typing import NamedTuple
 
 from cadrin.core.credentials.pin.duress import DuressRule
-from cadrin.core.credentials.pin.weak import LONGEST_RUN, is_date, is_digits, is_part, repeats, runs, writings
+from cadrin.core.credentials.pin.weak import (
+    LONGEST_RUN,
+    is_date,
+    is_digits,
+    is_part,
+    repeats,
+    runs,
+    writings,
+)
 from cadrin.core.errors import Problem
 
 SHORTEST, LONGEST = 4, 9
@@ -40,7 +48,7 @@ NOTHING_KNOWN = OwnNumbers()
 
 
 def problems_with_rule(rule: PinRule) -> tuple[Problem, ...]:
-    """Give everything that is wrong with a rule, each beside its field."""
+    """Return everything that is wrong with a rule, each beside its field."""
     ranges = (
         ("length", rule.length, SHORTEST, LONGEST),
         ("remembered", rule.remembered, 0, 20),
@@ -55,8 +63,10 @@ def problems_with_rule(rule: PinRule) -> tuple[Problem, ...]:
     )
 
 
-def problems_with_pin(pin: str, rule: PinRule, own: OwnNumbers = NOTHING_KNOWN) -> tuple[Problem, ...]:
-    """Give every reason why the rule refuses a PIN, all at once.
+def problems_with_pin(
+    pin: str, rule: PinRule, own: OwnNumbers = NOTHING_KNOWN
+) -> tuple[Problem, ...]:
+    """Return every reason why the rule refuses a PIN, all at once.
 
     >>> [one.code for one in problems_with_pin("999876", PinRule())]
     ['pin.repeats', 'pin.runs']

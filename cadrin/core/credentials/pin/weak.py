@@ -20,7 +20,8 @@ def repeats(pin: str) -> bool:
     if any(digit * 3 in pin for digit in "0123456789"):
         return True
     return any(
-        len(pin) % length == 0 and pin == pin[:length] * (len(pin) // length) for length in range(1, len(pin) // 2 + 1)
+        len(pin) % length == 0 and pin == pin[:length] * (len(pin) // length)
+        for length in range(1, len(pin) // 2 + 1)
     )
 
 
@@ -49,13 +50,26 @@ def is_date(pin: str) -> bool:
     match len(pin):
         case 4:
             day_first, month_first = (pin[:2], pin[2:]), (pin[2:], pin[:2])
-            return pin[:2] in ("19", "20") or any(_is_day(2000, month, day) for day, month in (day_first, month_first))
+            return pin[:2] in ("19", "20") or any(
+                _is_day(2000, month, day) for day, month in (day_first, month_first)
+            )
         case 6:
-            orders = ((pin[4:], pin[2:4], pin[:2]), (pin[4:], pin[:2], pin[2:4]), (pin[:2], pin[2:4], pin[4:]))
+            orders = (
+                (pin[4:], pin[2:4], pin[:2]),
+                (pin[4:], pin[:2], pin[2:4]),
+                (pin[:2], pin[2:4], pin[4:]),
+            )
             return any(_is_day(2000 + int(year), month, day) for year, month, day in orders)
         case 8:
-            orders = ((pin[4:], pin[2:4], pin[:2]), (pin[4:], pin[:2], pin[2:4]), (pin[:4], pin[4:6], pin[6:]))
-            return any(year[:2] in ("19", "20") and _is_day(int(year), month, day) for year, month, day in orders)
+            orders = (
+                (pin[4:], pin[2:4], pin[:2]),
+                (pin[4:], pin[:2], pin[2:4]),
+                (pin[:4], pin[4:6], pin[6:]),
+            )
+            return any(
+                year[:2] in ("19", "20") and _is_day(int(year), month, day)
+                for year, month, day in orders
+            )
         case _:
             return False
 
@@ -69,7 +83,10 @@ def _is_day(year: int, month: str, day: str) -> bool:
 
 
 def writings(day: date) -> tuple[str, ...]:
-    return tuple(day.strftime(way) for way in ("%d%m%Y", "%m%d%Y", "%Y%m%d", "%Y%d%m", "%d%m%y", "%m%d%y", "%y%m%d"))
+    return tuple(
+        day.strftime(way)
+        for way in ("%d%m%Y", "%m%d%Y", "%Y%m%d", "%Y%d%m", "%d%m%y", "%m%d%y", "%y%m%d")
+    )
 
 
 def is_part(pin: str, number: str) -> bool:

@@ -11,7 +11,9 @@ class Command(BaseCommand):
     help = "Load the demo into an empty database; one that holds cardholders is left as it is."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--sign-in", action="store_true", help="only tell how the demo's operators sign in")
+        parser.add_argument(
+            "--sign-in", action="store_true", help="only tell how the demo's operators sign in"
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["sign_in"]:
@@ -21,7 +23,9 @@ class Command(BaseCommand):
                 self.stdout.write(f"  {username:7} {PASSWORD}   ({first} {last}, {role}{more})")
             return
         if settings.HTTPS:
-            raise CommandError("The passwords of the demo are known to everybody: it does not load in production.")
+            raise CommandError(
+                "The passwords of the demo are known to everybody: it does not load in production."
+            )
         if not is_loaded():
             load_demo(timezone.now())
         write_standins(settings.VAR / "standins.json")

@@ -18,7 +18,9 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument(
-            "--noted", metavar="NUMBER:DIGEST", help="an entry as an earlier check told it: it must still be there"
+            "--noted",
+            metavar="NUMBER:DIGEST",
+            help="an entry as an earlier check told it: it must still be there",
         )
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -30,6 +32,10 @@ class Command(BaseCommand):
             noted = int(number), digest
         found = check_journal(noted)
         if found.broken:
-            raise CommandError(f"Entry {found.broken.number} is broken: {SENTENCES[found.broken.what]}.")
+            raise CommandError(
+                f"Entry {found.broken.number} is broken: {SENTENCES[found.broken.what]}."
+            )
         self.stdout.write(f"{found.entries} entries, none broken.")
-        self.stdout.write(f"Note the last, and give it to a later check: {found.last_number}:{found.last_digest}")
+        self.stdout.write(
+            f"Note the last, and give it to a later check: {found.last_number}:{found.last_digest}"
+        )

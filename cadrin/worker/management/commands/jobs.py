@@ -13,5 +13,9 @@ class Command(BaseCommand):
         runs = latest_runs()
         for job in JOBS:
             run = runs.get(job.name)
-            outcome = "never done" if run is None else f"{run.began_at:%F %T} UTC: {run.failure or run.count}"
+            outcome = (
+                "never done"
+                if run is None
+                else f"{run.began_at:%F %T} UTC: {run.failure or run.count}"
+            )
             self.stdout.write(f"{job.name:<24} every {job.every!s:>8}   {outcome}")
