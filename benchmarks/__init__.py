@@ -1,1 +1,3 @@
-"""Speed and memory, each figure beside a limit measured in the same run. Run it: ``make benchmarks``."""
+"""Speed and memory, each figure beside a limit measured in the same run. Run it: ``make
+benchmarks``.
+"""

@@ -1,7 +1,7 @@
 """Make the world once, run Cadrin on it as it is served, measure, and print the table.
 
-``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news`` two ways to tell pages
-of a read, and nothing else.
+``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news``
+two ways to tell pages of a read, and nothing else.
 """
 
 import os
@@ -31,7 +31,9 @@ def running(*arguments: str) -> Iterator[subprocess.Popen[bytes]]:
 def served_world(
     threads: int,
 ) -> Iterator[tuple["subprocess.Popen[bytes]", "subprocess.Popen[bytes]"]]:
-    """Serve the world as the demo is served; yield the processes of the stand-ins and of the server."""
+    """Serve the world as the demo is served; yield the processes of the stand-ins and of the
+    server.
+    """
     python = sys.executable
     with (
         running(

@@ -1,4 +1,6 @@
-"""Cards and PINs: reads against many formats, issuing, a full box, making up PINs, and the number detective."""
+"""Cards and PINs: reads against many formats, issuing, a full box, making up PINs, and the number
+detective.
+"""
 
 import secrets
 import sqlite3
@@ -85,7 +87,9 @@ def _pins(table: Table) -> None:
 
 
 def _box(table: Table, database: str, now: datetime) -> None:
-    """Enter a box of 65,536, beside the bare inserts of as many rows into a table of the same columns."""
+    """Enter a box of 65,536, beside the bare inserts of as many rows into a table of the same
+    columns.
+    """
     numbers = CardRange(99, 0, LARGEST_BOX - 1)
     ours = seconds(lambda: enter_box(system_actor("Bench"), BoxDraft(1, numbers), now))
     rows = [(1, 98, number, "in_stock") for number in range(LARGEST_BOX)]
@@ -110,7 +114,9 @@ def _box(table: Table, database: str, now: datetime) -> None:
 
 
 def _issuing(table: Table, database: str, now: datetime) -> None:
-    """Issue a thousand cards in rows of three hundred, with journal and marks, beside the bare updates."""
+    """Issue a thousand cards in rows of three hundred, with journal and marks, beside the bare
+    updates.
+    """
     ids = list(Cardholder.objects.order_by("-id").values_list("id", flat=True)[:ISSUED])
     pairs = [Pair(id_, CardDraft(1, 99, number)) for number, id_ in enumerate(ids)]
 

@@ -1,6 +1,8 @@
-"""A trial: news as server-sent events (WHATWG HTML, 9.2) from a process of its own, which asks nobody who they are.
+"""A trial: news as server-sent events (WHATWG HTML, 9.2) from a process of its own, which asks
+nobody who they are.
 
-``python -m benchmarks.events DATABASE PORT``. It is the limit that Cadrin's own way is measured beside.
+``python -m benchmarks.events DATABASE PORT``. It is the limit that Cadrin's own way is measured
+beside.
 """
 
 import asyncio

@@ -1,4 +1,6 @@
-"""Two ways to tell pages of a new read: requests that wait, as Cadrin does it, and server-sent events."""
+"""Two ways to tell pages of a new read: requests that wait, as Cadrin does it, and server-sent
+events.
+"""
 
 import math
 import os
@@ -26,7 +28,9 @@ WAIT_SECONDS, PAUSE_SECONDS = 15, 5
 EVENTS_PORT = 8792
 
 Listen = Callable[[int, threading.Event, Callable[[int], None]], None]
-"""What one page does, by its number, until it is stopped; whenever it hears of reads it says the id of the newest."""
+"""What one page does, by its number, until it is stopped; whenever it hears of reads it says the id
+of the newest.
+"""
 
 
 def bench_ways(
@@ -35,7 +39,9 @@ def bench_ways(
     url: str,
     running: Callable[..., AbstractContextManager["Popen[bytes]"]],
 ) -> None:
-    """Measure how soon everybody hears of a read, and what it costs, with as many pages as may wait and with more."""
+    """Measure how soon everybody hears of a read, and what it costs, with as many pages as may wait
+    and with more.
+    """
     with running(
         sys.executable, "-m", "benchmarks.events", os.environ["CADRIN_DATABASE"], str(EVENTS_PORT)
     ) as events:
@@ -64,7 +70,9 @@ def bench_ways(
 
 
 def _heard(server: "Popen[bytes]", listen: Listen, pages: int) -> tuple[list[float], float]:
-    """Return the seconds after which each page heard of each read, and the processor's seconds for each read."""
+    """Return the seconds after which each page heard of each read, and the processor's seconds for
+    each read.
+    """
     controller = Controller.objects.get(pk=1)
     made: dict[int, float] = {}
     heard: list[list[tuple[int, float]]] = [[] for _ in range(pages)]

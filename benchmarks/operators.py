@@ -1,4 +1,6 @@
-"""Many operators at once: saves a second with 1, 8 and 32 of them, reads meanwhile, and pages that wait for news."""
+"""Many operators at once: saves a second with 1, 8 and 32 of them, reads meanwhile, and pages that
+wait for news.
+"""
 
 import threading
 import time
@@ -21,7 +23,9 @@ READS = ("/api/cardholders/", "/api/waiting/", "/api/house/")
 
 
 def come_in(url: str, username: str) -> httpx.Client:
-    """Return a client with a session that was begun before: signing in is slowed for so many from one address."""
+    """Return a client with a session that was begun before: signing in is slowed for so many from
+    one address.
+    """
     session = Client()
     session.force_login(Operator.objects.get(username=username))
     client = httpx.Client(base_url=url, trust_env=False, timeout=60)
@@ -65,7 +69,9 @@ def bench_operators(table: Table, url: str) -> None:
 
 
 def _saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
-    """Let each client save cardholders of its own back to back; return the seconds of saves, and of reads meanwhile."""
+    """Let each client save cardholders of its own back to back; return the seconds of saves, and of
+    reads meanwhile.
+    """
     reader = come_in(str(clients[0].base_url), "bench")
     until = time.monotonic() + SECONDS
     saves: list[float] = []
@@ -132,7 +138,9 @@ def bench_news(table: Table, url: str) -> None:
 
 @contextmanager
 def _waiting_pages(url: str) -> Iterator[None]:
-    """Hold as many pages as a day at a large site has, as the pages themselves do it: refused at once, they pause."""
+    """Hold as many pages as a day at a large site has, as the pages themselves do it: refused at
+    once, they pause.
+    """
     stop = threading.Event()
     clients = [come_in(url, f"operator-{place}") for place in range(min(OPERATORS, WAITING_PAGES))]
     newest = clients[0].get("/api/news/").json()

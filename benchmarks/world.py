@@ -1,4 +1,6 @@
-"""A large house: 100,000 cardholders with a card and two memberships, 500 doors, 200 groups, 10 controllers."""
+"""A large house: 100,000 cardholders with a card and two memberships, 500 doors, 200 groups, 10
+controllers.
+"""
 
 import json
 from datetime import timedelta

@@ -1,4 +1,6 @@
-"""A small house to test in: one site, two controllers and a desk, three doors, two groups, one operator."""
+"""A small house to test in: one site, two controllers and a desk, three doors, two groups, one
+operator.
+"""
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -144,7 +146,9 @@ ANYBODY = system_actor("Test")
 
 
 def wanted_anew(controller_id: int) -> dict[str, str]:
-    """Work out anew, from the register alone, what a controller should hold: each record's digest."""
+    """Work out anew, from the register alone, what a controller should hold: each
+    record's digest.
+    """
     here, memory = plans_here()[controller_id], memories().get(controller_id, ANY_MEMORY)
     bodies = dict(plan_records(here))
     for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():

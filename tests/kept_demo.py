@@ -18,7 +18,8 @@ KEPT = settings.ROOT / "var" / "kept"
 
 @cache
 def kept_demo() -> Path:
-    """Return the database file with the demo of today, for copying; whoever comes first makes it, in its own database.
+    """Return the database file with the demo of today, for copying; whoever comes first makes it,
+    in its own database.
 
     The name carries the sum of all code that the demo may lean on, migrations among it.
     """

@@ -1,4 +1,6 @@
-"""Run the stand-ins and the worker within a test, as they are: over HTTP, in threads of their own."""
+"""Run the stand-ins and the worker within a test, as they are: over HTTP, in threads of
+their own.
+"""
 
 import asyncio
 import os
@@ -27,7 +29,9 @@ def _slowness() -> float:
 
 
 PATIENCE_SECONDS = float(os.environ.get("CADRIN_PATIENCE_SECONDS", 0)) or 20 * _slowness()
-"""How long a test waits for what should come at once: seconds, and longer only where everything is slower."""
+"""How long a test waits for what should come at once: seconds, and longer only where everything is
+slower.
+"""
 
 
 def until(
@@ -35,7 +39,9 @@ def until(
     what: str | Callable[[], str],
     patience_seconds: float = PATIENCE_SECONDS,
 ) -> Any:
-    """Return the first answer that is true; fails after some seconds, with what was seen instead."""
+    """Return the first answer that is true; fails after some seconds, with what was seen
+    instead.
+    """
     deadline = time.monotonic() + patience_seconds
     while not (answer := is_so()):
         if time.monotonic() > deadline:
@@ -93,7 +99,8 @@ class Talking(httpx.Auth):
 
 
 class StandIns:
-    """The stand-ins of a house, on a port that is free; ``folder`` None keeps their memories in this process.
+    """The stand-ins of a house, on a port that is free; ``folder`` None keeps their memories in
+    this process.
 
     ``setups`` are those of controllers, as a file has them.
     """

@@ -1,4 +1,6 @@
-"""What the reach promised and what the controllers decided, over the demo, in thousands of cases."""
+"""What the reach promised and what the controllers decided, over the demo, in thousands
+of cases.
+"""
 
 import json
 from datetime import UTC, datetime, timedelta

@@ -1,4 +1,6 @@
-"""Between Cadrin and its controllers: nothing that is said there, by whomever, stops or fools Cadrin."""
+"""Between Cadrin and its controllers: nothing that is said there, by whomever, stops or fools
+Cadrin.
+"""
 
 import json
 import sqlite3

@@ -1,4 +1,5 @@
-"""Requests generated from the API's description: never a failure of the server, never an undescribed answer.
+"""Requests generated from the API's description: never a failure of the server, never an
+undescribed answer.
 
 A short run of it belongs to every change; ``scripts/fuzz`` makes a long one.
 """
@@ -68,13 +69,16 @@ class GeneratedRequests(TestCase):
     asked = 0
 
     def setUp(self) -> None:
-        # the server closes connections between requests, and would close the one that the test's transaction is in
+        # the server closes connections between requests, and would close the one that the test's
+        # transaction is in
         staying = mock.patch.object(connection, "close_if_unusable_or_obsolete")
         staying.start()
         self.addCleanup(staying.stop)
 
     def headers(self, path: str) -> dict[str, str]:
-        """Return what lets a request in: a token, or for one's own account a session with the page's token."""
+        """Return what lets a request in: a token, or for one's own account a session with the
+        page's token.
+        """
         if not path.startswith(("/api/account/", "/api/session/", "/api/password-link/")):
             return {"Authorization": f"Bearer {self.key}"}
         client = Client()

@@ -1,4 +1,6 @@
-"""Keys and files of an installation: made once, whole, for nobody else's eyes, and never in place of a lost one."""
+"""Keys and files of an installation: made once, whole, for nobody else's eyes, and never in place
+of a lost one.
+"""
 
 import os
 import stat

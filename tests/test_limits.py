@@ -27,7 +27,9 @@ from tests.asking import WithAHouse
 from tests.house import ANYBODY, NOON, House
 
 SHORT_SECONDS, LONG_SECONDS = 3.0, 30.0
-"""How long a write waits in these tests, and what reading, which waits for nothing, takes less than anywhere."""
+"""How long a write waits in these tests, and what reading, which waits for nothing, takes less than
+anywhere.
+"""
 
 
 def every_shape(shape: type[Shape]) -> Iterator[type[Shape]]:

@@ -1,4 +1,6 @@
-"""Images: what is read and what is refused, and that nothing of the file comes along but the picture."""
+"""Images: what is read and what is refused, and that nothing of the file comes along but the
+picture.
+"""
 
 import io
 import zlib

@@ -1,4 +1,6 @@
-"""Operators who are kept to a part of the house: whoever and whatever is outside of it is not there for them."""
+"""Operators who are kept to a part of the house: whoever and whatever is outside of it is not there
+for them.
+"""
 
 import json
 from dataclasses import replace

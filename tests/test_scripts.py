@@ -1,4 +1,6 @@
-"""The scripts by which Cadrin is installed, tried and tested, on a machine that has next to nothing."""
+"""The scripts by which Cadrin is installed, tried and tested, on a machine that has next to
+nothing.
+"""
 
 import os
 import re
@@ -115,8 +117,9 @@ class Scripts(SimpleTestCase):
                 os.kill(script.pid, how)
                 script.wait(timeout=30)
                 until(
-                    lambda: not Path(f"/proc/{pid}").exists() or is_dead(pid), "the child is gone"
-                )  # noqa: B023
+                    lambda: not Path(f"/proc/{pid}").exists() or is_dead(pid),  # noqa: B023
+                    "the child is gone",
+                )
                 child.unlink()
 
     def test_hold_a_lock_against_a_second_one(self) -> None:
@@ -144,7 +147,9 @@ class Scripts(SimpleTestCase):
 
 
 def listen_to_signals() -> None:
-    """Undo what whoever started the tests may have set: bash cannot trap what was ignored when it began."""
+    """Undo what whoever started the tests may have set: bash cannot trap what was ignored when it
+    began.
+    """
     for how in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(how, signal.SIG_DFL)
 

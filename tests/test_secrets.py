@@ -373,7 +373,9 @@ class Exports(SimpleTestCase):
 
 class Chance(SimpleTestCase):
     def test_that_can_be_foreseen_makes_nothing_but_the_demo(self) -> None:
-        """Whatever is made up, from PINs to keys, comes from the system's secure source (`secrets`)."""
+        """Whatever is made up, from PINs to keys, comes from the system's secure source
+        (`secrets`).
+        """
         house = Path(cadrin.__path__[0])
         foreseeable = re.compile(r"^\s*(import|from) random\b|\.random\.", re.MULTILINE)
         sources = [

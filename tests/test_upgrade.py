@@ -14,7 +14,9 @@ from unittest import TestCase
 from cadrin.config.settings import ROOT
 
 MADE_BEFORE = Path(__file__).parent / "data" / "before_the_rooms.sql.gz"
-"""A small site as the version of 28 November 2026 left it, with something in every table that is changed."""
+"""A small site as the version of 28 November 2026 left it, with something in every table that is
+changed.
+"""
 KEY = MADE_BEFORE.with_name("before_the_rooms.key")
 
 

@@ -1,4 +1,6 @@
-"""Every route and every method: each needs a session or a token, and names the permission it needs."""
+"""Every route and every method: each needs a session or a token, and names the
+permission it needs.
+"""
 
 import json
 from collections.abc import Iterator
@@ -37,7 +39,9 @@ class Route(NamedTuple):
 
 
 def every_route(resolver: URLResolver | None = None, before: str = "/") -> Iterator[Route]:
-    """Walk the routes themselves, not their description: what is not described is reached as well."""
+    """Walk the routes themselves, not their description: what is not described is
+    reached as well.
+    """
     for one in (resolver or get_resolver()).url_patterns:
         path = before + str(one.pattern)
         if isinstance(one, URLResolver):

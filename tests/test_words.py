@@ -1,4 +1,6 @@
-"""Every message in every language: none is missing, each has the same places to fill and the same forms."""
+"""Every message in every language: none is missing, each has the same places to fill and the same
+forms.
+"""
 
 import re
 from pathlib import Path

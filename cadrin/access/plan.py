@@ -27,7 +27,9 @@ from cadrin.sites.queries import alternatives_of, schedule_of
 
 
 def access_plan() -> Plan:
-    """Return doors, schedules, groups and formats as the core takes them; read anew only when they have changed."""
+    """Return doors, schedules, groups and formats as the core takes them; read anew only when they
+    have changed.
+    """
     return _plan_at(plan_version())
 
 
@@ -101,10 +103,12 @@ def holder_of(
 
 
 _HOLDER = (
-    "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until", "extended_time",
+    "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until",
+    "extended_time",
 )  # fmt: skip
 _CARD = (
-    "holder_id", "id", "format_id", "facility_code", "card_number", "status", "activation_at", "expiry_at",
+    "holder_id", "id", "format_id", "facility_code", "card_number", "status", "activation_at",
+    "expiry_at",
     "suspended_until", "hours", "use_limit", "counted_from", "is_watched", "issue_level",
 )  # fmt: skip
 
@@ -161,7 +165,9 @@ def _pins_of(holder_ids: list[int]) -> dict[int, list[CorePin]]:
 
 
 def holders(ids: Iterable[int]) -> dict[int, Holder]:
-    """Return cardholders with their credentials and memberships, in a few queries, without those that are not there."""
+    """Return cardholders with their credentials and memberships, in a few queries, without those
+    that are not there.
+    """
     wanted = list(ids)
     cards, pins = _cards_of(wanted), _pins_of(wanted)
     plates: dict[int, list[CorePlate]] = {}

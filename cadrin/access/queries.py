@@ -12,7 +12,9 @@ from cadrin.people.scoping import seen_by
 
 
 def groups(actor: Actor) -> Rows:
-    """Return every access group within the actor's reach with its grants and the number of its people there."""
+    """Return every access group within the actor's reach with its grants and the number of its
+    people there.
+    """
     grants: dict[int, list[dict[str, int]]] = {}
     for group_id, door, schedule in Grant.objects.order_by("door_id", "id").values_list(
         "group", "door", "schedule"
@@ -64,7 +66,9 @@ def member_ids(group_id: int) -> list[int]:
 
 
 def default_groups() -> dict[int, list[int]]:
-    """Return the access groups that each department proposes, without those of the departments above it."""
+    """Return the access groups that each department proposes, without those of the departments
+    above it.
+    """
     found: dict[int, list[int]] = {}
     for department_id, group_id in DefaultGroup.objects.order_by("id").values_list(
         "department_id", "group_id"

@@ -13,7 +13,8 @@ from cadrin.sites.commands.readers import ReaderDraft
 
 
 class ReaderPreview(NamedTuple):
-    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of theirs can read.
+    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of
+    theirs can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
     """

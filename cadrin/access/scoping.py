@@ -1,4 +1,6 @@
-"""What an actor who is kept to some sites may see of doors, controllers, readers, groups and people."""
+"""What an actor who is kept to some sites may see of doors, controllers, readers, groups and
+people.
+"""
 
 from django.db.models import Exists, OuterRef, Q
 
@@ -8,7 +10,9 @@ from cadrin.operators.scope import Scope
 
 
 def groups_seen(scope: Scope) -> Q:
-    """Match groups that open no door out of reach: one that does would let its people in there too."""
+    """Match groups that open no door out of reach: one that does would let its people in
+    there too.
+    """
     if scope.sites is None:
         return Q()
     outside = Grant.objects.exclude(door__area__site_id__in=scope.sites).filter(
@@ -27,7 +31,9 @@ def group_ids_hidden(actor: Actor) -> frozenset[int]:
 
 
 def people_at_sites(scope: Scope) -> Q:
-    """Match whoever may come to one of the sites, and whoever is in no group yet: they may be on their way there."""
+    """Match whoever may come to one of the sites, and whoever is in no group yet: they may be on
+    their way there.
+    """
     if scope.sites is None:
         return Q()
     groups = Grant.objects.filter(door__area__site_id__in=scope.sites).values("group_id")

@@ -13,7 +13,9 @@ from cadrin.outbox.rows import Rows
 
 
 def operators(actor: Actor) -> Rows:
-    """Return every operator, whoever may come in first, by name; whoever is kept to a part sees none but themselves."""
+    """Return every operator, whoever may come in first, by name; whoever is kept to a part sees
+    none but themselves.
+    """
     seen = Q() if actor.scope.is_whole else Q(pk=actor.operator_id or 0)
     found = Operator.objects.filter(seen).order_by(
         "-is_active", "last_name", "first_name", "username"
@@ -62,7 +64,8 @@ def roles() -> Rows:
 
 
 def tokens(actor: Actor, at: datetime) -> Rows:
-    """Return every token, those that still count first, the newest first. Nothing of their keys is known.
+    """Return every token, those that still count first, the newest first. Nothing of their keys is
+    known.
 
     Whoever is kept to a part of the house sees none.
     """

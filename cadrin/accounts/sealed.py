@@ -26,8 +26,8 @@ SEALED: tuple[tuple[type[Model], str], ...] = (
 def problem_with_keys() -> str:
     """Say what is wrong with the keys that this process was started with; empty when it may begin.
 
-    A new key in place of one that was lost would leave what it sealed unreadable for good, and doors with it: so
-    nobody makes one, and nothing starts, until the old one is back.
+    A new key in place of one that was lost would leave what it sealed unreadable for good, and
+    doors with it: so nobody makes one, and nothing starts, until the old one is back.
     """
     if not settings.HAS_SECRET_KEY:
         return f"The key of sessions is missing: {settings.VAR / SECRET}. Make it: python manage.py prepare"

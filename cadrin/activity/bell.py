@@ -1,4 +1,6 @@
-"""A bell that rings when there are new reads: pages that wait for news wait for it, and none asks by itself."""
+"""A bell that rings when there are new reads: pages that wait for news wait for it, and none asks
+by itself.
+"""
 
 import threading
 import time
@@ -39,8 +41,8 @@ class Bell:
     def place(self, whose: str) -> Iterator[Place | None]:
         """Take a place among those that wait; None when there is none left.
 
-        Whoever has as many as one may have loses the oldest: nobody tells the server that a page is gone,
-        and one that is loaded anew, or looked at again, must hear of a read at once.
+        Whoever has as many as one may have loses the oldest: nobody tells the server that a page is
+        gone, and one that is loaded anew, or looked at again, must hear of a read at once.
         """
         place = Place(whose)
         with self._rung:
@@ -63,13 +65,17 @@ class Bell:
                     self._waiting.remove(place)
 
     def wait(self, place: Place, seen: int, seconds: float) -> int:
-        """Wait until there is a read newer than the one seen, the place is taken, or for so long; return the newest."""
+        """Wait until there is a read newer than the one seen, the place is taken, or for so long;
+        return the newest.
+        """
         with self._rung:
             self._rung.wait_for(lambda: self.latest > seen or place.is_taken, seconds)
             return self.latest
 
     def _look(self) -> None:
-        """Look for new reads for as long as anybody waits. Asking whether anybody wrote costs some microseconds."""
+        """Look for new reads for as long as anybody waits. Asking whether anybody wrote costs some
+        microseconds.
+        """
         version = None
         try:
             while True:
@@ -100,7 +106,9 @@ BELL = Bell()
 
 
 def _data_version() -> int:
-    """Return a number that moves when another connection has written (SQLite, PRAGMA data_version)."""
+    """Return a number that moves when another connection has written (SQLite, PRAGMA
+    data_version).
+    """
     with connection.cursor() as cursor:
         cursor.execute("PRAGMA data_version")
         return int(cursor.fetchone()[0])

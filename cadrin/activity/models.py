@@ -10,7 +10,9 @@ FLAGGED = Q(is_watched=True) | Q(is_duress=True) | ~Q(unreadable="")
 
 
 class Read(models.Model):
-    """One read, as the controller told it. It outlives the people and doors it names, so it repeats their names."""
+    """One read, as the controller told it. It outlives the people and doors it names, so it repeats
+    their names.
+    """
 
     at = models.DateTimeField()
     controller = models.ForeignKey("sites.Controller", on_delete=models.PROTECT, related_name="+")

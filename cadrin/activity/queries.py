@@ -17,7 +17,8 @@ from cadrin.people.scoping import only_seen, seen_by
 from cadrin.sites.scoping import door_ids_seen
 
 _SHOWN = (
-    "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code", "card_number",
+    "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code",
+    "card_number",
     "reason", "factors", "plate", "is_duress", "is_watched", "group_name", "opens_at",
     "cardholder_id", "cardholder_name", "controller_id", "unreadable", "clock_off_seconds",
 )  # fmt: skip
@@ -62,7 +63,9 @@ def reads(
 
 
 def reads_seen(actor: Actor) -> Q:
-    """Match reads at doors within the actor's reach and at desks, of people within it and of unknown cards."""
+    """Match reads at doors within the actor's reach and at desks, of people within it and of
+    unknown cards.
+    """
     if actor.scope.is_whole:
         return Q()
     match = Q(cardholder__in=Cardholder.objects.filter(seen_by(actor))) | Q(
@@ -77,7 +80,9 @@ def reads_seen(actor: Actor) -> Q:
 
 
 def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Say whose card it is now, if the actor may see them: an unknown card may have been issued since."""
+    """Say whose card it is now, if the actor may see them: an unknown card may have been issued
+    since.
+    """
     for row in rows:
         row["factors"] = row["factors"].split(",")
     numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
@@ -104,10 +109,11 @@ def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict
 
 
 def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str, Any]]:
-    """Return the reads after an id, oldest first, waiting for one to come; without ``after``, the latest few at once.
+    """Return the reads after an id, oldest first, waiting for one to come; without ``after``, the
+    latest few at once.
 
-    Where too many wait already, and when a newer page takes the place, it answers at once, with nothing: whoever
-    asks again must pause by itself.
+    Where too many wait already, and when a newer page takes the place, it answers at once, with
+    nothing: whoever asks again must pause by itself.
     """
     if after is None:
         return reads(actor, most=30)[::-1]

@@ -15,7 +15,9 @@ TIMEOUT_SECONDS = 10.0
 
 
 def seen_by(actor: Actor) -> dict[str, Any]:
-    """Return the stand-ins within the actor's reach. Raises NotFound where there is no test bench."""
+    """Return the stand-ins within the actor's reach. Raises NotFound where there is no
+    test bench.
+    """
     told = ask("GET", "")
     if not actor.scope.is_whole:
         told |= {"mail": None}  # letters go to anybody
@@ -55,7 +57,9 @@ def show(
 
 
 def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:
-    """Switch the mail server on or off. Raises NotFound where there is none, or none within the actor's reach."""
+    """Switch the mail server on or off. Raises NotFound where there is none, or none within the
+    actor's reach.
+    """
     if not actor.scope.is_whole:
         raise NotFound.of("bench.no_such_device")
     return ask("PATCH", "/mail", {"is_on": is_on})

@@ -23,7 +23,9 @@ def _permission(act: BulkAct) -> Permission:
 
 @transaction.atomic
 def begin_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at: datetime) -> int:
-    """Begin an act on many, which the worker then does, and give its id. Raises Invalid or NotPermitted."""
+    """Begin an act on many, which the worker then does, and give its id. Raises Invalid or
+    NotPermitted.
+    """
     actor.require(_permission(draft.act))
     ids = chosen(actor, selection, at)
     if problems := problems_with_batch(actor, draft, len(ids)):
@@ -38,7 +40,8 @@ def begin_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at: 
 
 @transaction.atomic
 def undo_bulk_change(actor: Actor, bulk_change_id: int, at: datetime) -> int:
-    """Begin to put back whom a batch changed, wherever nothing later stands against it, and give the new batch's id.
+    """Begin to put back whom a batch changed, wherever nothing later stands against it, and give
+    the new batch's id.
 
     Raises Invalid when it is still at work or was taken back already, NotFound or NotPermitted.
     """
@@ -65,7 +68,9 @@ def undo_bulk_change(actor: Actor, bulk_change_id: int, at: datetime) -> int:
 
 @transaction.atomic
 def stop_bulk_change(actor: Actor, bulk_change_id: int, at: datetime) -> None:
-    """Leave a batch where it is: whom it has changed stays changed until it is taken back. Raises NotFound."""
+    """Leave a batch where it is: whom it has changed stays changed until it is taken back. Raises
+    NotFound.
+    """
     bulk_change = get_bulk_change(actor, bulk_change_id)
     actor.require(_permission(BulkAct(bulk_change.act)))
     BulkChange.objects.filter(pk=bulk_change.pk, state=BulkState.AT_WORK).update(

@@ -34,7 +34,9 @@ _FIELDS = (
 
 
 class BulkDraft(NamedTuple):
-    """What an operator wants to do; the value is an id, a standing, or an instant as ISO 8601 writes it."""
+    """What an operator wants to do; the value is an id, a standing, or an instant as ISO 8601
+    writes it.
+    """
 
     act: BulkAct
     value: int | str | None
@@ -89,7 +91,9 @@ def _is_within(actor: Actor, draft: BulkDraft) -> bool:
 
 
 def subjects(ids: Iterable[int]) -> dict[int, Subject]:
-    """Return cardholders as far as a batch is concerned, in two queries; those that are not there are left out."""
+    """Return cardholders as far as a batch is concerned, in two queries; those that are not there
+    are left out.
+    """
     wanted = list(ids)
     groups: dict[int, dict[int, tuple[datetime | None, datetime | None]]] = {}
     for holder_id, group_id, *span in Membership.objects.filter(

@@ -20,7 +20,9 @@ _EXAMPLES = 5
 
 @dataclass(frozen=True, slots=True)
 class Weighed:
-    """What a batch would do: how many it changes, whom it leaves alone and why, and what goes to controllers."""
+    """What a batch would do: how many it changes, whom it leaves alone and why, and what goes to
+    controllers.
+    """
 
     problems: tuple[Problem, ...]
     total: int
@@ -68,7 +70,9 @@ def preview_bulk_change(
 
 
 def _records(draft: BulkDraft, ids: list[int]) -> int:
-    """Count the records that go to controllers: a group's people go to those with its doors, others where they are."""
+    """Count the records that go to controllers: a group's people go to those with its doors, others
+    where they are.
+    """
     if draft.act not in TOUCHES_DOORS:
         return 0
     group_id = draft.order.group_id

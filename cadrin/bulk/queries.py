@@ -14,7 +14,9 @@ _EXAMPLES = 5
 
 
 def bulk_changes(actor: Actor, most: int = 20) -> Rows:
-    """Return the latest batches, newest first; whoever is kept to a part of the house sees their own."""
+    """Return the latest batches, newest first; whoever is kept to a part of the house sees their
+    own.
+    """
     return [_told(row) for row in _rows().filter(bulk_changes_seen(actor))[:most]]
 
 

@@ -34,7 +34,9 @@ STEP = 300
 
 
 def work_on_bulk_changes(at: datetime) -> int:
-    """Do one step of the oldest batch that is at work, and give how many cardholders it was about; 0 for no work."""
+    """Do one step of the oldest batch that is at work, and give how many cardholders it was about;
+    0 for no work.
+    """
     if not BulkChange.objects.filter(state=BulkState.AT_WORK).exists():
         return 0
     return _step(at)
@@ -110,7 +112,9 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
 
 
 def _save(targets: list[BulkTarget]) -> None:
-    """Save what became of targets: by hand, as it is most of what a step does while others wait for it."""
+    """Save what became of targets: by hand, as it is most of what a step does while others wait for
+    it.
+    """
     with connection.cursor() as cursor:
         cursor.executemany(
             f"UPDATE {BulkTarget._meta.db_table}"  # noqa: S608
@@ -165,7 +169,9 @@ def _write(
     made: Mapping[int, tuple[Subject, Subject]],
     at: datetime,
 ) -> None:
-    """Save what was made of whom, with an entry of the journal for each change that was the same for several."""
+    """Save what was made of whom, with an entry of the journal for each change that was the same
+    for several.
+    """
     if not made:
         return
     alike: dict[str, list[int]] = {}

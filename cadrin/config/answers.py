@@ -1,4 +1,6 @@
-"""What every answer of the API has in common, and what is answered when a request never came to a view."""
+"""What every answer of the API has in common, and what is answered when a request never came to a
+view.
+"""
 
 from collections.abc import Callable
 
@@ -8,7 +10,9 @@ API = "/api/"
 
 
 class PrivateAnswers:
-    """Let no answer of the API be kept by a browser or a proxy: whoever uses the machine next must not find it."""
+    """Let no answer of the API be kept by a browser or a proxy: whoever uses the machine next must
+    not find it.
+    """
 
     def __init__(self, answer: Callable[[HttpRequest], HttpResponse]) -> None:
         self._answer = answer

@@ -1,4 +1,6 @@
-"""The keys that Cadrin keeps beside its database, and the folder they lie in: for nobody else's eyes."""
+"""The keys that Cadrin keeps beside its database, and the folder they lie in: for nobody else's
+eyes.
+"""
 
 import os
 import secrets
@@ -46,7 +48,9 @@ def make_key(folder: Path, name: str) -> bool:
 
 
 def close_to_others(folder: Path) -> None:
-    """Make the folder if need be, and take every right of others from it and all that lies in it."""
+    """Make the folder if need be, and take every right of others from it and all that
+    lies in it.
+    """
     folder.mkdir(parents=True, exist_ok=True)
     folder.chmod(0o700)
     for path in folder.rglob("*"):

@@ -6,7 +6,9 @@ from typing import IO
 
 
 def hold(path: Path) -> IO[bytes] | None:
-    """Return an open file that holds the lock until it is closed, or None when another process holds it."""
+    """Return an open file that holds the lock until it is closed, or None when another process
+    holds it.
+    """
     file = path.open("ab")
     try:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

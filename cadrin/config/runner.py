@@ -1,7 +1,7 @@
 """Django's test runner: several processes side by side, and a plain last line that a CI can count.
 
-Each process has a folder and a database of its own, and takes the next test from one queue when it is done with the
-one before, so that none is idle while another has work left.
+Each process has a folder and a database of its own, and takes the next test from one queue when it
+is done with the one before, so that none is idle while another has work left.
 """
 
 import fcntl
@@ -53,7 +53,8 @@ class Runner(DiscoverRunner):
     def setup_databases(self, **kwargs: Any) -> Any:
         made = super().setup_databases(**kwargs)
         with connection.cursor() as cursor:
-            # a test that commits ends by emptying every table; one test makes the trigger anew and tries it
+            # a test that commits ends by emptying every table; one test makes the trigger anew and
+            # tries it
             cursor.execute("DROP TRIGGER IF EXISTS journal_entry_is_never_removed")
         return made
 
@@ -180,9 +181,11 @@ class _Claimed(unittest.TestSuite):
 
 
 def _units(suite: unittest.TestSuite) -> dict[str, list[unittest.TestCase]]:
-    """Part a suite into what one process does in one go: a class with what it sets up once, else a test by itself.
+    """Part a suite into what one process does in one go: a class with what it sets up once, else a
+    test by itself.
 
-    In Django's order (what commits comes after what is rolled back), the longest of those that commit first.
+    In Django's order (what commits comes after what is rolled back), the longest of those that
+    commit first.
     """
     units: dict[str, list[unittest.TestCase]] = {}
     for test in iter_test_cases(suite):

@@ -136,7 +136,8 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 STATIC_URL = "static/"
-# files are served straight from web/dist, found once at start: a fresh build cannot meet an old copy of itself
+# files are served straight from web/dist, found once at start: a fresh build cannot meet an old
+# copy of itself
 WHITENOISE_USE_FINDERS = True
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\."
@@ -203,7 +204,8 @@ SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"
 CSRF_FAILURE_VIEW = "cadrin.config.page.no_token"
 
-# where the stand-ins listen, and the key by which their test bench knows Cadrin; without them there is none
+# where the stand-ins listen, and the key by which their test bench knows Cadrin; without them there
+# is none
 STANDINS_URL = os.environ.get("CADRIN_STANDINS", "")
 STANDINS_KEY = kept_key(VAR, STANDINS)
 

@@ -8,8 +8,9 @@ SWITCH_SECONDS = 0.0005
 def share_fairly() -> None:
     """Let threads take turns ten times as often as by default.
 
-    A save is some forty short statements. After each, its thread waits until the interpreter is free again: beside
-    threads that compute, that is the whole interval, five milliseconds by default, forty times and more for one save
-    and with the writer's turn held all the while. That, and not the database, was the limit of saves a second.
+    A save is some forty short statements. After each, its thread waits until the interpreter is
+    free again: beside threads that compute, that is the whole interval, five milliseconds by
+    default, forty times and more for one save and with the writer's turn held all the while. That,
+    and not the database, was the limit of saves a second.
     """
     sys.setswitchinterval(SWITCH_SECONDS)

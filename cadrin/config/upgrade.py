@@ -1,8 +1,9 @@
-"""Bring a database from before the rooms had their names (November 2026) to where the migrations begin.
+"""Bring a database from before the rooms had their names (November 2026) to where the migrations
+begin.
 
-Until then the tables of what is now `sites`, `credentials`, `enrolment` and `bulk` lay in `access`, `cards` and
-`register`, and a reader had one of four modes. All of it is done in one transaction, or nothing. Controllers are sent
-everything anew afterwards, as records are written otherwise now.
+Until then the tables of what is now `sites`, `credentials`, `enrolment` and `bulk` lay in `access`,
+`cards` and `register`, and a reader had one of four modes. All of it is done in one transaction, or
+nothing. Controllers are sent everything anew afterwards, as records are written otherwise now.
 """
 
 import json
@@ -73,7 +74,8 @@ STATEMENTS = (
     "DROP INDEX batch_target_to_do",
     "CREATE INDEX bulk_target_to_do ON bulk_bulktarget (bulk_change_id, is_done, id)",
     # every record is written otherwise now
-    "INSERT INTO outbox_mark (subject, subject_id, is_withdrawal) SELECT 'controller', id, 0 FROM sites_controller",
+    "INSERT INTO outbox_mark (subject, subject_id, is_withdrawal)"
+    " SELECT 'controller', id, 0 FROM sites_controller",
     "INSERT INTO outbox_mark (subject, subject_id, is_withdrawal) VALUES ('group', 0, 0)",
     "UPDATE delivery_link SET must_compare = 1",
 )
@@ -137,7 +139,9 @@ def upgrade(connection: BaseDatabaseWrapper) -> bool:
 
 
 def _begin_with(cursor: Any) -> None:
-    """Say of the first migrations of every room that they are done: the tables are as they leave them."""
+    """Say of the first migrations of every room that they are done: the tables are as they leave
+    them.
+    """
     ours = [key for key in MigrationLoader(None).disk_migrations if _is_ours(key)]
     labels = {label for label, _ in ours} | {"cards"}
     cursor.executemany(
@@ -152,10 +156,12 @@ def _begin_with(cursor: Any) -> None:
 
 
 ROOMS = (
-    "outbox", "operators", "journal", "people", "photos", "credentials", "sites", "access", "activity", "enrolment",
+    "outbox", "operators", "journal", "people", "photos", "credentials", "sites", "access",
+    "activity", "enrolment",
     "delivery", "register", "bulk",
 )  # fmt: skip
-"""Those that begin with the tables that were there; what came later is made by its own migrations."""
+"""Those that begin with the tables that were there; what came later is made by its own migrations.
+"""
 BEGINNING = ("0001_initial", "0002_initial", "0003_never_removed_or_changed")
 
 

@@ -1,1 +1,3 @@
-"""The rules of the job. Pure Python: no framework, no files, no clock, no network, no global state."""
+"""The rules of the job. Pure Python: no framework, no files, no clock, no network, no
+global state.
+"""

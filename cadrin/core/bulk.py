@@ -53,7 +53,9 @@ class Subject:
 
 @dataclass(frozen=True, slots=True)
 class BulkOrder:
-    """What to do: the value is an id, a standing, or an instant (None for no expiry), as the act takes it."""
+    """What to do: the value is an id, a standing, or an instant (None for no expiry), as the act
+    takes it.
+    """
 
     act: BulkAct
     value: int | Standing | datetime | None

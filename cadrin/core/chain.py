@@ -1,8 +1,9 @@
-"""The journal's chain: each entry carries a digest of the one before, so that no line can be changed unseen.
+"""The journal's chain: each entry carries a digest of the one before, so that no line can be
+changed unseen.
 
-What an entry says (`Body`) goes into the chain by a salted digest of its own. So what must be erased, can be:
-the body and its salt go, its digest stays, and the entry that erased it says what is left. Digests are SHA-256
-(FIPS 180-4) over JSON with sorted keys and no spaces, in UTF-8.
+What an entry says (`Body`) goes into the chain by a salted digest of its own. So what must be
+erased, can be: the body and its salt go, its digest stays, and the entry that erased it says what
+is left. Digests are SHA-256 (FIPS 180-4) over JSON with sorted keys and no spaces, in UTF-8.
 """
 
 import hashlib
@@ -46,14 +47,18 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Broken:
-    """The first entry that is not as it was written, and in what: ``body``, ``chain``, ``erased`` or ``topics``."""
+    """The first entry that is not as it was written, and in what: ``body``, ``chain``, ``erased``
+    or ``topics``.
+    """
 
     number: int
     what: str
 
 
 def digest_of_body(body: Body, salt: str) -> str:
-    """Return the digest of what an entry says; without the salt nobody can try out what was erased."""
+    """Return the digest of what an entry says; without the salt nobody can try out what
+    was erased.
+    """
     return _digest([salt, body.changes, body.raw])
 
 
@@ -81,10 +86,12 @@ def _digest(what: Any) -> str:
 
 
 def first_broken(links: Iterable[Link], before: str = BEGINNING) -> Broken | None:
-    """Find the first entry that was changed, put in, left out or moved; None when all are as they were written.
+    """Find the first entry that was changed, put in, left out or moved; None when all are as they
+    were written.
 
-    ``links`` come in their order. An entry whose body was erased in part is compared with what the entry that
-    erased it says was left (`erased_by`); that may come much later, so those are looked at after the others.
+    ``links`` come in their order. An entry whose body was erased in part is compared with what the
+    entry that erased it says was left (`erased_by`); that may come much later, so those are looked
+    at after the others.
     """
     erased: dict[int, str] = {}
     left: dict[int, str] = {}
@@ -107,7 +114,8 @@ def first_broken(links: Iterable[Link], before: str = BEGINNING) -> Broken | Non
 
 
 ERASED = "erased_entries"
-"""The field of an entry that erased parts of others: ``[[number, digest of what is left], ...]``."""
+"""The field of an entry that erased parts of others: ``[[number, digest of what is left], ...]``.
+"""
 
 
 def erased_by(body: Body) -> list[tuple[int, str]]:

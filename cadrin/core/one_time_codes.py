@@ -20,7 +20,9 @@ def code_of(secret: str, step: int, digits: int = DIGITS) -> str:
 
 
 def step_taken(secret: str, code: str, at: datetime, last_step: int) -> int | None:
-    """Return the step that a code belongs to; None when it is wrong, too old, or not later than the last one taken."""
+    """Return the step that a code belongs to; None when it is wrong, too old, or not later than the
+    last one taken.
+    """
     now = step_of(at)
     for step in (now + offset for offset in ACCEPTED_STEPS):
         if step > last_step and pyotp.utils.strings_equal(code_of(secret, step), code):

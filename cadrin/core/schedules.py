@@ -19,7 +19,8 @@ from cadrin.core.validity import Span, bounds, merged
 MINUTES_A_DAY = 24 * 60
 MINUTES_A_WEEK = 7 * MINUTES_A_DAY
 _EPOCH_MONDAY = datetime(1970, 1, 5, tzinfo=UTC)
-# A window that a clock change swallows comes back a week later: two weeks and a day show every change
+# A window that a clock change swallows comes back a week later: two weeks and a day show every
+# change
 _LOOK_AHEAD = timedelta(days=15)
 
 
@@ -53,7 +54,9 @@ def is_skipped(wall: datetime, zone: ZoneInfo) -> bool:
 
 
 def problems_with_hours(hours: Iterable[Hours]) -> tuple[Problem, ...]:
-    """Return every reason why these windows make no schedule: empty, too long, or overlapping ones."""
+    """Return every reason why these windows make no schedule: empty, too long, or
+    overlapping ones.
+    """
     windows = list(hours)
     problems = []
     if not windows:
@@ -143,7 +146,9 @@ class Schedule:
         return merged(lit)
 
     def next_change(self, at: datetime) -> datetime | None:
-        """Return the first instant after ``at`` when it opens or closes; None when it never does."""
+        """Return the first instant after ``at`` when it opens or closes; None when it
+        never does.
+        """
         horizon = Span(at, at + _LOOK_AHEAD)
         for start, end in map(bounds, self.open_spans(horizon)):
             for edge in (start, end):
@@ -156,7 +161,9 @@ class Schedule:
 def _stretches_of_one_offset(
     zone: ZoneInfo, start: datetime, end: datetime
 ) -> tuple[tuple[datetime, datetime, timedelta], ...]:
-    """Cut a span where the zone's distance from UTC changes. Two changes within a day are not looked for."""
+    """Cut a span where the zone's distance from UTC changes. Two changes within a day are not
+    looked for.
+    """
 
     def offset_at(at: datetime) -> timedelta:
         return at.astimezone(zone).utcoffset() or timedelta()

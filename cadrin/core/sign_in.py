@@ -14,7 +14,8 @@ COUNTED_FOR = timedelta(hours=24)
 
 
 def wait_after(failures: int, free: int = TRIES) -> timedelta:
-    """Return how long nobody is let in after so many wrong passwords: none, then twice as long with each five.
+    """Return how long nobody is let in after so many wrong passwords: none, then twice as long with
+    each five.
 
     So nobody is locked out for good, and nobody makes more than 70 tries in an hour.
 

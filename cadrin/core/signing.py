@@ -1,7 +1,8 @@
 """How Cadrin and a controller know each other's messages: signed with a key that only the two have.
 
-A conversation begins with a nonce of each side, and both make its own key of them. In it each message has a number
-higher than any before, so that one that is sent a second time is known for it, whatever the clocks say.
+A conversation begins with a nonce of each side, and both make its own key of them. In it each
+message has a number higher than any before, so that one that is sent a second time is known for it,
+whatever the clocks say.
 """
 
 import hmac
@@ -32,7 +33,9 @@ def signature(key: bytes, *parts: bytes) -> str:
 
 
 def is_signed(told: str, key: bytes, *parts: bytes) -> bool:
-    """Say whether a signature is the right one, in a time that tells nothing of where it differs."""
+    """Say whether a signature is the right one, in a time that tells nothing of where it
+    differs.
+    """
     return hmac.compare_digest(told.encode(), signature(key, *parts).encode())
 
 
@@ -51,7 +54,9 @@ def greeting_parts(callers_nonce: str, answerers_nonce: str, name: str) -> tuple
 def request_parts(
     name: str, number: int, method: str, target: str, body: bytes
 ) -> tuple[bytes, ...]:
-    """Return what is signed of a request: where it belongs, what it asks, and all of what it says."""
+    """Return what is signed of a request: where it belongs, what it asks, and all of
+    what it says.
+    """
     return b"request", name.encode(), str(number).encode(), method.encode(), target.encode(), body
 
 

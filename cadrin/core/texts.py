@@ -1,4 +1,6 @@
-"""Characters that show nothing, or turn round what follows: a name with one looks like another name."""
+"""Characters that show nothing, or turn round what follows: a name with one looks like another
+name.
+"""
 
 import re
 from collections.abc import Iterator
@@ -14,7 +16,9 @@ OF_SEVERAL_LINES = frozenset({"remarks", "reason", "help"})
 
 
 def has_invisible(text: str, *, in_lines: bool = False) -> bool:
-    """Say whether a text has a character that nobody sees; ``in_lines`` it may have tabs and ends of lines."""
+    """Say whether a text has a character that nobody sees; ``in_lines`` it may have tabs and ends
+    of lines.
+    """
     return bool((_INVISIBLE_IN_LINES if in_lines else _INVISIBLE).search(text))
 
 

@@ -1,4 +1,6 @@
-"""Take back one act on a cardholder's details: only where everything is still as the act left it."""
+"""Take back one act on a cardholder's details: only where everything is still as the act
+left it.
+"""
 
 from collections.abc import Mapping
 from typing import Any
@@ -10,7 +12,8 @@ Changes = Mapping[str, tuple[Any, Any]]
 def as_before(now: Mapping[str, Any], changes: Changes) -> tuple[dict[str, Any], tuple[str, ...]]:
     """Return the values as they were before, and the fields that somebody has changed since.
 
-    Fields that the changes do not name stay; with any field changed since, nothing is to be taken back.
+    Fields that the changes do not name stay; with any field changed since, nothing is to be taken
+    back.
 
     >>> as_before({"title": "Diver", "email": ""}, {"title": ("", "Diver")})
     ({'title': '', 'email': ''}, ())

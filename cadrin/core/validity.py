@@ -53,7 +53,9 @@ class State(StrEnum):
 
 
 class Condition(NamedTuple):
-    """A state, and the next instant at which it changes by itself; None when time alone changes nothing."""
+    """A state, and the next instant at which it changes by itself; None when time alone changes
+    nothing.
+    """
 
     state: State
     until: datetime | None
@@ -110,7 +112,9 @@ def intersection(first: Span, second: Span) -> Span:
 
 
 def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
-    """Return the same time as closed spans in order that neither overlap nor touch. Takes bounded spans only."""
+    """Return the same time as closed spans in order that neither overlap nor touch. Takes bounded
+    spans only.
+    """
     found: list[Span] = []
     for span in sorted(
         (span for span in spans if not span.is_empty), key=lambda span: bounds(span)[0]

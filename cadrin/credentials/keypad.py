@@ -1,7 +1,8 @@
-"""What cardholders type at a desk's keypad, when they choose their PIN themselves: twice, and nobody sees it.
+"""What cardholders type at a desk's keypad, when they choose their PIN themselves: twice, and
+nobody sees it.
 
-It is kept only while an operator waits for it, and is that operator's alone: the token that leads to it cannot be
-guessed, and is good for nobody else.
+It is kept only while an operator waits for it, and is that operator's alone: the token that leads
+to it cannot be guessed, and is good for nobody else.
 """
 
 import secrets
@@ -19,16 +20,20 @@ TOKEN_BYTES = 24
 
 
 class Typed(NamedTuple):
-    """How often something was typed since the cardholder was asked to, and how long the latest is: never what."""
+    """How often something was typed since the cardholder was asked to, and how long the latest is:
+    never what.
+    """
 
     times: int
     length: int
 
 
 def begin_wait(actor: Actor, reader_id: int, at: datetime) -> str:
-    """Wait for a cardholder to type at a keypad, and return the token by which it is asked for and used.
+    """Wait for a cardholder to type at a keypad, and return the token by which it is asked for and
+    used.
 
-    Whoever waited there before waits no more. Raises NotPermitted; for a script too, which sits at no desk.
+    Whoever waited there before waits no more. Raises NotPermitted; for a script too, which sits at
+    no desk.
     """
     actor.require(Permission.ISSUE)
     if actor.operator_id is None:
@@ -44,7 +49,9 @@ def begin_wait(actor: Actor, reader_id: int, at: datetime) -> str:
 
 
 def keep_typed(reader_id: int, digits: str, at: datetime) -> None:
-    """Keep what was typed at a keypad, if somebody waits for it there, for as long as they may need it."""
+    """Keep what was typed at a keypad, if somebody waits for it there, for as long as they may need
+    it.
+    """
     forget_typed(at)
     wait = KeypadWait.objects.filter(reader_id=reader_id).first()
     if wait:
@@ -58,13 +65,17 @@ def forget_typed(at: datetime) -> int:
 
 
 def typed_for(actor: Actor, token: str) -> Typed:
-    """Say what was typed for an operator's wait. Raises NotFound when it is over or another's, or NotPermitted."""
+    """Say what was typed for an operator's wait. Raises NotFound when it is over or another's, or
+    NotPermitted.
+    """
     found = _typed(actor, token)
     return Typed(len(found), len(found[-1]) if found else 0)
 
 
 def take_typed(actor: Actor, token: str) -> tuple[str, str]:
-    """Return what was typed last, and what was typed before it. Raises Invalid when it is gone, or NotPermitted."""
+    """Return what was typed last, and what was typed before it. Raises Invalid when it is gone, or
+    NotPermitted.
+    """
     try:
         found = _typed(actor, token)
     except NotFound:

@@ -37,7 +37,9 @@ def can_mail() -> bool:
 
 
 def post_pin(cardholder: Cardholder, pin: Pin, digits: str, at: datetime) -> None:
-    """Put a PIN into the mail to its cardholder, in their language. Call it within the transaction that sets it."""
+    """Put a PIN into the mail to its cardholder, in their language. Call it within the transaction
+    that sets it.
+    """
     language = cardholder.language if cardholder.language in TEXT else "en"
     text = TEXT[language].format(name=cardholder.display_name, digits=digits)
     sealed = seal(orjson.dumps([cardholder.email, SUBJECT[language], text]).decode())
@@ -45,7 +47,9 @@ def post_pin(cardholder: Cardholder, pin: Pin, digits: str, at: datetime) -> Non
 
 
 def cancel_letters_with(pin: Pin, at: datetime) -> None:
-    """Let nobody get a PIN by mail that is none any more. Call it within the transaction of the change."""
+    """Let nobody get a PIN by mail that is none any more. Call it within the transaction of the
+    change.
+    """
     if pin.pk:
         waiting = Letter.objects.filter(pin=pin, state=LetterState.WAITING)
         waiting.update(state=LetterState.CANCELLED, sealed="", ended_at=at)
@@ -59,8 +63,8 @@ def letters_of(holder_id: int) -> Iterable[Letter]:
 def send_letters(at: datetime) -> int:
     """Hand the letters whose turn it is to the mail server, and return how many it took.
 
-    One that it does not take waits longer each time, and says why. A letter is sealed until it was taken: stopped
-    between both, it goes out a second time.
+    One that it does not take waits longer each time, and says why. A letter is sealed until it was
+    taken: stopped between both, it goes out a second time.
     """
     due = list(
         Letter.objects.filter(state=LetterState.WAITING, next_try_at__lte=at).order_by("id")[

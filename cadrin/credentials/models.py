@@ -97,7 +97,9 @@ class CardUse(models.Model):
 
 
 class Pin(models.Model):
-    """A PIN: sealed, and found by hashes. ``own_hash`` never leaves; ``door_hash`` is what controllers know."""
+    """A PIN: sealed, and found by hashes. ``own_hash`` never leaves; ``door_hash`` is what
+    controllers know.
+    """
 
     holder = models.ForeignKey("people.Cardholder", on_delete=models.CASCADE, related_name="pins")
     label = models.CharField(max_length=LONGEST_LABEL, blank=True)
@@ -136,7 +138,9 @@ class FormerPin(models.Model):
 
 
 class PinList(models.Model):
-    """PINs that were made up for many: sealed until it is opened, once; then only that it was is left."""
+    """PINs that were made up for many: sealed until it is opened, once; then only that it was is
+    left.
+    """
 
     made_at = models.DateTimeField()
     made_by = models.CharField(max_length=150)
@@ -191,7 +195,9 @@ class Box(models.Model):
 
 
 class KeypadWait(models.Model):
-    """An operator at a desk waits for a cardholder to type at its keypad; the token is theirs alone."""
+    """An operator at a desk waits for a cardholder to type at its keypad; the token is theirs
+    alone.
+    """
 
     token = models.CharField(max_length=50, unique=True)
     operator = models.ForeignKey("operators.Operator", on_delete=models.CASCADE, related_name="+")
@@ -203,7 +209,8 @@ class KeypadWait(models.Model):
 
 
 class TypedPin(models.Model):
-    """A PIN that a cardholder typed at a desk's keypad: sealed, and kept only until it is used or too old.
+    """A PIN that a cardholder typed at a desk's keypad: sealed, and kept only until it is used or
+    too old.
 
     What is typed while nobody waits for it is not kept at all.
     """
@@ -232,7 +239,9 @@ class LetterFailure(models.TextChoices):
 
 
 class Letter(models.Model):
-    """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server, and then gone."""
+    """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server,
+    and then gone.
+    """
 
     holder = models.ForeignKey(
         "people.Cardholder", on_delete=models.CASCADE, related_name="letters"

@@ -1,4 +1,6 @@
-"""Set, make up and remove the PINs of cardholders. The digits are sealed; nothing that is written shows them."""
+"""Set, make up and remove the PINs of cardholders. The digits are sealed; nothing that is written
+shows them.
+"""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
@@ -29,8 +31,9 @@ MOST_PINS = 10
 class PinDraft:
     """A PIN as an operator wants a cardholder to have it; ``id`` is None for a new one.
 
-    Without ``entry`` the one that is there stays. ``again`` is what was typed the second time. ``is_generated`` asks
-    the house to make one up, ``is_mailed`` to send it to the cardholder instead of showing it.
+    Without ``entry`` the one that is there stays. ``again`` is what was typed the second time.
+    ``is_generated`` asks the house to make one up, ``is_mailed`` to send it to the cardholder
+    instead of showing it.
     """
 
     id: int | None = None
@@ -52,7 +55,9 @@ def pins_of(holder_id: int) -> list[Pin]:
 
 
 class Judged(StrEnum):
-    """How far the digits of a PIN are judged: saying more to more people would let them find out anybody's PIN."""
+    """How far the digits of a PIN are judged: saying more to more people would let them find out
+    anybody's PIN.
+    """
 
     NOT_AT_ALL = "not_at_all"  # for whoever may not issue PINs
     BY_THE_RULE = "by_the_rule"  # before saving
@@ -158,7 +163,9 @@ def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:
 def with_generated(
     drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN
 ) -> tuple[PinDraft, ...]:
-    """Return the drafts with digits for those that are to be made up. The caller holds the transaction."""
+    """Return the drafts with digits for those that are to be made up. The caller holds the
+    transaction.
+    """
     if not any(draft.is_generated for draft in drafts):
         return tuple(drafts)
     rule, key = pin_rule(), pin_keys().own
@@ -187,7 +194,8 @@ def with_generated(
 def set_pins(
     holder_id: int, drafts: Sequence[PinDraft], version: int, topic: str, at: datetime
 ) -> list[Act]:
-    """Make a cardholder's PINs these; one that is missing is removed. Gives the acts for the journal.
+    """Make a cardholder's PINs these; one that is missing is removed. Gives the acts for the
+    journal.
 
     The caller holds the transaction and has checked `problems_with_pins`.
     """

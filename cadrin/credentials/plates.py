@@ -55,7 +55,9 @@ def problems_with_plates(plates: Sequence[str], holder_id: int | None) -> tuple[
 
 
 def set_plates(holder_id: int, plates: Sequence[str], version: int, topic: str) -> list[Act]:
-    """Make a cardholder's plates these, and return the acts for the journal. The caller holds the transaction."""
+    """Make a cardholder's plates these, and return the acts for the journal. The caller holds the
+    transaction.
+    """
     before, after = plates_of(holder_id), tidy_plates(plates)
     about = (About(topic, holder_id, version),)
     gone = [number for number in before if number not in after]

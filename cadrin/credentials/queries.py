@@ -52,7 +52,9 @@ def formats_in_full() -> Rows:
 
 
 def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
-    """Return what the site knows that bears on these cards: themselves, those near them, and its facility codes."""
+    """Return what the site knows that bears on these cards: themselves, those near them, and its
+    facility codes.
+    """
     near = Q(pk__in=[])
     for format_id, (facility_code, number) in candidates:
         span = (number - NEAR, number + NEAR)
@@ -113,7 +115,8 @@ def find_card(key: CardKey) -> Card | None:
 
 
 def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
-    """Return the bits a card with these numbers sends; of which issue it is, where its format has that.
+    """Return the bits a card with these numbers sends; of which issue it is, where its format has
+    that.
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """

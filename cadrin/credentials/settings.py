@@ -44,7 +44,9 @@ def has_pin_keys() -> bool:
 
 
 def pin_keys() -> PinKeys:
-    """Return the keys of the hashes, made when they are first needed. Call it within a transaction that may write."""
+    """Return the keys of the hashes, made when they are first needed. Call it within a transaction
+    that may write.
+    """
     kept = card_settings()
     if not kept.sealed_key:
         kept.sealed_key = seal(secrets.token_hex(32))
@@ -53,7 +55,9 @@ def pin_keys() -> PinKeys:
 
 
 def pins_at_doors() -> PinAtDoors:
-    """Return what controllers need to know PINs when they are typed. Nothing is written: without a PIN no key."""
+    """Return what controllers need to know PINs when they are typed. Nothing is written: without a
+    PIN no key.
+    """
     kept = card_settings()
     rule = pin_rule(kept)
     try:

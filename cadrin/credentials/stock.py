@@ -28,7 +28,8 @@ MOST_SHOWN = 50
 class BoxDraft(NamedTuple):
     """A box as an operator wants to enter it; a single card is a box of one.
 
-    ``leaves_out`` says that cards of the range that there are already stay as they are, and only the others are made.
+    ``leaves_out`` says that cards of the range that there are already stay as they are, and only
+    the others are made.
     """
 
     format_id: int
@@ -118,7 +119,9 @@ def _get_box(box_id: int) -> Box:
 
 @transaction.atomic
 def change_box(actor: Actor, box_id: int, kept_where: str, remarks: str, at: datetime) -> None:
-    """Say where a box is kept now, and what is to be known of it. Raises Invalid, NotFound or NotPermitted."""
+    """Say where a box is kept now, and what is to be known of it. Raises Invalid, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.ISSUE)
     box = _get_box(box_id)
     after = {"kept_where": kept_where.strip(), "remarks": remarks.strip()}
@@ -164,7 +167,9 @@ def remove_box(actor: Actor, box_id: int, at: datetime) -> None:
 
 @transaction.atomic
 def set_stock_status(actor: Actor, key: CardKey, status: CardStatus, at: datetime) -> None:
-    """Say of a card that nobody has that it is destroyed, or in stock after all. Raises Invalid or NotFound."""
+    """Say of a card that nobody has that it is destroyed, or in stock after all. Raises Invalid or
+    NotFound.
+    """
     actor.require(Permission.ISSUE)
     card = find_card(key)
     if card is None:

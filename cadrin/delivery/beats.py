@@ -1,4 +1,6 @@
-"""Whether what should always be at work is: a worker that has ended must not look like a quiet one."""
+"""Whether what should always be at work is: a worker that has ended must not look like a
+quiet one.
+"""
 
 from datetime import datetime, timedelta
 
@@ -28,5 +30,7 @@ def worker_stopped_at(at: datetime) -> datetime | None:
 
 
 def is_line_late(turned_at: datetime | None, at: datetime) -> bool:
-    """Say whether nothing was heard of a controller's line for too long, be it answers or silence."""
+    """Say whether nothing was heard of a controller's line for too long, be it answers
+    or silence.
+    """
     return turned_at is None or at - turned_at > LINE_IS_LATE_AFTER

@@ -18,7 +18,8 @@ CONTROLLER = "controller"
 
 @transaction.atomic
 def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
-    """Work out anew what a controller should hold, compare it with what it holds, and try again what it refused.
+    """Work out anew what a controller should hold, compare it with what it holds, and try again
+    what it refused.
 
     Raises NotFound or NotPermitted.
     """

@@ -1,4 +1,6 @@
-"""What happened with a controller that a person should know: kept for some weeks, and counted while it goes on."""
+"""What happened with a controller that a person should know: kept for some weeks, and counted while
+it goes on.
+"""
 
 from datetime import datetime, timedelta
 

@@ -38,7 +38,9 @@ TOLD_AT_ONCE = 5
 LINK_IS_WRITTEN_EVERY = timedelta(seconds=3)
 
 TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime, int], None]
-"""Told the controller, the memory its events are numbered in, the events, the time, and how far its clock is off."""
+"""Told the controller, the memory its events are numbered in, the events, the time, and how far its
+clock is off.
+"""
 
 
 class Line:
@@ -56,9 +58,11 @@ class Line:
     def turn(
         self, now: Callable[[], datetime], wait_seconds: float = 0.0, *, is_news: bool = True
     ) -> bool:
-        """Do one round and say whether the controller answered; when nothing is to be done, wait for an event.
+        """Do one round and say whether the controller answered; when nothing is to be done, wait
+        for an event.
 
-        Without news (nothing was marked since the last round), and nothing left over, no record is looked for.
+        Without news (nothing was marked since the last round), and nothing left over, no record is
+        looked for.
         """
         try:
             if is_news:
@@ -84,7 +88,9 @@ class Line:
     # -- what it holds -----------------------------------------------------------------------
 
     def compare(self, at: datetime) -> None:
-        """Hold every digest of the controller against what it was thought to hold. Raises NoAnswer."""
+        """Hold every digest of the controller against what it was thought to hold.
+        Raises NoAnswer.
+        """
         answer, held = self._wire.digests()
         is_known = self._link.store == answer.store
         rows = {key_of(row): row for row in Record.objects.filter(controller_id=self.controller_id)}
@@ -137,7 +143,8 @@ class Line:
     # -- sending -----------------------------------------------------------------------------
 
     def send_batch(self, at: datetime) -> bool:
-        """Send the next records and write down what was confirmed; False when nothing was there to send.
+        """Send the next records and write down what was confirmed; False when nothing was there to
+        send.
 
         Raises NoAnswer.
         """
@@ -179,7 +186,9 @@ class Line:
         return []
 
     def _bodies(self, keys: list[RecordKey]) -> dict[RecordKey, Body]:
-        """Write the records as they are now; one that should no longer be there is about to be marked so."""
+        """Write the records as they are now; one that should no longer be there is about to be
+        marked so.
+        """
         here = plans_here().get(self.controller_id)
         if here is None or not keys:
             return {}
@@ -221,7 +230,9 @@ class Line:
             self._expect(sum_of([self._sum, *there, *before]), sent.answer)
 
     def _work_out_anew(self, keys: Sequence[RecordKey]) -> None:
-        """Mark what is written otherwise than it is wanted: something changed since, and sending it again is no use."""
+        """Mark what is written otherwise than it is wanted: something changed since, and sending it
+        again is no use.
+        """
         people = [key.id for key in keys if key.kind is RecordKind.CARDHOLDER]
         mark_for_delivery(Subject.CARDHOLDER, people)
         if len(people) < len(keys):
@@ -259,7 +270,9 @@ class Line:
     def _taken(
         self, store: str, events: Sequence[Event | Unreadable], at: datetime
     ) -> Sequence[Event | Unreadable]:
-        """Pass events on, and return them; one that cannot be written is put aside, and stops no other."""
+        """Pass events on, and return them; one that cannot be written is put aside, and stops no
+        other.
+        """
         try:
             self._take_events(self.controller_id, store, events, at, self._link.clock_off_seconds)
             return events
@@ -276,7 +289,9 @@ class Line:
         return taken
 
     def _expect(self, expected: str, answer: Answer) -> None:
-        """Keep the sum when the controller says the same; otherwise everything is compared in the next round."""
+        """Keep the sum when the controller says the same; otherwise everything is compared in the
+        next round.
+        """
         self._sum = expected if answer.sum == expected else None
 
     def _note_answer(self, answer: Answer, at: datetime) -> None:
@@ -308,7 +323,9 @@ class Line:
                     mark_for_delivery(Subject.CONTROLLER, [self.controller_id])
 
     def _note_refused(self, answer: Answer, at: datetime) -> None:
-        """Tell of messages that the controller did not listen to: none of them were Cadrin's own."""
+        """Tell of messages that the controller did not listen to: none of them were
+        Cadrin's own.
+        """
         link = self._link
         told = (
             (IncidentKind.FORGED, link.forged, answer.forged),

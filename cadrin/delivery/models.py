@@ -36,9 +36,11 @@ class Link(models.Model):
 
 
 class Record(models.Model):
-    """One record at one controller: the digest it should have there and the one it was confirmed with.
+    """One record at one controller: the digest it should have there and the one it was confirmed
+    with.
 
-    An empty digest means "should not be there" and "is not there"; a row where both are empty is removed.
+    An empty digest means "should not be there" and "is not there"; a row where both are empty is
+    removed.
     """
 
     controller = models.ForeignKey(
@@ -82,7 +84,9 @@ class Record(models.Model):
 
 
 class Incident(models.Model):
-    """Something that happened with a controller; what goes on happening is counted, not told again and again."""
+    """Something that happened with a controller; what goes on happening is counted, not told again
+    and again.
+    """
 
     controller = models.ForeignKey(
         "sites.Controller", on_delete=models.CASCADE, related_name="incidents"

@@ -49,9 +49,10 @@ from cadrin.sites.scoping import controllers_seen, doors_seen
 class ToSend(NamedTuple):
     """What saving would send to one controller; ``is_silent`` when it does not answer at present.
 
-    ``left_out`` are the cards that would work and for which it has no room, as it keeps ``most_cards`` of one
-    cardholder: they open nothing there. ``is_full`` when it has no room for another cardholder: it will refuse.
-    ``cut`` is what it cannot express, and ``latest`` the last day of its calendar.
+    ``left_out`` are the cards that would work and for which it has no room, as it keeps
+    ``most_cards`` of one cardholder: they open nothing there. ``is_full`` when it has no room for
+    another cardholder: it will refuse. ``cut`` is what it cannot express, and ``latest`` the last
+    day of its calendar.
     """
 
     controller_id: int
@@ -153,7 +154,9 @@ def preview_cardholder(
 
 
 def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term: Span) -> Holder:
-    """Return a holder whose PINs that stay are those that doors know already, and whose new ones have their term."""
+    """Return a holder whose PINs that stay are those that doors know already, and whose new ones
+    have their term.
+    """
     known = {pin.id: pin for pin in before.pins if pin.id in unchanged}
     pins = (
         replace(known.get(pin.id, replace(pin, span=term)), opens_alone=pin.opens_alone)
@@ -203,7 +206,9 @@ class GroupPreview:
 
 
 def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
-    """Work out what saving the group would open and close for its people, and how many records that sends."""
+    """Work out what saving the group would open and close for its people, and how many records that
+    sends.
+    """
     plan = access_plan()
     before = plan.groups.get(group_id or 0, AccessGroup(group_id or 0, "", {}))
     schedules_of_door: dict[int, tuple[int, ...]] = {}
@@ -225,7 +230,8 @@ def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
 
 
 def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
-    """Count, for each controller, the group's own record, the schedules it needs, and its people's records.
+    """Count, for each controller, the group's own record, the schedules it needs, and its people's
+    records.
 
     People's records change only where the group comes or goes: its doors stand in its own record.
     """

@@ -47,7 +47,8 @@ NAMED_BY: dict[str, Any] = {
 
 
 def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
-    """Return, for those who have any, at how many controllers that should hold them something else is held.
+    """Return, for those who have any, at how many controllers that should hold them something else
+    is held.
 
     Held is what a controller confirmed: where no record was ever sent, or written, none is.
     """
@@ -71,7 +72,9 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
 
 
 def full_controllers(cardholder_id: int) -> set[int]:
-    """Return the controllers that hold as many cardholders as they have room for, and not this one."""
+    """Return the controllers that hold as many cardholders as they have room for, and
+    not this one.
+    """
     there = Record.objects.filter(
         kind=RecordKind.CARDHOLDER, controller_id=OuterRef("controller_id")
     ).exclude(confirmed="")
@@ -85,10 +88,11 @@ def full_controllers(cardholder_id: int) -> set[int]:
 
 
 def carrying_at(here: Plan) -> Q:
-    """Match whoever carries what a controller with this plan keeps: a card, or a PIN where a reader takes them.
+    """Match whoever carries what a controller with this plan keeps: a card, or a PIN where a reader
+    takes them.
 
-    With a group that has a door there, and not departed, these are the people of `belongs_at`; a test holds the two
-    together.
+    With a group that has a door there, and not departed, these are the people of `belongs_at`; a
+    test holds the two together.
     """
     cards, pins, plates = (
         model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin, Plate)
@@ -102,7 +106,9 @@ def carrying_at(here: Plan) -> Q:
 
 
 def has_record_not_held() -> Q:
-    """Match cardholders with a record that is not at its controller, or that should be there and was never written."""
+    """Match cardholders with a record that is not at its controller, or that should be there and
+    was never written.
+    """
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     lacking = Q(pk__in=[])
@@ -118,9 +124,10 @@ def has_record_not_held() -> Q:
 def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any]:
     """Return where a cardholder's records are, controller by controller. Raises NotFound.
 
-    ``is_pending`` while a mark waits for the worker: then the records may not yet be those of the last act.
-    ``still_works`` where something was taken away that the controller does not know yet: until it does, an older
-    record counts at its doors. ``left_out`` are the cards that would work and for which the controller has no room.
+    ``is_pending`` while a mark waits for the worker: then the records may not yet be those of the
+    last act. ``still_works`` where something was taken away that the controller does not know yet:
+    until it does, an older record counts at its doors. ``left_out`` are the cards that would work
+    and for which the controller has no room.
     """
     get_cardholder(actor, cardholder_id)
     seen = Controller.objects.filter(controllers_seen(actor.scope))
@@ -175,7 +182,9 @@ def _records_seen(actor: Actor) -> Q:
 
 
 def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
-    """Return every controller within reach: what it should hold, what it holds, and how the line to it is."""
+    """Return every controller within reach: what it should hold, what it holds, and how the line to
+    it is.
+    """
     counts: dict[int, dict[str, int]] = {}
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
     lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by(
@@ -230,7 +239,9 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
 
 
 def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
-    """Return, by controller, of how many people it holds an older record from which something was taken away."""
+    """Return, by controller, of how many people it holds an older record from which something was
+    taken away.
+    """
     rows = Record.objects.filter(
         _records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
     )
@@ -240,13 +251,17 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
 
 @lru_cache(maxsize=4)
 def _people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
-    """Return who has more cards than that, counted anew after each act: every open page asks, of all cards."""
+    """Return who has more cards than that, counted anew after each act: every open page asks, of
+    all cards.
+    """
     found = Card.objects.filter(holder__isnull=False).values("holder").annotate(cards=Count("id"))
     return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
 
 
 def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
-    """Return, by controller, how many people have a card that would work and for which it has no room."""
+    """Return, by controller, how many people have a card that would work and for which it has no
+    room.
+    """
     small = {id_: memory for id_, memory in memories().items() if memory.most_cards is not None}
     if not small:
         return {}
@@ -285,7 +300,9 @@ def get_controller(actor: Actor, controller_id: int) -> Controller:
 
 
 def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[dict[str, Any]]:
-    """Return what a controller does not hold as it should, withdrawals first, then the oldest, with names."""
+    """Return what a controller does not hold as it should, withdrawals first, then the oldest, with
+    names.
+    """
     rows = list(
         Record.objects.filter(_records_seen(actor), controller_id=controller_id)
         .exclude(state=RecordState.HELD)

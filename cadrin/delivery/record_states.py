@@ -23,9 +23,11 @@ def state_of(row: Record) -> RecordAt:
 def advance(
     steps: Mapping[int, Step], at: datetime, refusals: Mapping[int, str] | None = None
 ) -> None:
-    """Take records, by their ids, to their next state; those of which nothing is left to say are removed.
+    """Take records, by their ids, to their next state; those of which nothing is left to say are
+    removed.
 
-    What they are is read within the transaction: it may have changed while the controller was answering.
+    What they are is read within the transaction: it may have changed while the controller was
+    answering.
     """
     todo = iter(steps)
     while ids := list(islice(todo, ROWS_AT_ONCE)):

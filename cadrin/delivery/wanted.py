@@ -28,7 +28,9 @@ CARDHOLDERS_AT_ONCE = 500
 """So that nobody at a desk waits long for the writer's lock."""
 
 Wanted = Mapping[tuple[int, RecordKey], str]
-"""Controller and record to the digest it should have there; empty means that it should not be there."""
+"""Controller and record to the digest it should have there; empty means that it should not be
+there.
+"""
 
 
 def plans_here() -> Mapping[int, Plan]:
@@ -46,7 +48,9 @@ def _plans_here_at(version: str) -> Mapping[int, Plan]:
 
 
 class Destinations(NamedTuple):
-    """Where records go: the plan of each controller, and for each group the controllers that know it."""
+    """Where records go: the plan of each controller, and for each group the controllers that know
+    it.
+    """
 
     plans: Mapping[int, Plan]
     of_group: Mapping[int, tuple[int, ...]]
@@ -149,7 +153,9 @@ def want_plans(at: datetime) -> None:
 
 
 def _is_left_alone(row: Record) -> bool:
-    """Say whether the rules cannot be written just now: what a controller holds is better than nothing."""
+    """Say whether the rules cannot be written just now: what a controller holds is better than
+    nothing.
+    """
     here = plans_here().get(row.controller_id)
     return (
         here is not None
@@ -162,7 +168,9 @@ def _is_left_alone(row: Record) -> bool:
 def want_cardholders(
     cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False
 ) -> None:
-    """Set what controllers should hold of these cardholders: those that one of their groups leads to, or did."""
+    """Set what controllers should hold of these cardholders: those that one of their groups leads
+    to, or did.
+    """
     ids = list(cardholder_ids)
     found, memory = holders(ids), memories()
     here, of_group = destinations()

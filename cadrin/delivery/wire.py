@@ -1,7 +1,8 @@
 """What is said to one controller, over HTTP, and what is understood of its answers.
 
-Every message is signed in both directions (`core/signing.py`), every answer is bounded in size and time, and whatever
-comes in is read here into values: nothing that a controller says goes further as it came.
+Every message is signed in both directions (`core/signing.py`), every answer is bounded in size and
+time, and whatever comes in is read here into values: nothing that a controller says goes further as
+it came.
 """
 
 import secrets
@@ -33,12 +34,15 @@ class NoAnswer(Exception):
 
 
 class _TalkIsOver(Exception):
-    """The controller no longer knows the conversation: it was started anew, or has had too many since."""
+    """The controller no longer knows the conversation: it was started anew, or has had too many
+    since.
+    """
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What every answer carries: which memory speaks, the sum of what it holds, its clock, and what it refused.
+    """What every answer carries: which memory speaks, the sum of what it holds, its clock, and what
+    it refused.
 
     ``forged`` and ``replayed`` count the messages it did not listen to since it was started.
     """
@@ -126,7 +130,8 @@ class Wire:
     def events(
         self, store: str, after: int, wait_seconds: float
     ) -> tuple[Answer, list[Event | Unreadable]]:
-        """Fetch events numbered above ``after``, which lets it forget the others; waits for one to come.
+        """Fetch events numbered above ``after``, which lets it forget the others; waits for one to
+        come.
 
         Raises NoAnswer.
         """
@@ -205,7 +210,9 @@ class Wire:
     def _exchange(
         self, method: str, path: str, said: bytes, headers: Mapping[str, str], deadline: float
     ) -> tuple[int, str, bytes]:
-        """Send a request and read all of its answer: status, signature and body, within a size and a time."""
+        """Send a request and read all of its answer: status, signature and body, within a size and
+        a time.
+        """
         more = {**headers, "Content-Type": "application/json"} if said else headers
         url = f"{url_of(self._address)}/{path}"
         with self._client.stream(method, url, content=said or None, headers=more) as response:

@@ -287,7 +287,9 @@ def _plates(person: Person, place: int) -> tuple[str, ...]:
 
 
 def _more_about(person: Person, place: int, now: datetime, own: dict[str, int]) -> dict[str, Any]:
-    """Return what only some have: told by their place in the list, so that it is the same every time."""
+    """Return what only some have: told by their place in the list, so that it is the same every
+    time.
+    """
     values = {}
     if person.kind == "Employee" and place % 3 == 0:
         values[own[scenario.LOCKER]] = f"{'ABCDE'[place % 5]}{place:03}"
@@ -325,7 +327,9 @@ def _email(person: Person) -> str:
 
 
 def _reads_before(now: datetime) -> None:
-    """Let people have come and gone for two days, each read decided by the core, with cards nobody knows among them."""
+    """Let people have come and gone for two days, each read decided by the core, with cards nobody
+    knows among them.
+    """
     random = Random(SEED)  # noqa: S311 - the demo must be the same every time
     plan = access_plan()
     everybody = holders(

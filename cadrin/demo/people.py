@@ -65,7 +65,9 @@ class _Days:
         return self.at(7 - self.today.weekday(), 8)
 
     def clocks_go_back(self) -> datetime:
-        """Return 01:30 on the next day when the clocks go back, the second time that it is so late."""
+        """Return 01:30 on the next day when the clocks go back, the second time that it
+        is so late.
+        """
         day = self.today
         while (
             self._noon(day).utcoffset() == self._noon(day - DAY).utcoffset()

@@ -37,7 +37,8 @@ READERS = {
     "Slip Gate": (((Factor.CARD,), (Factor.PLATE,)), ()),
     "Sea Intake": (((Factor.CARD,),), ("34-bit", "37-bit")),
 }
-"""What some readers ask for, and the formats they read; those with a keypad besides are at desks."""
+"""What some readers ask for, and the formats they read; those with a keypad besides are at desks.
+"""
 WITH_PINS = ("Station Office", "Control Watch", "Dive Team")
 """The departments whose people have a PIN as soon as they have a card."""
 SCHEDULES = {
@@ -52,7 +53,8 @@ SCHEDULES = {
 
 
 class ControllerPlace(NamedTuple):
-    """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of its own clock.
+    """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of
+    its own clock.
 
     Of a name it keeps ``longest_name`` letters, and its calendar ends at ``latest``.
     """

@@ -13,7 +13,9 @@ from cadrin.people.scoping import only_seen
 
 
 class CardHistory(NamedTuple):
-    """What is known of a card; ``is_anothers`` when its holder is out of the actor's reach. Newest first."""
+    """What is known of a card; ``is_anothers`` when its holder is out of the actor's reach. Newest
+    first.
+    """
 
     status: str | None
     label: str

@@ -1,4 +1,6 @@
-"""Explain one read: what stood against it then, what stands against it now, and what would open the door."""
+"""Explain one read: what stood against it then, what stands against it now, and what would open the
+door.
+"""
 
 from datetime import datetime
 from typing import Any, NamedTuple
@@ -42,11 +44,12 @@ class NamedStep(NamedTuple):
 class Explanation(NamedTuple):
     """One read explained.
 
-    ``holder_id`` and ``holder_name`` say whose the card or the PIN is, also where the door did not get so far.
-    ``steps`` led to its verdict. ``now_reason`` is how it would go if the same were shown now; None at a desk, and
-    where nobody can say. ``against`` is everything that stands against it now, ``remedies`` what would open the door,
-    the shortest first. ``not_held`` says how far its controller is from holding the cardholder's record; None when it
-    holds it. ``clock_off_seconds`` is set where the controller's clock, as it was then, may be the reason.
+    ``holder_id`` and ``holder_name`` say whose the card or the PIN is, also where the door did not
+    get so far. ``steps`` led to its verdict. ``now_reason`` is how it would go if the same were
+    shown now; None at a desk, and where nobody can say. ``against`` is everything that stands
+    against it now, ``remedies`` what would open the door, the shortest first. ``not_held`` says how
+    far its controller is from holding the cardholder's record; None when it holds it.
+    ``clock_off_seconds`` is set where the controller's clock, as it was then, may be the reason.
     """
 
     read: dict[str, Any]
@@ -104,7 +107,9 @@ def _named(now: Outlook, plan: Plan) -> tuple[tuple[NamedStep, ...], ...]:
 def _situation(
     row: dict[str, Any], factors: Factors, reason: Reason, plan: Plan, at: datetime
 ) -> Situation:
-    """Return what was presented, as far as the read tells: of a PIN whose it is, and whether it was right."""
+    """Return what was presented, as far as the read tells: of a PIN whose it is, and whether it was
+    right.
+    """
     read = None
     if row["raw"] and Factor.CARD in factors:
         try:
@@ -127,7 +132,9 @@ def _situation(
 
 
 def _card_of(read: RawRead | None, plan: Plan) -> Card | None:
-    """Find the card that was read as a door does: the first that somebody has, in the order of the formats."""
+    """Find the card that was read as a door does: the first that somebody has, in the order of the
+    formats.
+    """
     found = read_card(read, plan.formats) if read else ()
     known = (
         []

@@ -21,7 +21,8 @@ from cadrin.people.scoping import only_seen, seen_by
 from cadrin.sites.models import Controller, Reader, Schedule
 
 ACTS = (
-    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department", "company", "kind",
+    "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department",
+    "company", "kind",
     "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
     "pin", "pin_list", "plate", "reader", "card_settings",
 )  # fmt: skip
@@ -51,7 +52,9 @@ _AS_TEXT: dict[str, Any] = {
 
 
 class JournalFilters(NamedTuple):
-    """What is asked of the journal; all that are set must hold. ``since`` is included, ``until`` is not."""
+    """What is asked of the journal; all that are set must hold. ``since`` is included, ``until`` is
+    not.
+    """
 
     operator: int | None = None
     act: str | None = None
@@ -87,7 +90,9 @@ def entries(
 
 
 def operators(actor: Actor) -> Rows:
-    """Return the operators whose acts can be asked for; whoever is kept to a part of the house finds none but itself."""
+    """Return the operators whose acts can be asked for; whoever is kept to a part of the house
+    finds none but itself.
+    """
     found = Operator.objects.order_by("last_name", "first_name")
     if not actor.scope.is_whole:
         found = found.filter(pk=actor.operator_id or 0)
@@ -115,7 +120,9 @@ def history_of_card(actor: Actor, card_id: int, most: int = 100) -> list[dict[st
 
 
 def _seen(actor: Actor) -> Q:
-    """Match what an actor may read: whoever is kept to a part, their own acts and those on people they may see."""
+    """Match what an actor may read: whoever is kept to a part, their own acts and those on people
+    they may see.
+    """
     if actor.scope.is_whole:
         return Q()
     topics = every_topic().filter(entry_id=OuterRef("pk"))

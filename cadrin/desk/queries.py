@@ -105,7 +105,9 @@ def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
 
 
 def waiting_counts(actor: Actor, at: datetime) -> dict[str, Any]:
-    """Return the counts that stand beside the sections, and whether the worker works: every open page asks for them."""
+    """Return the counts that stand beside the sections, and whether the worker works: every open
+    page asks for them.
+    """
     return {
         "desk": unknown_cards(actor, at).total + alarms(actor, at).total,
         "delivery": deliveries_in_trouble(actor, at).total,

@@ -3,7 +3,8 @@ from django.db.models import Q
 
 
 class KeptDraft(models.Model):
-    """What an operator has typed about a cardholder and not saved; ``cardholder`` is None for a new one.
+    """What an operator has typed about a cardholder and not saved; ``cardholder`` is None for a new
+    one.
 
     Kept here and not in a browser, where whoever uses the machine next would find it.
     """

@@ -12,7 +12,9 @@ _AT_ONCE = 2000
 
 
 class Checked(NamedTuple):
-    """What a check found: how many entries there are, the digest of the last, and the first that is broken."""
+    """What a check found: how many entries there are, the digest of the last, and the first that is
+    broken.
+    """
 
     entries: int
     last_number: int
@@ -21,9 +23,11 @@ class Checked(NamedTuple):
 
 
 def check_journal(noted: tuple[int, str] | None = None) -> Checked:
-    """Check every entry. ``noted`` is an entry's number and digest that somebody wrote down earlier.
+    """Check every entry. ``noted`` is an entry's number and digest that somebody wrote down
+    earlier.
 
-    A journal from which the last entries were cut off is whole as far as it goes: only what was noted finds that.
+    A journal from which the last entries were cut off is whole as far as it goes: only what was
+    noted finds that.
     """
     broken = first_broken(_links()) or _topics_broken()
     if noted is not None and broken is None:

@@ -28,7 +28,9 @@ class About(NamedTuple):
 
 
 class Act(NamedTuple):
-    """One act to be written. ``raw`` has what ``changes`` words for the reader, as it is kept: ids for names."""
+    """One act to be written. ``raw`` has what ``changes`` words for the reader, as it is kept: ids
+    for names.
+    """
 
     action: str
     about: tuple[About, ...]
@@ -85,10 +87,12 @@ def take_rights_away(acts: Iterable[Act]) -> bool:
 
 
 def redact(kind: str, object_id: int, kept: frozenset[str]) -> Changes:
-    """Take everything but the fields ``kept`` out of the entries about one thing: whoever it was is erased.
+    """Take everything but the fields ``kept`` out of the entries about one thing: whoever it was is
+    erased.
 
-    The one change that is ever made to what was written, and it only takes away. What is about others as well
-    was the same for all of them, and stays. Gives what the entry of the erasing must say of it (its ``raw``).
+    The one change that is ever made to what was written, and it only takes away. What is about
+    others as well was the same for all of them, and stays. Gives what the entry of the erasing must
+    say of it (its ``raw``).
     """
     left = []
     for entry in (

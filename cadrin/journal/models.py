@@ -5,8 +5,8 @@ from django.db import models
 class Entry(models.Model):
     """One act of an operator: who, from where, what, when, before and after.
 
-    Never changed once written, and never removed: triggers of the database see to it. Only what an entry says can
-    go when somebody is erased, and then its salt goes with it (`core.chain`).
+    Never changed once written, and never removed: triggers of the database see to it. Only what an
+    entry says can go when somebody is erased, and then its salt goes with it (`core.chain`).
     """
 
     at = models.DateTimeField()

@@ -12,7 +12,8 @@ def history_of(
     without: str = "",
     most: int = 200,
 ) -> Rows:
-    """Return what was done to something, newest first; with ``after_version`` only what came later, oldest first.
+    """Return what was done to something, newest first; with ``after_version`` only what came later,
+    oldest first.
 
     ``without`` is the beginning of the acts that are left out.
     """
@@ -30,7 +31,9 @@ def history_of(
 
 
 def latest_digest() -> str:
-    """Return what every act changes: the digest of the latest entry; empty where nothing was ever done."""
+    """Return what every act changes: the digest of the latest entry; empty where nothing was ever
+    done.
+    """
     return Entry.objects.order_by("-id").values_list("digest", flat=True).first() or ""
 
 

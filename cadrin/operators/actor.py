@@ -14,7 +14,8 @@ from cadrin.operators.scope import WHOLE, Scope, scope_of
 class Actor:
     """An operator, a script with a token, or a part of Cadrin that acts by itself.
 
-    Only an operator has an ``operator_id``. ``address`` is where the act comes from, as the journal says it.
+    Only an operator has an ``operator_id``. ``address`` is where the act comes from, as the journal
+    says it.
     """
 
     operator_id: int | None
@@ -44,5 +45,7 @@ def actor_of(user: "Operator | ApiToken | AnonymousUser", address: str = "") -> 
 
 
 def system_actor(name: str) -> Actor:
-    """Return the actor for acts that no operator does: loading the demo, ending what has expired."""
+    """Return the actor for acts that no operator does: loading the demo, ending what has
+    expired.
+    """
     return Actor(None, name, frozenset(Permission))

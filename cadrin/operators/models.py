@@ -24,7 +24,9 @@ class Operators(UserManager["Operator"]):
 
 
 class Operator(AbstractUser):
-    """Somebody who works with Cadrin. What they may do is their role's word; the framework's flags are not used."""
+    """Somebody who works with Cadrin. What they may do is their role's word; the framework's flags
+    are not used.
+    """
 
     role = models.ForeignKey(Role, null=True, on_delete=models.PROTECT, related_name="operators")
     limited_to = models.JSONField(default=dict)  # kind of scope -> ids; see operators.scope
@@ -38,7 +40,9 @@ class Operator(AbstractUser):
         return self.get_full_name() or self.username
 
     def _get_session_auth_hash(self, secret: str | None = None) -> str:
-        """Return what a session must know to go on: a new password ends it, and so does a new count of sessions."""
+        """Return what a session must know to go on: a new password ends it, and so does a new count
+        of sessions.
+        """
         key = f"cadrin.session.{self.sessions}"
         return salted_hmac(key, self.password, secret=secret, algorithm="sha256").hexdigest()
 
@@ -63,7 +67,9 @@ class ApiToken(models.Model):
 
 
 class OneTimeSecret(models.Model):
-    """The secret from which an operator's one-time codes are made, sealed; in use once it was confirmed."""
+    """The secret from which an operator's one-time codes are made, sealed; in use once it was
+    confirmed.
+    """
 
     operator = models.OneToOneField(
         Operator, on_delete=models.CASCADE, related_name="one_time_secret"
@@ -79,7 +85,9 @@ class OneTimeSecret(models.Model):
 
 
 class RecoveryCode(models.Model):
-    """A code for whoever lost the device that makes one-time codes; known by its digest, and taken once."""
+    """A code for whoever lost the device that makes one-time codes; known by its digest, and taken
+    once.
+    """
 
     operator = models.ForeignKey(Operator, on_delete=models.CASCADE, related_name="recovery_codes")
     digest = models.CharField(max_length=64)
@@ -95,9 +103,11 @@ class RecoveryCode(models.Model):
 
 
 class Tries(models.Model):
-    """Tries in a row that did not succeed, of whatever is slowed: passwords by name and by address, PINs by operator.
+    """Tries in a row that did not succeed, of whatever is slowed: passwords by name and by address,
+    PINs by operator.
 
-    What they are counted for is kept as a digest: what is typed as a name is now and then a password.
+    What they are counted for is kept as a digest: what is typed as a name is now and then a
+    password.
     """
 
     subject_digest = models.CharField(max_length=64, unique=True)

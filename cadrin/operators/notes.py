@@ -8,7 +8,9 @@ from cadrin.config.sqlite.base import DatabaseWrapper
 
 
 def hurried() -> AbstractContextManager[None]:
-    """Within this, a write that cannot begin at once raises OperationalError instead of waiting for its turn."""
+    """Within this, a write that cannot begin at once raises OperationalError instead of waiting for
+    its turn.
+    """
     wrapper = connections["default"]
     assert isinstance(wrapper, DatabaseWrapper)
     return wrapper.hurried()

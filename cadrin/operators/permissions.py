@@ -1,4 +1,6 @@
-"""The plain permissions that every act and every endpoint names one of, and the roles that come with Cadrin."""
+"""The plain permissions that every act and every endpoint names one of, and the roles that come
+with Cadrin.
+"""
 
 from collections.abc import Iterable
 from enum import StrEnum

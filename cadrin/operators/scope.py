@@ -23,5 +23,7 @@ WHOLE = Scope()
 
 
 def scope_of(limited_to: Mapping[str, Iterable[int]]) -> Scope:
-    """Read a scope as the database keeps it: a kind that is not named is whole, an empty one reaches nothing."""
+    """Read a scope as the database keeps it: a kind that is not named is whole, an empty one
+    reaches nothing.
+    """
     return Scope(*(frozenset(limited_to[kind]) if kind in limited_to else None for kind in KEPT_TO))

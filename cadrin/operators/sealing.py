@@ -1,4 +1,6 @@
-"""Secrets that must be read again are sealed: encrypted and authenticated, with a key outside of the database."""
+"""Secrets that must be read again are sealed: encrypted and authenticated, with a key outside of
+the database.
+"""
 
 from cryptography.fernet import Fernet, InvalidToken, MultiFernet
 from django.conf import settings

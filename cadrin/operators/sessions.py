@@ -1,5 +1,6 @@
 # mypy: disable-error-code="attr-defined,return-value"
-"""Sessions as the framework has them, but known to the database and the memory by a digest of their key alone.
+"""Sessions as the framework has them, but known to the database and the memory by a digest of their
+key alone.
 
 Whoever gets hold of a copy of the database comes in by none of them.
 """
@@ -19,7 +20,9 @@ SEEN_AT = "seen_at"
 
 
 def digest_of(key: str) -> str:
-    """Return what is kept of a session's key; keys are long and random, so that a plain hash tells nothing of them."""
+    """Return what is kept of a session's key; keys are long and random, so that a plain hash tells
+    nothing of them.
+    """
     return hashlib.sha256(key.encode()).hexdigest()[:40]
 
 
@@ -53,7 +56,9 @@ class SessionStore(cached_db.SessionStore):  # the framework's private names hav
         return datetime.fromisoformat(told) if told else None
 
     def note_seen(self, at: datetime) -> None:
-        """Note that somebody is at the page: in memory at once, in the database when nobody else is writing."""
+        """Note that somebody is at the page: in memory at once, in the database when nobody else is
+        writing.
+        """
         self._get_session()[SEEN_AT] = at.isoformat()
         self._cache.set(self.cache_key, self._get_session(), self.get_expiry_age())
         try:

@@ -1,7 +1,8 @@
-"""Whoever tries and fails has to wait, longer each time: passwords by name and by address, PINs by operator.
+"""Whoever tries and fails has to wait, longer each time: passwords by name and by address, PINs by
+operator.
 
-A try is taken before it is judged and given back when it was right: so tries that are made side by side are counted
-like those that are made one after the other.
+A try is taken before it is judged and given back when it was right: so tries that are made side by
+side are counted like those that are made one after the other.
 """
 
 from collections.abc import Iterable
@@ -18,7 +19,9 @@ from cadrin.operators.models import Tries
 
 
 class Counted(NamedTuple):
-    """What tries are counted for, how many in a row are free before one has to wait, and when they are forgotten."""
+    """What tries are counted for, how many in a row are free before one has to wait, and when they
+    are forgotten.
+    """
 
     kind: str
     subject: str
@@ -36,7 +39,8 @@ class Counted(NamedTuple):
 def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | None) -> None:
     """Count a try for each of these, or raise Invalid with ``code`` while any of them has to wait.
 
-    What has to wait is no try: nobody's wait makes that of others longer who come from the same address.
+    What has to wait is no try: nobody's wait makes that of others longer who come from the same
+    address.
     """
     seconds, rows = 0, []
     with transaction.atomic():

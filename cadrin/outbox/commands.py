@@ -1,4 +1,6 @@
-"""Mark for delivery. Call it within the transaction of the change, so that both happen or neither."""
+"""Mark for delivery. Call it within the transaction of the change, so that both happen
+or neither.
+"""
 
 import secrets
 from collections.abc import Iterable
@@ -10,7 +12,8 @@ from cadrin.outbox.subjects import Subject
 def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bool = False) -> None:
     """Say that the records of these may differ from what the controllers hold.
 
-    ``is_withdrawal`` when something is taken away from them: it is sent before everything else that waits.
+    ``is_withdrawal`` when something is taken away from them: it is sent before everything else that
+    waits.
     """
     Mark.objects.bulk_create(
         Mark(subject=subject, subject_id=id_, is_withdrawal=is_withdrawal)
@@ -19,7 +22,9 @@ def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bo
 
 
 def move_plan_version() -> None:
-    """Say that what is kept of the plan is no longer true. Call it within the transaction of the change."""
+    """Say that what is kept of the plan is no longer true. Call it within the transaction of the
+    change.
+    """
     PlanVersion.objects.update_or_create(pk=1, defaults={"token": secrets.token_hex(8)})
 
 

@@ -4,7 +4,9 @@ from cadrin.outbox.subjects import Subject
 
 
 class Mark(models.Model):
-    """Somebody's records may differ now: written in the transaction of the change, taken by the worker."""
+    """Somebody's records may differ now: written in the transaction of the change, taken by the
+    worker.
+    """
 
     subject = models.CharField(max_length=12, choices=Subject)
     subject_id = models.BigIntegerField()
@@ -23,9 +25,11 @@ class Mark(models.Model):
 
 
 class PlanVersion(models.Model):
-    """One row, moved by every change to doors, schedules, groups and formats: what is read may be kept until then.
+    """One row, moved by every change to doors, schedules, groups and formats: what is read may be
+    kept until then.
 
-    A token and not a count, so that one that was rolled back or restored from a copy never comes again.
+    A token and not a count, so that one that was rolled back or restored from a copy never comes
+    again.
     """
 
     token = models.CharField(max_length=16)

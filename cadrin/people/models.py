@@ -79,7 +79,9 @@ class Kind(models.Model):
 
 
 class CustomField(models.Model):
-    """A field of cardholders that the site defined. One that was removed keeps its values until it is taken back."""
+    """A field of cardholders that the site defined. One that was removed keeps its values until it
+    is taken back.
+    """
 
     labels = models.JSONField()  # language -> label
     help = models.JSONField(default=dict)  # language -> help
@@ -159,7 +161,9 @@ class Cardholder(models.Model):
 
 
 class Term(models.Model):
-    """A word under which a cardholder is found by its beginning; ``source`` says whose word it is."""
+    """A word under which a cardholder is found by its beginning; ``source`` says whose
+    word it is.
+    """
 
     cardholder = models.ForeignKey(Cardholder, on_delete=models.CASCADE, related_name="terms")
     source = models.CharField(max_length=10)

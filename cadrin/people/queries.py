@@ -57,7 +57,9 @@ def free_number(rule: NumberRule) -> str:
 
 
 def number_span(first: str, last: str) -> Q:
-    """Match the cardholder numbers from the first to the last, both included; an open end is empty."""
+    """Match the cardholder numbers from the first to the last, both included; an open
+    end is empty.
+    """
     match = Q(number_key__gte=number_key(first))
     return match & Q(number_key__lte=number_key(last)) if last.strip() else match
 
@@ -107,9 +109,11 @@ def having_terms(text: str) -> Q:
 
 
 def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
-    """Return whom the actor means by what is typed so far, best first: a whole word before the beginning of one.
+    """Return whom the actor means by what is typed so far, best first: a whole word before the
+    beginning of one.
 
-    The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on those.
+    The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on
+    those.
     """
     words = fold(text).split()[:5]
     if not words:
@@ -132,7 +136,9 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
 
 
 def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
-    """Return who may be the same human being, likeliest first, each with the signs that speak for it."""
+    """Return who may be the same human being, likeliest first, each with the signs that speak for
+    it.
+    """
     # whoever may not see birth dates must not find them out by trying
     born_on = details.born_on if Permission.BIRTH_DATES in actor.permissions else None
     facts = PersonFacts(
@@ -168,8 +174,11 @@ def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | Non
 
 
 def in_state(state: State, at: datetime) -> Q:
-    """Match cardholders for whom the core's `state_at` gives this state; a test holds the two together."""
-    # said by what it is not: no index answers that, and nearly everybody is so, so the order's own index is walked
+    """Match cardholders for whom the core's `state_at` gives this state; a test holds the two
+    together.
+    """
+    # said by what it is not: no index answers that, and nearly everybody is so, so the order's own
+    # index is walked
     is_let = ~Q(standing__in=[Standing.BARRED, Standing.DEPARTED])
     by_calendar = is_let & (~Q(standing=Standing.SUSPENDED) | Q(suspended_until__lte=at))
     over = Q(expiry_at__lte=at)

@@ -13,7 +13,9 @@ _narrowings: list[Callable[[Scope], Q]] = []
 
 
 def narrow_by(narrowing: Callable[[Scope], Q]) -> None:
-    """Let an app higher in the house say whom else a scope leaves out; called once, when it is made ready."""
+    """Let an app higher in the house say whom else a scope leaves out; called once, when it is made
+    ready.
+    """
     _narrowings.append(narrowing)
 
 

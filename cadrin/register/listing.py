@@ -1,4 +1,6 @@
-"""The list of cardholders: page through it by key in any order, and say of each row what it lacks."""
+"""The list of cardholders: page through it by key in any order, and say of each row what
+it lacks.
+"""
 
 from collections.abc import Iterable
 from datetime import datetime
@@ -52,7 +54,9 @@ class Page(NamedTuple):
 
 
 def ids_in_order(actor: Actor, selection: Selection, sort: str, at: datetime) -> list[int]:
-    """Return everybody a selection is about, in an order of the list. Raises Invalid for an order that is none."""
+    """Return everybody a selection is about, in an order of the list. Raises Invalid for an order
+    that is none.
+    """
     _check_sort(sort)
     without = set(selection.without)
     keys = _keys(selection.match(actor, at), sort, "", None)
@@ -176,7 +180,8 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
 
 
 def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
-    """Return the ids of everybody for whom the door opens at ``at``, and whom the actor may see, by name.
+    """Return the ids of everybody for whom the door opens at ``at``, and whom the actor may see, by
+    name.
 
     Raises NotFound, for a door out of reach as well.
     """

@@ -3,7 +3,9 @@ from django.db import models
 
 
 class SavedList(models.Model):
-    """A list kept under a name: filters, columns and order. One without an operator is everybody's."""
+    """A list kept under a name: filters, columns and order. One without an operator is
+    everybody's.
+    """
 
     operator = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="+"

@@ -35,7 +35,8 @@ def saved_lists_for(operator_id: int | None) -> Rows:
 
 @transaction.atomic
 def save_list(actor: Actor, draft: SavedListDraft) -> None:
-    """Keep a list under a name; the same name again replaces it. Sharing one needs the permission to set up.
+    """Keep a list under a name; the same name again replaces it. Sharing one needs the permission
+    to set up.
 
     Raises Invalid or NotPermitted.
     """
@@ -63,7 +64,9 @@ def save_list(actor: Actor, draft: SavedListDraft) -> None:
 
 @transaction.atomic
 def remove_list(actor: Actor, view_id: int) -> None:
-    """Forget a view: one's own, or with the permission to set up a shared one. Raises NotFound or NotPermitted."""
+    """Forget a view: one's own, or with the permission to set up a shared one. Raises NotFound or
+    NotPermitted.
+    """
     view = SavedList.objects.filter(
         Q(operator=None) | Q(operator_id=actor.operator_id), pk=view_id
     ).first()

@@ -20,7 +20,9 @@ class Selection(NamedTuple):
     without: tuple[int, ...] = ()
 
     def match(self, actor: Actor, at: datetime) -> Q:
-        """Match those it is about and whom the actor may see; whoever was taken out is still among them."""
+        """Match those it is about and whom the actor may see; whoever was taken out is still among
+        them.
+        """
         return seen_by(actor) & (
             Q(pk__in=self.ids) if self.filters is None else matching(actor, self.filters, at)
         )

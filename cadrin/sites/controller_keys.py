@@ -15,5 +15,7 @@ def key_of_controller(controller_id: int) -> bytes:
 
 
 def seal_between(key: bytes) -> Fernet:
-    """Return what a controller seals with whatever only Cadrin may read, such as what is typed at a desk."""
+    """Return what a controller seals with whatever only Cadrin may read, such as what is typed at a
+    desk.
+    """
     return Fernet(urlsafe_b64encode(key))

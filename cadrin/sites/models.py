@@ -45,8 +45,8 @@ class Area(models.Model):
 class Controller(models.Model):
     """The panel that keeps records and decides.
 
-    ``is_desk`` marks one that only passes on what is shown at desks. ``address`` is where it listens;
-    ``standin:7`` means number 7 of the stand-ins, wherever those listen.
+    ``is_desk`` marks one that only passes on what is shown at desks. ``address`` is where it
+    listens; ``standin:7`` means number 7 of the stand-ins, wherever those listen.
     """
 
     name = models.CharField(max_length=60, unique=True)

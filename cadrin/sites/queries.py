@@ -111,7 +111,9 @@ def get_schedule(schedule_id: int) -> Schedule:
 
 
 def alternatives_of(policy: Iterable[Iterable[str]]) -> tuple[Factors, ...]:
-    """Read alternatives as the database keeps them. Raises ValueError for a factor that there is not."""
+    """Read alternatives as the database keeps them. Raises ValueError for a factor that there is
+    not.
+    """
     return tuple(factors_of(Factor(name) for name in alternative) for alternative in policy)
 
 

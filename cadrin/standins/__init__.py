@@ -1,1 +1,3 @@
-"""Simulated controllers and readers that ship with Cadrin: a process of their own, reached only over HTTP."""
+"""Simulated controllers and readers that ship with Cadrin: a process of their own, reached only
+over HTTP.
+"""

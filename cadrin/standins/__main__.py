@@ -1,6 +1,7 @@
 """Run the stand-ins.
 
-``python -m cadrin.standins --port 8001 --mail-port 8002 --setup var/standins.json --memory var/standins``
+``python -m cadrin.standins --port 8001 --mail-port 8002 --setup var/standins.json --memory
+var/standins``
 """
 
 import argparse

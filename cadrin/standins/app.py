@@ -1,4 +1,6 @@
-"""The stand-ins over HTTP: what Cadrin says to controllers, and what the test bench does to them."""
+"""The stand-ins over HTTP: what Cadrin says to controllers, and what the test bench does
+to them.
+"""
 
 import asyncio
 import hmac
@@ -63,7 +65,8 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
 def application(
     setup: StandInSetup, folder: Path | None = None, mail: MailServer | None = None
 ) -> Starlette:
-    """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in this process.
+    """Return the stand-ins as an application; ``folder`` is where their memories lie, None for in
+    this process.
 
     ``mail`` is the mail server beside them, which the test bench shows and switches.
     """
@@ -122,7 +125,9 @@ class _Bench:
         return controller
 
     def heard(self, answer: Answer) -> Answer:
-        """Listen to Cadrin alone, and sign what is answered: to whom else it is, and is not, a controller's word."""
+        """Listen to Cadrin alone, and sign what is answered: to whom else it is, and is not, a
+        controller's word.
+        """
 
         async def signed(request: Request) -> Response:
             controller = self._controller(request)
@@ -148,7 +153,9 @@ class _Bench:
         return signed
 
     def known(self, answer: Answer) -> Answer:
-        """Let nobody use the test bench who has not its key: a web page could send a read, but knows no key."""
+        """Let nobody use the test bench who has not its key: a web page could send a read, but
+        knows no key.
+        """
 
         async def kept(request: Request) -> Response:
             told = request.headers.get("Authorization", "").removeprefix("Bearer ")
@@ -296,7 +303,9 @@ async def _json(request: Request) -> dict[str, Any]:
 
 
 def _presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
-    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or several of them."""
+    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or
+    several of them.
+    """
     try:
         raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
         evidence = Evidence(

@@ -1,4 +1,6 @@
-"""A simulated controller: keeps records, decides reads from them with the core, keeps events until fetched."""
+"""A simulated controller: keeps records, decides reads from them with the core, keeps events until
+fetched.
+"""
 
 from base64 import urlsafe_b64encode
 from collections.abc import Iterable, Mapping
@@ -31,9 +33,10 @@ LONGEST_REFUSAL = 40
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one cardholder it keeps,
-    ``longest_name`` how many letters of a name, ``latest`` the last second its calendar knows;
-    ``keypads`` and ``cameras`` are the readers that have one; ``key`` is what it and Cadrin know each other by.
+    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one
+    cardholder it keeps, ``longest_name`` how many letters of a name, ``latest`` the last second its
+    calendar knows; ``keypads`` and ``cameras`` are the readers that have one; ``key`` is what it
+    and Cadrin know each other by.
     """
 
     id: int
@@ -77,14 +80,18 @@ class Controller:
         self._version = self._store.version()
 
     def _see_what_changed(self) -> None:
-        """Read the memory anew when it was changed by somebody else: what it says it holds is what lies there."""
+        """Read the memory anew when it was changed by somebody else: what it says it holds is what
+        lies there.
+        """
         if self._store.version() != self._version:
             self._read_store()
 
     # -- for Cadrin --------------------------------------------------------------------------
 
     def state(self) -> dict[str, Any]:
-        """Say which memory speaks, the sum of what it holds, the time on its own clock, and what it refused."""
+        """Say which memory speaks, the sum of what it holds, the time on its own clock, and what it
+        refused.
+        """
         self._see_what_changed()
         return {
             "store": self._store.name,
@@ -100,7 +107,9 @@ class Controller:
         }
 
     def digests(self) -> dict[str, str]:
-        """Work out the digest of everything that lies in the memory, whatever was thought to lie there."""
+        """Work out the digest of everything that lies in the memory, whatever was thought to lie
+        there.
+        """
         self._read_store()
         return {str(key): one for key, one in self._digests.items()}
 
@@ -163,7 +172,9 @@ class Controller:
         self._sum = sum_of([self._sum, *filter(None, (old, one))])
 
     def events(self, store: str, after: int) -> list[Event]:
-        """Return the events after a number of this memory; numbers of another memory mean nothing here."""
+        """Return the events after a number of this memory; numbers of another memory mean nothing
+        here.
+        """
         return self._store.events_after(after if store == self._store.name else 0)
 
     # -- for the test bench ------------------------------------------------------------------
@@ -173,12 +184,13 @@ class Controller:
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
     def present(self, reader_id: int, evidence: Evidence) -> dict[str, Any]:
-        """Present a card, a PIN or a plate to a reader: decide, keep the event, and tell what happens at the door.
+        """Present a card, a PIN or a plate to a reader: decide, keep the event, and tell what
+        happens at the door.
 
         ``open_seconds`` is how long it stays open then.
 
-        What is typed at a door is never kept: of a PIN that it does not know it tells the hashes, for Cadrin alone. A
-        desk decides nothing: it passes on what is shown and typed there.
+        What is typed at a door is never kept: of a PIN that it does not know it tells the hashes,
+        for Cadrin alone. A desk decides nothing: it passes on what is shown and typed there.
         """
         at = self.clock()
         event: Event = {
@@ -192,7 +204,8 @@ class Controller:
         open_seconds, typed = 0, evidence.typed
         if self.setup.is_desk:
             if typed is not None:
-                # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in the clear
+                # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in
+                # the clear
                 event["typed"] = self._seal.encrypt(typed.encode()).decode()
         else:
             verdict = self._decide(reader_id, evidence, at)
@@ -236,7 +249,9 @@ class Controller:
 
 
 def _why_not_readable(error: Exception) -> str:
-    """Return the reason for a record that was not taken, with the field where it is a field that is not known."""
+    """Return the reason for a record that was not taken, with the field where it is a field that is
+    not known.
+    """
     if isinstance(error, Invalid) and error.problems[0].code == "record.unknown_field":
         return f"{UNKNOWN_FIELD}:{error.problems[0].field}"[:LONGEST_REFUSAL]
     return NOT_READABLE

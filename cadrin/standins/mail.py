@@ -23,7 +23,9 @@ class Letter(NamedTuple):
 
 
 class MailServer:
-    """Switched off, it answers as one does that is overloaded: with a reason to try again later (RFC 5321, 4.2.1)."""
+    """Switched off, it answers as one does that is overloaded: with a reason to try again later
+    (RFC 5321, 4.2.1).
+    """
 
     def __init__(self) -> None:
         self.is_on = True

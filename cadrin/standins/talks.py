@@ -40,7 +40,9 @@ class Talks:
         self.refused = {Refused.FORGED: 0, Refused.REPLAYED: 0}
 
     def begin(self, callers_nonce: str) -> dict[str, Any]:
-        """Begin a conversation; whoever has not the key can begin one, and then say nothing in it."""
+        """Begin a conversation; whoever has not the key can begin one, and then say
+        nothing in it.
+        """
         name, mine = secrets.token_hex(8), secrets.token_hex(signing.SHORTEST_NONCE)
         self._open[name] = Talk(name, signing.conversation_key(self._key, callers_nonce, mine))
         signed = signing.signature(self._key, *signing.greeting_parts(callers_nonce, mine, name))
@@ -56,7 +58,9 @@ class Talks:
     def hear(
         self, headers: Mapping[str, str], method: str, target: str, body: bytes
     ) -> tuple[Talk, int]:
-        """Return the conversation and the number of a message that is Cadrin's and new. Raises NotHeard."""
+        """Return the conversation and the number of a message that is Cadrin's and new. Raises
+        NotHeard.
+        """
         talk = self._open.get(headers.get(CONVERSATION, ""))
         told, number = headers.get(SIGNATURE, ""), headers.get(NUMBER, "")
         if talk is None and told:

@@ -14,7 +14,9 @@ from cadrin.worker.runs import forget_old_runs
 
 
 class Job(NamedTuple):
-    """Something that is done every so often; ``do`` is told the time and returns how much it did."""
+    """Something that is done every so often; ``do`` is told the time and returns how
+    much it did.
+    """
 
     name: str
     every: timedelta

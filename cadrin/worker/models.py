@@ -2,7 +2,9 @@ from django.db import models
 
 
 class JobRun(models.Model):
-    """One run of a job, if it did something or failed; of every job the latest run is kept in any case."""
+    """One run of a job, if it did something or failed; of every job the latest run is kept in any
+    case.
+    """
 
     job = models.CharField(max_length=40)
     began_at = models.DateTimeField()

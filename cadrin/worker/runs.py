@@ -22,7 +22,9 @@ def latest_runs() -> dict[str, JobRun]:
 def record_run(
     job: str, began_at: datetime, ended_at: datetime, count: int, failure: str = ""
 ) -> None:
-    """Write a run down. One that did nothing takes the place of the one before it that did nothing either."""
+    """Write a run down. One that did nothing takes the place of the one before it that did nothing
+    either.
+    """
     before = JobRun.objects.filter(job=job).order_by("-id").first()
     if before and not (before.count or before.failure or count or failure):
         if began_at - before.began_at >= WRITTEN_EVERY:

@@ -16,7 +16,9 @@ class JobSchedule:
         self._began_at = {name: run.began_at for name, run in latest_runs().items()}
 
     def run_due(self) -> None:
-        """Run every job that is due, one after the other; one that fails is recorded, and stops no other."""
+        """Run every job that is due, one after the other; one that fails is recorded, and stops no
+        other.
+        """
         for job in self._jobs:
             began_at = self._now()
             last = self._began_at.get(job.name)

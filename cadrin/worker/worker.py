@@ -1,4 +1,6 @@
-"""The worker: turns marks into records, and keeps a line to every controller. Safe to stop at any point."""
+"""The worker: turns marks into records, and keeps a line to every controller. Safe to stop at any
+point.
+"""
 
 import logging
 import threading
@@ -58,7 +60,9 @@ class Worker:
             thread.join()
 
     def _do_jobs(self) -> None:
-        """Do what is due, beside the deliveries: a mail server that does not answer holds up no door."""
+        """Do what is due, beside the deliveries: a mail server that does not answer holds up no
+        door.
+        """
         schedule: JobSchedule | None = None
 
         def run_due() -> int:
@@ -127,7 +131,9 @@ class Worker:
     def _guard(
         self, work: Callable[[], int], tell: Callable[[Exception], int] | None = None
     ) -> int:
-        """Do a step; one that fails is logged, told, and tried again in the next round, and the others go on."""
+        """Do a step; one that fails is logged, told, and tried again in the next round, and the
+        others go on.
+        """
         try:
             return work()
         except Exception as error:

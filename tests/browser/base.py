@@ -29,7 +29,8 @@ from cadrin.operators.models import Operator
 from tests.kept_demo import kept_demo
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns
 
-# Playwright's sync API keeps an event loop in the test's own thread, where Django then refuses the ORM
+# Playwright's sync API keeps an event loop in the test's own thread, where Django then refuses the
+# ORM
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 CHROMIUM = shutil.which(os.environ.get("CHROMIUM", "chromium"))
@@ -118,7 +119,9 @@ class BrowserTest(LiveServerTestCase):
         self.page = self.a_page("ines")
 
     def a_page(self, username: str = "", **more: Any) -> Page:
-        """Open a window of its own with nothing loaded, for an operator who has signed in before or for nobody."""
+        """Open a window of its own with nothing loaded, for an operator who has signed in before or
+        for nobody.
+        """
         context: BrowserContext = _browser().new_context(
             viewport={"width": 1280, "height": 800},
             reduced_motion="reduce",
@@ -161,7 +164,8 @@ class BrowserTest(LiveServerTestCase):
             page.evaluate(FOLLOW_A_LINK, path)
 
     def _console(self, message: ConsoleMessage) -> None:
-        # the browser itself calls each refused request an error; those are what some tests are about
+        # the browser itself calls each refused request an error; those are what some tests are
+        # about
         if message.type in ("error", "warning") and "Failed to load resource" not in message.text:
             self.complaints.append(f"{message.type}: {message.text}")
 
@@ -211,7 +215,9 @@ class BrowserTest(LiveServerTestCase):
         option.click()
 
     def assert_accessible(self, page: Page | None = None, rules: Sequence[str] = ()) -> None:
-        """Fail on every serious or critical finding of axe-core, by all rules of WCAG or by these alone."""
+        """Fail on every serious or critical finding of axe-core, by all rules of WCAG or by these
+        alone.
+        """
         page = page or self.page
         page.evaluate(_axe())
         found = page.evaluate(

@@ -1,4 +1,6 @@
-"""Cards: whatever number somebody has in hand is explained, and a format is described bit by bit."""
+"""Cards: whatever number somebody has in hand is explained, and a format is described
+bit by bit.
+"""
 
 from playwright.sync_api import expect
 

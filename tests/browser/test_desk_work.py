@@ -1,4 +1,6 @@
-"""What else happens at a desk all day: cards come back, people go on leave, controllers lose their memory."""
+"""What else happens at a desk all day: cards come back, people go on leave, controllers lose their
+memory.
+"""
 
 from playwright.sync_api import expect
 

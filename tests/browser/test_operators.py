@@ -1,4 +1,6 @@
-"""Two operators with unlike roles and scopes at work, in English and in German; the journal tells the story of it."""
+"""Two operators with unlike roles and scopes at work, in English and in German; the journal tells
+the story of it.
+"""
 
 import pyotp
 from django.core.cache import cache

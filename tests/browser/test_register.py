@@ -1,4 +1,6 @@
-"""The register in the real interface: enrol, find a double and merge, set up, act on many, export, erase."""
+"""The register in the real interface: enrol, find a double and merge, set up, act on many, export,
+erase.
+"""
 
 import csv
 from pathlib import Path

@@ -1,4 +1,6 @@
-"""Every screen: it opens, works by keyboard, and axe-core finds nothing serious, in the light and in the dark."""
+"""Every screen: it opens, works by keyboard, and axe-core finds nothing serious, in the light and
+in the dark.
+"""
 
 from playwright.sync_api import expect
 

@@ -1,4 +1,6 @@
-"""What a person at the desk is told when something does not work, and what they keep and leave behind."""
+"""What a person at the desk is told when something does not work, and what they keep and leave
+behind.
+"""
 
 from datetime import timedelta
 

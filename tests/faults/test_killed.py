@@ -154,7 +154,8 @@ class Killed(TransactionTestCase):
         until(self.standins_answer, "the stand-ins answer again")
         self.slow_down(0.0)
 
-        # a controller that was emptied a moment ago is found within a second: until then the database cannot know
+        # a controller that was emptied a moment ago is found within a second: until then the
+        # database cannot know
         until(self.all_is_held, lambda: f"everything is held; {self.what_is_amiss()}", LONG_SECONDS)
 
         self.assertGreater(len(self.held(self.house.north.pk)), 10)
@@ -167,7 +168,9 @@ class Killed(TransactionTestCase):
         return all(self.held(controller.pk) == wanted_anew(controller.pk) for controller in both)
 
     def what_is_amiss(self) -> str:
-        """Tell the state of the records, and how far what each controller holds is from what it should."""
+        """Tell the state of the records, and how far what each controller holds is from what it
+        should.
+        """
         states = dict(Record.objects.values_list("state").annotate(Count("id")).order_by())
         told = [f"{Mark.objects.count()} marks, records {states}"]
         for controller in (self.house.north, self.house.south):

@@ -1,4 +1,6 @@
-"""What a door does, worked out from the tables in plain minutes. It shares no code with the core, on purpose."""
+"""What a door does, worked out from the tables in plain minutes. It shares no code with the core,
+on purpose.
+"""
 
 from datetime import UTC, datetime
 from itertools import product
@@ -98,7 +100,9 @@ class Oracle:
     # -- who is known where ------------------------------------------------------------------
 
     def is_known(self, holder_id: int, controller_id: int) -> bool:
-        """Say whether a controller knows somebody: one that has departed or has no group there it does not."""
+        """Say whether a controller knows somebody: one that has departed or has no group there it
+        does not.
+        """
         here = [one for one in self.readers.values() if one.controller_id == controller_id]
         doors = {one.door_id for one in here}
         carries = any(card.holder_id == holder_id for card in self.cards.values())
@@ -260,7 +264,9 @@ class Oracle:
     def is_let_in(
         self, holder_id: int, door_id: int, at: datetime, *, is_out: bool = False
     ) -> bool:
-        """Say whether a door opens for somebody by anything they have, on the way in or on the way out."""
+        """Say whether a door opens for somebody by anything they have, on the way in or on the way
+        out.
+        """
         readers = [
             one.pk
             for one in self.readers.values()

@@ -1,4 +1,6 @@
-"""Do by commands what is offered against a denial, as an operator would, and whoever stands at the door."""
+"""Do by commands what is offered against a denial, as an operator would, and whoever stands at the
+door.
+"""
 
 from collections.abc import Sequence
 from dataclasses import replace

@@ -1,8 +1,9 @@
 """The law: what stands on the screen is what lies at the controllers, and what the doors do.
 
-After every act at random, whatever it was: each record is at its controller as it should be, or is shown as not held;
-reach, lists, previews and doors agree to the second, and in their reasons, with an oracle that shares nothing with
-them; and what is offered against a denial opens the door. ``CADRIN_LAW_ROUNDS`` makes it long.
+After every act at random, whatever it was: each record is at its controller as it should be, or is
+shown as not held; reach, lists, previews and doors agree to the second, and in their reasons, with
+an oracle that shares nothing with them; and what is offered against a denial opens the door.
+``CADRIN_LAW_ROUNDS`` makes it long.
 """
 
 import os
@@ -110,7 +111,9 @@ class TheLaw(TestCase):
     # -- (b) ---------------------------------------------------------------------------------
 
     def instants(self, oracle: Oracle) -> list[datetime]:
-        """Choose instants: mostly where something begins or ends, a second before, at it, and a second after."""
+        """Choose instants: mostly where something begins or ends, a second before, at it, and a
+        second after.
+        """
         edges = oracle.edges()
         found = [self.world.instant() for _ in range(INSTANTS)]
         for place in range(INSTANTS - 1):
@@ -168,7 +171,9 @@ class TheLaw(TestCase):
         )
 
     def something(self, oracle: Oracle) -> Shown | None:
-        """Choose something to show: what somebody has, somebody else's PIN with it, or what nobody has."""
+        """Choose something to show: what somebody has, somebody else's PIN with it, or what nobody
+        has.
+        """
         everything = [one for id_ in oracle.people for one in oracle.shown_by(id_)]
         if not everything:
             return None
@@ -177,7 +182,9 @@ class TheLaw(TestCase):
         return shown._replace(typed=typed) if shown.card and self.random.random() < 0.3 else shown
 
     def is_not_held(self, oracle: Oracle, shown: Shown, reader: Reader) -> bool:
-        """Say whether a record about this is shown as not held, or a card of theirs as left out: no promise, then."""
+        """Say whether a record about this is shown as not held, or a card of theirs as left out: no
+        promise, then.
+        """
         most = self.world.limits[reader.controller_id].get("most_cards")
         missing = Record.objects.filter(controller_id=reader.controller_id, kind="cardholder")
         without = set(missing.exclude(state=RecordState.HELD).values_list("subject_id", flat=True))
@@ -245,7 +252,9 @@ class TheLaw(TestCase):
     # -- (c) ---------------------------------------------------------------------------------
 
     def what_is_offered_opens(self, oracle: Oracle) -> None:
-        """Show something that is denied, do the first that is offered against it, and show it again."""
+        """Show something that is denied, do the first that is offered against it, and show it
+        again.
+        """
         world, now = self.world, self.world.now
         for _ in range(TRIES):
             reader = self.random.choice([one for one in oracle.readers.values() if one.door_id])
@@ -300,7 +309,9 @@ class TheLaw(TestCase):
     def nothing_can_be_done(
         self, oracle: Oracle, reader: Reader, last: Reason, at: datetime
     ) -> bool:
-        """Say whether no act could open the door: nobody's PIN, or an hour at which no group opens it."""
+        """Say whether no act could open the door: nobody's PIN, or an hour at which no group opens
+        it.
+        """
         if last is Reason.PIN_WRONG:
             return True
         hours = [

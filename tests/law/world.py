@@ -1,4 +1,6 @@
-"""A small house in which anything may happen, with stand-ins in this process, and its acts at random."""
+"""A small house in which anything may happen, with stand-ins in this process, and its acts at
+random.
+"""
 
 from collections.abc import Callable
 from contextlib import suppress
@@ -62,7 +64,9 @@ PINS = [f"{n}{m}0{k}" for n in (48, 85, 93) for m in (1, 7) for k in (5, 6, 7, 8
 
 
 class ShortWire(Wire):
-    """A wire to a stand-in in this process: what is said is written and read as on the line, without a socket."""
+    """A wire to a stand-in in this process: what is said is written and read as on the line,
+    without a socket.
+    """
 
     def __init__(self, standin: StandIn) -> None:
         super().__init__("", b"")
@@ -155,7 +159,9 @@ class World:
             for line in self.lines.values():
                 for _ in range(
                     3
-                ):  # what was changed behind its back is noticed in one round, and mended in the next
+                    # what was changed behind its back is noticed in one round, and mended in the
+                    # next
+                ):
                     line.turn(lambda: self.now)
             reached = [id_ for id_, standin in self.standins.items() if standin.is_on]
             waiting = Record.objects.filter(controller_id__in=reached, state__in=TO_BE_SENT)
@@ -168,7 +174,8 @@ class World:
         """Do something at random, and say what; what is refused is no act."""
         doing: Callable[[], object] = self.random.choice(
             [self.enrol, self.change, self.change, self.change, self.change, self.group, self.group, self.schedule,
-             self.reader, self.reader, self.settings, self.bulk_change, self.merge, self.erase, self.undo, self.restart,
+             self.reader, self.reader, self.settings, self.bulk_change, self.merge, self.erase,
+             self.undo, self.restart,
              self.empty, self.switch, self.limit, self.tamper, self.check]
         )  # fmt: skip
         try:
@@ -405,7 +412,9 @@ class World:
         one.is_on = not one.is_on
 
     def limit(self) -> None:
-        """Put another box in the place of a controller, with the same memory and less or more room."""
+        """Put another box in the place of a controller, with the same memory and less or
+        more room.
+        """
         one = self.random.choice(self.controllers)
         self.limits[one.pk] = {
             "capacity": self.random.choice([None, None, 4]),

@@ -31,7 +31,9 @@ class GrantDraft(NamedTuple):
 
 
 class GroupDraft(NamedTuple):
-    """An access group as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """An access group as an operator wants it. ``version`` is the one it was read at; 0 for a new
+    one.
+    """
 
     name: str
     remarks: str
@@ -64,7 +66,9 @@ def problems_with_group(draft: GroupDraft, group_id: int | None) -> tuple[Proble
 
 @transaction.atomic
 def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: datetime) -> int:
-    """Make an access group, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
+    """Make an access group, or save one, and give its id. Raises Invalid, Stale, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.GROUPS)
     group = AccessGroup(version=0) if group_id is None else get_group(actor, group_id)
     if group.version != draft.version:
@@ -116,7 +120,9 @@ def _grant_changes(
 
 @transaction.atomic
 def remove_group(actor: Actor, group_id: int, at: datetime) -> None:
-    """Remove an access group that has no people. Raises Invalid when it has some, NotFound or NotPermitted."""
+    """Remove an access group that has no people. Raises Invalid when it has some, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.GROUPS)
     group = get_group(actor, group_id)
     if people := group.memberships.count():
@@ -130,7 +136,8 @@ def remove_group(actor: Actor, group_id: int, at: datetime) -> None:
 
 @transaction.atomic
 def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: datetime) -> int:
-    """Put many people into a group at once and give how many were not in it. Raises NotFound or NotPermitted.
+    """Put many people into a group at once and give how many were not in it. Raises NotFound or
+    NotPermitted.
 
     One act, and so one entry of the journal, about all of them.
     """

@@ -1,4 +1,6 @@
-"""Write memberships: the one place that does. The caller holds the transaction and has checked what it asks for."""
+"""Write memberships: the one place that does. The caller holds the transaction and has checked what
+it asks for.
+"""
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -28,7 +30,9 @@ class MembershipDraft:
 def set_memberships(
     cardholder_id: int, drafts: Sequence[MembershipDraft], version: int
 ) -> list[Act]:
-    """Make a cardholder's memberships these; one that is missing is removed. Gives the acts for the journal."""
+    """Make a cardholder's memberships these; one that is missing is removed. Gives the acts for the
+    journal.
+    """
     had = {
         m.group_id: m
         for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")

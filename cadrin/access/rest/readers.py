@@ -14,7 +14,8 @@ from cadrin.sites.rest.readers import ReaderShape, reader_draft
 
 
 class ReaderPreviewShape(Shape):
-    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read.
+    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their
+    doors can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
     """

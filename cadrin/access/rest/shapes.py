@@ -48,7 +48,9 @@ class RetirableChoice(Choice):
 
 
 class DepartmentChoice(RetirableChoice):
-    """A department; ``default_groups`` are proposed to whoever comes into it, or into one below it."""
+    """A department; ``default_groups`` are proposed to whoever comes into it, or into
+    one below it.
+    """
 
     number = serializers.CharField()
     parent_id = serializers.IntegerField(allow_null=True)

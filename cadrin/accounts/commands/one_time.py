@@ -23,7 +23,9 @@ _LETTERS = "abcdefghjkmnpqrstuvwxyz23456789"
 
 
 class Proposed(NamedTuple):
-    """A secret to be put into an authenticator, as text and as the address that its QR code holds."""
+    """A secret to be put into an authenticator, as text and as the address that its QR
+    code holds.
+    """
 
     secret: str
     uri: str
@@ -35,7 +37,9 @@ def has_codes(operator: Operator) -> bool:
 
 @transaction.atomic
 def propose_codes(operator: Operator) -> Proposed:
-    """Make a new secret, which counts once a code of it was given. Raises Invalid while codes are on."""
+    """Make a new secret, which counts once a code of it was given. Raises Invalid while codes are
+    on.
+    """
     if has_codes(operator):
         raise Invalid.of("codes.on_already")
     secret = pyotp.random_base32()
@@ -48,7 +52,9 @@ def propose_codes(operator: Operator) -> Proposed:
 
 @transaction.atomic
 def confirm_codes(actor: Actor, operator: Operator, code: str, at: datetime) -> list[str]:
-    """Turn one-time codes on with the first of them; give the recovery codes, which are shown once. Raises Invalid."""
+    """Turn one-time codes on with the first of them; give the recovery codes, which are shown once.
+    Raises Invalid.
+    """
     proposed = OneTimeSecret.objects.filter(operator=operator, confirmed_at=None).first()
     if proposed is None:
         raise Invalid.of("codes.not_begun")
@@ -84,7 +90,9 @@ def forget_codes(actor: Actor, operator: Operator, at: datetime) -> None:
 
 @transaction.atomic
 def take_code(operator: Operator, code: str, at: datetime) -> bool:
-    """Say whether a one-time code or a recovery code is right, and take it: it is right no second time."""
+    """Say whether a one-time code or a recovery code is right, and take it: it is right no second
+    time.
+    """
     secret = OneTimeSecret.objects.get(operator=operator, confirmed_at__isnull=False)
     step = step_taken(unseal(secret.sealed), _plain(code), at, secret.last_step)
     if step is not None:

@@ -34,7 +34,9 @@ KeptTo = Mapping[str, Sequence[int]]
 
 
 class OperatorDraft(NamedTuple):
-    """An operator as an administrator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """An operator as an administrator wants it. ``version`` is the one it was read at; 0 for a new
+    one.
+    """
 
     username: str
     first_name: str
@@ -105,9 +107,11 @@ def scope_words(limited_to: KeptTo) -> dict[str, list[str] | None]:
 
 @transaction.atomic
 def save_operator(actor: Actor, operator_id: int | None, draft: OperatorDraft, at: datetime) -> int:
-    """Make an operator, or save one, and give its id. One who may not come in any more has no session from then on.
+    """Make an operator, or save one, and give its id. One who may not come in any more has no
+    session from then on.
 
-    A new operator has no password: it is set by a link. Raises Invalid, Stale, NotFound or NotPermitted.
+    A new operator has no password: it is set by a link. Raises Invalid, Stale, NotFound or
+    NotPermitted.
     """
     actor.require(Permission.OPERATORS)
     operator = Operator(version=0) if operator_id is None else get_operator(operator_id)
@@ -154,7 +158,8 @@ def _kept(limited_to: KeptTo) -> dict[str, list[int]]:
 
 @contextmanager
 def keeping_an_administrator() -> Iterator[None]:
-    """Raise Invalid when what is done within this leaves nobody who may change operators: nobody could ever again.
+    """Raise Invalid when what is done within this leaves nobody who may change operators: nobody
+    could ever again.
 
     Where there was nobody before, as in a new house, nothing is lost.
     """

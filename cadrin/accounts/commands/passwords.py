@@ -22,7 +22,9 @@ from cadrin.operators.tries import Counted, forget_tries, give_back, take_try
 
 
 class Link(NamedTuple):
-    """What the address holds with which an operator sets a password: who, and a token that is good once, for a day."""
+    """What the address holds with which an operator sets a password: who, and a token that is good
+    once, for a day.
+    """
 
     who: str
     token: str
@@ -33,12 +35,16 @@ class Link(NamedTuple):
 
 
 def tries_of_name(username: str) -> Counted:
-    """Return what wrong passwords under a name are counted for, whether or not an operator has it."""
+    """Return what wrong passwords under a name are counted for, whether or not an
+    operator has it.
+    """
     return Counted("sign-in", username, TRIES)
 
 
 def check_own_password(operator: Operator, password: str, field: str, at: datetime) -> None:
-    """Raise Invalid unless this is the operator's password; wrong ones are slowed as they are at signing in."""
+    """Raise Invalid unless this is the operator's password; wrong ones are slowed as they are at
+    signing in.
+    """
     tries = (tries_of_name(operator.username),)
     take_try(tries, at, "operator.must_wait", field)
     if not operator.check_password(password):
@@ -69,10 +75,11 @@ def change_password(actor: Actor, operator: Operator, present: str, new: str, at
 
 @transaction.atomic
 def make_link(actor: Actor, operator_id: int, at: datetime, *, is_recovery: bool = False) -> Link:
-    """Make a link with which an operator sets a new password. The present one, and every session, end at once.
+    """Make a link with which an operator sets a new password. The present one, and every session,
+    end at once.
 
-    ``is_recovery`` on the machine itself, where the last administrator is let in again. Raises Invalid when it would
-    shut out the last one, NotFound or NotPermitted.
+    ``is_recovery`` on the machine itself, where the last administrator is let in again. Raises
+    Invalid when it would shut out the last one, NotFound or NotPermitted.
     """
     actor.require(Permission.OPERATORS)
     operator = get_operator(operator_id)
@@ -90,7 +97,9 @@ def make_link(actor: Actor, operator_id: int, at: datetime, *, is_recovery: bool
 
 @transaction.atomic
 def set_password(link: Link, new: str, address: str, at: datetime) -> Operator:
-    """Set the password by a link. Raises Invalid when the link is over, was used, or never was one."""
+    """Set the password by a link. Raises Invalid when the link is over, was used, or
+    never was one.
+    """
     operator = _operator_of(link)
     if (
         operator is None

@@ -19,7 +19,9 @@ LONGEST_NAME = 40
 
 
 class RoleDraft(NamedTuple):
-    """A role as an administrator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """A role as an administrator wants it. ``version`` is the one it was read at; 0 for
+    a new one.
+    """
 
     name: str
     permissions: frozenset[Permission]
@@ -52,7 +54,8 @@ def problems_with_role(draft: RoleDraft, role_id: int | None) -> tuple[Problem, 
 
 @transaction.atomic
 def save_role(actor: Actor, role_id: int | None, draft: RoleDraft, at: datetime) -> int:
-    """Make a role, or save one, and give its id; whoever has it may do so much from their next request on.
+    """Make a role, or save one, and give its id; whoever has it may do so much from their next
+    request on.
 
     Raises Invalid, Stale, NotFound or NotPermitted.
     """

@@ -24,8 +24,8 @@ def sign_in(
 ) -> Operator:
     """Check who wants to come in, and write it down; the caller begins the session. Raises Invalid.
 
-    ``code`` is a one-time code or a recovery code; it is asked for only once the password was right. Tries are
-    slowed for the name, and for the address over all names.
+    ``code`` is a one-time code or a recovery code; it is asked for only once the password was
+    right. Tries are slowed for the name, and for the address over all names.
     """
     tries = (
         tries_of_name(username),

@@ -47,7 +47,9 @@ def problems_with_token(draft: TokenDraft, at: datetime) -> tuple[Problem, ...]:
 
 @transaction.atomic
 def make_token(actor: Actor, draft: TokenDraft, at: datetime) -> str:
-    """Make a token and give its key, which is shown once and kept nowhere. Raises Invalid or NotPermitted."""
+    """Make a token and give its key, which is shown once and kept nowhere. Raises Invalid or
+    NotPermitted.
+    """
     actor.require(Permission.OPERATORS)
     if problems := problems_with_token(draft, at):
         raise Invalid(problems)

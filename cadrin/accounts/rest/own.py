@@ -30,7 +30,9 @@ class SignInThrottle(AnonRateThrottle):
 
 
 class OpenView(HouseView):
-    """Open to anybody: it is how one comes in. What is written is slowed, and needs the page's token."""
+    """Open to anybody: it is how one comes in. What is written is slowed, and needs the page's
+    token.
+    """
 
     permission_classes = [AllowAny]
 

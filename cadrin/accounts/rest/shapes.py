@@ -151,7 +151,9 @@ class RoleRow(Shape):
 
 
 class PermissionShape(Shape):
-    """A permission; one that is house-wide is never had by whoever is kept to a part of the house."""
+    """A permission; one that is house-wide is never had by whoever is kept to a part of
+    the house.
+    """
 
     name = serializers.ChoiceField(choices=PERMISSIONS)
     is_house_wide = serializers.BooleanField()

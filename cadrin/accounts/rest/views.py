@@ -103,7 +103,9 @@ class OneRole(HouseView):
 
 
 class Tokens(HouseView):
-    """Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere else."""
+    """Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere
+    else.
+    """
 
     needs: ClassVar = {"GET": JOURNAL, "POST": OPERATORS}
 

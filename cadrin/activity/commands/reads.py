@@ -62,7 +62,9 @@ def take_events(
 
 
 def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:
-    """Return the events, and of a PIN that the controller did not know, whose it is if it opens alone anywhere."""
+    """Return the events, and of a PIN that the controller did not know, whose it is if it opens
+    alone anywhere.
+    """
     for event in events:
         owner = None
         if event.tried is not None:
@@ -82,7 +84,9 @@ def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]
 
 
 def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:
-    """Return what could not be read as a read that says so: it was something, and somebody should look at it."""
+    """Return what could not be read as a read that says so: it was something, and somebody should
+    look at it.
+    """
     return Read(
         at=at,
         controller_id=controller_id,
@@ -96,7 +100,8 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
 def _count_uses(
     controller_id: int, store: str, reads: Iterable[Read], clock_off: timedelta
 ) -> None:
-    """Count anew the uses that this memory told of, for every card among the reads that works only so many times.
+    """Count anew the uses that this memory told of, for every card among the reads that works only
+    so many times.
 
     Counted from what is written, so that it is right whenever and however often something is told.
     """
@@ -179,7 +184,9 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
 
 
 def _card_at_desk(event: Event, layouts: Mapping[int, CardFormat]) -> CardKey | None:
-    """Decode the bits shown at a desk, which decides nothing; a door tells what card it took them for."""
+    """Decode the bits shown at a desk, which decides nothing; a door tells what card it took them
+    for.
+    """
     if event.reason:
         return None
     try:

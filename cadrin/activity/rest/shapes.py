@@ -11,9 +11,11 @@ FACTORS = [factor.value for factor in Factor]
 
 
 class ReadShape(Shape):
-    """One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now.
+    """One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it
+    is now.
 
-    ``unreadable`` is what the controller said, where it could not be read; then nothing else is known.
+    ``unreadable`` is what the controller said, where it could not be read; then nothing else is
+    known.
     """
 
     id = serializers.IntegerField()

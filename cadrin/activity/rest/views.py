@@ -41,7 +41,9 @@ class Reads(HouseView):
 
 
 class News(HouseView):
-    """The reads after one, oldest first; held open until there is one, at most for the seconds asked for."""
+    """The reads after one, oldest first; held open until there is one, at most for the seconds
+    asked for.
+    """
 
     needs: ClassVar = {"GET": SEE}
 

@@ -50,7 +50,8 @@ class Bench(Shape):
 class CardToShow(Shape):
     """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
 
-    ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or alone.
+    ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or
+    alone.
     """
 
     reader = WholeField()
@@ -64,7 +65,9 @@ class CardToShow(Shape):
 
 
 class Shown(Shape):
-    """What happened at the door; ``is_on`` false means that the controller is off and nothing happened."""
+    """What happened at the door; ``is_on`` false means that the controller is off and nothing
+    happened.
+    """
 
     is_on = serializers.BooleanField()
     reason = serializers.ChoiceField(choices=REASONS, allow_null=True)

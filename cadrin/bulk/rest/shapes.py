@@ -14,7 +14,9 @@ from cadrin.sites.rest.fields import SiteInstantField
 
 
 class BulkChangeShape(SelectionShape):
-    """One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts."""
+    """One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant``
+    for those acts.
+    """
 
     act = serializers.ChoiceField(choices=[a.value for a in BulkAct if a is not BulkAct.UNDO])
     id = WholeField(allow_null=True, default=None)

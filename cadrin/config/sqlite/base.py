@@ -34,10 +34,12 @@ class DatabaseCreation(creation.DatabaseCreation):
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
-    """Writers take turns: SQLite's own waiting is by chance, and one that works without a pause starves the others.
+    """Writers take turns: SQLite's own waiting is by chance, and one that works without a pause
+    starves the others.
 
-    A transaction begins with the write lock, so whoever begins one first takes a turn beside the database. Waiting
-    for it has an end: then the write is given up with WriterBusy, before it began. Reading never waits.
+    A transaction begins with the write lock, so whoever begins one first takes a turn beside the
+    database. Waiting for it has an end: then the write is given up with WriterBusy, before it
+    began. Reading never waits.
     """
 
     creation_class = DatabaseCreation

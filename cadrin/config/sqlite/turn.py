@@ -1,4 +1,6 @@
-"""Whose turn it is to write: one at a time, in the order in which they came, and nobody waits for ever."""
+"""Whose turn it is to write: one at a time, in the order in which they came, and nobody waits for
+ever.
+"""
 
 import fcntl
 import threading
@@ -17,7 +19,9 @@ class WriterBusy(OperationalError):
 
 
 def is_busy(error: BaseException | None) -> bool:
-    """Say whether others were writing for too long, here or by SQLite's own word: nothing of it was done."""
+    """Say whether others were writing for too long, here or by SQLite's own word: nothing of it was
+    done.
+    """
     return isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
 
 
@@ -59,10 +63,11 @@ _queues: dict[str, Queue] = {}
 
 
 class Turn:
-    """The right to write to a database file: among this process's threads by a queue, among processes by two locks.
+    """The right to write to a database file: among this process's threads by a queue, among
+    processes by two locks.
 
-    Whoever waits for the turn holds the gate meanwhile, and whoever had the turn must come through the gate again:
-    so a process that writes without a pause lets another in after each write.
+    Whoever waits for the turn holds the gate meanwhile, and whoever had the turn must come through
+    the gate again: so a process that writes without a pause lets another in after each write.
     """
 
     def __init__(self, database: str) -> None:

@@ -27,7 +27,9 @@ class ReachDifference:
 
 
 def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
-    """Return the coming week, and a week from every later instant at which something of theirs begins or ends."""
+    """Return the coming week, and a week from every later instant at which something of theirs
+    begins or ends.
+    """
     edges = {at}
     for holder in holders:
         own = (holder.span, *(c.span for c in holder.cards), *(m.span for m in holder.memberships))
@@ -57,7 +59,9 @@ def open_spans_of_doors(
 def open_spans_of_ways_out(
     holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
 ) -> OpenSpansOfDoors:
-    """Return the same of the ways out, for each door whose reader there takes something else than on the way in."""
+    """Return the same of the ways out, for each door whose reader there takes something else than
+    on the way in.
+    """
     time = tuple(spans)
     policies = {id_: plan.policies_out_of(id_) for id_ in door_ids}
     return {
@@ -70,7 +74,9 @@ def open_spans_of_ways_out(
 
 
 def compare(before: OpenSpansOfDoors, after: OpenSpansOfDoors) -> ReachDifference:
-    """Hold two reaches over the same doors and time against each other. A door counts as had if it ever opens."""
+    """Hold two reaches over the same doors and time against each other. A door counts as had if it
+    ever opens.
+    """
     gained, lost, other_hours = [], [], []
     for door_id, new in after.items():
         old = before[door_id]

@@ -25,7 +25,9 @@ def _edges(span: Span | None) -> tuple[int, int]:
 
 
 class _Spans:
-    """Spans as columns, each with the row of the cardholder it belongs to; those without ends stand apart."""
+    """Spans as columns, each with the row of the cardholder it belongs to; those without ends stand
+    apart.
+    """
 
     def __init__(self, triples: Iterable[tuple[int, int, int]]) -> None:
         table = np.array(list(triples), dtype=np.int64).reshape(-1, 3)
@@ -55,7 +57,9 @@ class _Everybody:
 
 
 class Roster:
-    """Everybody's spans as columns, so that one question about 100,000 people is a few array operations."""
+    """Everybody's spans as columns, so that one question about 100,000 people is a few array
+    operations.
+    """
 
     def __init__(self, holders: Sequence[Holder]) -> None:
         self._ids = np.array([holder.id for holder in holders], dtype=np.int64)
@@ -92,7 +96,9 @@ class Roster:
         self._members = {group_id: _Spans(triples) for group_id, triples in members.items()}
 
     def who_may_open(self, door_id: int, plan: Plan, at: datetime) -> tuple[int, ...]:
-        """Return the ids of everybody for whom a read at the door would be granted at ``at``, ascending."""
+        """Return the ids of everybody for whom a read at the door would be granted at ``at``,
+        ascending.
+        """
         second = int(at.timestamp())
         admitted = np.zeros(len(self._ids), dtype=bool)
         for group in plan.groups.values():

@@ -1,7 +1,7 @@
 """The facts about doors and people that every right is derived from.
 
-A plan may be that of all sites (on the screen) or what one controller holds (at the door): the functions that read
-it are the same.
+A plan may be that of all sites (on the screen) or what one controller holds (at the door): the
+functions that read it are the same.
 """
 
 from collections.abc import Mapping
@@ -28,7 +28,9 @@ class Membership:
 
 @dataclass(frozen=True, slots=True)
 class Holder:
-    """A cardholder, as far as doors are concerned. With ``extended_time`` a door stays open longer for them."""
+    """A cardholder, as far as doors are concerned. With ``extended_time`` a door stays open longer
+    for them.
+    """
 
     id: int
     number: str
@@ -54,7 +56,9 @@ class AccessGroup:
 
 @dataclass(frozen=True, slots=True)
 class DoorRules:
-    """How long a door stays unlocked after a read, and for whoever needs longer (common practice)."""
+    """How long a door stays unlocked after a read, and for whoever needs longer (common
+    practice).
+    """
 
     open_seconds: int = 5
     extended_open_seconds: int = 20
@@ -67,8 +71,9 @@ ANY_DOOR = DoorRules()
 class Plan:
     """Doors, schedules and groups; ``door_of_reader`` leads from a reader to the door beside it.
 
-    ``policy_of_reader`` has only the readers that ask for something else than any card, ``readers_out`` those on the
-    way out of their door, ``doors`` the doors that have rules of their own.
+    ``policy_of_reader`` has only the readers that ask for something else than any card,
+    ``readers_out`` those on the way out of their door, ``doors`` the doors that have rules of their
+    own.
     """
 
     schedules: Mapping[int, Schedule] = field(default_factory=dict)
@@ -90,11 +95,15 @@ class Plan:
         return any(policy.takes(factor) for policy in self.policy_of_reader.values())
 
     def policies_into(self, door_id: int) -> tuple[ReaderPolicy, ...]:
-        """Return what the readers on the way into a door ask for, each policy once; none where nobody comes in."""
+        """Return what the readers on the way into a door ask for, each policy once; none where
+        nobody comes in.
+        """
         return self._policies_at_door(door_id, is_out=False)
 
     def policies_out_of(self, door_id: int) -> tuple[ReaderPolicy, ...]:
-        """Return what the readers on the way out of a door ask for, each policy once; none where there is none."""
+        """Return what the readers on the way out of a door ask for, each policy once; none where
+        there is none.
+        """
         return self._policies_at_door(door_id, is_out=True)
 
     def _policies_at_door(self, door_id: int, *, is_out: bool) -> tuple[ReaderPolicy, ...]:

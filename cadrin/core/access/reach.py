@@ -24,8 +24,9 @@ class DoorReach:
     """One door for one cardholder, on the way in.
 
     ``reason`` is GRANTED when the door opens at the instant asked for. ``changes_at`` is when that
-    will be different, within the span; None when it stays so. ``open_spans`` is the open time in the span.
-    ``reason_out`` and ``open_spans_out`` say the same of the way out; None where no reader stands there.
+    will be different, within the span; None when it stays so. ``open_spans`` is the open time in
+    the span. ``reason_out`` and ``open_spans_out`` say the same of the way out; None where no
+    reader stands there.
     """
 
     door_id: int
@@ -48,7 +49,8 @@ def reason_at_door(
     at: datetime,
     policies: Iterable[ReaderPolicy] | None = None,
 ) -> Judgement:
-    """Return what the best of a cardholder's credentials would meet with at a door, as `decide` would put it.
+    """Return what the best of a cardholder's credentials would meet with at a door, as `decide`
+    would put it.
 
     The policies are those into the door unless given.
     """
@@ -68,7 +70,9 @@ def reason_at_door(
 def reach(
     holder: Holder, door_ids: Iterable[int], plan: Plan, at: datetime, span: Span
 ) -> tuple[DoorReach, ...]:
-    """Return every one of the doors, in the order asked for; ``span`` is bounded, usually a week."""
+    """Return every one of the doors, in the order asked for; ``span`` is bounded,
+    usually a week.
+    """
     return tuple(_door_reach(holder, door_id, plan, at, span) for door_id in door_ids)
 
 

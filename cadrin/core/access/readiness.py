@@ -1,4 +1,5 @@
-"""Readiness: what a cardholder still lacks before a door will open for them, each gap with its name.
+"""Readiness: what a cardholder still lacks before a door will open for them, each gap with its
+name.
 
 Whoever starts later is judged at the moment they start: all set for Monday is ready.
 """
@@ -58,7 +59,9 @@ Policies = tuple[ReaderPolicy, ...]
 def readiness(
     holder: Holder, plan: Plan, at: datetime, records_not_held: int = 0
 ) -> tuple[ReadinessItem, ...]:
-    """Judge every need. ``records_not_held`` counts this cardholder's records not yet at their controller."""
+    """Judge every need. ``records_not_held`` counts this cardholder's records not yet at their
+    controller.
+    """
     moment = at if holder.span.start is None else max(at, holder.span.start)
     doors = plan.doors_of(holder.memberships) if plan.policy_of_reader else ()
     policies = [plan.policies_into(door_id) for door_id in doors]
@@ -78,12 +81,16 @@ def is_ready(items: tuple[ReadinessItem, ...]) -> bool:
 
 
 def needs(factor: Factor, policies: Policies) -> bool:
-    """Say whether nobody gets through a door without a factor; without readers on the way in nobody does."""
+    """Say whether nobody gets through a door without a factor; without readers on the way in nobody
+    does.
+    """
     return bool(policies) and all(policy.needs(factor) for policy in policies)
 
 
 def formats_read(policies: Policies) -> frozenset[int] | None:
-    """Return the formats that one reader of a door or another can read; None when it is all, or it takes no cards."""
+    """Return the formats that one reader of a door or another can read; None when it is all, or it
+    takes no cards.
+    """
     taking = [policy for policy in policies if policy.takes(Factor.CARD)]
     if not taking or any(policy.formats is None for policy in taking):
         return None

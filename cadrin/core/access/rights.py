@@ -45,7 +45,9 @@ class Judgement(NamedTuple):
 def credentials_of(
     holder: Holder, factor: Factor, policy: ReaderPolicy, *, alone: bool
 ) -> tuple[Credential, ...]:
-    """Return what a cardholder has of a factor that a reader can take; ``alone`` where it asks for nothing else."""
+    """Return what a cardholder has of a factor that a reader can take; ``alone`` where it asks for
+    nothing else.
+    """
     match factor:
         case Factor.CARD:
             return tuple(card for card in holder.cards if policy.reads(card.key.format_id))
@@ -56,7 +58,8 @@ def credentials_of(
 
 
 def judge_credentials(holder: Holder, policy: ReaderPolicy, at: datetime) -> Reason | None:
-    """Return what the best of a cardholder's credentials would meet with at a reader; None when it lets them in.
+    """Return what the best of a cardholder's credentials would meet with at a reader; None when it
+    lets them in.
 
     Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
     """
@@ -90,7 +93,9 @@ def _best(
 
 
 def judge_holder(holder: Holder, at: datetime) -> Reason | None:
-    """Return the reason against a cardholder at an instant, wherever they are; None when there is none."""
+    """Return the reason against a cardholder at an instant, wherever they are; None when there is
+    none.
+    """
     if holder.standing is Standing.ACTIVE and at in holder.span:  # nearly always, at doors
         return None
     state = state_at(holder.standing, holder.span, at, holder.suspended_until).state
@@ -100,7 +105,9 @@ def judge_holder(holder: Holder, at: datetime) -> Reason | None:
 def judge_memberships(
     memberships: tuple[Membership, ...], door_id: int, plan: Plan, at: datetime
 ) -> Judgement:
-    """Say whether one of the memberships opens the door at an instant, or come as close to it as any does."""
+    """Say whether one of the memberships opens the door at an instant, or come as close to it as
+    any does.
+    """
     ahead = over = closed = None
     for membership in memberships:
         group = plan.groups.get(membership.group_id)
@@ -133,7 +140,8 @@ def open_spans_at_door(
     span: Span,
     policies: Iterable[ReaderPolicy] | None = None,
 ) -> tuple[Span, ...]:
-    """Return the time in a bounded span in which the door opens for the cardholder, by any of the policies.
+    """Return the time in a bounded span in which the door opens for the cardholder, by any of the
+    policies.
 
     They are those into the door unless given. This is `decide` for every instant at once.
     """
@@ -159,7 +167,9 @@ def open_spans_at_door(
 
 
 def _credential_spans(holder: Holder, policy: ReaderPolicy, span: Span) -> list[Span]:
-    """Return the time in which a reader would take one alternative or another, as far as the span is asked for."""
+    """Return the time in which a reader would take one alternative or another, as far as the span
+    is asked for.
+    """
     if not policy.by_hours:
         return [
             found
@@ -207,7 +217,8 @@ def next_opening(
     span: Span,
     policies: Iterable[ReaderPolicy] | None = None,
 ) -> datetime | None:
-    """Return the first instant of ``span`` from ``at`` on in which the door opens; None when it stays shut.
+    """Return the first instant of ``span`` from ``at`` on in which the door opens; None when it
+    stays shut.
 
     The policies are those into the door unless given.
     """
@@ -225,7 +236,9 @@ def next_opening(
 
 
 def _opening_in_hours(holder: Holder, door_id: int, plan: Plan, at: datetime) -> datetime | None:
-    """Answer the common case, in which only the hours stand in the way, without working out two weeks of them."""
+    """Answer the common case, in which only the hours stand in the way, without working out two
+    weeks of them.
+    """
     cards = holder.cards
     if len(cards) != 1 or cards[0].hours or cards[0].reason_against(at) or judge_holder(holder, at):
         return None

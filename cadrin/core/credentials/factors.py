@@ -23,7 +23,9 @@ class Factor(StrEnum):
 
 
 class FactorFacts(NamedTuple):
-    """The checks that are about a factor, and the reasons when a reader takes none, or misses it."""
+    """The checks that are about a factor, and the reasons when a reader takes none, or
+    misses it.
+    """
 
     checks: frozenset[Check]
     not_taken: Reason
@@ -61,7 +63,9 @@ class Credential(Protocol):
     """What every credential can say of itself."""
 
     def open_spans(self, span: Span) -> Iterable[Span]:
-        """Return the time in which it works, as far as a bounded span is asked for; it may reach beyond."""
+        """Return the time in which it works, as far as a bounded span is asked for; it may reach
+        beyond.
+        """
 
     def reason_against(self, at: datetime) -> Reason | None:
         """Return the reason against it at an instant, or None."""
@@ -69,8 +73,8 @@ class Credential(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """What somebody presents to a reader, together: a card's raw read, a PIN as it is typed, a plate as a camera
-    reads it.
+    """What somebody presents to a reader, together: a card's raw read, a PIN as it is typed, a
+    plate as a camera reads it.
     """
 
     read: RawRead | None = None
@@ -97,10 +101,12 @@ JUST_A_CARD: Factors = (Factor.CARD,)
 
 @dataclass(frozen=True, slots=True)
 class ReaderPolicy:
-    """What a reader asks for: any one of the alternatives, each a set of factors presented together.
+    """What a reader asks for: any one of the alternatives, each a set of factors presented
+    together.
 
-    ``formats`` are the card formats it can read; None are all of them. Of ``by_hours`` the first whose schedule is
-    open counts instead of the alternatives. Raises Invalid when an alternative asks for nothing, or none is there.
+    ``formats`` are the card formats it can read; None are all of them. Of ``by_hours`` the first
+    whose schedule is open counts instead of the alternatives. Raises Invalid when an alternative
+    asks for nothing, or none is there.
     """
 
     alternatives: tuple[Factors, ...] = (JUST_A_CARD,)

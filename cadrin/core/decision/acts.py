@@ -20,7 +20,8 @@ from cadrin.core.validity import ALWAYS, Span, Standing
 
 
 class RemedyStep(NamedTuple):
-    """One act; ``group_id`` where it is about a group, ``card`` where about another card than the one shown.
+    """One act; ``group_id`` where it is about a group, ``card`` where about another card than the
+    one shown.
 
     ``without`` is what was shown beside it, and must not be shown again.
     """
@@ -36,7 +37,9 @@ Steps = Iterator[tuple[RemedyStep, Situation]]
 
 
 def after_acts(situation: Situation, reason: Reason, at: datetime, groups: frozenset[int]) -> Steps:
-    """Do every act that answers a reason, each by itself; ``groups`` are those that may be offered."""
+    """Do every act that answers a reason, each by itself; ``groups`` are those that may
+    be offered.
+    """
     for act in REASONS[reason].remedies:
         if act in _AT_THE_READER:
             yield from _AT_THE_READER[act](situation, reason, at)
@@ -78,7 +81,8 @@ def _with_card(act: Act, change: Callable[[Card, datetime], Card]) -> "_Do":
 
     def do(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
         card = _shown_card(situation, holder)
-        # a controller without room for it does not know it: one that works stays sooner than one that does not
+        # a controller without room for it does not know it: one that works stays sooner than one
+        # that does not
         against = (
             reason
             if card is None or reason is not Reason.UNKNOWN_CARD
@@ -123,7 +127,9 @@ def _issue_to_them(situation: Situation, holder: Holder, reason: Reason, at: dat
 
 
 def _show_card(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
-    """Let them show a card of theirs, with what is asked for beside it and without what was wrong."""
+    """Let them show a card of theirs, with what is asked for beside it and without what
+    was wrong.
+    """
     policy, presented, shown = (
         situation.policy.at(at),
         situation.presented,
@@ -156,7 +162,9 @@ _WRONG_BESIDE_A_CARD = {Check.PIN: Factor.PIN, Check.PLATE: Factor.PLATE}
 def _keep_what_is_asked_beside(
     presented: Presented, factor: Factor, policy: ReaderPolicy, *, without: Factor | None = None
 ) -> Presented | None:
-    """Leave out what no alternative asks for together with a factor; None where none does without another one."""
+    """Leave out what no alternative asks for together with a factor; None where none does without
+    another one.
+    """
     together = [asked for asked in policy.alternatives if factor in asked and without not in asked]
     if not together:
         return None
@@ -212,7 +220,9 @@ def _show_plate(situation: Situation, holder: Holder, reason: Reason, at: dateti
 
 
 def _set_plate(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
-    """Enter the plate that the camera saw, or one for whoever has none, and let them come with it."""
+    """Enter the plate that the camera saw, or one for whoever has none, and let them
+    come with it.
+    """
     number = situation.presented.plate or ("" if holder.plates else "NEW")
     if number:
         presented = replace(situation.presented, plate=number)
@@ -239,7 +249,9 @@ def _factor_not_taken(reason: Reason) -> Factor:
 
 
 def _let_reader_take(situation: Situation, reason: Reason, at: datetime) -> Steps:
-    """Let the reader take by itself what it does not, or what was shown without a card, beside what it asks for now."""
+    """Let the reader take by itself what it does not, or what was shown without a card, beside what
+    it asks for now.
+    """
     policy = situation.policy.at(at)
     factor = Factor.PLATE if reason is Reason.CARD_MISSING else _factor_not_taken(reason)
     after = replace(policy, alternatives=(*policy.alternatives, (factor,)))
@@ -271,7 +283,9 @@ def _change_dates(situation: Situation, holder: Holder, reason: Reason, at: date
 def _with_a_group(
     situation: Situation, holder: Holder, at: datetime, offered: frozenset[int] | None
 ) -> Steps:
-    """Let a group of theirs count at this instant, or (``offered``) add one, where it opens the door just now."""
+    """Let a group of theirs count at this instant, or (``offered``) add one, where it opens the
+    door just now.
+    """
     plan = situation.plan
     door_id = plan.door_of_reader.get(situation.presented.reader_id)
     for group in plan.groups.values():

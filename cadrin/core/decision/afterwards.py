@@ -18,7 +18,8 @@ def saw_the_pin(reason: Reason) -> bool:
 
 
 def pin_typed(holder: Holder | None, factors: Factors, reason: Reason, at: datetime) -> int | None:
-    """Say which PIN of theirs was typed, of which one that works at ``at`` is likelier; None for a wrong one.
+    """Say which PIN of theirs was typed, of which one that works at ``at`` is likelier; None for a
+    wrong one.
 
     Beside a card or a plate it is known to be right only where the decision came past it.
     """

@@ -1,4 +1,6 @@
-"""Decide one read from the records a controller holds: verdict, reason, and the steps that led to it."""
+"""Decide one read from the records a controller holds: verdict, reason, and the steps that led to
+it.
+"""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -50,7 +52,9 @@ class Step(NamedTuple):
 
 
 def steps_to(reason: Reason, factors: Factors = JUST_A_CARD) -> tuple[Step, ...]:
-    """Return every question in order that is asked of these factors, up to the one that decided and on."""
+    """Return every question in order that is asked of these factors, up to the one that decided and
+    on.
+    """
     failing = None if reason is Reason.GRANTED else REASONS[reason].check
     not_asked = frozenset[Check]().union(
         *(FACTORS[factor].checks for factor in Factor if factor not in factors)
@@ -70,9 +74,10 @@ def steps_to(reason: Reason, factors: Factors = JUST_A_CARD) -> tuple[Step, ...]
 class Verdict(NamedTuple):
     """The outcome of one read, with what was found on the way to it.
 
-    ``group_id`` is the access group that opened the door, or came closest; ``factors`` what was presented, and what
-    was missing beside it; ``pin_id`` the PIN that was typed, where it was a right one. Under duress nothing at the
-    door looks different. ``open_seconds`` is how long the door stays open; 0 when it does not open.
+    ``group_id`` is the access group that opened the door, or came closest; ``factors`` what was
+    presented, and what was missing beside it; ``pin_id`` the PIN that was typed, where it was a
+    right one. Under duress nothing at the door looks different. ``open_seconds`` is how long the
+    door stays open; 0 when it does not open.
     """
 
     reason: Reason
@@ -97,10 +102,12 @@ class Verdict(NamedTuple):
 def decide(
     evidence: Evidence, reader_id: int, at: datetime, records: Records, *, is_locked: bool = False
 ) -> Verdict:
-    """Decide at an instant what was presented to a reader: a card, a plate, a PIN that was typed, or several of them.
+    """Decide at an instant what was presented to a reader: a card, a plate, a PIN that was typed,
+    or several of them.
 
-    The same records, evidence and instant always give the same verdict. ``is_locked`` says that the keypad takes no
-    PIN just now. Everything that is presented must be right, whether the reader asked for it or not.
+    The same records, evidence and instant always give the same verdict. ``is_locked`` says that the
+    keypad takes no PIN just now. Everything that is presented must be right, whether the reader
+    asked for it or not.
     """
     plan, factors = records.plan, evidence.factors
     door_id = plan.door_of_reader.get(reader_id)
@@ -122,7 +129,9 @@ def decide(
 
 
 def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reason | None:
-    """Return the reason against presenting these at all. A PIN says who it is only where it opens alone."""
+    """Return the reason against presenting these at all. A PIN says who it is only where it opens
+    alone.
+    """
     for factor in reversed(
         factors
     ):  # the PIN first: while the keypad is locked nothing is looked at
@@ -135,7 +144,9 @@ def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reaso
 
 
 def _alternatives_for(found: Verdict, policy: ReaderPolicy) -> tuple[Factors, ...]:
-    """Return the alternatives that count: a PIN that needs a card beside it meets none that asks for it alone."""
+    """Return the alternatives that count: a PIN that needs a card beside it meets none that asks
+    for it alone.
+    """
     pins = found.holder.pins if found.holder and found.pin_id is not None else ()
     if not any(pin.id == found.pin_id and not pin.opens_alone for pin in pins):
         return policy.alternatives
@@ -143,7 +154,9 @@ def _alternatives_for(found: Verdict, policy: ReaderPolicy) -> tuple[Factors, ..
 
 
 def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | None:
-    """Return the first factor that is missing for the alternative that these come closest to; None when one is met."""
+    """Return the first factor that is missing for the alternative that these come closest to; None
+    when one is met.
+    """
     lacking = [
         [factor for factor in alternative if factor not in factors]
         for alternative in alternatives
@@ -156,7 +169,9 @@ def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | No
 def _identify(
     evidence: Evidence, factors: Factors, policy: ReaderPolicy, at: datetime, records: Records
 ) -> Verdict:
-    """Find whose evidence it is, and whether each piece of it is theirs and works: GRANTED so far, or why not."""
+    """Find whose evidence it is, and whether each piece of it is theirs and works: GRANTED so far,
+    or why not.
+    """
     found = Verdict(Reason.GRANTED, factors=factors)
     if evidence.read is not None:
         found = _find_card(evidence.read, policy, at, records)
@@ -209,7 +224,9 @@ def _find_plate(number: str, found: Verdict, records: Records) -> Verdict:
 
 
 def _find_pin(typed: str, found: Verdict, at: datetime, records: Records) -> Verdict:
-    """Compare what was typed with the PINs of whoever was found, or find whose it is; plainly, then under duress."""
+    """Compare what was typed with the PINs of whoever was found, or find whose it is; plainly, then
+    under duress.
+    """
     hashes = records.plan.pins.hashes(typed)
     for hash_, is_duress in zip(hashes, (False, True), strict=True):
         pin, holder = _pin_with(hash_, found.holder, records)
@@ -252,7 +269,8 @@ def _judge_holder(
 
 
 def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records) -> datetime | None:
-    """Return, for a read that was outside of the hours, when they begin next; None when not within two weeks.
+    """Return, for a read that was outside of the hours, when they begin next; None when not within
+    two weeks.
 
     A door needs no answer to this, so `decide` does not wait for it.
     """

@@ -32,9 +32,9 @@ YEARS = range(1970, 2200)
 class Event:
     """One read as a controller saw it. ``reason`` is None at a desk, where nothing is decided.
 
-    ``typed`` is what was typed at a desk's keypad, sealed by the controller for Cadrin alone; ``tried``, sealed
-    likewise, are the hashes of a PIN that the controller does not know: it may be somebody's who has no group there.
-    ``plate`` is what a camera read.
+    ``typed`` is what was typed at a desk's keypad, sealed by the controller for Cadrin alone;
+    ``tried``, sealed likewise, are the hashes of a PIN that the controller does not know: it may be
+    somebody's who has no group there. ``plate`` is what a camera read.
     """
 
     number: int
@@ -57,7 +57,9 @@ class Event:
 
 
 class Unreadable(NamedTuple):
-    """Something a controller told that is no event: its number (or the one that was expected), and what it said."""
+    """Something a controller told that is no event: its number (or the one that was expected), and
+    what it said.
+    """
 
     number: int
     text: str
@@ -84,7 +86,8 @@ def to_event(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
 
 
 def read_events(told: Iterable[object], after: int) -> list[Event | Unreadable]:
-    """Read the events that a controller tells after a number, each by itself: one that cannot be read stops no other.
+    """Read the events that a controller tells after a number, each by itself: one that cannot be
+    read stops no other.
 
     >>> read_events([{"number": 8, "at": "late"}], 7)
     [Unreadable(number=8, text='{"number":8,"at":"late"}')]

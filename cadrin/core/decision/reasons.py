@@ -1,4 +1,6 @@
-"""Why a read is granted or denied: one table gives each reason, the check that failed, and the remedies for it."""
+"""Why a read is granted or denied: one table gives each reason, the check that failed, and the
+remedies for it.
+"""
 
 from collections.abc import Mapping
 from enum import StrEnum
@@ -85,7 +87,9 @@ class Act(StrEnum):
 
 
 class ReasonFacts(NamedTuple):
-    """The check that fails, what may be done about it, and whether a controller whose clock is wrong says it too."""
+    """The check that fails, what may be done about it, and whether a controller whose clock is
+    wrong says it too.
+    """
 
     check: Check
     remedies: tuple[Act, ...] = ()

@@ -1,6 +1,8 @@
-"""Remedies: everything that stands against what was presented, and the acts that together would open the door now.
+"""Remedies: everything that stands against what was presented, and the acts that together would
+open the door now.
 
-Every remedy was tried: its acts are done to the plan and the cardholder, and the read is decided again with them.
+Every remedy was tried: its acts are done to the plan and the cardholder, and the read is decided
+again with them.
 """
 
 from collections.abc import Iterable, Iterator
@@ -19,21 +21,26 @@ Remedy = tuple[RemedyStep, ...]
 
 
 class Outlook(NamedTuple):
-    """How it would go now: the reason, everything that stands against it, and remedies, the shortest first."""
+    """How it would go now: the reason, everything that stands against it, and remedies, the
+    shortest first.
+    """
 
     reason: Reason
     against: tuple[Reason, ...]
     remedies: tuple[Remedy, ...]
 
     def without_knowing_the_pin(self) -> "Outlook":
-        """Return the same where nobody knows whether the PIN was right: then one is missing, and none was wrong."""
+        """Return the same where nobody knows whether the PIN was right: then one is missing, and
+        none was wrong.
+        """
         every = (self.reason, *self.against)
         against = [Reason.PIN_MISSING if reason is Reason.PIN_WRONG else reason for reason in every]
         return Outlook(against[0], tuple(dict.fromkeys(against[1:])), self.remedies)
 
 
 def outlook(situation: Situation, at: datetime, groups: Iterable[int] | None = None) -> Outlook:
-    """Judge what was presented as if it were now. ``groups`` are those that may be offered; None are all.
+    """Judge what was presented as if it were now. ``groups`` are those that may be offered; None
+    are all.
 
     ``against`` is along the first remedy; without any, as far as it can be remedied.
     """

@@ -22,7 +22,9 @@ _RIGHT, _WRONG = "1", "2"
 
 @dataclass(frozen=True, slots=True)
 class Presented:
-    """What somebody presents at a reader. ``pin_id`` is the PIN that is typed; None while it is a wrong one."""
+    """What somebody presents at a reader. ``pin_id`` is the PIN that is typed; None while it is a
+    wrong one.
+    """
 
     reader_id: int
     read: RawRead | None = None
@@ -37,10 +39,12 @@ class Presented:
 
 @dataclass(frozen=True, slots=True)
 class Situation:
-    """Who would be let in by what, where: everything that a decision is made from, as Cadrin knows it.
+    """Who would be let in by what, where: everything that a decision is made from, as Cadrin knows
+    it.
 
-    ``holder`` is whose the credentials are, None for nobody's. ``memory`` is that of the controller at the door.
-    ``is_free`` says whether the card may be issued as it is, ``is_plate_of_another`` that the plate is somebody else's.
+    ``holder`` is whose the credentials are, None for nobody's. ``memory`` is that of the controller
+    at the door. ``is_free`` says whether the card may be issued as it is, ``is_plate_of_another``
+    that the plate is somebody else's.
     """
 
     presented: Presented

@@ -1,4 +1,6 @@
-"""A table as CSV, JSON or XLSX. The first row has the names of the columns, by which it can be read back in."""
+"""A table as CSV, JSON or XLSX. The first row has the names of the columns, by which it can be read
+back in.
+"""
 
 import csv
 import io
@@ -29,7 +31,8 @@ _PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
 
 
 def harmless(text: str) -> str:
-    """Return a cell that no spreadsheet takes for a formula (OWASP, CSV injection): an apostrophe goes before it.
+    """Return a cell that no spreadsheet takes for a formula (OWASP, CSV injection): an apostrophe
+    goes before it.
 
     >>> harmless("=1+1"), harmless("-12.5"), harmless("Reve")
     ("'=1+1", '-12.5', 'Reve')
@@ -76,7 +79,9 @@ def json_chunks(columns: Sequence[Column], rows: Iterable[Row]) -> Iterator[str]
 
 
 def write_xlsx(columns: Sequence[Column], rows: Iterable[Row], file: IO[bytes]) -> None:
-    """Write a workbook of one sheet. Every cell is text, so that nothing is a formula and no zero is lost."""
+    """Write a workbook of one sheet. Every cell is text, so that nothing is a formula and no zero
+    is lost.
+    """
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Cardholders")
     sheet.freeze_panes = "A2"

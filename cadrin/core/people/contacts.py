@@ -9,7 +9,8 @@ MOST_PHONES = 5
 
 
 def read_phone(written: str, region: str) -> str | None:
-    """Return a number in international form (ITU-T E.164, grouped as its country does); None when it is none.
+    """Return a number in international form (ITU-T E.164, grouped as its country does); None when
+    it is none.
 
     ``region`` (ISO 3166-1, two letters) is what a number without a country code is read in.
 
@@ -32,7 +33,9 @@ def phone_key(phone: str) -> str:
 
 
 def is_email(written: str) -> bool:
-    """Say whether it is an address of RFC 5322, as mail takes it today; whether it arrives only the mail can tell."""
+    """Say whether it is an address of RFC 5322, as mail takes it today; whether it arrives only the
+    mail can tell.
+    """
     try:
         validate_email(written, check_deliverability=False)
     except EmailNotValidError:

@@ -1,7 +1,7 @@
 """Own fields: fields of a cardholder that the site defined itself.
 
-Values are kept as text in one canonical form: a number as a plain decimal, a date as ISO 8601 writes it,
-a choice by its key, yes or no as those words. Nothing kept means no value.
+Values are kept as text in one canonical form: a number as a plain decimal, a date as ISO 8601
+writes it, a choice by its key, yes or no as those words. Nothing kept means no value.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -112,7 +112,9 @@ def canonical(fields: Sequence[CustomField], values: Values) -> dict[int, str]:
 
 
 def problems_with_own(fields: Sequence[CustomField], values: Values) -> tuple[Problem, ...]:
-    """Return everything wrong with the values taken by themselves; whether one is unique the register knows."""
+    """Return everything wrong with the values taken by themselves; whether one is unique the
+    register knows.
+    """
     problems = []
     for field in fields:
         read = read_value(field, values.get(field.id, ""))
@@ -139,6 +141,7 @@ def sort_key(field: CustomField, value: str) -> str:
     whole, _, fraction = value.lstrip("-").partition(".")
     digits = f"{whole:0>{LONGEST_NUMBER}}.{fraction}"
     if value.startswith("-"):
-        # nines' complement, and a sign that sorts after every digit so that a longer fraction comes first
+        # nines' complement, and a sign that sorts after every digit so that a longer fraction comes
+        # first
         return "-" + "".join(str(9 - int(c)) if c.isdigit() else c for c in digits) + "~"
     return "0" + digits

@@ -90,7 +90,9 @@ class Details:
 def problems_with_details(
     details: Details, rules: RegisterRules, today: date
 ) -> tuple[Problem, ...]:
-    """Return everything that is wrong with the details taken by themselves, field by field. ``today`` is the site's."""
+    """Return everything that is wrong with the details taken by themselves, field by field.
+    ``today`` is the site's.
+    """
     return (
         *_problems_with_texts(details),
         *problems_with_phones(details.phones, rules.region),
@@ -146,7 +148,9 @@ def _problems_with_dates(details: Details, today: date) -> list[Problem]:
 
 
 def tidy(details: Details, rules: RegisterRules) -> Details:
-    """Return the details as they are kept: without stray spaces, telephone numbers and own values in one form."""
+    """Return the details as they are kept: without stray spaces, telephone numbers and own values
+    in one form.
+    """
     plain: dict[str, Any] = {
         name: " ".join(getattr(details, name).split()) for name in LONGEST if name != "remarks"
     }

@@ -9,7 +9,9 @@ from rapidfuzz import fuzz
 from cadrin.core.people.names import fold, number_key
 
 ALIKE = 86
-"""Likeness of names, 0 to 100, from which on they may be one name with a slip; tried on pairs, Cadrin's own."""
+"""Likeness of names, 0 to 100, from which on they may be one name with a slip; tried on pairs,
+Cadrin's own.
+"""
 
 
 class Sign(StrEnum):

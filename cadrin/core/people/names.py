@@ -29,7 +29,8 @@ def characters(text: str) -> list[str]:
 
 
 def cut(text: str, longest: int) -> str:
-    """Return the beginning of a text, at most ``longest`` code points, without breaking a character.
+    """Return the beginning of a text, at most ``longest`` code points, without breaking a
+    character.
 
     >>> cut("Zoë", 3), cut("Zoe\N{COMBINING DIAERESIS}", 3)
     ('Zoë', 'Zo')
@@ -50,7 +51,9 @@ class NameRule:
     longest: int = 60
 
     def shown(self, first: str, last: str, override: str = "") -> str:
-        """Return the display name: what was set for the person, else what the rule makes; cut to what can be shown."""
+        """Return the display name: what was set for the person, else what the rule makes; cut to
+        what can be shown.
+        """
         return cut(
             override.strip() or display_name(first.strip(), last.strip(), self.rule), self.longest
         )
@@ -76,13 +79,14 @@ def display_name(first: str, last: str, rule: DisplayRule = DisplayRule.FIRST_LA
 
 
 _OTHER_LETTERS = str.maketrans(
-    {"ø": "o", "đ": "d", "ł": "l", "æ": "ae", "œ": "oe", "þ": "th", "ð": "d", "ı": "i"}
-)  # noqa: RUF001
+    {"ø": "o", "đ": "d", "ł": "l", "æ": "ae", "œ": "oe", "þ": "th", "ð": "d", "ı": "i"}  # noqa: RUF001
+)
 _BETWEEN_TERMS = re.compile(r"[^\w@.+-]+|(?<!\w)[.+-]|[.+-](?!\w)")
 
 
 def fold(text: str) -> str:
-    """Return the form in which texts are compared: no case, no accents, one kind of space (UAX #15, NFKD).
+    """Return the form in which texts are compared: no case, no accents, one kind of space (UAX #15,
+    NFKD).
 
     >>> fold("  Zoë  ÅNGSTRÖM-Łuk ")
     'zoe angstrom-luk'
@@ -105,7 +109,8 @@ def terms_of(*texts: str) -> frozenset[str]:
 
 
 def number_key(number: str) -> str:
-    """Return the form in which cardholder numbers are unique: whatever the case and spaces; zeros count.
+    """Return the form in which cardholder numbers are unique: whatever the case and spaces; zeros
+    count.
 
     >>> number_key(" s-00 12")
     'S-0012'

@@ -14,7 +14,8 @@ from cadrin.core.records.fields import only, without_defaults
 from cadrin.core.records.keys import Body
 
 FIELDS = (
-    "length", "facility_code", "card_number", "parity", "issue_level", "others", "fixed", "reversed", "inverted",
+    "length", "facility_code", "card_number", "parity", "issue_level", "others", "fixed",
+    "reversed", "inverted",
 )  # fmt: skip
 
 
@@ -52,7 +53,9 @@ def decode_format(body: Body) -> CardFormat:
 
 
 def _encode_field(where: BitField) -> list[Any]:
-    """Write a field: first and last bit, and what a plain one has not, further pieces and a coding."""
+    """Write a field: first and last bit, and what a plain one has not, further pieces
+    and a coding.
+    """
     if where.is_plain():
         return [where.first, where.last]
     return [where.first, where.last, [list(piece) for piece in where.more], where.coding.value]

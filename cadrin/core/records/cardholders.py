@@ -1,4 +1,6 @@
-"""The record of a cardholder: their cards, PINs, plates and memberships, as far as one controller needs them."""
+"""The record of a cardholder: their cards, PINs, plates and memberships, as far as one controller
+needs them.
+"""
 
 from enum import StrEnum
 
@@ -25,10 +27,12 @@ from cadrin.core.records.keys import Body
 from cadrin.core.validity import Span, Standing
 
 FIELDS = (
-    "number", "name", "standing", "from", "to", "suspended_until", "cards", "pins", "plates", "memberships", "extended",
+    "number", "name", "standing", "from", "to", "suspended_until", "cards", "pins", "plates",
+    "memberships", "extended",
 )  # fmt: skip
 CARD_FIELDS = (
-    "format", "facility_code", "number", "status", "from", "to", "suspended_until", "hours", "limit", "watched",
+    "format", "facility_code", "number", "status", "from", "to", "suspended_until", "hours",
+    "limit", "watched",
     "level",
 )  # fmt: skip
 
@@ -36,8 +40,8 @@ CARD_FIELDS = (
 def belongs_at(holder: Holder, at_controller: Plan) -> bool:
     """Say whether a controller with this plan should hold a cardholder.
 
-    It holds whoever has a credential that it may need and a group with a door here, in force or not: so it can say
-    why it denies. Who has departed is taken away.
+    It holds whoever has a credential that it may need and a group with a door here, in force or
+    not: so it can say why it denies. Who has departed is taken away.
     """
     has_any = (
         bool(holder.cards)
@@ -54,11 +58,12 @@ def belongs_at(holder: Holder, at_controller: Plan) -> bool:
 def encode_cardholder(
     holder: Holder, at_controller: Plan, memory: Memory = ANY_MEMORY
 ) -> Body | None:
-    """Write a cardholder for a controller with this plan and memory; None when it should not hold them.
+    """Write a cardholder for a controller with this plan and memory; None when it should not hold
+    them.
 
-    PINs and plates go only where a reader takes them, and no more cards than the memory has room for: what were
-    refused as a whole would leave in force what was there before. What its calendar does not know is cut so that
-    nothing opens sooner or for longer.
+    PINs and plates go only where a reader takes them, and no more cards than the memory has room
+    for: what were refused as a whole would leave in force what was there before. What its calendar
+    does not know is cut so that nothing opens sooner or for longer.
     """
     if not belongs_at(holder, at_controller):
         return None

@@ -10,9 +10,11 @@ from cadrin.core.validity import Span
 
 
 def only(body: Body, fields: Iterable[str]) -> Body:
-    """Return the body if every field of it is known. Raises Invalid for any other, TypeError for no object at all.
+    """Return the body if every field of it is known. Raises Invalid for any other, TypeError for no
+    object at all.
 
-    What a newer Cadrin writes must not be half understood: a controller that leaves out a limit opens too much.
+    What a newer Cadrin writes must not be half understood: a controller that leaves out a limit
+    opens too much.
     """
     if not isinstance(body, dict):
         raise TypeError("a record is an object")
@@ -39,7 +41,9 @@ def instant(value: int | None) -> datetime | None:
 
 
 def until(at: datetime | None, latest: int | None) -> int | None:
-    """Write the end of a suspension; one that the calendar does not know lasts until an operator ends it."""
+    """Write the end of a suspension; one that the calendar does not know lasts until an operator
+    ends it.
+    """
     found = seconds(at)
     return None if found is None or (latest is not None and found > latest) else found
 

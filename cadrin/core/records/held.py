@@ -67,7 +67,8 @@ class HeldRecords:
     def put(self, key: RecordKey, body: Body) -> None:
         """Take a record, in place of an older one of the same key.
 
-        Raises KeyError, TypeError, ValueError or Invalid when the body is no such record; then the older one stays.
+        Raises KeyError, TypeError, ValueError or Invalid when the body is no such record; then the
+        older one stays.
         """
         found = DECODE[key.kind](key.id, body)
         self.remove(key)
@@ -75,7 +76,8 @@ class HeldRecords:
             case RecordKind.RULES:
                 self._pins = found
             case RecordKind.FORMAT:
-                # a read is tried against formats in the order of their numbers, however they came here
+                # a read is tried against formats in the order of their numbers, however they came
+                # here
                 self._formats = dict(sorted({**self._formats, key.id: found}.items()))
             case RecordKind.SCHEDULE:
                 self._schedules[key.id] = found
@@ -138,7 +140,9 @@ class HeldRecords:
                 del self.holder_of_plate[plate.number]
 
     def _let_go(self, card: CardKey, holder_id: int) -> None:
-        """Take a card from a holder, and give it back to whoever had it in a record that is still here."""
+        """Take a card from a holder, and give it back to whoever had it in a record that is still
+        here.
+        """
         others = [id_ for id_ in self._superseded.pop(card, []) if id_ != holder_id]
         if self.holder_of_card[card][1].id == holder_id:
             del self.holder_of_card[card]
@@ -156,7 +160,9 @@ class HeldRecords:
         return self._uses.get(_use_key(card), 0)
 
     def count_use(self, card: CardKey) -> tuple[CardKey, int, int] | None:
-        """Count that a card opened something, if it has a limit: gives it, since when (seconds), and how often."""
+        """Count that a card opened something, if it has a limit: gives it, since when (seconds),
+        and how often.
+        """
         known = self.holder_of_card.get(card)
         if known is None or known[0].limit is None:
             return None

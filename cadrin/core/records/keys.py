@@ -12,7 +12,9 @@ Body = dict[str, Any]
 
 
 class RecordKind(StrEnum):
-    """The kinds of record, in the order in which they must arrive: each leans on those before it."""
+    """The kinds of record, in the order in which they must arrive: each leans on those
+    before it.
+    """
 
     RULES = "rules"
     FORMAT = "format"
@@ -51,7 +53,9 @@ def digest(key: RecordKey, body: Body) -> str:
 
 
 def sum_of(digests: Iterable[str]) -> str:
-    """Return one digest of many, whatever their order. Adding one and taking it away are the same act."""
+    """Return one digest of many, whatever their order. Adding one and taking it away are the same
+    act.
+    """
     total = 0
     for digest_ in digests:
         total ^= int(digest_, 16)

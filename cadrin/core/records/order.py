@@ -9,7 +9,9 @@ KINDS = tuple(RecordKind)
 
 
 class Stage(NamedTuple):
-    """Records that are sent together, before those of the next stage: puts, removals, or (None) both."""
+    """Records that are sent together, before those of the next stage: puts, removals, or (None)
+    both.
+    """
 
     kind: RecordKind
     states: tuple[RecordState, ...] = TO_BE_SENT
@@ -20,7 +22,8 @@ class Stage(NamedTuple):
 
 
 ORDER_OF_SENDING = (
-    # refused, and takes something away: the older one that is there is removed, as it would go on opening doors
+    # refused, and takes something away: the older one that is there is removed, as it would go on
+    # opening doors
     Stage(RecordKind.CARDHOLDER, (RecordState.REFUSED,), is_withdrawal=True, is_there=True),
     # what is taken away goes before everything that waits
     Stage(RecordKind.CARDHOLDER, is_withdrawal=True),

@@ -7,7 +7,9 @@ from cadrin.core.records.keys import Body
 
 
 def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
-    """Write the door a reader stands at and what it asks for; one that takes any card has nothing more to say."""
+    """Write the door a reader stands at and what it asks for; one that takes any card has nothing
+    more to say.
+    """
     more = {
         "asks": _encode_alternatives(policy.alternatives)
         if policy.alternatives != ANY_CARD.alternatives

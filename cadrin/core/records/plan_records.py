@@ -1,4 +1,6 @@
-"""What one controller should hold beside its cardholders: the plan cut down to its doors, as records."""
+"""What one controller should hold beside its cardholders: the plan cut down to its doors, as
+records.
+"""
 
 from collections.abc import Mapping
 

@@ -1,4 +1,6 @@
-"""The record of the site's rules: what a controller needs to know a PIN, while a reader there asks for one."""
+"""The record of the site's rules: what a controller needs to know a PIN, while a reader there asks
+for one.
+"""
 
 from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.hashing import PinAtDoors

@@ -1,4 +1,6 @@
-"""The state of a record at a controller, and what becomes of it: one table for each thing that can happen."""
+"""The state of a record at a controller, and what becomes of it: one table for each thing that can
+happen.
+"""
 
 from collections.abc import Mapping
 from enum import StrEnum
@@ -19,7 +21,8 @@ TO_BE_SENT = (RecordState.WAITING, RecordState.SENT, RecordState.ADRIFT)
 
 
 class RecordAt(NamedTuple):
-    """A record at one controller: the digest it should have there and the one it was confirmed with; empty is none.
+    """A record at one controller: the digest it should have there and the one it was confirmed
+    with; empty is none.
 
     ``is_withdrawal`` says that it takes something away, until the controller confirmed it.
     """
@@ -48,14 +51,18 @@ def after_change(record: RecordAt, wanted: str, *, is_withdrawal: bool) -> Recor
 
 
 def after_answer(record: RecordAt, confirmed: str) -> RecordAt:
-    """Return a record of which the controller said what it holds after it was sent; empty when it was removed."""
+    """Return a record of which the controller said what it holds after it was sent; empty when it
+    was removed.
+    """
     is_held = record.wanted == confirmed
     state = RecordState.HELD if is_held else RecordState.WAITING
     return RecordAt(record.wanted, confirmed, state, record.is_withdrawal and not is_held)
 
 
 def after_refusal(record: RecordAt, sent: str) -> RecordAt:
-    """Return a record that the controller did not take; one that was changed since it was sent waits anyway."""
+    """Return a record that the controller did not take; one that was changed since it was sent
+    waits anyway.
+    """
     return record._replace(state=RecordState.REFUSED) if record.wanted == sent else record
 
 
@@ -66,13 +73,16 @@ AMISS: Mapping[RecordState, RecordState] = {
     RecordState.REFUSED: RecordState.WAITING,
     RecordState.ADRIFT: RecordState.WAITING,
 }
-"""What a record is that is not there as it should be: it was, and drifted, or it is still on its way."""
+"""What a record is that is not there as it should be: it was, and drifted, or it is still on its
+way.
+"""
 
 
 def after_comparison(record: RecordAt, held: str) -> RecordAt:
     """Return a record of which a comparison of everything said what is there; empty when it is not.
 
-    What is there in place of what should be may open doors: it is withdrawn before everything that waits.
+    What is there in place of what should be may open doors: it is withdrawn before everything that
+    waits.
     """
     if held and held == record.wanted:
         return RecordAt(record.wanted, held, RecordState.HELD)
@@ -83,5 +93,7 @@ def after_comparison(record: RecordAt, held: str) -> RecordAt:
 
 
 def found_astray(held: str) -> RecordAt:
-    """Return a record that a controller holds and nobody sent: it may open doors that nobody meant to open."""
+    """Return a record that a controller holds and nobody sent: it may open doors that nobody meant
+    to open.
+    """
     return RecordAt("", held, RecordState.ADRIFT, is_withdrawal=True)

@@ -14,7 +14,8 @@ REMOVED, REPLACED = "removed", "replaced"
 
 
 def takes_rights_away(action: str, changes: Changes) -> bool:
-    """Say whether an act takes from its cardholder something that may open a door now; in doubt it does.
+    """Say whether an act takes from its cardholder something that may open a door now; in doubt it
+    does.
 
     >>> takes_rights_away("membership.added", {"expiry_at": (None, "2026-06-01T12:00:00+00:00")})
     False

@@ -58,7 +58,8 @@ TYPED = {1: "481509", 2: "270613"}
 
 
 def a_plan(policies: dict[int, ReaderPolicy] | None = None) -> Plan:
-    """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE none.
+    """Three doors; group EVERYWHERE opens the front always, LAB two doors in office hours, NOWHERE
+    none.
 
     Their readers take any card, unless ``policies`` says otherwise.
     """
@@ -136,7 +137,9 @@ def spans(around: datetime = MONDAY_NOON) -> st.SearchStrategy[Span]:
 
 @st.composite
 def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
-    """Up to five windows that do not overlap: cut from one another's neighbourhood by sorting edges."""
+    """Up to five windows that do not overlap: cut from one another's neighbourhood by sorting
+    edges.
+    """
     edges = sorted(
         draw(st.lists(st.integers(0, 7 * MINUTES_A_DAY - 1), min_size=2, max_size=10, unique=True))
     )
@@ -149,7 +152,9 @@ def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
 
 
 def cards() -> st.SearchStrategy[Card]:
-    """Cards of three numbers, some with hours of their own, a use limit, or an end of their suspension."""
+    """Cards of three numbers, some with hours of their own, a use limit, or an end of their
+    suspension.
+    """
     return st.builds(
         replace,
         st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans()),
@@ -165,7 +170,9 @@ def pins() -> st.SearchStrategy[Pin]:
 
 
 def policies() -> st.SearchStrategy[dict[int, ReaderPolicy]]:
-    """What the three readers ask for, some by the hour, and all formats, the one there is, or another."""
+    """What the three readers ask for, some by the hour, and all formats, the one there is, or
+    another.
+    """
     formats = st.sampled_from([None, frozenset({1}), frozenset({2})])
     asked = st.sampled_from(Asks.EVERY)
     hours = st.lists(st.builds(PolicyHours, schedules(), asked), max_size=1).map(tuple)

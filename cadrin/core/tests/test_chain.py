@@ -1,4 +1,6 @@
-"""The journal's chain: whatever is changed by hand is found, and what was erased is not taken for it."""
+"""The journal's chain: whatever is changed by hand is found, and what was erased is not taken for
+it.
+"""
 
 import hashlib
 from dataclasses import replace

@@ -1,4 +1,6 @@
-"""What a card and a PIN do at a reader: modes, wrong tries, duress, use limits, hours of a card, issue levels."""
+"""What a card and a PIN do at a reader: modes, wrong tries, duress, use limits, hours of a card,
+issue levels.
+"""
 
 from dataclasses import replace
 from datetime import datetime, timedelta

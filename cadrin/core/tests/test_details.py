@@ -77,7 +77,8 @@ class DetailsOfACardholder(TestCase):
                 )
 
     def test_characters_that_cannot_be_seen_are_refused(self) -> None:
-        # zero-width space and joiner, right-to-left mark and override (Unicode, general category Cf)
+        # zero-width space and joiner, right-to-left mark and override (Unicode, general category
+        # Cf)
         for character in ("\u200b", "\u200d", "\u200f", "\u202e", "\x00"):
             with self.subTest(repr(character)):
                 self.assertIn(

@@ -1,4 +1,6 @@
-"""The number detective: whatever is written of a card finds it, and only what is written so is found."""
+"""The number detective: whatever is written of a card finds it, and only what is written so is
+found.
+"""
 
 from unittest import TestCase
 

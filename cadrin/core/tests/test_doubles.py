@@ -21,7 +21,8 @@ PEOPLE = st.builds(
 
 class Doubles(TestCase):
     def test_what_speaks_for_one_person(self) -> None:
-        # the slips a desk makes: a letter, a swap, an accent, the names the other way round (common practice)
+        # the slips a desk makes: a letter, a swap, an accent, the names the other way round (common
+        # practice)
         for name, other, expected in (
             (
                 "a slip",

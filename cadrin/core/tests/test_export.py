@@ -74,7 +74,8 @@ class Tables(TestCase):
 class VCards(TestCase):
     def test_are_read_by_a_reader_of_others(self) -> None:
         person = Person(
-            "S-1", "Zoë Reve; Jr.", "Zoë", "Reve, Sr.", "Harl & Tway", "Wet Lab", "Diver", "z@skerrow.example",
+            "S-1", "Zoë Reve; Jr.", "Zoë", "Reve, Sr.", "Harl & Tway", "Wet Lab", "Diver",
+            "z@skerrow.example",
             ("+44 1632 960001", "+47 22 12 34 56"), "nb",
         )  # fmt: skip
 

@@ -48,7 +48,9 @@ class Standard26Bit(TestCase):
         self.assertEqual(STANDARD_26_BIT.decode(STANDARD_26_BIT.encode(numbers)), numbers)
 
     def test_every_card_there_can_be_is_read_as_a_second_method_writes_it(self) -> None:
-        """Their checks set by folding halves onto each other in columns of numbers; all 2^24 with `make fuzz`."""
+        """Their checks set by folding halves onto each other in columns of numbers; all 2^24 with
+        `make fuzz`.
+        """
 
         def is_odd(bits: Column) -> Column:
             for shift in (8, 4, 2, 1):

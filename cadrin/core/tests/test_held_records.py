@@ -1,4 +1,6 @@
-"""What a controller makes of records that come, are changed, and go: each is seen by what a reader then does."""
+"""What a controller makes of records that come, are changed, and go: each is seen by what a reader
+then does.
+"""
 
 from dataclasses import replace
 from unittest import TestCase

@@ -107,9 +107,8 @@ class Rule(TestCase):
                 (highest, True),
                 (highest + 1, False),
             ):
-                found = [
-                    problem.field for problem in problems_with_rule(replace(RULE, **{field: value}))
-                ]  # type: ignore[arg-type]
+                rule = replace(RULE, **{field: value})  # type: ignore[arg-type]
+                found = [problem.field for problem in problems_with_rule(rule)]
                 self.assertEqual(found, [] if is_right else [field], value)
 
 
@@ -122,7 +121,9 @@ class Duress(TestCase):
     def test_no_two_that_may_stand_side_by_side_are_taken_for_one_another(
         self, one: str, duress: DuressRule, apart: DuressRule, by: int
     ) -> None:
-        """What one types, plainly or under duress, the other never types: tried with a close neighbour."""
+        """What one types, plainly or under duress, the other never types: tried with a close
+        neighbour.
+        """
         other = apart.changed(one, by)
         may_both_be = other not in not_anothers(one, PinRule(duress=duress))
 
@@ -146,7 +147,9 @@ class KeyedHash(TestCase):
 
 class Generating(TestCase):
     def test_every_allowed_pin_is_equally_likely(self) -> None:
-        """A chi-square test over the first digit and over the last, against their shares among what is allowed."""
+        """A chi-square test over the first digit and over the last, against their shares among what
+        is allowed.
+        """
         rule, random, count = PinRule(length=4), Random(5), 20_000
         allowed = [f"{n:04}" for n in range(10_000) if not codes(f"{n:04}", rule)]
         made = [generate(rule, below=random.randrange) for _ in range(count)]
@@ -160,7 +163,9 @@ class Generating(TestCase):
             self.assertLess(chi_square, CHI_SQUARE_9_0_999)
 
     def test_uniqueness_must_be_seen_to_and_is(self) -> None:
-        """The birthday bound: of 1,000 random PINs of six digits two are alike in four houses of ten."""
+        """The birthday bound: of 1,000 random PINs of six digits two are alike in four houses of
+        ten.
+        """
         random, people, houses = Random(9), 1_000, 400
         bound = 1 - exp(-people * (people - 1) / (2 * 10**6))
 

@@ -25,7 +25,9 @@ GOOD_LIGHT = Measures(40, 130, 0.01, 0.01, 1.0, 5)
 def a_face(
     x: float = 500, y: float = 500, apart: float = 120, roll: float = 0, aside: float = 0
 ) -> Face:
-    """Lay out a face around the middle of its eyes: the mouth as far below as the eyes are apart."""
+    """Lay out a face around the middle of its eyes: the mouth as far below as the eyes
+    are apart.
+    """
 
     def at(across: float, down: float) -> Point:
         angle = math.radians(roll)
@@ -54,7 +56,8 @@ class Geometry(TestCase):
     def test_a_head_is_about_as_high_as_three_and_a_quarter_times_its_eyes_are_apart_here(
         self,
     ) -> None:
-        # the factors of the head: 1.62 times eyes to mouth below the eyes, and 1.02 times that above
+        # the factors of the head: 1.62 times eyes to mouth below the eyes, and 1.02 times that
+        # above
         self.assertAlmostEqual(geometry_of(a_face(apart=100)).head_height, 100 * 1.62 * 2.02)
 
 

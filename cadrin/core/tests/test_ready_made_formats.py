@@ -1,4 +1,6 @@
-"""The formats that come with Cadrin, against what is published of them and against a second way of reading bits."""
+"""The formats that come with Cadrin, against what is published of them and against a second way of
+reading bits.
+"""
 
 from unittest import TestCase
 
@@ -32,7 +34,8 @@ def cards(draw: st.DrawFn) -> tuple[CardFormat, CardNumbers]:
     """Return one of the formats, sent straight or turned around, and numbers that it can carry."""
     layout = draw(st.sampled_from([one.layout for one in READY_MADE]))
     turned = CardFormat(
-        layout.length_bits, layout.facility_code, layout.card_number, layout.parity, layout.issue_level,
+        layout.length_bits, layout.facility_code, layout.card_number, layout.parity,
+        layout.issue_level,
         layout.others, layout.fixed, draw(st.booleans()), draw(st.booleans()),
     )  # fmt: skip
     facility = draw(st.integers(0, layout.facility_code.highest)) if layout.facility_code else 0
@@ -140,7 +143,9 @@ class Formats(TestCase):
 
 
 class FascN(TestCase):
-    """Technical Implementation Guidance for physical access control systems (SCEPACS 2.x), its worked example."""
+    """Technical Implementation Guidance for physical access control systems (SCEPACS 2.x), its
+    worked example.
+    """
 
     WORKED = 0xD0439458210C2C19A0846D83685A1082108CE73984108CA3FC
     OTHERS = {

@@ -1,4 +1,6 @@
-"""Each remedy opens: its acts are done here by hand, sent to a controller, and the read is decided there."""
+"""Each remedy opens: its acts are done here by hand, sent to a controller, and the read is decided
+there.
+"""
 
 from dataclasses import replace
 from datetime import datetime
@@ -48,7 +50,9 @@ SATURDAY = datetime.fromisoformat("2026-06-06T12:00:00+00:00")
 
 
 class AtTheDoor:
-    """The house, and somebody at a reader: what is done to either is plainly written, not worked out."""
+    """The house, and somebody at a reader: what is done to either is plainly written, not worked
+    out.
+    """
 
     def __init__(self, situation: Situation) -> None:
         self.plan, self.holder, self.memory = situation.plan, situation.holder, situation.memory
@@ -60,7 +64,9 @@ class AtTheDoor:
         self.plate = situation.presented.plate
 
     def asked_with(self, factor: Factor, without: Factor | None = None) -> set[Factor]:
-        """Return what the reader asks for now in an alternative with one factor and without another."""
+        """Return what the reader asks for now in an alternative with one factor and without
+        another.
+        """
         policy = self.plan.policy_of_reader.get(self.reader, ReaderPolicy()).at(self.at)
         together = [
             asked for asked in policy.alternatives if factor in asked and without not in asked

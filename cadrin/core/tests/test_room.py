@@ -1,4 +1,6 @@
-"""A controller that keeps few cards of one cardholder: which it keeps, and what it never goes on believing."""
+"""A controller that keeps few cards of one cardholder: which it keeps, and what it never goes on
+believing.
+"""
 
 from dataclasses import replace
 from datetime import datetime, timedelta
@@ -43,7 +45,9 @@ def a_few(*statuses: CardStatus) -> tuple[Card, ...]:
 
 
 def works(card: Card) -> bool:
-    """Say whether there is an instant from now on at which it is in force, looking at one after the other."""
+    """Say whether there is an instant from now on at which it is in force, looking at one after the
+    other.
+    """
     span = card.in_force
     return span is not None and any(
         MONDAY_NOON + timedelta(hours=hour) in span for hour in range(24 * 9)
@@ -143,7 +147,8 @@ class WhatCannotBeExpressed(TestCase):
         memory = self.memory._replace(longest_name=len(holder.display_name))
         as_it_is, as_cut = encode_cardholder(holder, plan), encode_cardholder(holder, plan, memory)
 
-        # a use or an end that another card's record tells may be cut without this record being another
+        # a use or an end that another card's record tells may be cut without this record being
+        # another
         if as_it_is != as_cut:
             self.assertEqual(what_is_cut(holder, memory), (Cut.DATES,))
         self.assertEqual(what_is_cut(holder, ANY_MEMORY), ())

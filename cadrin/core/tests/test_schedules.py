@@ -90,7 +90,9 @@ class WeeklyHours(TestCase):
         )
 
     def test_dateutil_agrees_minute_by_minute_through_both_clock_changes(self) -> None:
-        """python-dateutil's rrule (RFC 5545) lists the local minutes of the windows; fold tells doubled ones."""
+        """python-dateutil's rrule (RFC 5545) lists the local minutes of the windows; fold tells
+        doubled ones.
+        """
         schedule = Schedule(
             LONDON, (Hours(5, 23 * 60, 27 * 60), Hours(SUNDAY, 12 * 60, 12 * 60 + 30))
         )

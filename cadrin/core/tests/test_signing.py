@@ -1,4 +1,6 @@
-"""Messages between Cadrin and a controller: nothing about them can be another without being noticed."""
+"""Messages between Cadrin and a controller: nothing about them can be another without being
+noticed.
+"""
 
 from itertools import combinations
 from unittest import TestCase

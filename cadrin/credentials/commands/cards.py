@@ -25,7 +25,9 @@ CARD = "card"
 
 @dataclass(frozen=True, slots=True)
 class CardDraft:
-    """A card as an operator wants a cardholder to have it. ``hours`` are its own, in ``zone``; none are any time."""
+    """A card as an operator wants a cardholder to have it. ``hours`` are its own, in ``zone``; none
+    are any time.
+    """
 
     format_id: int
     facility_code: int
@@ -90,7 +92,9 @@ def draft_of(card: Card) -> CardDraft:
 
 
 def problems_with_cards(drafts: Sequence[CardDraft], holder_id: int | None) -> tuple[Problem, ...]:
-    """Return everything against a cardholder having these cards; ``holder_id`` is None for a new one."""
+    """Return everything against a cardholder having these cards; ``holder_id`` is None for a new
+    one.
+    """
     known, problems, seen = formats(), [], set()
     most, alive = card_settings().most_cards, 0
     existing = {
@@ -155,7 +159,9 @@ def _may_become(card: Card, status: CardStatus) -> bool:
 def _problems_with_alike(
     alike: Sequence[CardKey], beside: Collection[tuple[int, int, int]]
 ) -> Iterable[Problem]:
-    """Refuse bits that are another card's, of a format of the same length: a door could not tell them apart."""
+    """Refuse bits that are another card's, of a format of the same length: a door could not tell
+    them apart.
+    """
     for key in alike:
         other = find_card(key)
         if other and other.holder:
@@ -200,7 +206,8 @@ def set_cards(
     holder_topic: str,
     at: datetime,
 ) -> list[Act]:
-    """Make a cardholder's cards these; one that is missing is given up. Gives the acts for the journal.
+    """Make a cardholder's cards these; one that is missing is given up. Gives the acts for the
+    journal.
 
     The caller holds the transaction and has checked `problems_with_cards`.
     """

@@ -44,7 +44,9 @@ def problems_with_card_settings(draft: CardSettingsDraft) -> tuple[Problem, ...]
 
 
 def _mistaken(pins: Sequence[PinInUse]) -> Problem:
-    """Say who needs another PIN first; never whose theirs would be taken for, as one tells the other's."""
+    """Say who needs another PIN first; never whose theirs would be taken for, as one tells the
+    other's.
+    """
     holder_ids = {pin.holder_id for pin in pins}
     numbers = (
         Cardholder.objects.filter(pk__in=holder_ids).order_by("id").values_list("number", flat=True)
@@ -55,9 +57,11 @@ def _mistaken(pins: Sequence[PinInUse]) -> Problem:
 
 @transaction.atomic
 def save_card_settings(actor: Actor, draft: CardSettingsDraft, at: datetime) -> None:
-    """Decide what the site asks of cards and PINs from now on; those there are stay. Controllers are told.
+    """Decide what the site asks of cards and PINs from now on; those there are stay. Controllers
+    are told.
 
-    A rule for duress by which doors would take somebody's PIN for another's is refused until they have another PIN.
+    A rule for duress by which doors would take somebody's PIN for another's is refused until they
+    have another PIN.
 
     Raises Invalid, Stale or NotPermitted.
     """

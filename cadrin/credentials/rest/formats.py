@@ -71,7 +71,9 @@ class FixedShape(Shape):
 
 
 class LayoutShape(Shape):
-    """A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others."""
+    """A layout of bits. ``fields`` has the card number, and may have a facility code, an issue
+    level and others.
+    """
 
     length_bits = BitNumber()
     fields_of_it = rows_of(FieldShape, MOST_BITS)
@@ -118,7 +120,9 @@ class FormatToWeigh(FormatShape):
 
 
 class BitShape(Shape):
-    """One bit: its value in the sample read (null without one), what it belongs to, and whether it is wrong."""
+    """One bit: its value in the sample read (null without one), what it belongs to, and whether it
+    is wrong.
+    """
 
     bit = serializers.IntegerField()
     value = serializers.IntegerField(allow_null=True)
@@ -139,7 +143,9 @@ class WeighedFormat(Shape):
 
 
 class CluesShape(Shape):
-    """What is in hand: a raw read, what is printed on the card, on its box, and what another system shows."""
+    """What is in hand: a raw read, what is printed on the card, on its box, and what another system
+    shows.
+    """
 
     raw = serializers.CharField(allow_blank=True, default="", max_length=80)
     printed = serializers.CharField(allow_blank=True, default="", max_length=80)
@@ -170,7 +176,9 @@ USUAL = ("facility_code", "card_number", "issue_level")
 
 
 def _body(layout: dict[str, Any]) -> dict[str, Any]:
-    """Write what came in as the core keeps it. Raises Invalid where the core has something against the names."""
+    """Write what came in as the core keeps it. Raises Invalid where the core has something against
+    the names.
+    """
     names = [one["name"] for one in layout["fields_of_it"]]
     if problems := problems_with_names(names):
         raise Invalid(problem.under("layout") for problem in problems)
@@ -258,7 +266,9 @@ class OneFormat(HouseView):
 
 
 class PreviewFormat(HouseView):
-    """What is wrong with a draft of a format, and what each bit is, tried on a read. Nothing is saved."""
+    """What is wrong with a draft of a format, and what each bit is, tried on a read. Nothing is
+    saved.
+    """
 
     needs: ClassVar = {"POST": SEE}
 

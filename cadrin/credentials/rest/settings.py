@@ -18,7 +18,9 @@ from cadrin.operators.rest.base import HouseView, Shape, WholeField
 
 
 class PinRuleShape(Shape):
-    """The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads."""
+    """The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out
+    of keypads.
+    """
 
     length = WholeField()
     is_unique = serializers.BooleanField()
@@ -34,7 +36,9 @@ class PinRuleShape(Shape):
 
 
 class CardSettingsShape(Shape):
-    """What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number."""
+    """What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for
+    any number.
+    """
 
     version = WholeField(min_value=1)
     most_cards = WholeField(allow_null=True)

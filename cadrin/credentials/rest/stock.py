@@ -31,7 +31,9 @@ SEE, ISSUE = Permission.SEE, Permission.ISSUE
 
 
 class BoxShape(Shape):
-    """A box as it is entered; ``leaves_out`` to make only the cards of the range that there are not yet."""
+    """A box as it is entered; ``leaves_out`` to make only the cards of the range that there are not
+    yet.
+    """
 
     format = WholeField()
     facility_code = WholeField()
@@ -43,7 +45,9 @@ class BoxShape(Shape):
 
 
 class BoxRow(Shape):
-    """A box, and how many of its cards are with somebody, free, gone for good, or missing in the sequence."""
+    """A box, and how many of its cards are with somebody, free, gone for good, or missing in the
+    sequence.
+    """
 
     id = serializers.IntegerField()
     format = serializers.IntegerField()
@@ -72,7 +76,9 @@ class CardThere(Shape):
 
 
 class WeighedBox(Shape):
-    """What entering a box would do: how many cards it makes, and those of the range that there are, some of them."""
+    """What entering a box would do: how many cards it makes, and those of the range that there are,
+    some of them.
+    """
 
     problems = ProblemShape(many=True)
     makes = serializers.IntegerField()

@@ -49,7 +49,9 @@ class DoorReachShape(Shape):
 
 
 class ToSendShape(Shape):
-    """What saving would send: ``left_out`` are cards that would work and for which the controller has no room."""
+    """What saving would send: ``left_out`` are cards that would work and for which the controller
+    has no room.
+    """
 
     controller = serializers.IntegerField()
     act = serializers.ChoiceField(choices=["put", "remove"])
@@ -119,7 +121,9 @@ class CountsShape(Shape):
 
 
 class IncidentShape(Shape):
-    """Something that happened with a controller; ``detail`` names records, an error, or what could not be read."""
+    """Something that happened with a controller; ``detail`` names records, an error, or what could
+    not be read.
+    """
 
     kind = serializers.ChoiceField(choices=IncidentKind.values)
     detail = serializers.CharField()
@@ -129,10 +133,11 @@ class IncidentShape(Shape):
 
 
 class ControllerShape(Shape):
-    """A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are those of the last day.
+    """A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are
+    those of the last day.
 
-    ``still_works`` counts people of whom it holds an older record though something was taken from them, ``left_out``
-    those who have a card that would work and for which it has no room.
+    ``still_works`` counts people of whom it holds an older record though something was taken from
+    them, ``left_out`` those who have a card that would work and for which it has no room.
     """
 
     id = serializers.IntegerField()
@@ -176,7 +181,9 @@ class CardholderDelivery(Shape):
 
 
 class DeliveryOfCardholder(Shape):
-    """``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when nothing turns any."""
+    """``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when
+    nothing turns any.
+    """
 
     is_pending = serializers.BooleanField()
     records = CardholderDelivery(many=True)

@@ -113,7 +113,9 @@ class TopicShape(Shape):
 
 
 class JournalEntry(HistoryAct):
-    """An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all."""
+    """An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count``
+    counts them all.
+    """
 
     address = serializers.CharField()
     is_erased = serializers.BooleanField()
@@ -160,7 +162,9 @@ class BoxOfCard(Shape):
 
 
 class CardHistoryShape(Shape):
-    """Everything that is known of a card; ``status`` is null when it is in no list here. Newest first."""
+    """Everything that is known of a card; ``status`` is null when it is in no list here. Newest
+    first.
+    """
 
     status = serializers.ChoiceField(choices=[s.value for s in CardStatus], allow_null=True)
     label = serializers.CharField(allow_blank=True)  # type: ignore[assignment]

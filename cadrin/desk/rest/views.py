@@ -42,7 +42,9 @@ def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
 
 
 class OneRead(HouseView):
-    """A read explained: the steps to its verdict, how it would go now, and what would open the door."""
+    """A read explained: the steps to its verdict, how it would go now, and what would open the
+    door.
+    """
 
     needs: ClassVar = {"GET": SEE}
 

@@ -78,7 +78,9 @@ Limits = Mapping[tuple[int, int, int], UseLimit]
 
 @dataclass(frozen=True, slots=True)
 class CardholderDraft:
-    """A cardholder's file as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """A cardholder's file as an operator wants it. ``version`` is the one it was read at; 0 for a
+    new one.
+    """
 
     details: Details
     cards: tuple[CardDraft, ...] = ()
@@ -96,7 +98,9 @@ class CardholderDraft:
         return OwnNumbers(self.details.born_on, (self.details.number, *cards, *joined))
 
     def holder(self, id_: int, names: NameRule, limits: Limits | None = None) -> Holder:
-        """Return what doors would make of it; ``limits`` are the use limits that are counted already, by card."""
+        """Return what doors would make of it; ``limits`` are the use limits that are counted
+        already, by card.
+        """
         return holder_of(
             id_,
             self.details,
@@ -106,7 +110,8 @@ class CardholderDraft:
                 CoreMembership(membership.group_id, membership.span)
                 for membership in self.memberships
             ),
-            # a PIN that is not saved yet has no hash, and none is needed to see which doors it opens
+            # a PIN that is not saved yet has no hash, and none is needed to see which doors it
+            # opens
             (CorePin(draft.id or 0, "", draft.opens_alone) for draft in self.pins),
             map(CorePlate, tidy_plates(self.plates)),
         )
@@ -127,7 +132,9 @@ def _core_card(draft: CardDraft, limit: UseLimit | None) -> CoreCard:
 
 
 def _use_limit(draft: CardDraft, known: UseLimit | None) -> UseLimit | None:
-    """Return the limit as it is counted already; a new one, or another, counts from when it is saved."""
+    """Return the limit as it is counted already; a new one, or another, counts from when it is
+    saved.
+    """
     if known and known.most == draft.use_limit:
         return known
     return UseLimit(draft.use_limit, NOT_COUNTED_YET) if draft.use_limit else None
@@ -164,7 +171,9 @@ def cardholder_for(
 def with_what_is_hidden(
     actor: Actor, cardholder_id: int | None, draft: CardholderDraft
 ) -> CardholderDraft:
-    """Return a draft together with what the actor could not see, and so cannot have meant to take away."""
+    """Return a draft together with what the actor could not see, and so cannot have meant to take
+    away.
+    """
     hidden = group_ids_hidden(actor)
     if not hidden or cardholder_id is None:
         return draft
@@ -183,9 +192,11 @@ def problems_with_draft(
     at: datetime,
     judged: Judged = Judged.BY_THE_RULE,
 ) -> tuple[Problem, ...]:
-    """Return everything against saving the file, each beside its field; ``cardholder_id`` is None for a new one.
+    """Return everything against saving the file, each beside its field; ``cardholder_id`` is None
+    for a new one.
 
-    ``judged`` is how far PINs are, for whoever may issue them: for others their digits are never judged.
+    ``judged`` is how far PINs are, for whoever may issue them: for others their digits are never
+    judged.
     """
     if Permission.ISSUE not in actor.permissions:
         judged = Judged.NOT_AT_ALL
@@ -239,7 +250,9 @@ class SavedCardholder(NamedTuple):
 def save_cardholder(
     actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
 ) -> int:
-    """Enrol a cardholder, or save one, and give its id; as `save_and_show`, which shows the PINs made up as well."""
+    """Enrol a cardholder, or save one, and give its id; as `save_and_show`, which shows the PINs
+    made up as well.
+    """
     return save_and_show(actor, cardholder_id, draft, at).id
 
 
@@ -258,7 +271,9 @@ def save_and_show(
 def write_cardholder(
     actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
 ) -> SavedCardholder:
-    """Save a file as `save_and_show`, as part of a command that counts refused PINs over all it does."""
+    """Save a file as `save_and_show`, as part of a command that counts refused PINs over all it
+    does.
+    """
     actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
     cardholder = (
         Cardholder()
@@ -303,7 +318,9 @@ def write_cardholder(
 
 
 def _shown_once(cardholder: Cardholder, draft: CardholderDraft, at: datetime) -> Iterable[ShownPin]:
-    """Return the PINs that were made up, or put them into the mail: nothing shows them a second time."""
+    """Return the PINs that were made up, or put them into the mail: nothing shows them a second
+    time.
+    """
     kept = pins_of(cardholder.pk)
     for pin in draft.pins:
         if pin.is_mailed and pin.entry:

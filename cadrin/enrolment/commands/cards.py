@@ -1,4 +1,6 @@
-"""What happens to single cards at once: a reception suspends one, and temporary ones go back at night."""
+"""What happens to single cards at once: a reception suspends one, and temporary ones go back at
+night.
+"""
 
 from dataclasses import replace
 from datetime import datetime
@@ -51,9 +53,11 @@ def suspend_card(actor: Actor, cardholder_id: int, identity: CardIdentity, at: d
 
 @transaction.atomic
 def return_temporary_cards(at: datetime) -> int:
-    """Return every temporary card whose day is over to stock, and give how many: the house itself does it.
+    """Return every temporary card whose day is over to stock, and give how many: the house itself
+    does it.
 
-    One that was reported lost or stolen meanwhile has not come back: it stays on the file, so that doors know it.
+    One that was reported lost or stolen meanwhile has not come back: it stays on the file, so that
+    doors know it.
     """
     over = Card.objects.filter(
         is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE]

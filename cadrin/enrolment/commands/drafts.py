@@ -32,7 +32,9 @@ def drafts_of(actor: Actor) -> list[KeptDraft]:
 
 
 def draft_for(actor: Actor, cardholder_id: int | None) -> KeptDraft | None:
-    """Return an operator's draft of a cardholder, if there is one. Raises NotFound for somebody out of reach."""
+    """Return an operator's draft of a cardholder, if there is one. Raises NotFound for somebody out
+    of reach.
+    """
     if cardholder_id is not None:
         get_cardholder(actor, cardholder_id)
     return _own(actor, cardholder_id).first()
@@ -71,7 +73,9 @@ def _own(actor: Actor, cardholder_id: int | None) -> QuerySet[KeptDraft]:
 
 
 def drop_drafts_of(cardholder_id: int) -> None:
-    """Forget everybody's drafts of a cardholder. Call it within the transaction that erases them."""
+    """Forget everybody's drafts of a cardholder. Call it within the transaction that
+    erases them.
+    """
     KeptDraft.objects.filter(cardholder_id=cardholder_id).delete()
 
 

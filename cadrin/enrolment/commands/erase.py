@@ -1,4 +1,6 @@
-"""Erase a cardholder: personal details and images go for good; reads and journal stay under the number alone."""
+"""Erase a cardholder: personal details and images go for good; reads and journal stay under the
+number alone.
+"""
 
 from datetime import datetime
 
@@ -53,9 +55,11 @@ IMPERSONAL = frozenset(
 def erase_cardholder(
     actor: Actor, cardholder_id: int, version: int, reason: str, at: datetime
 ) -> None:
-    """Erase a cardholder for good: this cannot be taken back. Their cards are returned, their number stays taken.
+    """Erase a cardholder for good: this cannot be taken back. Their cards are returned, their
+    number stays taken.
 
-    Raises Invalid without a reason or when they are erased already, Stale, NotFound or NotPermitted.
+    Raises Invalid without a reason or when they are erased already, Stale, NotFound or
+    NotPermitted.
     """
     actor.require(Permission.ERASE)
     cardholder = lock_cardholder(actor, cardholder_id, version)

@@ -1,4 +1,6 @@
-"""A row of people and a row of cards: each card goes to the next person, and nothing counts until all are issued."""
+"""A row of people and a row of cards: each card goes to the next person, and nothing counts until
+all are issued.
+"""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -41,7 +43,9 @@ def people_without_card(
     department_ids: Sequence[int] | None,
     numbers: tuple[str, str] | None,
 ) -> Rows:
-    """Return those of the chosen people who have no card that counts, in the order of their numbers or of the choice."""
+    """Return those of the chosen people who have no card that counts, in the order of their numbers
+    or of the choice.
+    """
     found = Cardholder.objects.filter(seen_by(actor), erased_at=None)
     if ids is not None:
         found = found.filter(pk__in=ids)
@@ -60,7 +64,9 @@ def people_without_card(
 
 
 def problems_with_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> tuple[Problem, ...]:
-    """Return everything against issuing these cards to these people, each under its place in the row."""
+    """Return everything against issuing these cards to these people, each under its place in the
+    row.
+    """
     problems = (
         []
         if len(pairs) <= MOST_IN_A_ROW
@@ -94,7 +100,9 @@ def problems_with_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> tupl
 
 @transaction.atomic
 def issue_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> int:
-    """Issue every card to its person, all or none, and give how many. Raises Invalid, NotFound or NotPermitted."""
+    """Issue every card to its person, all or none, and give how many. Raises Invalid, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.EDIT)
     actor.require(Permission.ISSUE)
     if problems := problems_with_row(actor, pairs, at):

@@ -35,10 +35,11 @@ def letters_seen(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:
 
 @transaction.atomic
 def cancel_letter(actor: Actor, cardholder_id: int, letter_id: int, at: datetime) -> ShownPin:
-    """Cancel a letter that was not sent, and return the PIN that is generated in place of the one in it.
+    """Cancel a letter that was not sent, and return the PIN that is generated in place of the one
+    in it.
 
-    Nobody ever learnt that one, so it is of no use to anybody. Raises Invalid when the letter is sent or cancelled
-    already, NotFound or NotPermitted.
+    Nobody ever learnt that one, so it is of no use to anybody. Raises Invalid when the letter is
+    sent or cancelled already, NotFound or NotPermitted.
     """
     actor.require(Permission.ISSUE)
     cardholder = get_cardholder(actor, cardholder_id)

@@ -29,10 +29,11 @@ def merge_cardholders(
     other_version: int,
     at: datetime,
 ) -> None:
-    """Save the file that two records shall be, under the one; the other is gone, its history and reads handed over.
+    """Save the file that two records shall be, under the one; the other is gone, its history and
+    reads handed over.
 
-    ``draft`` may hold cards, memberships and images of both. PINs of the other are gone: nobody can say which of two
-    somebody remembers. Raises Invalid, Stale, NotFound or NotPermitted.
+    ``draft`` may hold cards, memberships and images of both. PINs of the other are gone: nobody can
+    say which of two somebody remembers. Raises Invalid, Stale, NotFound or NotPermitted.
     """
     with counting_refused_pins(actor, draft.pins, at):
         _merge(actor, cardholder_id, draft, other_id, other_version, at)

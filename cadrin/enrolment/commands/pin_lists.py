@@ -35,7 +35,9 @@ class ListedPin(NamedTuple):
 
 
 def people_without_pin(actor: Actor, department_id: int | None) -> list[int]:
-    """Return those of a department and below whom the actor may see and who have no PIN, at most as many as fit."""
+    """Return those of a department and below whom the actor may see and who have no PIN, at most as
+    many as fit.
+    """
     found = Cardholder.objects.filter(seen_by(actor), pins=None, erased_at=None).exclude(
         standing=Standing.DEPARTED
     )
@@ -46,7 +48,8 @@ def people_without_pin(actor: Actor, department_id: int | None) -> list[int]:
 
 @transaction.atomic
 def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> int:
-    """Make up a PIN for everybody here who has none, and give the sealed list of them; those with one are left alone.
+    """Make up a PIN for everybody here who has none, and give the sealed list of them; those with
+    one are left alone.
 
     Raises Invalid, NotFound or NotPermitted.
     """
@@ -82,7 +85,9 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
 
 
 def pin_lists(actor: Actor) -> Rows:
-    """Return the lists that the actor may open, or opened: their own, and all of them to whoever sees the whole house."""
+    """Return the lists that the actor may open, or opened: their own, and all of them to whoever
+    sees the whole house.
+    """
     found = PinList.objects.order_by("-id")
     if not actor.scope.is_whole:
         found = found.filter(operator_id=actor.operator_id or 0)
@@ -91,7 +96,9 @@ def pin_lists(actor: Actor) -> Rows:
 
 @transaction.atomic
 def open_pin_list(actor: Actor, list_id: int, at: datetime) -> list[ListedPin]:
-    """Open a sealed list, once: what was in it is then nowhere any more. Raises Invalid, NotFound or NotPermitted."""
+    """Open a sealed list, once: what was in it is then nowhere any more. Raises Invalid, NotFound
+    or NotPermitted.
+    """
     actor.require(Permission.ISSUE)
     found = PinList.objects.filter(
         pk__in=[row["id"] for row in pin_lists(actor)], pk=list_id

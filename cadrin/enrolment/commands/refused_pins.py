@@ -1,4 +1,6 @@
-"""Whoever chooses PINs that are refused, one after the other, may be looking for somebody's: they are slowed."""
+"""Whoever chooses PINs that are refused, one after the other, may be looking for somebody's: they
+are slowed.
+"""
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
@@ -18,7 +20,8 @@ MUST_WAIT = "pin.must_wait"
 
 @contextmanager
 def counting_refused_pins(actor: Actor, pins: Iterable[PinDraft], at: datetime) -> Iterator[None]:
-    """Count, for the operator, what is refused within this because of a PIN. Raises Invalid while they must wait.
+    """Count, for the operator, what is refused within this because of a PIN. Raises Invalid while
+    they must wait.
 
     Enter it outside of the transaction that the refusal undoes.
     """

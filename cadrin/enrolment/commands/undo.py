@@ -1,4 +1,6 @@
-"""Take back an act on one cardholder from their history, wherever nothing later stands against it."""
+"""Take back an act on one cardholder from their history, wherever nothing later stands
+against it.
+"""
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
@@ -29,7 +31,8 @@ _INSTANTS = ("suspended_until", "activation_at", "expiry_at")
 
 @transaction.atomic
 def undo(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> None:
-    """Save the cardholder's file as it was before an act. What it is about must still be as the act left it.
+    """Save the cardholder's file as it was before an act. What it is about must still be as the act
+    left it.
 
     Raises Invalid when it is not, or when the file cannot be saved so; NotFound, or NotPermitted.
     """
@@ -64,7 +67,8 @@ def _plain(value: Any) -> Any:
 
 def _details(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     now = {name: _plain(value) for name, value in as_kept(file.details).items()}
-    # words for people stand beside the ids that are kept; a field that was empty is not among the own ones
+    # words for people stand beside the ids that are kept; a field that was empty is not among the
+    # own ones
     kept = {name: pair for name, pair in changes.items() if name in now or name.startswith("own.")}
     values, since = as_before(now, kept)
     if since:

@@ -24,7 +24,9 @@ ISSUE = Permission.ISSUE
 
 
 class RowChoice(Shape):
-    """Whom the row is of: some people, a department and below, or a span of numbers; all that are set must hold."""
+    """Whom the row is of: some people, a department and below, or a span of numbers; all that are
+    set must hold.
+    """
 
     people = serializers.ListField(
         child=WholeField(), allow_null=True, default=None, max_length=5000

@@ -16,7 +16,9 @@ from cadrin.operators.rest.base import HouseView, Shape
 
 
 class LetterRow(Shape):
-    """A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the PIN."""
+    """A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the
+    PIN.
+    """
 
     id = serializers.IntegerField()
     label = serializers.CharField()  # type: ignore[assignment]
@@ -39,7 +41,9 @@ class Letters(HouseView):
 
 
 class LetterCancelling(HouseView):
-    """Cancel a letter that was not sent: its PIN is replaced by a new one, which this answer alone shows."""
+    """Cancel a letter that was not sent: its PIN is replaced by a new one, which this answer alone
+    shows.
+    """
 
     needs: ClassVar = {"POST": Permission.ISSUE}
 

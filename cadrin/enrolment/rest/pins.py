@@ -23,7 +23,9 @@ from cadrin.sites.queries import readers
 
 
 class WaitShape(Shape):
-    """A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used."""
+    """A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and
+    used.
+    """
 
     token = serializers.CharField()
 

@@ -61,8 +61,9 @@ class CardShape(Shape):
 class PinShape(Shape):
     """A PIN: never its digits. ``id`` is null for a new one.
 
-    ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
-    a desk's keypad; ``is_generated`` asks for one to be made up. Without any of them the PIN stays as it is.
+    ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the
+    cardholder typed it at a desk's keypad; ``is_generated`` asks for one to be made up. Without any
+    of them the PIN stays as it is.
     """
 
     id = WholeField(allow_null=True, default=None)
@@ -125,7 +126,9 @@ class CardholderShape(Shape):
 
 
 def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
-    """Return the draft that was sent. Raises Invalid for a PIN that was typed for another, or is gone."""
+    """Return the draft that was sent. Raises Invalid for a PIN that was typed for another, or is
+    gone.
+    """
     parts = ("version", "images", "cards", "pins", "plates", "memberships")
     rest = {name: value for name, value in values.items() if name not in parts}
     for name in ("department", "company", "kind"):

@@ -1,4 +1,6 @@
-"""PINs, what readers take, terms of cards, rows of people: what their commands write, and what they never do."""
+"""PINs, what readers take, terms of cards, rows of people: what their commands write, and what they
+never do.
+"""
 
 import json
 from dataclasses import replace

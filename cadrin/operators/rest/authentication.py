@@ -21,7 +21,9 @@ from cadrin.operators.sessions import SessionStore
 
 SEEN_IS_NOTED_EVERY = timedelta(minutes=1)
 PRESENT = "X-Present"
-"""The header by which the page says that somebody is at it; what it asks by itself does not keep a session going."""
+"""The header by which the page says that somebody is at it; what it asks by itself does not keep a
+session going.
+"""
 
 
 class Session(SessionAuthentication):
@@ -45,7 +47,9 @@ class Session(SessionAuthentication):
 
 
 class Token(BaseAuthentication):
-    """``Authorization: Bearer …``; one that is unknown, over or withdrawn is refused, and all three alike."""
+    """``Authorization: Bearer …``; one that is unknown, over or withdrawn is refused, and all three
+    alike.
+    """
 
     def authenticate(self, request: Request) -> tuple[ApiToken, ApiToken] | None:
         kind, _, key = request.headers.get("Authorization", "").partition(" ")
@@ -69,7 +73,9 @@ class Token(BaseAuthentication):
 
 
 def digest_of_key(key: str) -> str:
-    """Return what is kept of a key; keys are long and random, so that a plain hash tells nothing of them."""
+    """Return what is kept of a key; keys are long and random, so that a plain hash tells nothing of
+    them.
+    """
     return hashlib.sha256(key.encode()).hexdigest()
 
 

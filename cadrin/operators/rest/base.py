@@ -23,7 +23,8 @@ LARGEST_WHOLE = 2**62
 class Shape(serializers.Serializer[Any]):
     """The shape of something that comes in or goes out.
 
-    Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+    Texts with characters that nobody sees are refused here, unless the core judges them with all
+    the rest.
     """
 
     core_judges_texts: ClassVar = False
@@ -37,7 +38,9 @@ class WholeField(serializers.IntegerField):
 
 
 def rows_of(shape: type[Shape], most: int, **more: Any) -> Any:
-    """Take a list of at most so many: whoever sends more would keep the server from everybody else."""
+    """Take a list of at most so many: whoever sends more would keep the server from
+    everybody else.
+    """
     return shape(many=True, max_length=most, **more)  # type: ignore[call-arg]
 
 
@@ -50,7 +53,9 @@ class ProblemShape(Shape):
 
 
 class ProblemDetails(Shape):
-    """Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the screen's."""
+    """Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the
+    screen's.
+    """
 
     ONLY_WHEN_STALE = ("current_version", "since")
 
@@ -63,7 +68,9 @@ class ProblemDetails(Shape):
 
 
 def address_of(request: HttpRequest) -> str:
-    """Return the address a request comes from: the last that a proxy in front names, if there is one."""
+    """Return the address a request comes from: the last that a proxy in front names, if there is
+    one.
+    """
     told = request.META.get("HTTP_X_FORWARDED_FOR", "") if settings.BEHIND_A_PROXY else ""
     return (told.rpartition(",")[2].strip() or request.META.get("REMOTE_ADDR", ""))[:60]
 
@@ -83,7 +90,9 @@ class HouseView(APIView):
         return actor_of(self.request.user, address_of(self.request._request))
 
     def given(self, shape: type[Shape], request: Request) -> dict[str, Any]:
-        """Read the body, or the query of a GET. Raises what the one error handler answers with 422."""
+        """Read the body, or the query of a GET. Raises what the one error handler
+        answers with 422.
+        """
         reader = shape(data=request.query_params if request.method == "GET" else request.data)
         reader.is_valid(raise_exception=True)
         values: dict[str, Any] = reader.validated_data

@@ -10,7 +10,9 @@ DEEPEST = 20
 
 
 class BoundedJSONParser(JSONParser):
-    """The framework's JSON. What is nested more deeply than `DEEPEST` is refused before anything walks through it."""
+    """The framework's JSON. What is nested more deeply than `DEEPEST` is refused before anything
+    walks through it.
+    """
 
     def parse(
         self,

@@ -14,7 +14,9 @@ if (
 
 
 class NamesItsPermission(BasePermission):
-    """Allow what the view says in ``needs``, method by method; a method that is not named is for nobody."""
+    """Allow what the view says in ``needs``, method by method; a method that is not named is for
+    nobody.
+    """
 
     def has_permission(self, request: Request, view: "APIView") -> bool:
         if not request.user.is_authenticated:

@@ -1,4 +1,6 @@
-"""The one shape of every refusal: problem details (RFC 9457), with each problem beside its field."""
+"""The one shape of every refusal: problem details (RFC 9457), with each problem beside
+its field.
+"""
 
 from collections.abc import Iterable, Iterator
 from typing import Any
@@ -33,7 +35,9 @@ TRY_AGAIN_AFTER_SECONDS = "2"
 
 
 def problem_response(error: Exception, context: dict[str, Any]) -> Response | None:
-    """Turn an error into its answer; None for what nobody foresaw, which is logged and answered as 500."""
+    """Turn an error into its answer; None for what nobody foresaw, which is logged and answered as
+    500.
+    """
     if isinstance(error, CadrinError):
         more: dict[str, Any] = {}
         if isinstance(error, Stale):
@@ -78,7 +82,8 @@ def _problems_in(details: Any, path: str = "") -> Iterator[Problem]:
     """Flatten the framework's nested refusals into one problem a field."""
     if isinstance(details, dict) and isinstance(details.get("code"), str) and "message" in details:
         code = details["code"]
-        # free text of the framework is passed as a parameter: the screen has words for the codes it knows
+        # free text of the framework is passed as a parameter: the screen has words for the codes it
+        # knows
         yield Problem(f"input.{code}", path or None, {"message": str(details["message"])})
     elif isinstance(details, dict):
         for name, inner in details.items():

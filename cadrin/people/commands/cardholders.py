@@ -40,7 +40,9 @@ def lock_cardholder(actor: Actor, cardholder_id: int, version: int) -> Cardholde
 
 
 def seen_act(actor: Actor, act: Mapping[str, Any]) -> Mapping[str, Any]:
-    """Return an act of the journal as far as the actor may see it: birth dates are not everybody's."""
+    """Return an act of the journal as far as the actor may see it: birth dates are not
+    everybody's.
+    """
     if Permission.BIRTH_DATES in actor.permissions:
         return act
     return {
@@ -52,7 +54,8 @@ def seen_act(actor: Actor, act: Mapping[str, Any]) -> Mapping[str, Any]:
 def problems_with_cardholder(
     actor: Actor, details: Details, cardholder_id: int | None, rules: RegisterRules, today: date
 ) -> tuple[Problem, ...]:
-    """Return everything that is wrong with details, against the register too. ``cardholder_id`` is None for a new one.
+    """Return everything that is wrong with details, against the register too. ``cardholder_id`` is
+    None for a new one.
 
     Whoever is kept to departments or companies can put nobody outside of them.
     """
@@ -135,7 +138,8 @@ def details_of(cardholder: Cardholder, rules: RegisterRules) -> Details:
 def write_details(
     cardholder: Cardholder, details: Details, rules: RegisterRules, version: int
 ) -> Act | None:
-    """Put details into a new or locked cardholder and save it; give the act for the journal, None if nothing differs.
+    """Put details into a new or locked cardholder and save it; give the act for the journal, None
+    if nothing differs.
 
     The caller holds the transaction, has checked `problems_with_cardholder`, and moves the version.
     """
@@ -171,7 +175,9 @@ def as_kept(details: Details) -> dict[str, Any]:
 
 
 def person_terms(details: Details, rules: RegisterRules) -> set[str]:
-    """Return the words a cardholder is found under by their details, own fields of text included."""
+    """Return the words a cardholder is found under by their details, own fields of text
+    included.
+    """
     texts = {FieldType.TEXT, FieldType.NUMBER}
     own = [details.own.get(one.id, "") for one in rules.custom_fields if one.type in texts]
     words = terms_of(
@@ -210,9 +216,8 @@ def _for_the_journal(changes: Changes, rules: RegisterRules) -> Changes:
     named = {labels.get(name, name): pair for name, pair in changes.items()}
     for field, model in CHOSEN.items():
         if ids := named.pop(f"{field}_id", None):
-            names = dict(
-                model.objects.filter(pk__in=[id_ for id_ in ids if id_]).values_list("id", "name")
-            )  # type: ignore[attr-defined]
+            chosen = model.objects.filter(pk__in=[id_ for id_ in ids if id_])  # type: ignore[attr-defined]
+            names = dict(chosen.values_list("id", "name"))
             named[field] = (names.get(ids[0]), names.get(ids[1]))
     return named
 

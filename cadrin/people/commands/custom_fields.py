@@ -1,4 +1,6 @@
-"""Define, change, remove and take back own fields. Values survive everything but a changed type, which is refused."""
+"""Define, change, remove and take back own fields. Values survive everything but a changed type,
+which is refused.
+"""
 
 from collections import Counter
 from collections.abc import Iterable
@@ -123,7 +125,9 @@ def _problems_with_values(draft: OwnFieldDraft, field: CustomField) -> Iterable[
 def save_custom_field(
     actor: Actor, field_id: int | None, draft: OwnFieldDraft, at: datetime
 ) -> int:
-    """Define an own field, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
+    """Define an own field, or save one, and give its id. Raises Invalid, Stale, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.SET_UP)
     field = None if field_id is None else get_own_field(field_id)
     if field and field.version != draft.version:
@@ -163,7 +167,9 @@ def remove_own_field(actor: Actor, field_id: int, at: datetime) -> None:
 
 @transaction.atomic
 def take_back_own_field(actor: Actor, field_id: int, at: datetime) -> None:
-    """Put a removed own field back, with its values. Raises Invalid when its label is taken, NotFound, NotPermitted."""
+    """Put a removed own field back, with its values. Raises Invalid when its label is taken,
+    NotFound, NotPermitted.
+    """
     field = get_own_field(field_id)
     for other in CustomField.objects.filter(removed_at=None).exclude(pk=field_id):
         if fold(str(other)) == fold(str(field)):

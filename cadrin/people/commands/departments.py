@@ -21,7 +21,9 @@ LONGEST_NUMBER, LONGEST_NAME = 20, 80
 
 
 class DepartmentDraft(NamedTuple):
-    """A department as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """A department as an operator wants it. ``version`` is the one it was read at; 0 for
+    a new one.
+    """
 
     number: str
     name: str
@@ -119,7 +121,8 @@ def save_department(
 
 @transaction.atomic
 def merge_departments(actor: Actor, department_id: int, into_id: int, at: datetime) -> int:
-    """Put everybody in one department, and all below it, into another, and remove it. Gives how many people moved.
+    """Put everybody in one department, and all below it, into another, and remove it. Gives how
+    many people moved.
 
     Raises Invalid, NotFound or NotPermitted.
     """

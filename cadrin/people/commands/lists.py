@@ -55,7 +55,9 @@ def problems_with_listed(which: _List, draft: ListedDraft, id_: int | None) -> t
 def save_listed(
     actor: Actor, which: _List, id_: int | None, draft: ListedDraft, at: datetime
 ) -> int:
-    """Make a company or a kind, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
+    """Make a company or a kind, or save one, and give its id. Raises Invalid, Stale, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.SET_UP)
     row: Listed | None = (
         which.model(version=0) if id_ is None else which.model.objects.filter(pk=id_).first()

@@ -67,7 +67,8 @@ def _problems(draft: SettingsDraft) -> Iterator[Problem]:
 
 @transaction.atomic
 def save_settings(actor: Actor, draft: SettingsDraft, at: datetime) -> None:
-    """Save the decisions; display names follow the rule at once, and so do the records of controllers.
+    """Save the decisions; display names follow the rule at once, and so do the records of
+    controllers.
 
     Raises Invalid, Stale or NotPermitted.
     """

@@ -1,4 +1,6 @@
-"""Departments, companies, own fields and the rules of the register, and that a refusal leaves no trace."""
+"""Departments, companies, own fields and the rules of the register, and that a refusal leaves no
+trace.
+"""
 
 from collections.abc import Callable
 from dataclasses import replace

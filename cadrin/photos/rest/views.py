@@ -58,7 +58,9 @@ def _shown(image: Image) -> dict[str, Any]:
 
 
 class Images(HouseView):
-    """Take an image from a file, a camera or the clipboard. It belongs to nobody until a file is saved with it."""
+    """Take an image from a file, a camera or the clipboard. It belongs to nobody until a file is
+    saved with it.
+    """
 
     needs: ClassVar = {"POST": Permission.EDIT}
     parser_classes = [MultiPartParser]
@@ -97,7 +99,9 @@ class ImageCrop(HouseView):
 
 
 class ImageFile(HouseView):
-    """The picture itself, in a size. It never changes, and no browser keeps it: somebody may be erased."""
+    """The picture itself, in a size. It never changes, and no browser keeps it: somebody may be
+    erased.
+    """
 
     needs: ClassVar = {"GET": Permission.SEE}
 

@@ -87,7 +87,9 @@ class Row(Shape):
 
 
 class PageShape(Shape):
-    """``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only."""
+    """``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first
+    page only.
+    """
 
     rows = Row(many=True)
     next = serializers.CharField(allow_null=True)
@@ -100,7 +102,9 @@ class WhoMayOpen(Shape):
 
 
 class SelectionShape(Shape):
-    """Whom it is about: ``ids``, or with ``filters`` all that match them without those in ``without``."""
+    """Whom it is about: ``ids``, or with ``filters`` all that match them without those in
+    ``without``.
+    """
 
     ids = serializers.ListField(child=WholeField(), default=list, max_length=5000)
     filters = FiltersShape(allow_null=True, default=None)

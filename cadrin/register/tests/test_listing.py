@@ -47,19 +47,16 @@ def some_people(house: House, count: int = 150) -> None:
     for place in range(count):
         standing = random.choice([Standing.ACTIVE] * 4 + list(Standing))
         until = random.choice(EDGES) if standing is Standing.SUSPENDED else None
-        details = replace(
-            house.draft(f"S-{place}").details, standing=standing, suspended_until=until, **span()
-        )  # type: ignore[arg-type]
+        details = house.draft(f"S-{place}").details
+        details = replace(details, standing=standing, suspended_until=until)
+        details = replace(details, **span())  # type: ignore[arg-type]
         cards = [
             house.card(100 * place + one, status=random.choice(statuses), **span())
             for one in range(random.randrange(3))
         ]
         groups = random.sample([house.day_group.pk, house.boats.pk, empty.pk], random.randrange(3))
-        house.enrol(
-            CardholderDraft(
-                details, tuple(cards), tuple(MembershipDraft(id_, **span()) for id_ in groups)
-            )
-        )  # type: ignore[arg-type]
+        memberships = tuple(MembershipDraft(id_, **span()) for id_ in groups)  # type: ignore[arg-type]
+        house.enrol(CardholderDraft(details, tuple(cards), memberships))
 
 
 class TheListAndTheCore(TestCase):
@@ -76,9 +73,11 @@ class TheListAndTheCore(TestCase):
 
     @classmethod
     def make_readers_differ(cls) -> None:
-        """Let the gate ask for a PIN, the laboratory for a plate, and the slip take a PIN instead of another card.
+        """Let the gate ask for a PIN, the laboratory for a plate, and the slip take a PIN instead
+        of another card.
 
-        Some have a PIN that works or is over its time, some such a card, some a vehicle, some neither.
+        Some have a PIN that works or is over its time, some such a card, some a vehicle, some
+        neither.
         """
         house = cls.house
         other = CardFormat.objects.create(name="34-bit", layout=encode_format(READY_MADE[2].layout))

@@ -22,7 +22,9 @@ DEVICES = ("has_keypad", "has_camera", "is_way_out")
 
 
 class ReaderDraft(NamedTuple):
-    """What a reader asks for and where it stands, as an operator wants it; without formats it reads all of them."""
+    """What a reader asks for and where it stands, as an operator wants it; without formats it reads
+    all of them.
+    """
 
     alternatives: tuple[Factors, ...]
     has_keypad: bool
@@ -47,7 +49,9 @@ def _besides_cards(alternatives: tuple[Factors, ...]) -> set[Factor]:
 
 @transaction.atomic
 def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) -> None:
-    """Decide what a reader takes; every controller is told. Raises Invalid, Stale, NotFound or NotPermitted."""
+    """Decide what a reader takes; every controller is told. Raises Invalid, Stale, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.SET_UP)
     reader = Reader.objects.filter(pk=reader_id).first()
     if reader is None:

@@ -21,7 +21,9 @@ SCHEDULE = "schedule"
 
 
 class ScheduleDraft(NamedTuple):
-    """A schedule as an operator wants it. ``version`` is the one it was read at; 0 for a new one."""
+    """A schedule as an operator wants it. ``version`` is the one it was read at; 0 for a
+    new one.
+    """
 
     name: str
     zone: str
@@ -49,7 +51,9 @@ def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tup
 
 @transaction.atomic
 def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, at: datetime) -> int:
-    """Make a schedule, or save one, and give its id. Raises Invalid, Stale, NotFound or NotPermitted."""
+    """Make a schedule, or save one, and give its id. Raises Invalid, Stale, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.GROUPS)
     schedule = Schedule(version=0) if schedule_id is None else get_schedule(schedule_id)
     if schedule.version != draft.version:
@@ -80,7 +84,9 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
 
 @transaction.atomic
 def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
-    """Remove a schedule that no group uses. Raises Invalid when one does, NotFound or NotPermitted."""
+    """Remove a schedule that no group uses. Raises Invalid when one does, NotFound or
+    NotPermitted.
+    """
     actor.require(Permission.GROUPS)
     schedule = get_schedule(schedule_id)
     if groups := schedule.grants.values("group").distinct().count():

@@ -1,4 +1,6 @@
-"""Fields that many requests share: instants of the site, texts, hours of a week, policies of readers."""
+"""Fields that many requests share: instants of the site, texts, hours of a week, policies of
+readers.
+"""
 
 from datetime import UTC, datetime
 from typing import Any
@@ -12,9 +14,11 @@ from cadrin.sites.queries import home_site
 
 
 class SiteInstantField(serializers.DateTimeField):
-    """An instant, to the second, as doors know it. Without an offset it is what the clock on the site's wall shows.
+    """An instant, to the second, as doors know it. Without an offset it is what the clock on the
+    site's wall shows.
 
-    From here on it is UTC: two instants of one zone are compared by its wall clock, which shows an hour twice.
+    From here on it is UTC: two instants of one zone are compared by its wall clock, which shows an
+    hour twice.
     """
 
     def to_internal_value(self, value: Any) -> datetime:

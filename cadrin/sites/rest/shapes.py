@@ -11,7 +11,9 @@ from cadrin.sites.rest.fields import PolicyField, hours_field
 
 
 class ScheduleShape(Shape):
-    """``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day."""
+    """``hours`` are windows of a week: weekday from Monday 0, start and end in minutes
+    of that day.
+    """
 
     version = WholeField(min_value=0, default=0)
     name = serializers.CharField(max_length=60, allow_blank=True)

@@ -1,4 +1,6 @@
-"""What Cadrin may rely on from a mail server: the standard library's own client says so (smtplib, RFC 5321)."""
+"""What Cadrin may rely on from a mail server: the standard library's own client says so (smtplib,
+RFC 5321).
+"""
 
 import smtplib
 from email.message import EmailMessage

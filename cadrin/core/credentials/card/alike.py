@@ -11,7 +11,8 @@ from cadrin.core.errors import Invalid
 def also_read_as(
     key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None
 ) -> tuple[CardKey, ...]:
-    """Return every other card that the bits of this one may stand for, in the order in which formats are tried.
+    """Return every other card that the bits of this one may stand for, in the order in which
+    formats are tried.
 
     None for a card that its format cannot carry: it has no bits.
     """

@@ -39,8 +39,8 @@ class CardKey(NamedTuple):
 class Card:
     """A card in somebody's hands.
 
-    ``hours`` are its own, beside those of its holder's groups. ``issue_level`` is the one it was last issued with,
-    None where that is not known; an earlier one is dead.
+    ``hours`` are its own, beside those of its holder's groups. ``issue_level`` is the one it was
+    last issued with, None where that is not known; an earlier one is dead.
     """
 
     key: CardKey
@@ -54,13 +54,17 @@ class Card:
 
     @property
     def in_force(self) -> Span | None:
-        """The time in which it counts, by what is known of its uses; its own hours cut that further."""
+        """The time in which it counts, by what is known of its uses; its own hours cut that
+        further.
+        """
         if self.limit and self.limit.is_used_up():
             return None
         return card_span_in_force(self.status, self.span, self.suspended_until)
 
     def open_spans(self, span: Span) -> Iterable[Span]:
-        """Return the time in which it works, as far as a bounded span is asked for; it may reach beyond."""
+        """Return the time in which it works, as far as a bounded span is asked for; it may reach
+        beyond.
+        """
         in_force = self.in_force
         if in_force is None:
             return ()

@@ -1,7 +1,9 @@
-"""The number detective: every card that explains a number somebody has in hand, best first, and why.
+"""The number detective: every card that explains a number somebody has in hand, best first, and
+why.
 
-A number may be printed on a card, stand on a box, be shown by another system, or be a raw read. Whatever a text is
-read as is written again in the same way: only what comes out the same explains it.
+A number may be printed on a card, stand on a box, be shown by another system, or be a raw read.
+Whatever a text is read as is written again in the same way: only what comes out the same explains
+it.
 """
 
 import re
@@ -79,7 +81,9 @@ class Box(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class KnownHere:
-    """What the site knows: (format, facility code, number) of its cards, its facility codes by format, its boxes."""
+    """What the site knows: (format, facility code, number) of its cards, its facility codes by
+    format, its boxes.
+    """
 
     cards: Collection[tuple[int, int, int]] = ()
     facility_codes: Mapping[int, frozenset[int]] | None = None
@@ -94,7 +98,9 @@ class Clue(NamedTuple):
 
 
 class Explanation(NamedTuple):
-    """A card that explains every clue: how each was written, whether the read had to be turned, and the signs."""
+    """A card that explains every clue: how each was written, whether the read had to be turned, and
+    the signs.
+    """
 
     format_id: int
     numbers: CardNumbers
@@ -116,7 +122,9 @@ class Explanation(NamedTuple):
 
 
 def written(card_format: CardFormat, numbers: CardNumbers, way: Writing) -> str:
-    """Write a card's numbers in one of the usual ways, without leading zeros where they mean nothing."""
+    """Write a card's numbers in one of the usual ways, without leading zeros where they mean
+    nothing.
+    """
     facility, number = numbers
     number_bits = card_format.card_number.length_bits
     joined = facility << number_bits | number
@@ -144,7 +152,9 @@ def _digits(card_format: CardFormat) -> int:
 
 
 def _plain(text: str) -> str:
-    """Return a text as it is compared: parts without leading zeros, one kind of separator, large letters."""
+    """Return a text as it is compared: parts without leading zeros, one kind of separator, large
+    letters.
+    """
     parts = [
         part.lstrip("0") or "0" for part in re.split(r"[\s,:;./-]+", text.strip().upper()) if part
     ]
@@ -154,7 +164,8 @@ def _plain(text: str) -> str:
 def readings_of(
     text: str, card_format: CardFormat, facilities: Iterable[int]
 ) -> dict[CardNumbers, Writing]:
-    """Return every card of a format that could be written as a text, each with the first way that does.
+    """Return every card of a format that could be written as a text, each with the first way that
+    does.
 
     Where only the number is said, ``facilities`` are tried for the facility code.
     """
@@ -200,7 +211,9 @@ def _candidates(
 def investigate(
     clues: Iterable[Clue], formats: Mapping[int, CardFormat], known: KnownHere, most: int = 12
 ) -> tuple[Explanation, ...]:
-    """Return the cards that explain every clue at once, the likeliest first; none when nothing does."""
+    """Return the cards that explain every clue at once, the likeliest first; none when nothing
+    does.
+    """
     asked = [clue for clue in clues if clue.raw or clue.text.strip()]
     if not asked:
         return ()
@@ -264,7 +277,9 @@ def _of_format(
 
 
 def _decoded(raw: RawRead, card_format: CardFormat) -> dict[CardNumbers, str]:
-    """Return the card a raw read is in a format: as it was sent, or else with its bits turned around."""
+    """Return the card a raw read is in a format: as it was sent, or else with its bits turned
+    around.
+    """
     for turned, read in (("", raw), ("reversed", raw.reversed()), ("inverted", raw.inverted())):
         found = card_format.decode(read)
         # without a check every read can be turned into some card, and that explains nothing

@@ -8,7 +8,9 @@ PARITY, FIXED, UNUSED = "parity", "fixed", "unused"
 
 
 class BitMeaning(NamedTuple):
-    """One bit as it was sent: what it belongs to, by the name of a field or one of the above; wrong or not."""
+    """One bit as it was sent: what it belongs to, by the name of a field or one of the above; wrong
+    or not.
+    """
 
     bit: int
     value: int
@@ -17,7 +19,9 @@ class BitMeaning(NamedTuple):
 
 
 class Explained(NamedTuple):
-    """Every bit, every number by its name, and what is against the read; empty fields when the length is another."""
+    """Every bit, every number by its name, and what is against the read; empty fields when the
+    length is another.
+    """
 
     bits: tuple[BitMeaning, ...]
     fields: dict[str, int]
@@ -25,7 +29,9 @@ class Explained(NamedTuple):
 
 
 def explain(card_format: CardFormat, read: RawRead) -> Explained:
-    """Say what each bit of a read is to a format. Bits are numbered as the format has them, not as they were sent."""
+    """Say what each bit of a read is to a format. Bits are numbered as the format has them, not as
+    they were sent.
+    """
     found = card_format.read_fields(read)
     fault = found if isinstance(found, DecodeFault) else None
     if fault is DecodeFault.WRONG_LENGTH:

@@ -64,8 +64,8 @@ class CardNumbers(NamedTuple):
 class Coding(StrEnum):
     """How the bits of a field make a number.
 
-    ``DECIMAL`` has a digit in each piece of four bits. ``DECIMAL_LEAST_FIRST`` has one in each piece of five: four
-    bits, the least significant first, and odd parity, as the FASC-N has them.
+    ``DECIMAL`` has a digit in each piece of four bits. ``DECIMAL_LEAST_FIRST`` has one in each
+    piece of five: four bits, the least significant first, and odd parity, as the FASC-N has them.
     """
 
     BINARY = "binary"
@@ -79,9 +79,11 @@ BITS_OF_A_DIGIT = {Coding.DECIMAL: 4, Coding.DECIMAL_LEAST_FIRST: 5}
 
 @dataclass(frozen=True, slots=True)
 class BitField:
-    """An unsigned number in bits ``first`` to ``last``, both included, and in ``more`` such pieces after it.
+    """An unsigned number in bits ``first`` to ``last``, both included, and in ``more`` such pieces
+    after it.
 
-    The first piece is the most significant, wherever it lies: so bytes in the other order are a field, too.
+    The first piece is the most significant, wherever it lies: so bytes in the other order are a
+    field, too.
     """
 
     first: int
@@ -142,11 +144,12 @@ def _mask(length_bits: int, bits: Iterable[int]) -> int:
 
 @dataclass(frozen=True, slots=True)
 class CardFormat:
-    """A layout of bits: length, where the numbers lie, bits that never differ, and the parity rules.
+    """A layout of bits: length, where the numbers lie, bits that never differ, and the parity
+    rules.
 
-    ``others`` are further numbers on the card, by name; they are read and explained, and are 0 when a card is
-    made from its two numbers. ``fixed`` has the value of each bit that never differs. ``is_reversed`` and
-    ``is_inverted`` say how the reader sends what is described here.
+    ``others`` are further numbers on the card, by name; they are read and explained, and are 0 when
+    a card is made from its two numbers. ``fixed`` has the value of each bit that never differs.
+    ``is_reversed`` and ``is_inverted`` say how the reader sends what is described here.
 
     Raises Invalid with every fault of the description at once.
     """
@@ -160,7 +163,8 @@ class CardFormat:
     fixed: tuple[tuple[int, int], ...] = ()
     is_reversed: bool = False
     is_inverted: bool = False
-    # what decode needs, worked out once: (shift, mask) of each number where both are plain, fixed bits and their
+    # what decode needs, worked out once: (shift, mask) of each number where both are plain, fixed
+    # bits and their
     # values, (mask, expected ones modulo 2) of each rule
     _plain: tuple[int, int, int, int] | None = field(init=False, repr=False, compare=False)
     _fixed: tuple[int, int] = field(init=False, repr=False, compare=False)
@@ -273,7 +277,9 @@ class CardFormat:
         return values
 
     def _turned(self, read: RawRead) -> RawRead:
-        """Turn what a reader sends into what is described here, and the other way: both are the same."""
+        """Turn what a reader sends into what is described here, and the other way: both are the
+        same.
+        """
         if self.is_reversed:
             read = read.reversed()
         return read.inverted() if self.is_inverted else read
@@ -316,7 +322,9 @@ class CardFormat:
 
 
 def problems_with_names(names: Sequence[str]) -> tuple[Problem, ...]:
-    """Return what is wrong with what the numbers of a card are called: each once, and one is the card number."""
+    """Return what is wrong with what the numbers of a card are called: each once, and one is the
+    card number.
+    """
     twice = [place for place, name in enumerate(names) if name in names[:place]]
     problems = [Problem("format.field_twice", f"fields_of_it.{place}.name") for place in twice]
     if "card_number" not in names:

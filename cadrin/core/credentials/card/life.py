@@ -22,8 +22,9 @@ class CardStatus(StrEnum):
 
 
 class Life(NamedTuple):
-    """What may be said of a card in a status: whether it may be somebody's, and must be, as it works or may again;
-    whether it may be given to somebody; what it becomes when it is nobody's any more; and what may follow.
+    """What may be said of a card in a status: whether it may be somebody's, and must be, as it
+    works or may again; whether it may be given to somebody; what it becomes when it is nobody's any
+    more; and what may follow.
     """
 
     is_held: bool
@@ -59,7 +60,8 @@ LIFE: Mapping[CardStatus, Life] = {
     CardStatus.SUSPENDED: _life(
         *_IN_HANDS, CardStatus.RETURNED, held=True, alive=True, given_up=CardStatus.RETURNED
     ),
-    # one that is lost is not back by being nobody's: whoever has it in hand says so, and till then nobody is given it
+    # one that is lost is not back by being nobody's: whoever has it in hand says so, and till then
+    # nobody is given it
     CardStatus.LOST: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.LOST),
     CardStatus.STOLEN: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.STOLEN),
     CardStatus.DAMAGED: _life(*_IN_HANDS, *_PUT_AWAY, held=True, given_up=CardStatus.DAMAGED),
@@ -74,7 +76,9 @@ FREE = tuple(status for status, life in LIFE.items() if life.is_free)
 
 
 def given_up(status: CardStatus) -> CardStatus:
-    """Say what a card becomes when it is nobody's any more. Raises ValueError for one that is nobody's."""
+    """Say what a card becomes when it is nobody's any more. Raises ValueError for one that is
+    nobody's.
+    """
     after = LIFE[status].when_given_up
     if after is None:
         raise ValueError(f"a card that is {status} is nobody's")

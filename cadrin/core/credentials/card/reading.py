@@ -10,7 +10,8 @@ from cadrin.core.errors import Invalid
 def bits_of(
     key: CardKey, formats: Mapping[int, CardFormat], issue_level: int | None = None
 ) -> RawRead:
-    """Return the bits a card with these numbers sends; of which issue it is, where its format has that.
+    """Return the bits a card with these numbers sends; of which issue it is, where its format has
+    that.
 
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """
@@ -26,7 +27,9 @@ def bits_of(
 def read_card(
     read: RawRead, formats: Mapping[int, CardFormat]
 ) -> tuple[CardKey, ...] | DecodeFault:
-    """Return every card a raw read may stand for, in the order of the formats, or why it stands for none."""
+    """Return every card a raw read may stand for, in the order of the formats, or why it stands for
+    none.
+    """
     fault = DecodeFault.WRONG_LENGTH
     keys = []
     length_bits = read.length_bits
@@ -38,7 +41,8 @@ def read_card(
             facility_code, card_number = found
             keys.append(CardKey(format_id, facility_code, card_number))
         else:
-            # whatever does not add up, an operator is told the same of it: a bad read, or another format
+            # whatever does not add up, an operator is told the same of it: a bad read, or another
+            # format
             fault = DecodeFault.WRONG_PARITY
     return tuple(keys) or fault
 

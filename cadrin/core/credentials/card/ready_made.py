@@ -1,4 +1,6 @@
-"""Formats that come with Cadrin, each with where it is published; "common practice" has no source but memory."""
+"""Formats that come with Cadrin, each with where it is published; "common practice" has no source
+but memory.
+"""
 
 from typing import NamedTuple
 
@@ -25,7 +27,9 @@ class ReadyMade(NamedTuple):
 def _with_outer_parity(
     length: int, facility: BitField | None, number: BitField, last_even: int
 ) -> CardFormat:
-    """Return a format with even parity in its first bit over those up to ``last_even``, odd in its last over the rest."""
+    """Return a format with even parity in its first bit over those up to ``last_even``, odd in its
+    last over the rest.
+    """
     # where the length is odd, both rules count the bit in the middle
     first_odd = last_even + 1 if length % 2 == 0 else last_even
     return CardFormat(
@@ -40,7 +44,9 @@ def _with_outer_parity(
 
 
 def _fasc_n() -> CardFormat:
-    """The 200 bits of a FASC-N: forty characters of five bits, separators among them, and a check over all."""
+    """The 200 bits of a FASC-N: forty characters of five bits, separators among them, and a check
+    over all.
+    """
     digits = {
         "agency": (2, 4), "system": (7, 4), "credential": (12, 6), "series": (19, 1), "issue": (21, 1),
         "person": (23, 10), "category": (33, 1), "organisation": (34, 4), "association": (38, 1),
@@ -97,7 +103,8 @@ def _fasc_n() -> CardFormat:
 def uid_format(length_bytes: int, is_reversed: bool = False) -> CardFormat:
     """Return the format of a UID, its bytes as they are sent or in the other order.
 
-    Of ten bytes the first three stand as the facility code, as a number of eighty bits is kept nowhere.
+    Of ten bytes the first three stand as the facility code, as a number of eighty bits is kept
+    nowhere.
     """
     bytes_in_order = [(8 * n + 1, 8 * n + 8) for n in range(length_bytes)]
     if is_reversed:

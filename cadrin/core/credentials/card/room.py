@@ -9,8 +9,8 @@ from cadrin.core.credentials.card.life import CardStatus
 
 
 class Memory(NamedTuple):
-    """A controller's memory: its name, by which uses are counted, how many cards of one cardholder it keeps, how long
-    a name it keeps, and the last second that its calendar knows.
+    """A controller's memory: its name, by which uses are counted, how many cards of one cardholder
+    it keeps, how long a name it keeps, and the last second that its calendar knows.
     """
 
     name: str = ""
@@ -30,8 +30,8 @@ def name_of_memory(controller_id: int, store: str) -> str:
 def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
     """Return the cards that a memory has room for, by what makes a card: the most important stay.
 
-    First those that work now or will by themselves, of these the ones that work longest; then those that are
-    suspended, for which the door can say so; then the others.
+    First those that work now or will by themselves, of these the ones that work longest; then those
+    that are suspended, for which the door can say so; then the others.
     """
     return tuple(
         sorted(sorted(cards, key=_importance)[: memory.most_cards], key=lambda card: card.key)
@@ -39,12 +39,16 @@ def cards_kept(cards: Iterable[Card], memory: Memory) -> tuple[Card, ...]:
 
 
 def first_to_go(cards: Iterable[Card], memory: Memory) -> Card:
-    """Return the least important of the cards that a memory keeps: without it there is room for another."""
+    """Return the least important of the cards that a memory keeps: without it there is room for
+    another.
+    """
     return sorted(cards, key=_importance)[: memory.most_cards][-1]
 
 
 def cards_left_out(cards: Iterable[Card], memory: Memory, at: datetime) -> tuple[Card, ...]:
-    """Return the cards that work, or will, and for which a memory has no room: they open nothing at its doors."""
+    """Return the cards that work, or will, and for which a memory has no room: they open nothing at
+    its doors.
+    """
     every = tuple(cards)
     kept = {card.key for card in cards_kept(every, memory)}
     return tuple(card for card in every if _works_from(card, at) and card.key not in kept)

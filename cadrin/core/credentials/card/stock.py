@@ -46,7 +46,9 @@ def problems_with_range(wanted: CardRange, layout: CardFormat) -> tuple[Problem,
 
 @dataclass(frozen=True, slots=True)
 class BoxCount:
-    """What has become of a box: with somebody, free to be issued, gone for good, and not in the sequence any more."""
+    """What has become of a box: with somebody, free to be issued, gone for good, and not in the
+    sequence any more.
+    """
 
     size: int
     held: int

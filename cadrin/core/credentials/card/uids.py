@@ -15,7 +15,8 @@ def is_random(uid: bytes) -> bool:
 
 
 def is_cut_from_a_longer_one(uid: bytes) -> bool:
-    """Say whether four bytes are only the first part of a longer UID: they begin with the cascade tag.
+    """Say whether four bytes are only the first part of a longer UID: they begin with the cascade
+    tag.
 
     >>> is_cut_from_a_longer_one(bytes.fromhex("8804A1B2"))
     True

@@ -9,8 +9,9 @@ FEWEST_USES, MOST_USES = 1, 255
 class UseLimit(NamedTuple):
     """How often a card opens doors from an instant on, and what is known of its uses.
 
-    ``used`` has the uses by the memory that told of them: each controller counts those in its own memory itself,
-    and is told only the others. So none is counted twice, and one that is told late still counts.
+    ``used`` has the uses by the memory that told of them: each controller counts those in its own
+    memory itself, and is told only the others. So none is counted twice, and one that is told late
+    still counts.
     """
 
     most: int

@@ -1,7 +1,9 @@
-"""Portraits: the geometry of a face, the crop it proposes, and plain findings that advise and never block.
+"""Portraits: the geometry of a face, the crop it proposes, and plain findings that advise and never
+block.
 
-Geometry follows ICAO Doc 9303 part 3 and ISO/IEC 19794-5 (both from memory); the limits of `LIMITS` are
-Cadrin's own, tried on made-up portraits. Lengths are pixels, angles degrees, shares of the picture 0 to 1.
+Geometry follows ICAO Doc 9303 part 3 and ISO/IEC 19794-5 (both from memory); the limits of `LIMITS`
+are Cadrin's own, tried on made-up portraits. Lengths are pixels, angles degrees, shares of the
+picture 0 to 1.
 """
 
 import math
@@ -89,9 +91,11 @@ def geometry_of(face: Face) -> Geometry:
 
 
 def proposed_crop(width: int, height: int, faces: Sequence[Face], ratio: float = RATIO) -> Box:
-    """Propose the part of a picture to keep: around its largest face, or the middle of it when there is none.
+    """Propose the part of a picture to keep: around its largest face, or the middle of it when
+    there is none.
 
-    It always lies within the picture, has the ratio, and is as large as it should be or as it can be.
+    It always lies within the picture, has the ratio, and is as large as it should be or as it can
+    be.
     """
     largest = max(
         (face for face in faces if face.score > SURE),

@@ -8,7 +8,8 @@ from cadrin.core.credentials.pin.rule import PinRule
 
 
 def not_anothers(pin: str, rule: PinRule) -> tuple[str, ...]:
-    """Return the PINs that nobody else may have beside this one: itself, and those it is under duress or from it.
+    """Return the PINs that nobody else may have beside this one: itself, and those it is under
+    duress or from it.
 
     >>> not_anothers("481509", PinRule(duress=DuressRule.LAST_DIGIT_UP))
     ('481509', '481500', '481508')
@@ -28,10 +29,11 @@ class PinInUse(NamedTuple):
 
 
 def mistaken_for_another(pins: Iterable[PinInUse], rule: PinRule) -> tuple[PinInUse, ...]:
-    """Return the PINs that doors would take for one that comes before them, or for that one under duress.
+    """Return the PINs that doors would take for one that comes before them, or for that one under
+    duress.
 
-    A door compares what is typed with all PINs that open alone, and beside a card with those of its holder. So two
-    that two people use with a card only are never mistaken for each other.
+    A door compares what is typed with all PINs that open alone, and beside a card with those of its
+    holder. So two that two people use with a card only are never mistaken for each other.
 
     >>> mine, yours = PinInUse(1, 1, "481509", True), PinInUse(2, 2, "481500", False)
     >>> mistaken_for_another([mine, yours], PinRule())

@@ -1,10 +1,14 @@
-"""How a PIN is typed under threat: the door opens, and an alarm is raised that nobody sees there."""
+"""How a PIN is typed under threat: the door opens, and an alarm is raised that nobody
+sees there.
+"""
 
 from enum import StrEnum
 
 
 class DuressRule(StrEnum):
-    """How somebody under threat changes their PIN: the door opens, and an alarm is raised that nobody sees there."""
+    """How somebody under threat changes their PIN: the door opens, and an alarm is raised that
+    nobody sees there.
+    """
 
     NONE = "none"
     LAST_DIGIT_UP = "last_digit_up"

@@ -17,8 +17,8 @@ def generate(
 ) -> str:
     """Make up a PIN, each one that the rule allows and that is not taken being equally likely.
 
-    ``below`` gives a number from 0 up to but not at its argument, from the system's secure source unless given.
-    Raises Invalid when none is left.
+    ``below`` gives a number from 0 up to but not at its argument, from the system's secure source
+    unless given. Raises Invalid when none is left.
     """
     count = 10**rule.length
 

@@ -10,7 +10,9 @@ HASH_DIGITS = 32
 
 
 def keyed_hash(key: bytes, pin: str) -> str:
-    """Return 32 hexadecimal digits by which a PIN is found, and from which it cannot be had without the key."""
+    """Return 32 hexadecimal digits by which a PIN is found, and from which it cannot be had without
+    the key.
+    """
     return hmac.digest(key, pin.encode(), "sha256").hex()[:HASH_DIGITS]
 
 
@@ -22,7 +24,8 @@ class PinAtDoors:
     max_attempts: int = 3
     lockout_seconds: int = 60
     duress: DuressRule = DuressRule.NONE
-    is_known: bool = True  # False where the key is there and cannot be read: then what controllers hold is left alone
+    # False where the key is there and cannot be read: then what controllers hold is left alone
+    is_known: bool = True
 
     def hashes(self, typed: str) -> tuple[str, str | None]:
         """Return the hash of what was typed, and of the PIN that it would be under duress."""

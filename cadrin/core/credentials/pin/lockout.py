@@ -17,7 +17,9 @@ class Keypad(NamedTuple):
         return self.locked_until is not None and at < self.locked_until
 
     def after(self, reason: Reason, at: datetime, rule: PinAtDoors) -> "Keypad":
-        """Return how it stands after a PIN was typed; while it is locked nothing counts, and a right one begins anew."""
+        """Return how it stands after a PIN was typed; while it is locked nothing counts, and a
+        right one begins anew.
+        """
         if reason is Reason.KEYPAD_LOCKED:
             return self
         if reason is not Reason.PIN_WRONG:

@@ -22,7 +22,9 @@ SHORTEST, LONGEST = 4, 9
 
 @dataclass(frozen=True, slots=True)
 class PinRule:
-    """What a site asks of PINs. ``holds_days`` None is for ever; ``remembered`` former ones are not taken again."""
+    """What a site asks of PINs. ``holds_days`` None is for ever; ``remembered`` former ones are not
+    taken again.
+    """
 
     length: int = 6
     is_unique: bool = True
@@ -38,7 +40,9 @@ class PinRule:
 
 
 class OwnNumbers(NamedTuple):
-    """What somebody who knows the cardholder would try first: birth date, cardholder number, card numbers."""
+    """What somebody who knows the cardholder would try first: birth date, cardholder number, card
+    numbers.
+    """
 
     born_on: date | None = None
     numbers: tuple[str, ...] = ()

@@ -12,7 +12,8 @@ def is_digits(text: str) -> bool:
 
 
 def repeats(pin: str) -> bool:
-    """Say whether a digit stands three times in a row, or the whole is one piece said again and again.
+    """Say whether a digit stands three times in a row, or the whole is one piece said again and
+    again.
 
     >>> [repeats(pin) for pin in ("485551", "474747", "123123", "484815")]
     [True, True, True, False]
@@ -42,7 +43,8 @@ def runs(pin: str) -> bool:
 
 
 def is_date(pin: str) -> bool:
-    """Say whether a PIN reads as a day, in any usual order: of 4 digits also as a year from 1900 to 2099.
+    """Say whether a PIN reads as a day, in any usual order: of 4 digits also as a year from 1900 to
+    2099.
 
     >>> [is_date(pin) for pin in ("290224", "300299", "1987", "3112", "19870523")]
     [True, False, True, True, True]

@@ -10,7 +10,9 @@ from cadrin.core.people.names import fold
 from cadrin.core.validity import ALWAYS, Span
 
 SHORTEST, LONGEST = 2, 12
-"""Signs of a licence plate without spaces and hyphens (from memory: no country in use has longer ones)."""
+"""Signs of a licence plate without spaces and hyphens (from memory: no country in use has longer
+ones).
+"""
 
 
 def normalized_plate(text: str) -> str:
