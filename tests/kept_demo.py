@@ -32,9 +32,8 @@ def kept_demo() -> Path:
                 if f"{date.today():%F}" not in old.name:  # noqa: DTZ011 - only to tidy up
                     old.unlink()
             with connection.cursor() as cursor:
-                cursor.execute(
-                    "DELETE FROM sqlite_sequence"
-                )  # its things have the same ids whatever ran before
+                # its things have the same ids whatever ran before
+                cursor.execute("DELETE FROM sqlite_sequence")
             load_demo(timezone.now())
             made = file.with_suffix(".new")
             with (

@@ -250,10 +250,8 @@ class WhatIsRefused(Api):
         self.assertFalse(Cardholder.objects.exists())
 
     def test_in_the_hour_that_comes_twice_instants_are_compared_and_kept_as_they_are(self) -> None:
-        first, again = (
-            "2026-10-25T01:30:00+01:00",
-            "2026-10-25T01:10:00+00:00",
-        )  # forty minutes later, in winter time
+        # forty minutes later, in winter time
+        first, again = ("2026-10-25T01:30:00+01:00", "2026-10-25T01:10:00+00:00")
 
         code, saved = self.ask(
             "POST", "/api/files/new/", self.file(activation_at=first, expiry_at=again)
@@ -421,9 +419,8 @@ class WhatIsShown(Api):
         lost = self.ask("GET", f"/api/files/{id_}/")[1]
         lost["cards"][0]["status"] = "lost"
         self.ask("PUT", f"/api/files/{id_}/", lost)
-        _, found = self.ask(
-            "GET", f"/api/reads/{read.pk}/"
-        )  # the card is judged, and not the person
+        # the card is judged, and not the person
+        _, found = self.ask("GET", f"/api/reads/{read.pk}/")
         self.assertEqual(
             (found["now_reason"], found["against"]), ("card_lost", ["card_lost", "no_membership"])
         )

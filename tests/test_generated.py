@@ -119,7 +119,6 @@ class GeneratedRequests(TestCase):
                 transaction.set_rollback(True)
             case.validate_response(response, checks=CHECKS)
 
-        with suppress(
-            Unsatisfiable
-        ):  # where nothing is asked for, nothing can be asked for wrongly
+        # where nothing is asked for, nothing can be asked for wrongly
+        with suppress(Unsatisfiable):
             ask()

@@ -390,9 +390,8 @@ class OneLine(TestCase):
             self.house.gate_reader.pk, str(raw_of(CardKey(self.house.format.pk, 12, 9)))
         )
         self.rounds(2)
-        Link.objects.filter(controller=self.house.north).update(
-            last_event=0
-        )  # as if stopped before it was written
+        # as if stopped before it was written
+        Link.objects.filter(controller=self.house.north).update(last_event=0)
         self.line = self.a_line()
         self.rounds(2)
 

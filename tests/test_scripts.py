@@ -67,9 +67,8 @@ class Scripts(SimpleTestCase):
                 )
 
     def test_begin_anew_where_installing_was_interrupted(self) -> None:
-        (self.root / ".venv/bin").mkdir(
-            parents=True
-        )  # without pip, as an interrupted attempt leaves it
+        # without pip, as an interrupted attempt leaves it
+        (self.root / ".venv/bin").mkdir(parents=True)
 
         done = self.run_in(
             "python_packages requirements/base.txt; python_packages requirements/base.txt"

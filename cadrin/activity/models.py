@@ -33,9 +33,8 @@ class Read(models.Model):
     reason = models.CharField(
         max_length=24, blank=True, choices=[(r.value, r.value) for r in Reason]
     )
-    factors = models.CharField(
-        max_length=40, default=Factor.CARD
-    )  # what was presented, parted by commas
+    # what was presented, parted by commas
+    factors = models.CharField(max_length=40, default=Factor.CARD)
     plate = models.CharField(max_length=LONGEST_PLATE, blank=True)
     is_duress = models.BooleanField(default=False)
     is_watched = models.BooleanField(default=False)
@@ -45,12 +44,10 @@ class Read(models.Model):
         "people.Cardholder", null=True, on_delete=models.SET_NULL, related_name="+"
     )
     cardholder_name = models.CharField(max_length=310, blank=True)
-    clock_off_seconds = models.IntegerField(
-        null=True
-    )  # of its controller when it told; None where it was right
-    unreadable = models.TextField(
-        blank=True
-    )  # what the controller said, where it could not be read
+    # of its controller when it told; None where it was right
+    clock_off_seconds = models.IntegerField(null=True)
+    # what the controller said, where it could not be read
+    unreadable = models.TextField(blank=True)
 
     class Meta:
         constraints = [

@@ -84,6 +84,7 @@ TEMPLATES = [
     }
 ]
 
+# foreign_keys=ON is set by the framework on every connection
 SQLITE_PRAGMAS = (
     "PRAGMA journal_mode=WAL;"
     "PRAGMA synchronous=NORMAL;"
@@ -92,7 +93,7 @@ SQLITE_PRAGMAS = (
     "PRAGMA cache_size=-32000;"
     "PRAGMA mmap_size=134217728;"
     "PRAGMA journal_size_limit=67108864;"
-)  # foreign_keys=ON is set by the framework on every connection
+)
 DATABASES = {
     "default": {
         "ENGINE": "cadrin.config.sqlite",

@@ -32,16 +32,14 @@ class Card(models.Model):
     suspended_until = models.DateTimeField(null=True)
     label = models.CharField(max_length=LONGEST_LABEL, blank=True)
     is_watched = models.BooleanField(default=False)
-    is_temporary = models.BooleanField(
-        default=False
-    )  # goes back to stock by itself when it expires
+    # goes back to stock by itself when it expires
+    is_temporary = models.BooleanField(default=False)
     issue_level = models.PositiveSmallIntegerField(null=True)
     use_limit = models.PositiveSmallIntegerField(null=True)
     counted_from = models.DateTimeField(null=True)
     used = models.PositiveIntegerField(default=0)  # the sum of its uses, for lists
-    hours = models.JSONField(
-        null=True
-    )  # {"zone": ..., "hours": [[weekday, start_minute, end_minute], ...]}
+    # {"zone": ..., "hours": [[weekday, start_minute, end_minute], ...]}
+    hours = models.JSONField(null=True)
 
     class Meta:
         constraints = [
@@ -159,9 +157,8 @@ class CardSettings(models.Model):
     """What the site has decided about cards and PINs; there is one row."""
 
     most_cards = models.PositiveSmallIntegerField(null=True)  # of one cardholder at a time
-    pin_rule = models.JSONField(
-        default=dict
-    )  # as the core's PinRule has it; what is missing is as there
+    # as the core's PinRule has it; what is missing is as there
+    pin_rule = models.JSONField(default=dict)
     sealed_key = models.TextField(blank=True)  # of the hashes of PINs
     version = models.PositiveIntegerField(default=1)
 

@@ -132,9 +132,8 @@ def _is_known_already(
     key = pin_keys().own
     hashes = [keyed_hash(key, pin) for pin in alike]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
-    if (
-        not rule.is_unique and not draft.opens_alone
-    ):  # what doors could take it for, as `mistaken_for_another` says
+    # what doors could take it for, as `mistaken_for_another` says
+    if not rule.is_unique and not draft.opens_alone:
         others = others.filter(Q(holder_id=holder_id or 0) | Q(opens_alone=True))
     return others.exists()
 

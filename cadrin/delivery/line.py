@@ -236,9 +236,8 @@ class Line:
         people = [key.id for key in keys if key.kind is RecordKind.CARDHOLDER]
         mark_for_delivery(Subject.CARDHOLDER, people)
         if len(people) < len(keys):
-            mark_for_delivery(
-                Subject.GROUP, [0]
-            )  # the plan of every controller is worked out anew with it
+            # the plan of every controller is worked out anew with it
+            mark_for_delivery(Subject.GROUP, [0])
 
     # -- what it says ------------------------------------------------------------------------
 
@@ -332,9 +331,8 @@ class Line:
             (IncidentKind.REPLAYED, link.replayed, answer.replayed),
         )
         for kind, before, count in told:
-            if (
-                new := count - before if count >= before else count
-            ):  # it counts anew when it is started anew
+            # it counts anew when it is started anew
+            if new := count - before if count >= before else count:
                 note_incident(self.controller_id, kind, "", at, new)
         if (link.forged, link.replayed) != (answer.forged, answer.replayed):
             link.forged, link.replayed = answer.forged, answer.replayed

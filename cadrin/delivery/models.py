@@ -23,12 +23,10 @@ class Link(models.Model):
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
     turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not
-    must_compare = models.BooleanField(
-        default=False
-    )  # everything it holds is to be compared, as somebody asked
-    forged = models.PositiveIntegerField(
-        default=0
-    )  # messages to it that it refused, as it last told
+    # everything it holds is to be compared, as somebody asked
+    must_compare = models.BooleanField(default=False)
+    # messages to it that it refused, as it last told
+    forged = models.PositiveIntegerField(default=0)
     replayed = models.PositiveIntegerField(default=0)
 
     def __str__(self) -> str:
@@ -55,9 +53,8 @@ class Record(models.Model):
     )
     refusal = models.CharField(max_length=40, blank=True)
     changed_at = models.DateTimeField()
-    is_withdrawal = models.BooleanField(
-        default=False
-    )  # takes something away, until the controller confirmed it
+    # takes something away, until the controller confirmed it
+    is_withdrawal = models.BooleanField(default=False)
 
     class Meta:
         constraints = [

@@ -223,9 +223,8 @@ def _want(
             )
         elif row is not None and row.wanted != digest_:
             changed[row.pk] = partial(after_change, wanted=digest_, is_withdrawal=is_withdrawal)
-    with (
-        connection.cursor() as cursor
-    ):  # many times as fast as through the models, and the writer's lock is held
+    # many times as fast as through the models, and the writer's lock is held
+    with connection.cursor() as cursor:
         cursor.executemany(
             "INSERT INTO delivery_record"
             " (controller_id, kind, subject_id, wanted, confirmed, state, refusal, changed_at, is_withdrawal)"

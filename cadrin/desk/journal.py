@@ -71,9 +71,8 @@ def entries(
     if filters.operator is not None:
         found = found.filter(operator_id=filters.operator)
     if filters.act is not None:
-        found = found.filter(
-            action__gte=f"{filters.act}.", action__lt=f"{filters.act}/"
-        )  # "/" follows "."
+        # "/" follows "."
+        found = found.filter(action__gte=f"{filters.act}.", action__lt=f"{filters.act}/")
     if filters.cardholder is not None:
         about = (
             every_topic().filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")

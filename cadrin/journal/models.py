@@ -14,13 +14,11 @@ class Entry(models.Model):
         settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
     )
     operator_name = models.CharField(max_length=310)
-    address = models.CharField(
-        max_length=60, blank=True
-    )  # where it came from; empty for Cadrin itself
+    # where it came from; empty for Cadrin itself
+    address = models.CharField(max_length=60, blank=True)
     action = models.CharField(max_length=40)
-    about = models.JSONField(
-        default=list
-    )  # [kind, id, version] of each thing, as it was when it was written
+    # [kind, id, version] of each thing, as it was when it was written
+    about = models.JSONField(default=list)
     changes = models.JSONField(default=dict)  # field -> [before, after], in words
     raw = models.JSONField(default=dict)  # field -> [before, after], where it is kept as an id
     salt = models.CharField(max_length=32, blank=True)

@@ -76,9 +76,8 @@ class OneTimeSecret(models.Model):
     )
     sealed = models.TextField()
     confirmed_at = models.DateTimeField(null=True)
-    last_step = models.BigIntegerField(
-        default=0
-    )  # of the last code that was taken: none is taken twice
+    # of the last code that was taken: none is taken twice
+    last_step = models.BigIntegerField(default=0)
 
     def __str__(self) -> str:
         return f"one-time codes of {self.operator_id}"

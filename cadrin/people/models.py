@@ -21,9 +21,8 @@ class RegisterSettings(models.Model):
     longest_name = models.PositiveSmallIntegerField(default=60)
     region = models.CharField(max_length=2, default="GB")
     required = models.JSONField(default=list)  # names of core.details.MAY_BE_REQUIRED
-    image_names = models.JSONField(
-        default=list
-    )  # what the second and third image of a cardholder are called
+    # what the second and third image of a cardholder are called
+    image_names = models.JSONField(default=list)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -113,9 +112,8 @@ class Cardholder(models.Model):
     language = models.CharField(max_length=10, blank=True)
     born_on = models.DateField(null=True)
     extended_time = models.BooleanField(default=False)
-    own = models.JSONField(
-        default=dict
-    )  # id of the own field, as text -> value, as the core writes it
+    # id of the own field, as text -> value, as the core writes it
+    own = models.JSONField(default=dict)
     remarks = models.TextField(max_length=2000, blank=True)
     department = models.ForeignKey(
         Department, null=True, on_delete=models.PROTECT, related_name="cardholders"

@@ -37,9 +37,8 @@ def read_image(sent: bytes) -> Pillow.Image:
                 raise Invalid.of("photo.too_few_pixels", "image", least=FEWEST_PIXELS_ACROSS)
             if opened.width * opened.height > MOST_MEGAPIXELS * 1_000_000:
                 raise Invalid.of("photo.too_many_megapixels", "image", most=MOST_MEGAPIXELS)
-            opened.draft(
-                "RGB", (KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS)
-            )  # a JPEG unpacks smaller at once
+            # a JPEG unpacks smaller at once
+            opened.draft("RGB", (KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))
             opened.load()
             if max(opened.size) > KEPT_PIXELS_ACROSS:
                 opened.thumbnail((KEPT_PIXELS_ACROSS, KEPT_PIXELS_ACROSS))

@@ -52,9 +52,8 @@ class Controller(models.Model):
     name = models.CharField(max_length=60, unique=True)
     address = models.CharField(max_length=200, unique=True)
     is_desk = models.BooleanField(default=False)
-    sealed_key = models.TextField(
-        default=new_sealed_key, editable=False
-    )  # by which it and Cadrin know each other
+    # by which it and Cadrin know each other
+    sealed_key = models.TextField(default=new_sealed_key, editable=False)
 
     def __str__(self) -> str:
         return self.name
@@ -75,15 +74,13 @@ class Reader(models.Model):
     name = models.CharField(max_length=60, unique=True)
     controller = models.ForeignKey(Controller, on_delete=models.PROTECT, related_name="readers")
     door = models.ForeignKey(Door, null=True, on_delete=models.PROTECT, related_name="readers")
-    policy = models.JSONField(
-        default=any_card
-    )  # alternatives, each a list of factors, as the core orders them
+    # alternatives, each a list of factors, as the core orders them
+    policy = models.JSONField(default=any_card)
     has_keypad = models.BooleanField(default=False)
     has_camera = models.BooleanField(default=False)
     is_way_out = models.BooleanField(default=False)
-    formats = models.ManyToManyField(
-        "credentials.CardFormat", related_name="readers"
-    )  # none are all
+    # none are all
+    formats = models.ManyToManyField("credentials.CardFormat", related_name="readers")
     version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:

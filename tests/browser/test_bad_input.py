@@ -95,9 +95,8 @@ class BadInput(BrowserTest):
             if asked:
                 route.continue_()
             else:
-                asked.append(
-                    (route, route.fetch())
-                )  # told before the draft is kept, and heard of after it
+                # told before the draft is kept, and heard of after it
+                asked.append((route, route.fetch()))
 
         page.route("**/api/drafts/", hold)
         page.route("**/api/drafts/12/", lambda route: kept.append(route))

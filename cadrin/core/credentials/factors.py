@@ -71,8 +71,7 @@ class Credential(Protocol):
         """Return the reason against it at an instant, or None."""
 
 
-@dataclass(frozen=True, slots=True)
-class Evidence:
+class Evidence(NamedTuple):
     """What somebody presents to a reader, together: a card's raw read, a PIN as it is typed, a
     plate as a camera reads it.
     """

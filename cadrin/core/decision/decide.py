@@ -117,7 +117,11 @@ def decide(
     is_plain = factors is JUST_A_CARD and policy is ANY_CARD  # nearly always
     if not is_plain and (not_taken := _not_taken(factors, policy, is_locked)):
         return Verdict(not_taken, factors=factors)
-    found = _identify(evidence, factors, policy, at, records)
+    found = (
+        _find_card(evidence.read, policy, at, records)
+        if is_plain and evidence.read is not None
+        else _identify(evidence, factors, policy, at, records)
+    )
     if found.reason is not Reason.GRANTED or found.holder is None:
         return found
     if not is_plain and (missing := _missing(factors, _alternatives_for(found, policy))):
@@ -132,9 +136,8 @@ def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reaso
     """Return the reason against presenting these at all. A PIN says who it is only where it opens
     alone.
     """
-    for factor in reversed(
-        factors
-    ):  # the PIN first: while the keypad is locked nothing is looked at
+    # the PIN first: while the keypad is locked nothing is looked at
+    for factor in reversed(factors):
         is_alone = factors == (Factor.PIN,)
         if not policy.takes(factor) or (is_alone and factors not in policy.alternatives):
             return FACTORS[factor].not_taken
@@ -205,12 +208,11 @@ def _find_card(read: RawRead, policy: ReaderPolicy, at: datetime, records: Recor
     is_old = (
         card.issue_level is not None and level_in(read, formats[key.format_id]) != card.issue_level
     )
-    if is_old and against in (
-        None,
-        Reason.CARD_OUTSIDE_HOURS,
-    ):  # at no hour does an earlier issue open anything
+    # at no hour does an earlier issue open anything
+    if is_old and against in (None, Reason.CARD_OUTSIDE_HOURS):
         against = Reason.CARD_SUPERSEDED
-    return Verdict(against or Reason.GRANTED, key, holder, is_watched=card.is_watched)
+    reason = against or Reason.GRANTED
+    return Verdict(reason, key, holder, None, JUST_A_CARD, False, card.is_watched)
 
 
 def _find_plate(number: str, found: Verdict, records: Records) -> Verdict:

@@ -103,10 +103,11 @@ class OneRead(TestCase):
         verdict = decide(Evidence(a_read(a_card())), LAB_READER, saturday_noon, records)
 
         self.assertIs(verdict.reason, Reason.OUTSIDE_HOURS)
+        # 08:00 on the wall
         self.assertEqual(
             opens_next(verdict, LAB_READER, saturday_noon, records),
             datetime.fromisoformat("2026-06-08T07:00:00+00:00"),
-        )  # 08:00 on the wall
+        )
 
     @settings(max_examples=200)
     @given(holders(), policies(), instants())

@@ -74,9 +74,8 @@ class Records(TestCase):
     def test_a_format_survives_writing_and_reading(self) -> None:
         body = encode_format(STANDARD_26_BIT)
         self.assertEqual(decode_format(body), STANDARD_26_BIT)
-        self.assertEqual(
-            (body["facility_code"], body["card_number"]), ([2, 9], [10, 25])
-        )  # short where it can be
+        # short where it can be
+        self.assertEqual((body["facility_code"], body["card_number"]), ([2, 9], [10, 25]))
 
     def test_a_removed_record_opens_nothing(self) -> None:
         records = held(a_plan(), a_holder())

@@ -126,9 +126,8 @@ class AtTheDoor:
                 self.holder, self.typed = replace(holder, pins=(*holder.pins, new)), NEW_PIN
             case Act.READER_POLICY | Act.READER_FORMATS:
                 policy = plan.policy_of_reader.get(self.reader, ReaderPolicy())
-                if (
-                    step.act is Act.READER_POLICY
-                ):  # what was shown, each by itself, beside what it asks for now
+                # what was shown, each by itself, beside what it asks for now
+                if step.act is Act.READER_POLICY:
                     shown = Evidence(self.read, self.typed, self.plate).factors
                     now = policy.at(self.at)
                     policy = replace(

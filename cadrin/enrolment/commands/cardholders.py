@@ -293,9 +293,8 @@ def write_cardholder(
     version = 1 if cardholder_id is None else draft.version + 1
     details = tidy(draft.details, register_rules)
     if Permission.BIRTH_DATES not in actor.permissions:
-        details = replace(
-            details, born_on=cardholder.born_on
-        )  # who may not see it cannot have changed it
+        # who may not see it cannot have changed it
+        details = replace(details, born_on=cardholder.born_on)
     about_details = write_details(cardholder, details, register_rules, version)
     acts = [about_details] if about_details else []
     acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)

@@ -58,9 +58,8 @@ def _merge(
     Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     hand_over_images(other_id, cardholder_id)
-    set_memberships(
-        other_id, (), other_version
-    )  # those that stay are in the draft, and in the journal with it
+    # those that stay are in the draft, and in the journal with it
+    set_memberships(other_id, (), other_version)
     CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
     hand_over_reads(other_id, cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)

@@ -44,9 +44,8 @@ def undo(actor: Actor, cardholder_id: int, entry_id: int, at: datetime) -> None:
     pairs = _pairs(entry.changes) | _pairs(entry.raw)
     needed = _NEEDED.get(entry.action.partition(".")[0])
     if needed and needed not in pairs:
-        raise NotFound.of(
-            "journal.cannot_be_taken_back"
-        )  # an old entry that does not say which one it was
+        # an old entry that does not say which one it was
+        raise NotFound.of("journal.cannot_be_taken_back")
     file = cardholder_for(actor, cardholder, rules())
     if Permission.BIRTH_DATES not in actor.permissions and "born_on" in entry.changes:
         raise NotFound.of("journal.cannot_be_taken_back")

@@ -149,9 +149,8 @@ class Pins(WithAHouse):
         taken = [("pin.choose_another", "pins.0.entry")]
 
         self.assertEqual(self.refused(self.someone("S-4", typed(opens_alone=True))), taken)
-        self.assertEqual(
-            self.refused(self.someone("S-4", typed(OTHER))), taken
-        )  # typed alone, it opened as S-3's
+        # typed alone, it opened as S-3's
+        self.assertEqual(self.refused(self.someone("S-4", typed(OTHER))), taken)
         (pin,) = self.stored(first).pins
         alone = replace(self.stored(first), pins=(replace(pin, opens_alone=True),))
         self.assertEqual(self.refused(alone, first), taken)
@@ -164,9 +163,8 @@ class Pins(WithAHouse):
             self.rule(duress=DuressRule.LAST_DIGIT_UP)
         (problem,) = caught.exception.problems
         self.assertEqual((problem.code, problem.field), ("pin_rule.mistaken", "duress"))
-        self.assertEqual(
-            problem.params, {"count": 1, "numbers": "S-2"}
-        )  # not whose it would be taken for
+        # not whose it would be taken for
+        self.assertEqual(problem.params, {"count": 1, "numbers": "S-2"})
 
         self.rule(duress=DuressRule.FIRST_DIGIT_UP)
         self.change(second, pins=())

@@ -7,9 +7,8 @@ from cadrin.operators.actor import actor_of
 from cadrin.operators.models import Operator
 from cadrin.operators.permissions import Permission
 
-if (
-    TYPE_CHECKING
-):  # the framework reads its settings, and so this module, while its views are still loading
+# the framework reads its settings, and so this module, while its views are still loading
+if TYPE_CHECKING:
     from rest_framework.views import APIView
 
 
