@@ -19,7 +19,8 @@ from cadrin.core.records.plan_records import plan_records
 from cadrin.credentials.commands.cards import CardDraft
 from cadrin.credentials.models import CardFormat
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.operators.actor import Actor, actor_of, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission

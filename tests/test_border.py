@@ -27,10 +27,11 @@ from cadrin.core.validity import Standing
 from cadrin.delivery import wire as wires
 from cadrin.delivery.beats import LATE_AFTER, WORKER, beat, worker_stopped_at
 from cadrin.delivery.commands import check_controller
+from cadrin.delivery.controllers import controllers
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Incident, Link, Record
-from cadrin.delivery.queries import controllers, delivery_of, not_held_counts, records_not_held
+from cadrin.delivery.queries import delivery_of, not_held_counts, records_not_held
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
 from cadrin.desk.queries import deliveries_in_trouble, desk

@@ -7,9 +7,9 @@ from django.core.management import CommandError, call_command
 from django.db import DatabaseError, connection, transaction
 from django.test import TestCase
 
-from cadrin.enrolment.commands.cardholders import stored_cardholder
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.checking import check_journal
 from cadrin.journal.models import Entry, Topic
 from cadrin.people.models import Cardholder

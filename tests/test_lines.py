@@ -21,10 +21,11 @@ from cadrin.core.validity import Standing
 from cadrin.credentials.pins import PinDraft
 from cadrin.credentials.queries import raw_of
 from cadrin.delivery.commands import check_controller
+from cadrin.delivery.controllers import controllers
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.preview import preview_cardholder
-from cadrin.delivery.queries import controllers, delivery_of
+from cadrin.delivery.queries import delivery_of
 from cadrin.delivery.wanted import plans_here, take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.desk.explaining import explanation

@@ -27,12 +27,13 @@ from cadrin.credentials.letters import send_letters
 from cadrin.credentials.models import Letter, Pin
 from cadrin.credentials.pins import CHOOSE_ANOTHER, PinDraft
 from cadrin.delivery.preview import preview_cardholder
-from cadrin.enrolment.commands.cardholders import save_and_show, stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.drafts import drafts_of
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.letters import cancel_letter, letters_seen
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.models import KeptDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission

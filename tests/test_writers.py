@@ -10,7 +10,7 @@ from cadrin.access.models import AccessGroup
 from cadrin.core.errors import Invalid
 from cadrin.credentials.models import Pin
 from cadrin.credentials.pins import PinDraft
-from cadrin.enrolment.commands.cardholders import CardholderDraft
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.people.models import Company
 from tests.house import House
 from tests.running import PATIENCE_SECONDS

@@ -7,7 +7,7 @@ from django.conf import settings
 from django.utils import timezone
 
 from cadrin.core.errors import Invalid, NotFound
-from cadrin.delivery.queries import controllers
+from cadrin.delivery.controllers import controllers
 from cadrin.operators.actor import Actor
 from cadrin.sites.queries import readers as readers_of
 

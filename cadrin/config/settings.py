@@ -167,7 +167,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "Factor": "cadrin.activity.rest.shapes.FACTORS",
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
-        "NumberSign": "cadrin.credentials.rest.formats.SIGNS",
+        "NumberSign": "cadrin.credentials.rest.detective.SIGNS",
         "JournalAct": "cadrin.desk.journal.ACTS",
         "PermissionsEnum": "cadrin.accounts.rest.shapes.PERMISSIONS",
         "Standing": "cadrin.core.validity.Standing",

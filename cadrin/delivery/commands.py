@@ -5,8 +5,8 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.core.records.states import RecordState
+from cadrin.delivery.controllers import get_controller
 from cadrin.delivery.models import Link, Record
-from cadrin.delivery.queries import get_controller
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

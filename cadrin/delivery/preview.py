@@ -31,12 +31,9 @@ from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.enrolment.commands.cardholders import (
-    CardholderDraft,
-    Limits,
-    problems_with_draft,
-    with_what_is_hidden,
-)
+from cadrin.enrolment.draft import CardholderDraft, Limits
+from cadrin.enrolment.problems import problems_with_draft
+from cadrin.enrolment.queries import with_what_is_hidden
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder

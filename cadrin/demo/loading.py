@@ -43,7 +43,8 @@ from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
 from cadrin.demo.people import FACILITY_CODE, SEED, Person, people
 from cadrin.demo.portraits import portrait
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.operators.actor import Actor, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission

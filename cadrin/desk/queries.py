@@ -9,7 +9,7 @@ from cadrin.activity.queries import _SHOWN, _with_present_holders, every_read, r
 from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.models import Card
 from cadrin.delivery.beats import worker_stopped_at
-from cadrin.delivery.queries import controllers, has_trouble
+from cadrin.delivery.controllers import controllers, has_trouble
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import ending_within, starting_within

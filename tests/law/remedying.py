@@ -15,7 +15,9 @@ from cadrin.credentials.commands.cards import CardDraft
 from cadrin.credentials.models import Pin
 from cadrin.credentials.pins import PinDraft
 from cadrin.desk.explaining import NamedStep
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_and_show, stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules

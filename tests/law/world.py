@@ -40,10 +40,12 @@ from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import NoAnswer, Wire
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_and_show, stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.commands.undo import CAN_BE_UNDONE, undo
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder

@@ -11,7 +11,7 @@ from cadrin.bench.standins import ask, seen_by, show, switch_mail
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.errors import Invalid
 from cadrin.credentials.queries import raw_of
-from cadrin.delivery.queries import get_controller
+from cadrin.delivery.controllers import get_controller
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 

@@ -19,10 +19,11 @@ from cadrin.core.errors import Invalid, NotFound, NotPermitted
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import Card
-from cadrin.enrolment.commands.cardholders import CardholderDraft, stored_cardholder
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.commands.undo import CAN_BE_UNDONE, undo
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import actor_of

@@ -14,6 +14,7 @@ from cadrin.core.validity import Span
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
 from cadrin.delivery.commands import check_controller
+from cadrin.delivery.controllers import controllers, get_controller
 from cadrin.delivery.preview import (
     CardholderPreview,
     GroupPreview,
@@ -130,7 +131,7 @@ class Controllers(HouseView):
 
     @extend_schema(responses=shapes.ControllerShape(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.controllers(self.actor(), timezone.now()))
+        return Response(controllers(self.actor(), timezone.now()))
 
 
 class ControllerRecords(HouseView):
@@ -140,7 +141,7 @@ class ControllerRecords(HouseView):
 
     @extend_schema(responses=shapes.RecordShape(many=True))
     def get(self, request: Request, id: int) -> Response:
-        queries.get_controller(self.actor(), id)
+        get_controller(self.actor(), id)
         return Response(queries.records_not_held(self.actor(), id))
 
 

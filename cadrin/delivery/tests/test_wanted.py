@@ -10,7 +10,8 @@ from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
 from cadrin.delivery.preview import preview_cardholder, preview_group
 from cadrin.delivery.wanted import take_marks
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.outbox.models import Mark
 from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder

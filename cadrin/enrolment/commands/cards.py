@@ -12,7 +12,7 @@ from cadrin.core.credentials.card.life import ALIVE, CardStatus
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.credentials.commands.cards import CardDraft, set_cards
 from cadrin.credentials.models import Card
-from cadrin.enrolment.commands.cardholders import stored_cardholder
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.commands import record
 from cadrin.operators.actor import Actor, system_actor
 from cadrin.operators.permissions import Permission

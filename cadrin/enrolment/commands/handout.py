@@ -15,11 +15,9 @@ from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.errors import Invalid, Problem
 from cadrin.credentials.commands.cards import CardDraft
 from cadrin.credentials.queries import formats
-from cadrin.enrolment.commands.cardholders import (
-    problems_with_draft,
-    save_cardholder,
-    stored_cardholder,
-)
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.problems import problems_with_draft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows

@@ -9,7 +9,8 @@ from django.db import transaction
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.credentials.letters import letters_of
 from cadrin.credentials.models import Letter, LetterState
-from cadrin.enrolment.commands.cardholders import ShownPin, cardholder_for, save_and_show
+from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
+from cadrin.enrolment.queries import cardholder_for
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.queries import get_cardholder, rules

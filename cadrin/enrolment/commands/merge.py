@@ -9,8 +9,9 @@ from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import hand_over_reads
 from cadrin.core.errors import Invalid
 from cadrin.credentials.models import Card, Pin, Plate
-from cadrin.enrolment.commands.cardholders import CardholderDraft, write_cardholder
+from cadrin.enrolment.commands.cardholders import write_cardholder
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

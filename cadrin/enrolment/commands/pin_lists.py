@@ -12,7 +12,8 @@ from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import PinList
 from cadrin.credentials.pins import PinDraft
-from cadrin.enrolment.commands.cardholders import save_and_show, stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

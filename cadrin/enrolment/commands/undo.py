@@ -18,7 +18,9 @@ from cadrin.core.undo import Changes, as_before
 from cadrin.core.validity import Standing
 from cadrin.credentials.commands.cards import CardDraft, draft_of
 from cadrin.credentials.models import Card
-from cadrin.enrolment.commands.cardholders import CardholderDraft, cardholder_for, save_cardholder
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import cardholder_for
 from cadrin.journal.queries import find_entry
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission

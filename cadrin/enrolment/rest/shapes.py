@@ -16,7 +16,7 @@ from cadrin.credentials.keypad import take_typed
 from cadrin.credentials.pins import MOST_PINS, PinDraft
 from cadrin.credentials.plates import MOST_PLATES
 from cadrin.credentials.rest.shapes import identity_of
-from cadrin.enrolment.commands.cardholders import CardholderDraft
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.operators.actor import Actor
 from cadrin.operators.rest.base import Shape, WholeField, rows_of
 from cadrin.photos.commands import SLOTS

@@ -9,12 +9,13 @@ from rest_framework.response import Response
 
 from cadrin.access.rest.views import SEE
 from cadrin.credentials.rest.shapes import CardIdentityShape
-from cadrin.enrolment.commands.cardholders import ShownPin, cardholder_for, save_and_show
+from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
 from cadrin.enrolment.commands.drafts import drop_draft
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.commands.undo import undo
+from cadrin.enrolment.queries import cardholder_for
 from cadrin.enrolment.rest.shapes import (
     CardholderShape,
     EraseShape,

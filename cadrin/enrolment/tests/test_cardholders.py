@@ -8,7 +8,8 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import Card
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_cardholder
+from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.draft import CardholderDraft
 from cadrin.journal.models import Entry
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import actor_of

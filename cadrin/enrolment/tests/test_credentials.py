@@ -33,11 +33,13 @@ from cadrin.credentials.pins import PinDraft
 from cadrin.credentials.queries import formats
 from cadrin.credentials.settings import card_settings
 from cadrin.credentials.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status
-from cadrin.enrolment.commands.cardholders import CardholderDraft, save_and_show, stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.cards import return_temporary_cards
 from cadrin.enrolment.commands.handout import Pair, issue_row, people_without_card
 from cadrin.enrolment.commands.pin_lists import make_pin_list, open_pin_list
 from cadrin.enrolment.commands.undo import undo
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission

@@ -19,7 +19,8 @@ from cadrin.credentials.models import CardFormat, Pin
 from cadrin.credentials.pins import PinDraft
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
-from cadrin.enrolment.commands.cardholders import CardholderDraft, stored_cardholder
+from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.queries import stored_cardholder
 from cadrin.outbox.commands import move_plan_version
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import in_state, rules

@@ -465,7 +465,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * @description Cancel a letter that was not sent: its PIN is replaced by a new one, which this answer alone shows.
+         * @description Cancel a letter that was not sent: its PIN is replaced by a new one, which this answer alone
+         *     shows.
          *
          *     Needs the permission `issue`.
          */
@@ -1017,7 +1018,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * @description Take an image from a file, a camera or the clipboard. It belongs to nobody until a file is saved with it.
+         * @description Take an image from a file, a camera or the clipboard. It belongs to nobody until a file is
+         *     saved with it.
          *
          *     Needs the permission `edit`.
          */
@@ -1053,7 +1055,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The picture itself, in a size. It never changes, and no browser keeps it: somebody may be erased.
+         * @description The picture itself, in a size. It never changes, and no browser keeps it: somebody may be
+         *     erased.
          *
          *     Needs the permission `see`.
          */
@@ -1193,7 +1196,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The reads after one, oldest first; held open until there is one, at most for the seconds asked for.
+         * @description The reads after one, oldest first; held open until there is one, at most for the seconds
+         *     asked for.
          *
          *     Needs the permission `see`.
          */
@@ -1492,7 +1496,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description A read explained: the steps to its verdict, how it would go now, and what would open the door.
+         * @description A read explained: the steps to its verdict, how it would go now, and what would open the
+         *     door.
          *
          *     Needs the permission `see`.
          */
@@ -1714,14 +1719,16 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere else.
+         * @description Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere
+         *     else.
          *
          *     Needs the permission `journal`.
          */
         get: operations["tokens_list"];
         put?: never;
         /**
-         * @description Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere else.
+         * @description Tokens with which scripts use the API. The key of a new one is in the answer, and nowhere
+         *     else.
          *
          *     Needs the permission `operators`.
          */
@@ -1886,7 +1893,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * @description What is wrong with a draft of a format, and what each bit is, tried on a read. Nothing is saved.
+         * @description What is wrong with a draft of a format, and what each bit is, tried on a read. Nothing is
+         *     saved.
          *
          *     Needs the permission `see`.
          */
@@ -2009,7 +2017,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         AccountShape: {
             username: string;
@@ -2022,7 +2031,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         AlarmList: {
             rows: components["schemas"]["ReadShape"][];
@@ -2031,7 +2041,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BegunBulkChange: {
             id: number;
@@ -2039,7 +2050,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Bench: {
             controllers: components["schemas"]["BenchController"][];
@@ -2048,7 +2060,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BenchController: {
             id: number;
@@ -2065,7 +2078,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BenchLetter: {
             /** Format: date-time */
@@ -2081,7 +2095,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BenchReader: {
             id: number;
@@ -2089,7 +2104,10 @@ export interface components {
             has_keypad: boolean;
             has_camera: boolean;
         };
-        /** @description One bit: its value in the sample read (null without one), what it belongs to, and whether it is wrong. */
+        /**
+         * @description One bit: its value in the sample read (null without one), what it belongs to, and whether it
+         *     is wrong.
+         */
         BitShape: {
             bit: number;
             value: number | null;
@@ -2099,7 +2117,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BoxChangeRequest: {
             /** @default  */
@@ -2110,7 +2129,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BoxOfCard: {
             id: number;
@@ -2119,7 +2139,10 @@ export interface components {
             kept_where: string;
             remarks: string;
         };
-        /** @description A box, and how many of its cards are with somebody, free, gone for good, or missing in the sequence. */
+        /**
+         * @description A box, and how many of its cards are with somebody, free, gone for good, or missing in the
+         *     sequence.
+         */
         BoxRow: {
             id: number;
             format: number;
@@ -2138,7 +2161,10 @@ export interface components {
             missing: number;
             is_running_out: boolean;
         };
-        /** @description A box as it is entered; ``leaves_out`` to make only the cards of the range that there are not yet. */
+        /**
+         * @description A box as it is entered; ``leaves_out`` to make only the cards of the range that there are not
+         *     yet.
+         */
         BoxShapeRequest: {
             /** Format: int64 */
             format: number;
@@ -2166,7 +2192,10 @@ export interface components {
          * @enum {string}
          */
         BulkChangeShapeActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group";
-        /** @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant`` for those acts. */
+        /**
+         * @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant``
+         *     for those acts.
+         */
         BulkChangeShapeRequest: {
             ids?: number[];
             filters?: components["schemas"]["FiltersShapeRequest"] | null;
@@ -2184,7 +2213,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         BulkPreviewShape: {
             problems: components["schemas"]["ProblemShape"][];
@@ -2230,7 +2260,10 @@ export interface components {
          * @enum {string}
          */
         BulkProgressStateEnum: "at_work" | "done" | "stopped";
-        /** @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest first. */
+        /**
+         * @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest
+         *     first.
+         */
         CardHistoryShape: {
             status: components["schemas"]["StatusEnum"] | null;
             label: string;
@@ -2261,7 +2294,10 @@ export interface components {
             /** Format: int64 */
             card_number: number;
         };
-        /** @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number. */
+        /**
+         * @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for
+         *     any number.
+         */
         CardSettingsShape: {
             /** Format: int64 */
             version: number;
@@ -2269,7 +2305,10 @@ export interface components {
             most_cards: number | null;
             rule: components["schemas"]["PinRuleShape"];
         };
-        /** @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for any number. */
+        /**
+         * @description What the site asks of cards and PINs; ``most_cards`` of one cardholder at a time, null for
+         *     any number.
+         */
         CardSettingsShapeRequest: {
             /** Format: int64 */
             version: number;
@@ -2280,7 +2319,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CardShape: {
             /** Format: int64 */
@@ -2312,7 +2352,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CardShapeRequest: {
             /** Format: int64 */
@@ -2351,7 +2392,8 @@ export interface components {
         /**
          * @description A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
          *
-         *     ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or alone.
+         *     ``typed`` is what is typed at its keypad, ``plate`` what its camera sees, with the card or
+         *     alone.
          */
         CardToShowRequest: {
             /** Format: int64 */
@@ -2372,7 +2414,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CardholderDelivery: {
             controller_id: number;
@@ -2529,7 +2572,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Choice: {
             id: number;
@@ -2538,7 +2582,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ChoiceShape: {
             key: string;
@@ -2549,7 +2594,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ChoiceShapeRequest: {
             key: string;
@@ -2557,7 +2603,10 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** @description What is in hand: a raw read, what is printed on the card, on its box, and what another system shows. */
+        /**
+         * @description What is in hand: a raw read, what is printed on the card, on its box, and what another system
+         *     shows.
+         */
         CluesShapeRequest: {
             /** @default  */
             raw: string;
@@ -2571,7 +2620,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CodeShapeRequest: {
             code: string;
@@ -2593,7 +2643,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ComingShape: {
             /** Format: date-time */
@@ -2604,7 +2655,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CompanyChoice: {
             id: number;
@@ -2615,17 +2667,19 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ControllerList: {
             rows: components["schemas"]["ControllerShape"][];
             total: number;
         };
         /**
-         * @description A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are those of the last day.
+         * @description A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are
+         *     those of the last day.
          *
-         *     ``still_works`` counts people of whom it holds an older record though something was taken from them, ``left_out``
-         *     those who have a card that would work and for which it has no room.
+         *     ``still_works`` counts people of whom it holds an older record though something was taken from
+         *     them, ``left_out`` those who have a card that would work and for which it has no room.
          */
         ControllerShape: {
             id: number;
@@ -2648,7 +2702,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CountsBySection: {
             desk: number;
@@ -2659,7 +2714,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CountsShape: {
             waiting: number;
@@ -2693,7 +2749,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         CustomChoice: {
             key: string;
@@ -2721,7 +2778,10 @@ export interface components {
          * @enum {string}
          */
         CutEnum: "name" | "dates";
-        /** @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when nothing turns any. */
+        /**
+         * @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when
+         *     nothing turns any.
+         */
         DeliveryOfCardholder: {
             is_pending: boolean;
             records: components["schemas"]["CardholderDelivery"][];
@@ -2729,7 +2789,10 @@ export interface components {
             /** Format: date-time */
             worker_stopped_at: string | null;
         };
-        /** @description A department; ``default_groups`` are proposed to whoever comes into it, or into one below it. */
+        /**
+         * @description A department; ``default_groups`` are proposed to whoever comes into it, or into
+         *     one below it.
+         */
         DepartmentChoice: {
             id: number;
             name: string;
@@ -2743,7 +2806,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         DepartmentShapeRequest: {
             /**
@@ -2761,7 +2825,10 @@ export interface components {
             is_retired: boolean;
             default_groups?: number[];
         };
-        /** @description A department; ``default_groups`` are proposed to whoever comes into it, or into one below it. */
+        /**
+         * @description A department; ``default_groups`` are proposed to whoever comes into it, or into
+         *     one below it.
+         */
         DepartmentWithPeople: {
             id: number;
             name: string;
@@ -2776,7 +2843,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         DeskShape: {
             alarms: components["schemas"]["AlarmList"];
@@ -2798,7 +2866,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Door: {
             id: number;
@@ -2812,7 +2881,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         DoorReachShape: {
             door: number;
@@ -2907,7 +2977,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         EraseShapeRequest: {
             /** Format: int64 */
@@ -2932,7 +3003,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ExplanationShape: {
             read: components["schemas"]["ReadShape"];
@@ -2953,7 +3025,10 @@ export interface components {
          * @enum {string}
          */
         ExportShapeKindEnum: "csv" | "xlsx" | "json" | "vcard";
-        /** @description Whom it is about: ``ids``, or with ``filters`` all that match them without those in ``without``. */
+        /**
+         * @description Whom it is about: ``ids``, or with ``filters`` all that match them without those in
+         *     ``without``.
+         */
         ExportShapeRequest: {
             ids?: number[];
             filters?: components["schemas"]["FiltersShapeRequest"] | null;
@@ -3045,7 +3120,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FixedShape: {
             bit: number;
@@ -3054,7 +3130,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FixedShapeRequest: {
             bit: number;
@@ -3063,7 +3140,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FormatChoice: {
             id: number;
@@ -3074,7 +3152,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FormatRow: {
             id: number;
@@ -3087,7 +3166,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FormatShapeRequest: {
             name: string;
@@ -3128,7 +3208,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FoundShape: {
             finding: components["schemas"]["FindingEnum"];
@@ -3138,7 +3219,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         FreeCard: {
             format_id: number;
@@ -3168,7 +3250,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         GrantShape: {
             /** Format: int64 */
@@ -3179,7 +3262,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         GrantShapeRequest: {
             /** Format: int64 */
@@ -3190,7 +3274,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Group: {
             /**
@@ -3217,7 +3302,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         GroupShapeRequest: {
             /**
@@ -3233,7 +3319,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         GroupToPreviewRequest: {
             /**
@@ -3251,7 +3338,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         History: {
             acts: components["schemas"]["HistoryAct"][];
@@ -3260,7 +3348,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         HistoryAct: {
             id: number;
@@ -3303,13 +3392,17 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ImageToTakeRequest: {
             /** Format: binary */
             image: string;
         };
-        /** @description Something that happened with a controller; ``detail`` names records, an error, or what could not be read. */
+        /**
+         * @description Something that happened with a controller; ``detail`` names records, an error, or what could
+         *     not be read.
+         */
         IncidentShape: {
             kind: components["schemas"]["IncidentShapeKindEnum"];
             detail: string;
@@ -3338,7 +3431,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Issued: {
             issued: number;
@@ -3371,7 +3465,10 @@ export interface components {
          * @enum {string}
          */
         JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
-        /** @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count`` counts them all. */
+        /**
+         * @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count``
+         *     counts them all.
+         */
         JournalEntry: {
             id: number;
             /** Format: date-time */
@@ -3396,7 +3493,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         KeptDraftShape: {
             name: string;
@@ -3412,7 +3510,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         KeptTo: {
             sites: number[] | null;
@@ -3428,12 +3527,16 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         LanguageShapeRequest: {
             language: components["schemas"]["InterfaceLanguage"];
         };
-        /** @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others. */
+        /**
+         * @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue
+         *     level and others.
+         */
         LayoutShape: {
             length_bits: number;
             fields_of_it: components["schemas"]["FieldShape"][];
@@ -3444,7 +3547,10 @@ export interface components {
             /** @default false */
             is_inverted: boolean;
         };
-        /** @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue level and others. */
+        /**
+         * @description A layout of bits. ``fields`` has the card number, and may have a facility code, an issue
+         *     level and others.
+         */
         LayoutShapeRequest: {
             length_bits: number;
             fields_of_it: components["schemas"]["FieldShapeRequest"][];
@@ -3458,14 +3564,18 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         LeftAloneShape: {
             why: components["schemas"]["WhyEnum"];
             count: number;
             examples: string[];
         };
-        /** @description A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the PIN. */
+        /**
+         * @description A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the
+         *     PIN.
+         */
         LetterRow: {
             id: number;
             label: string;
@@ -3492,7 +3602,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         LinkToUseRequest: {
             who: string;
@@ -3517,7 +3628,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ListedPinShape: {
             number: string;
@@ -3540,7 +3652,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         LitSpan: {
             /** Format: date-time */
@@ -3562,7 +3675,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Member: {
             cardholder_id: number;
@@ -3576,7 +3690,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         MembershipShape: {
             /** Format: int64 */
@@ -3589,7 +3704,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         MembershipShapeRequest: {
             /** Format: int64 */
@@ -3602,7 +3718,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         MergeDepartmentRequest: {
             /** Format: int64 */
@@ -3668,7 +3785,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Moved: {
             moved: number;
@@ -3676,7 +3794,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         NamedShape: {
             id: number;
@@ -3695,7 +3814,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         NewPasswordRequest: {
             present: string;
@@ -3708,7 +3828,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         NumberShape: {
             name: string;
@@ -3736,7 +3857,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         OperatorRow: {
             id: number;
@@ -3757,7 +3879,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         OperatorShapeRequest: {
             username: string;
@@ -3782,7 +3905,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         OrderShapeRequest: {
             ids: number[];
@@ -3790,7 +3914,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Others: {
             others: string[];
@@ -3798,7 +3923,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         OwnFieldAsDefined: {
             /**
@@ -3826,7 +3952,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         OwnFieldDraftShapeRequest: {
             /**
@@ -3847,7 +3974,10 @@ export interface components {
             /** @default false */
             is_unique: boolean;
         };
-        /** @description ``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first page only. */
+        /**
+         * @description ``next`` is the key for the page after; ``total`` stops at 10,000 and is told on the first
+         *     page only.
+         */
         PageShape: {
             rows: components["schemas"]["Row"][];
             next: string | null;
@@ -3856,7 +3986,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PairShapeRequest: {
             /** Format: int64 */
@@ -3866,7 +3997,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ParityShape: {
             bit: number;
@@ -3882,7 +4014,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ParityShapeRequest: {
             bit: number;
@@ -3892,7 +4025,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PasswordShapeRequest: {
             password: string;
@@ -3900,7 +4034,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PatchedMailSwitchRequest: {
             is_on?: boolean;
@@ -3908,7 +4043,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PatchedSwitchRequest: {
             is_on?: boolean;
@@ -3925,13 +4061,17 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PeopleList: {
             rows: components["schemas"]["Row"][];
             total: number;
         };
-        /** @description A permission; one that is house-wide is never had by whoever is kept to a part of the house. */
+        /**
+         * @description A permission; one that is house-wide is never had by whoever is kept to a part of
+         *     the house.
+         */
         PermissionShape: {
             name: components["schemas"]["PermissionsEnum"];
             is_house_wide: boolean;
@@ -3968,7 +4108,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         PinListRow: {
             id: number;
@@ -3979,7 +4120,10 @@ export interface components {
             /** Format: date-time */
             opened_at: string | null;
         };
-        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads. */
+        /**
+         * @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out
+         *     of keypads.
+         */
         PinRuleShape: {
             /** Format: int64 */
             length: number;
@@ -3998,7 +4142,10 @@ export interface components {
             lockout_seconds: number;
             duress: components["schemas"]["DuressEnum"];
         };
-        /** @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out of keypads. */
+        /**
+         * @description The rule for PINs: length in digits, days that one holds (null: for ever), and the lock-out
+         *     of keypads.
+         */
         PinRuleShapeRequest: {
             /** Format: int64 */
             length: number;
@@ -4020,8 +4167,9 @@ export interface components {
         /**
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
-         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
-         *     a desk's keypad; ``is_generated`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the
+         *     cardholder typed it at a desk's keypad; ``is_generated`` asks for one to be made up. Without any
+         *     of them the PIN stays as it is.
          */
         PinShape: {
             /** Format: int64 */
@@ -4043,8 +4191,9 @@ export interface components {
         /**
          * @description A PIN: never its digits. ``id`` is null for a new one.
          *
-         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the cardholder typed it at
-         *     a desk's keypad; ``is_generated`` asks for one to be made up. Without any of them the PIN stays as it is.
+         *     ``entry`` and ``again`` are what was typed for it, ``typed`` names the wait in which the
+         *     cardholder typed it at a desk's keypad; ``is_generated`` asks for one to be made up. Without any
+         *     of them the PIN stays as it is.
          */
         PinShapeRequest: {
             /** Format: int64 */
@@ -4063,7 +4212,10 @@ export interface components {
             /** @default false */
             is_mailed: boolean;
         };
-        /** @description Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the screen's. */
+        /**
+         * @description Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the
+         *     screen's.
+         */
         ProblemDetails: {
             type: string;
             title: string;
@@ -4081,9 +4233,11 @@ export interface components {
             };
         };
         /**
-         * @description One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it is now.
+         * @description One read. ``reason`` is null at a desk, where nothing is decided; ``holder`` is whose card it
+         *     is now.
          *
-         *     ``unreadable`` is what the controller said, where it could not be read; then nothing else is known.
+         *     ``unreadable`` is what the controller said, where it could not be read; then nothing else is
+         *     known.
          */
         ReadShape: {
             id: number;
@@ -4115,7 +4269,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Reader: {
             id: number;
@@ -4131,7 +4286,8 @@ export interface components {
             format_ids: number[];
         };
         /**
-         * @description How many people more, or below zero fewer, would lack a PIN, or a card that all of their doors can read.
+         * @description How many people more, or below zero fewer, would lack a PIN, or a card that all of their
+         *     doors can read.
          *
          *     ``has_way_in`` says whether its door would still have a reader on the way in.
          */
@@ -4155,7 +4311,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ReadinessShape: {
             need: components["schemas"]["NeedEnum"];
@@ -4164,7 +4321,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ReadyMadeShape: {
             name: string;
@@ -4215,7 +4373,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RecordShape: {
             id: number;
@@ -4242,7 +4401,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RecoveryCodes: {
             codes: string[];
@@ -4283,7 +4443,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RetirableChoice: {
             id: number;
@@ -4293,7 +4454,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RoleRow: {
             id: number;
@@ -4306,7 +4468,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RoleShapeRequest: {
             name: string;
@@ -4320,7 +4483,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RolesShape: {
             roles: components["schemas"]["RoleRow"][];
@@ -4357,7 +4521,10 @@ export interface components {
             cards: string[];
             groups: string[];
         };
-        /** @description Whom the row is of: some people, a department and below, or a span of numbers; all that are set must hold. */
+        /**
+         * @description Whom the row is of: some people, a department and below, or a span of numbers; all that are
+         *     set must hold.
+         */
         RowChoiceRequest: {
             people?: number[] | null;
             /** Format: int64 */
@@ -4370,7 +4537,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RowPerson: {
             id: number;
@@ -4380,7 +4548,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         RowShapeRequest: {
             pairs: components["schemas"]["PairShapeRequest"][];
@@ -4388,7 +4557,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Saved: {
             id: number;
@@ -4453,7 +4623,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SavedListRow: {
             name: string;
@@ -4470,7 +4641,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SavedListShapeRequest: {
             name: string;
@@ -4483,7 +4655,10 @@ export interface components {
             /** @default name */
             sort: string;
         };
-        /** @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day. */
+        /**
+         * @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes
+         *     of that day.
+         */
         Schedule: {
             /**
              * Format: int64
@@ -4496,7 +4671,10 @@ export interface components {
             id: number;
             group_count: number;
         };
-        /** @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes of that day. */
+        /**
+         * @description ``hours`` are windows of a week: weekday from Monday 0, start and end in minutes
+         *     of that day.
+         */
         ScheduleShapeRequest: {
             /**
              * Format: int64
@@ -4510,7 +4688,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SessionShape: {
             is_signed_in: boolean;
@@ -4529,7 +4708,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SettingsShape: {
             /** Format: int64 */
@@ -4549,7 +4729,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SettingsShapeRequest: {
             /** Format: int64 */
@@ -4566,7 +4747,10 @@ export interface components {
             required_fields: components["schemas"]["MayBeRequired"][];
             image_names: string[];
         };
-        /** @description What happened at the door; ``is_on`` false means that the controller is off and nothing happened. */
+        /**
+         * @description What happened at the door; ``is_on`` false means that the controller is off and nothing
+         *     happened.
+         */
         Shown: {
             is_on: boolean;
             reason: components["schemas"]["Reason"] | null;
@@ -4576,7 +4760,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         ShownPinShape: {
             label: string;
@@ -4585,7 +4770,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         SignInRequest: {
             username: string;
@@ -4604,7 +4790,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         Site: {
             id: number;
@@ -4644,7 +4831,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         StepShape: {
             check: components["schemas"]["CheckEnum"];
@@ -4660,7 +4848,10 @@ export interface components {
             card_number: number;
             is_destroyed: boolean;
         };
-        /** @description What saving would send: ``left_out`` are cards that would work and for which the controller has no room. */
+        /**
+         * @description What saving would send: ``left_out`` are cards that would work and for which the controller
+         *     has no room.
+         */
         ToSendShape: {
             controller: number;
             act: components["schemas"]["ToSendShapeActEnum"];
@@ -4682,7 +4873,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         TokenRow: {
             id: number;
@@ -4702,7 +4894,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         TokenShapeRequest: {
             name: string;
@@ -4731,7 +4924,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         TypedDraftShapeRequest: {
             name: string;
@@ -4750,7 +4944,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         UnknownCard: {
             read_id: number;
@@ -4767,13 +4962,17 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         UnknownCardList: {
             rows: components["schemas"]["UnknownCard"][];
             total: number;
         };
-        /** @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and used. */
+        /**
+         * @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and
+         *     used.
+         */
         WaitShape: {
             token: string;
         };
@@ -4783,7 +4982,10 @@ export interface components {
             lost: number[];
             other_hours: number[];
         };
-        /** @description What entering a box would do: how many cards it makes, and those of the range that there are, some of them. */
+        /**
+         * @description What entering a box would do: how many cards it makes, and those of the range that there are,
+         *     some of them.
+         */
         WeighedBox: {
             problems: components["schemas"]["ProblemShape"][];
             makes: number;
@@ -4793,7 +4995,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         WeighedFormat: {
             problems: components["schemas"]["ProblemShape"][];
@@ -4804,7 +5007,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         WeighedRow: {
             problems: components["schemas"]["ProblemShape"][];
@@ -4812,7 +5016,8 @@ export interface components {
         /**
          * @description The shape of something that comes in or goes out.
          *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all the rest.
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
          */
         WhoMayOpen: {
             people: components["schemas"]["Row"][];

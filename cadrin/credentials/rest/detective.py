@@ -1,0 +1,90 @@
+"""The number detective, over HTTP."""
+
+from typing import ClassVar
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from cadrin.core.credentials.card.detective import Clue, Sign, Writing
+from cadrin.core.credentials.card.formats import (
+    RawRead,
+)
+from cadrin.credentials.queries import formats, formats_in_full, holders_of, investigated
+from cadrin.credentials.rest.formats import SEE
+from cadrin.operators.rest.base import HouseView, Shape
+from cadrin.people.scoping import only_seen
+
+SIGNS = [s.value for s in Sign]
+
+
+class CluesShape(Shape):
+    """What is in hand: a raw read, what is printed on the card, on its box, and what another system
+    shows.
+    """
+
+    raw = serializers.CharField(allow_blank=True, default="", max_length=80)
+    printed = serializers.CharField(allow_blank=True, default="", max_length=80)
+    box = serializers.CharField(allow_blank=True, default="", max_length=80)
+    other = serializers.CharField(allow_blank=True, default="", max_length=80)
+
+
+class ExplanationOfNumber(Shape):
+    """A card that explains it all; ``holder`` is whose it is, if the operator may see them."""
+
+    format = serializers.IntegerField()
+    format_name = serializers.CharField()
+    has_facility_code = serializers.BooleanField()
+    facility_code = serializers.CharField()
+    card_number = serializers.CharField()
+    writings = serializers.ListField(
+        child=serializers.ChoiceField(choices=[w.value for w in Writing])
+    )
+    turned = serializers.CharField()
+    speaks_for = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
+    speaks_against = serializers.ListField(child=serializers.ChoiceField(choices=SIGNS))
+    status = serializers.CharField()
+    holder_id = serializers.IntegerField(allow_null=True)
+    holder_name = serializers.CharField()
+
+
+class NumberDetective(HouseView):
+    """The cards that explain every number in hand, the likeliest first. Nothing is saved."""
+
+    needs: ClassVar = {"POST": SEE}
+
+    @extend_schema(request=CluesShape, responses=ExplanationOfNumber(many=True))
+    def post(self, request: Request) -> Response:
+        given = self.given(CluesShape, request)
+        clues = [Clue(raw=RawRead.parse(given["raw"].strip()))] if given["raw"].strip() else []
+        clues += [
+            Clue(text=given[name]) for name in ("printed", "box", "other") if given[name].strip()
+        ]
+        found, layouts = investigated(clues), formats()
+        names = {row["id"]: row["name"] for row in formats_in_full()}
+        cards = holders_of((one.format_id, one.numbers) for one in found)
+        seen = only_seen(
+            self.actor(), (card.holder_id for card in cards.values() if card.holder_id)
+        )
+        rows = []
+        for one in found:
+            card = cards.get((one.format_id, one.numbers))
+            holder = card.holder if card and card.holder_id in seen else None
+            rows.append(
+                {
+                    "format": one.format_id,
+                    "format_name": names.get(one.format_id, ""),
+                    "has_facility_code": layouts[one.format_id].facility_code is not None,
+                    "facility_code": str(one.numbers.facility_code),
+                    "card_number": str(one.numbers.card_number),
+                    "writings": one.writings,
+                    "turned": one.turned,
+                    "speaks_for": one.speaks_for,
+                    "speaks_against": one.speaks_against,
+                    "status": card.status if card else "",
+                    "holder_id": holder.pk if holder else None,
+                    "holder_name": holder.display_name if holder else "",
+                }
+            )
+        return Response(rows)

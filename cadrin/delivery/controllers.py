@@ -1,0 +1,146 @@
+"""Read controllers: whether they answer, what they hold, and what is amiss there."""
+
+from collections.abc import Mapping
+from datetime import datetime, timedelta
+from functools import lru_cache
+from typing import Any
+
+from django.db.models import Count, Prefetch
+
+from cadrin.access.plan import holders
+from cadrin.core.credentials.card.room import cards_left_out
+from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
+from cadrin.core.errors import NotFound
+from cadrin.core.records.cardholders import belongs_at
+from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.states import RecordState
+from cadrin.credentials.models import Card
+from cadrin.delivery.beats import is_line_late
+from cadrin.delivery.models import Incident, Record
+from cadrin.delivery.queries import _records_seen
+from cadrin.delivery.wanted import memories, plans_here
+from cadrin.journal.queries import latest_digest
+from cadrin.operators.actor import Actor
+from cadrin.people.scoping import only_seen
+from cadrin.sites.models import Controller, Door
+from cadrin.sites.scoping import controllers_seen, doors_seen
+
+INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
+
+
+def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
+    """Return every controller within reach: what it should hold, what it holds, and how the line to
+    it is.
+    """
+    counts: dict[int, dict[str, int]] = {}
+    taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
+    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by(
+        "-last_at"
+    )
+    incidents: dict[int, list[dict[str, Any]]] = {}
+    for incident in lately[:200]:
+        told = {
+            name: getattr(incident, name)
+            for name in ("kind", "detail", "count", "first_at", "last_at")
+        }
+        incidents.setdefault(incident.controller_id, []).append(told)
+    rows = (
+        Record.objects.filter(_records_seen(actor))
+        .values_list("controller_id", "state")
+        .annotate(Count("id"))
+        .order_by()
+    )
+    for controller_id, state, count in rows:
+        counts.setdefault(controller_id, {})[state] = count
+    found = []
+    doors = Prefetch("doors", Door.objects.filter(doors_seen(actor.scope)))
+    for one in (
+        Controller.objects.filter(controllers_seen(actor.scope))
+        .select_related("link")
+        .order_by("id")
+        .prefetch_related(doors)
+    ):
+        link = getattr(one, "link", None)
+        found.append(
+            {
+                "id": one.pk,
+                "name": one.name,
+                "is_desk": one.is_desk,
+                "doors": sorted(door.name for door in one.doors.all()),
+                "counts": {
+                    state: counts.get(one.pk, {}).get(state, 0)
+                    for state in [state.value for state in RecordState]
+                },
+                "answered_at": link and link.answered_at,
+                "failed_at": link and link.failed_at,
+                "failure": link.failure if link else "",
+                "clock_off_seconds": link.clock_off_seconds if link else 0,
+                "capacity": link and link.capacity,
+                "is_late": is_line_late(link and link.turned_at, at),
+                "still_works": taking_away.get(one.pk, 0),
+                "left_out": left_out.get(one.pk, 0),
+                "incidents": incidents.get(one.pk, []),
+            }
+        )
+    return found
+
+
+def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
+    """Return, by controller, of how many people it holds an older record from which something was
+    taken away.
+    """
+    rows = Record.objects.filter(
+        _records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
+    )
+    rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
+    return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
+
+
+@lru_cache(maxsize=4)
+def _people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
+    """Return who has more cards than that, counted anew after each act: every open page asks, of
+    all cards.
+    """
+    found = Card.objects.filter(holder__isnull=False).values("holder").annotate(cards=Count("id"))
+    return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
+
+
+def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
+    """Return, by controller, how many people have a card that would work and for which it has no
+    room.
+    """
+    small = {id_: memory for id_, memory in memories().items() if memory.most_cards is not None}
+    if not small:
+        return {}
+    fewest = min(memory.most_cards or 0 for memory in small.values())
+    people = holders(only_seen(actor, _people_with_more_cards_than(fewest, latest_digest())))
+    here = plans_here()
+    return {
+        id_: sum(
+            1
+            for one in people.values()
+            if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at)
+        )
+        for id_, memory in small.items()
+        if id_ in here
+    }
+
+
+def has_trouble(controller: Mapping[str, Any]) -> bool:
+    """Say whether a person should look at a controller: by what `controllers` returns of it."""
+    return bool(
+        controller["failed_at"]
+        or controller["is_late"]
+        or controller["counts"][RecordState.REFUSED]
+        or controller["incidents"]
+        or controller["left_out"]
+        or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
+    )
+
+
+def get_controller(actor: Actor, controller_id: int) -> Controller:
+    """Raises NotFound, for one that is out of the actor's reach as well."""
+    controller = Controller.objects.filter(controllers_seen(actor.scope), pk=controller_id).first()
+    if controller is None:
+        raise NotFound.of("controller.not_found")
+    return controller
