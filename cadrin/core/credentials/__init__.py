@@ -1,0 +1,1 @@
+"""What somebody may present to a reader: factors, and a folder for each kind of credential."""

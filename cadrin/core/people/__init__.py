@@ -1,0 +1,1 @@
+"""Cardholders' details, names, contacts, custom fields, duplicates, departments."""

@@ -1,0 +1,1 @@
+"""Cards: formats and bits, life, terms, stock, and the number detective."""

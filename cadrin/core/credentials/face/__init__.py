@@ -1,0 +1,1 @@
+"""Faces: the geometry of portraits."""

@@ -1,0 +1,1 @@
+"""PINs: the rule, weak ones, generation, hashes, lock-out and duress."""
