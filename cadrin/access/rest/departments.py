@@ -16,6 +16,7 @@ from cadrin.access.queries import (
 from cadrin.access.rest.shapes import DepartmentShape, DepartmentWithPeople, MergeDepartment, Moved
 from cadrin.access.rest.views import SEE
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.core.people.departments import proposed_groups
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved
@@ -26,11 +27,19 @@ from cadrin.people.queries import (
 
 
 def _departments(actor: Actor) -> list[dict[str, Any]]:
-    proposed, hidden = default_groups_of_house(), group_ids_hidden(actor)
+    hidden, rows = group_ids_hidden(actor), departments(actor)
+    defaults = {
+        id_: [group for group in groups if group not in hidden]
+        for id_, groups in default_groups_of_house().items()
+    }
+    parents = {row["id"]: row["parent_id"] for row in rows}
     return [
         dict(row)
-        | {"default_groups": [id_ for id_ in proposed.get(row["id"], []) if id_ not in hidden]}
-        for row in departments(actor)
+        | {
+            "default_groups": defaults.get(row["id"], []),
+            "proposed_groups": proposed_groups(row["id"], parents, defaults),
+        }
+        for row in rows
     ]
 
 

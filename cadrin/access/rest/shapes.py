@@ -48,14 +48,15 @@ class RetirableChoice(Choice):
 
 
 class DepartmentChoice(RetirableChoice):
-    """A department; ``default_groups`` are proposed to whoever comes into it, or into
-    one below it.
+    """A department; ``default_groups`` are its own, ``proposed_groups`` those that are proposed
+    to whoever comes into it: its own and those of all above it.
     """
 
     number = serializers.CharField()
     parent_id = serializers.IntegerField(allow_null=True)
     depth = serializers.IntegerField()
     default_groups = serializers.ListField(child=serializers.IntegerField())
+    proposed_groups = serializers.ListField(child=serializers.IntegerField())
     version = serializers.IntegerField()
 
 

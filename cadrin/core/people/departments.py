@@ -1,6 +1,6 @@
 """The tree of departments, as a mapping of each to the one above it."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 MOST_DEEP = 30
 """Levels at most: deeper than any house is, and no deeper than a screen can show."""
@@ -30,3 +30,16 @@ def depth_of(department_id: int, parents: Parents) -> int:
 def is_below(department_id: int, other_id: int, parents: Parents) -> bool:
     """Say whether a department is the other one, or lies below it."""
     return other_id in line_above(department_id, parents)
+
+
+def proposed_groups(
+    department_id: int, parents: Parents, defaults: Mapping[int, Sequence[int]]
+) -> tuple[int, ...]:
+    """Return the access groups that a department proposes: its default groups, and those of all
+    departments above it, each once.
+
+    >>> proposed_groups(3, {1: None, 2: 1, 3: 2}, {1: [10], 3: [30, 10]})
+    (30, 10)
+    """
+    above = line_above(department_id, parents)
+    return tuple(dict.fromkeys(group for here in above for group in defaults.get(here, ())))

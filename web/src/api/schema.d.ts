@@ -2790,8 +2790,8 @@ export interface components {
             worker_stopped_at: string | null;
         };
         /**
-         * @description A department; ``default_groups`` are proposed to whoever comes into it, or into
-         *     one below it.
+         * @description A department; ``default_groups`` are its own, ``proposed_groups`` those that are proposed
+         *     to whoever comes into it: its own and those of all above it.
          */
         DepartmentChoice: {
             id: number;
@@ -2801,6 +2801,7 @@ export interface components {
             parent_id: number | null;
             depth: number;
             default_groups: number[];
+            proposed_groups: number[];
             version: number;
         };
         /**
@@ -2826,8 +2827,8 @@ export interface components {
             default_groups?: number[];
         };
         /**
-         * @description A department; ``default_groups`` are proposed to whoever comes into it, or into
-         *     one below it.
+         * @description A department; ``default_groups`` are its own, ``proposed_groups`` those that are proposed
+         *     to whoever comes into it: its own and those of all above it.
          */
         DepartmentWithPeople: {
             id: number;
@@ -2837,6 +2838,7 @@ export interface components {
             parent_id: number | null;
             depth: number;
             default_groups: number[];
+            proposed_groups: number[];
             version: number;
             people: number;
         };

@@ -5,14 +5,9 @@ export interface Proposal {
   leaves: number[]
 }
 
-/** The access groups of a department and of all above it. */
-function defaultsOf(id: number | null | undefined, departments: House['departments']): Set<number> {
-  const found = new Set<number>()
-  const byId = new Map(departments.map((one) => [one.id, one]))
-  for (let here = byId.get(id ?? 0); here; here = byId.get(here.parent_id ?? 0))
-    here.default_groups.forEach((group) => found.add(group))
-  return found
-}
+/** The access groups that a department proposes, as the server says it. */
+const proposedBy = (id: number | null | undefined, departments: House['departments']) =>
+  new Set(departments.find((department) => department.id === id)?.proposed_groups)
 
 /** What the department proposes to somebody who comes into it; null when there is nothing to propose. */
 export function proposalFor(
@@ -22,8 +17,8 @@ export function proposalFor(
 ): Proposal | null {
   if (draft.department === base.department) return null
   const [before, after] = [
-    defaultsOf(base.department, departments),
-    defaultsOf(draft.department, departments),
+    proposedBy(base.department, departments),
+    proposedBy(draft.department, departments),
   ]
   const has = new Set(draft.memberships.map((one) => one.group))
   const joins = [...after].filter((group) => !has.has(group))
