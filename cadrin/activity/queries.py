@@ -16,7 +16,7 @@ from cadrin.people.models import Cardholder
 from cadrin.people.scoping import only_seen, seen_by
 from cadrin.sites.scoping import door_ids_seen
 
-_SHOWN = (
+SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code",
     "card_number",
     "reason", "factors", "plate", "is_duress", "is_watched", "group_name", "opens_at",
@@ -57,8 +57,8 @@ def reads(
         match &= Q(**filters.card._asdict())
     if before is not None:
         match &= Q(id__lt=before)
-    return _with_present_holders(
-        actor, list(Read.objects.filter(match).order_by("-id").values(*_SHOWN)[:most])
+    return with_present_holders(
+        actor, list(Read.objects.filter(match).order_by("-id").values(*SHOWN)[:most])
     )
 
 
@@ -79,7 +79,7 @@ def reads_seen(actor: Actor) -> Q:
     )
 
 
-def _with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Say whose card it is now, if the actor may see them: an unknown card may have been issued
     since.
     """
@@ -130,16 +130,16 @@ def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str,
 
 
 def _reads_after(actor: Actor, match: Q, after: int) -> list[dict[str, Any]]:
-    rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*_SHOWN)[:100])
-    return _with_present_holders(actor, rows) if rows else []
+    rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*SHOWN)[:100])
+    return with_present_holders(actor, rows) if rows else []
 
 
 def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
     """Return one read. Raises NotFound, for one that is out of the actor's reach as well."""
-    row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*_SHOWN).first()
+    row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*SHOWN).first()
     if row is None:
         raise NotFound.of("read.not_found")
-    return _with_present_holders(actor, [row])[0]
+    return with_present_holders(actor, [row])[0]
 
 
 def every_read() -> QuerySet[Read]:

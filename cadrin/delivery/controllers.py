@@ -17,7 +17,7 @@ from cadrin.core.records.states import RecordState
 from cadrin.credentials.models import Card
 from cadrin.delivery.beats import is_line_late
 from cadrin.delivery.models import Incident, Record
-from cadrin.delivery.queries import _records_seen
+from cadrin.delivery.queries import records_seen
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
@@ -45,7 +45,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
         }
         incidents.setdefault(incident.controller_id, []).append(told)
     rows = (
-        Record.objects.filter(_records_seen(actor))
+        Record.objects.filter(records_seen(actor))
         .values_list("controller_id", "state")
         .annotate(Count("id"))
         .order_by()
@@ -90,7 +90,7 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     taken away.
     """
     rows = Record.objects.filter(
-        _records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
+        records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
     )
     rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())

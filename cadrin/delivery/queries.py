@@ -161,7 +161,7 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     }
 
 
-def _records_seen(actor: Actor) -> Q:
+def records_seen(actor: Actor) -> Q:
     """Match records that are not about people, groups or readers out of the actor's reach."""
     if actor.scope.is_whole:
         return Q()
@@ -181,7 +181,7 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
     names.
     """
     rows = list(
-        Record.objects.filter(_records_seen(actor), controller_id=controller_id)
+        Record.objects.filter(records_seen(actor), controller_id=controller_id)
         .exclude(state=RecordState.HELD)
         .order_by("-is_withdrawal", "changed_at", "id")
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]

@@ -5,7 +5,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, Max, OuterRef, Q
 
-from cadrin.activity.queries import _SHOWN, _with_present_holders, every_read, reads_seen
+from cadrin.activity.queries import SHOWN, every_read, reads_seen, with_present_holders
 from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.models import Card
 from cadrin.delivery.beats import worker_stopped_at
@@ -62,7 +62,7 @@ def alarms(actor: Actor, at: datetime) -> WorkList:
         .order_by("-id")
     )
     return WorkList(
-        _with_present_holders(actor, list(found.values(*_SHOWN)[:MOST_IN_A_WORK_LIST])),
+        with_present_holders(actor, list(found.values(*SHOWN)[:MOST_IN_A_WORK_LIST])),
         found.count(),
     )
 

@@ -9,12 +9,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.commands.departments import save_department_with_groups
-from cadrin.access.queries import default_groups as default_groups_of_house
+from cadrin.access.queries import default_groups as default_groups_in_reach
 from cadrin.access.queries import (
     people_of_departments,
 )
 from cadrin.access.rest.shapes import DepartmentShape, DepartmentWithPeople, MergeDepartment, Moved
-from cadrin.access.rest.views import SEE
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.people.departments import proposed_groups
 from cadrin.operators.actor import Actor
@@ -26,11 +25,11 @@ from cadrin.people.queries import (
 )
 
 
-def _departments(actor: Actor) -> list[dict[str, Any]]:
+def departments_with_groups(actor: Actor) -> list[dict[str, Any]]:
     hidden, rows = group_ids_hidden(actor), departments(actor)
     defaults = {
         id_: [group for group in groups if group not in hidden]
-        for id_, groups in default_groups_of_house().items()
+        for id_, groups in default_groups_in_reach().items()
     }
     parents = {row["id"]: row["parent_id"] for row in rows}
     return [
@@ -50,13 +49,15 @@ def _department_draft(given: dict[str, Any]) -> DepartmentDraft:
 
 
 class Departments(HouseView):
-    needs: ClassVar = {"GET": SEE, "POST": Permission.SET_UP}
+    needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.SET_UP}
 
     @extend_schema(responses=DepartmentWithPeople(many=True))
     def get(self, request: Request) -> Response:
         actor = self.actor()
         people = people_of_departments(actor)
-        return Response([row | {"people": people.get(row["id"], 0)} for row in _departments(actor)])
+        return Response(
+            [row | {"people": people.get(row["id"], 0)} for row in departments_with_groups(actor)]
+        )
 
     @extend_schema(request=DepartmentShape, responses={201: Saved})
     def post(self, request: Request) -> Response:

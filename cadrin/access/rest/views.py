@@ -11,7 +11,7 @@ from cadrin.access.queries import (
     get_group,
     members_of,
 )
-from cadrin.access.queries import groups as groups_of_house
+from cadrin.access.queries import groups as groups_in_reach
 from cadrin.access.rest.shapes import Group, GroupShape, Member, group_draft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved
@@ -25,7 +25,7 @@ class Groups(HouseView):
 
     @extend_schema(responses=Group(many=True))
     def get(self, request: Request) -> Response:
-        return Response(groups_of_house(self.actor()))
+        return Response(groups_in_reach(self.actor()))
 
     @extend_schema(request=GroupShape, responses={201: Saved})
     def post(self, request: Request) -> Response:

@@ -18,7 +18,7 @@ from cadrin.operators.rest.base import HouseView
 SEE = Permission.SEE
 
 
-def _read(row: dict[str, Any]) -> dict[str, Any]:
+def shown_read(row: dict[str, Any]) -> dict[str, Any]:
     return row | {"reason": row["reason"] or None}
 
 
@@ -36,7 +36,7 @@ class Reads(HouseView):
             asked["flagged"],
         )
         return Response(
-            [_read(row) for row in reads_found(self.actor(), filters, before=asked["before"])]
+            [shown_read(row) for row in reads_found(self.actor(), filters, before=asked["before"])]
         )
 
 
@@ -51,5 +51,5 @@ class News(HouseView):
     def get(self, request: Request) -> Response:
         asked = self.given(NewsQuery, request)
         return Response(
-            [_read(row) for row in news(self.actor(), asked["after"], asked["wait_seconds"])]
+            [shown_read(row) for row in news(self.actor(), asked["after"], asked["wait_seconds"])]
         )

@@ -4,7 +4,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.activity.rest.views import SEE
 from cadrin.bench.rest.shapes import Bench, BenchController, CardToShow, MailSwitch, Shown, Switch
 from cadrin.bench.rest.shapes import BenchMail as BenchMailOut
 from cadrin.bench.standins import ask, seen_by, show, switch_mail
@@ -15,11 +14,9 @@ from cadrin.delivery.controllers import get_controller
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 
-BENCH = Permission.BENCH
-
 
 class TestBench(HouseView):
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=Bench)
     def get(self, request: Request) -> Response:
@@ -27,7 +24,7 @@ class TestBench(HouseView):
 
 
 class BenchReads(HouseView):
-    needs: ClassVar = {"POST": BENCH}
+    needs: ClassVar = {"POST": Permission.BENCH}
 
     @extend_schema(request=CardToShow, responses=Shown)
     def post(self, request: Request) -> Response:
@@ -42,7 +39,7 @@ class BenchReads(HouseView):
 
 
 class BenchSwitch(HouseView):
-    needs: ClassVar = {"PATCH": BENCH}
+    needs: ClassVar = {"PATCH": Permission.BENCH}
 
     @extend_schema(request=Switch, responses=BenchController)
     def patch(self, request: Request, id: int) -> Response:
@@ -53,7 +50,7 @@ class BenchSwitch(HouseView):
 class BenchMail(HouseView):
     """Switch the mail server on and off."""
 
-    needs: ClassVar = {"PATCH": BENCH}
+    needs: ClassVar = {"PATCH": Permission.BENCH}
 
     @extend_schema(request=MailSwitch, responses=BenchMailOut)
     def patch(self, request: Request) -> Response:
@@ -63,7 +60,7 @@ class BenchMail(HouseView):
 class BenchStore(HouseView):
     """Empty a stand-in controller, as a factory reset would."""
 
-    needs: ClassVar = {"DELETE": BENCH}
+    needs: ClassVar = {"DELETE": Permission.BENCH}
 
     @extend_schema(request=None, responses=BenchController)
     def delete(self, request: Request, id: int) -> Response:

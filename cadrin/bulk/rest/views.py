@@ -22,15 +22,15 @@ from cadrin.bulk.rest.shapes import (
     BulkProgress,
     bulk_draft,
 )
+from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
 from cadrin.register.rest.shapes import selection_in
-from cadrin.register.rest.views import EDIT, SEE
 
 
 class PreviewBulkChange(HouseView):
     """What an act on many would do. Nothing is saved."""
 
-    needs: ClassVar = {"POST": EDIT}
+    needs: ClassVar = {"POST": Permission.EDIT}
 
     @extend_schema(request=BulkChangeShape, responses=BulkPreviewShape)
     def post(self, request: Request) -> Response:
@@ -56,7 +56,7 @@ class PreviewBulkChange(HouseView):
 class BulkChanges(HouseView):
     """Acts on many: the latest, and begin one."""
 
-    needs: ClassVar = {"GET": SEE, "POST": EDIT}
+    needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.EDIT}
 
     @extend_schema(responses=BulkProgress(many=True))
     def get(self, request: Request) -> Response:
@@ -74,7 +74,7 @@ class BulkChanges(HouseView):
 class OneBulkChange(HouseView):
     """A batch: how far it has come, and stop it where it is."""
 
-    needs: ClassVar = {"GET": SEE, "DELETE": EDIT}
+    needs: ClassVar = {"GET": Permission.SEE, "DELETE": Permission.EDIT}
 
     @extend_schema(responses=BulkProgress)
     def get(self, request: Request, id: int) -> Response:
@@ -90,7 +90,7 @@ class OneBulkChange(HouseView):
 class UndoBulkChange(HouseView):
     """Take back what a batch did, wherever nothing later stands against it."""
 
-    needs: ClassVar = {"POST": EDIT}
+    needs: ClassVar = {"POST": Permission.EDIT}
 
     @extend_schema(request=None, responses={202: BegunBulkChange})
     def post(self, request: Request, id: int) -> Response:

@@ -12,7 +12,7 @@ from cadrin.core.credentials.card.formats import (
     RawRead,
 )
 from cadrin.credentials.queries import formats, formats_in_full, holders_of, investigated
-from cadrin.credentials.rest.formats import SEE
+from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
 from cadrin.people.scoping import only_seen
 
@@ -52,7 +52,7 @@ class ExplanationOfNumber(Shape):
 class NumberDetective(HouseView):
     """The cards that explain every number in hand, the likeliest first. Nothing is saved."""
 
-    needs: ClassVar = {"POST": SEE}
+    needs: ClassVar = {"POST": Permission.SEE}
 
     @extend_schema(request=CluesShape, responses=ExplanationOfNumber(many=True))
     def post(self, request: Request) -> Response:

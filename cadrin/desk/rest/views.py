@@ -7,7 +7,7 @@ from rest_framework.response import Response
 
 from cadrin.activity.queries import ReadFilters
 from cadrin.activity.queries import reads as reads_found
-from cadrin.activity.rest.views import SEE, _read
+from cadrin.activity.rest.views import shown_read
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.desk.card_history import card_history
@@ -46,7 +46,7 @@ class OneRead(HouseView):
     door.
     """
 
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=ExplanationShape)
     def get(self, request: Request, id: int) -> Response:
@@ -57,12 +57,12 @@ class OneRead(HouseView):
             for remedy in found.remedies
         ]
         return Response(
-            found._asdict() | {"read": _read(found.read), "steps": steps, "remedies": remedies}
+            found._asdict() | {"read": shown_read(found.read), "steps": steps, "remedies": remedies}
         )
 
 
 class Desk(HouseView):
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=DeskShape)
     def get(self, request: Request) -> Response:
@@ -75,7 +75,7 @@ class Desk(HouseView):
             shown
             | {
                 "alarms": {
-                    "rows": [_read(r) for r in found.alarms.rows],
+                    "rows": [shown_read(r) for r in found.alarms.rows],
                     "total": found.alarms.total,
                 }
             }
@@ -85,7 +85,7 @@ class Desk(HouseView):
 class Waiting(HouseView):
     """The counts that stand beside the sections."""
 
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=CountsBySection)
     def get(self, request: Request) -> Response:
@@ -93,7 +93,7 @@ class Waiting(HouseView):
 
 
 class CardholderActs(HouseView):
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=History)
     def get(self, request: Request, id: int) -> Response:
@@ -102,7 +102,7 @@ class CardholderActs(HouseView):
         reads = reads_found(actor, ReadFilters(cardholder_id=id), most=30)
         may_see_birth_dates = Permission.BIRTH_DATES in actor.permissions
         acts = [_act(dict(row), may_see_birth_dates) for row in history_seen(actor, id)]
-        return Response({"acts": acts, "reads": [_read(row) for row in reads]})
+        return Response({"acts": acts, "reads": [shown_read(row) for row in reads]})
 
 
 class Journal(HouseView):
@@ -128,7 +128,7 @@ class Journal(HouseView):
 class CardHistory(HouseView):
     """A card's whole life: its boxes, whose it was, what became of it, and its reads."""
 
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(parameters=[CardQuery], responses=CardHistoryShape)
     def get(self, request: Request) -> Response:
@@ -140,6 +140,6 @@ class CardHistory(HouseView):
             life._asdict()
             | {
                 "acts": [_act(row, may_see_birth_dates) for row in life.acts],
-                "reads": [_read(r) for r in life.reads],
+                "reads": [shown_read(r) for r in life.reads],
             }
         )

@@ -8,14 +8,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.queries import group_choices
-from cadrin.access.rest.departments import _departments
+from cadrin.access.rest.departments import departments_with_groups
 from cadrin.access.rest.shapes import DepartmentChoice, RetirableChoice
-from cadrin.access.rest.views import SEE
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.details import LANGUAGES
 from cadrin.credentials.letters import can_mail
 from cadrin.credentials.queries import card_formats
 from cadrin.credentials.settings import card_settings, pin_rule
+from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
 from cadrin.people.queries import (
     companies,
@@ -23,10 +23,10 @@ from cadrin.people.queries import (
     kinds,
     settings,
 )
-from cadrin.sites.queries import doors as doors_of_house
+from cadrin.sites.queries import doors as doors_in_reach
 from cadrin.sites.queries import home_site
-from cadrin.sites.queries import readers as readers_of_house
-from cadrin.sites.queries import sites as sites_of_house
+from cadrin.sites.queries import readers as readers_in_reach
+from cadrin.sites.queries import sites as sites_in_reach
 from cadrin.sites.rest.shapes import Choice, Door, Reader, Site
 
 
@@ -78,7 +78,7 @@ class House(Shape):
 
 
 class HouseChoices(HouseView):
-    needs: ClassVar = {"GET": SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
     @extend_schema(responses=House)
     def get(self, request: Request) -> Response:
@@ -86,8 +86,8 @@ class HouseChoices(HouseView):
         return Response(
             {
                 "site": home_site(),
-                "sites": sites_of_house(actor),
-                "departments": _departments(actor),
+                "sites": sites_in_reach(actor),
+                "departments": departments_with_groups(actor),
                 "companies": companies(actor),
                 "kinds": kinds(),
                 "custom_fields": custom_fields(),
@@ -96,8 +96,8 @@ class HouseChoices(HouseView):
                 "image_names": kept.image_names,
                 "formats": card_formats(),
                 "groups": group_choices(actor),
-                "doors": doors_of_house(actor),
-                "readers": readers_of_house(actor),
+                "doors": doors_in_reach(actor),
+                "readers": readers_in_reach(actor),
                 "most_cards": card_settings().most_cards,
                 "pin_length": pin_rule().length,
                 "can_mail": can_mail(),

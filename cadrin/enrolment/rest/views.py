@@ -7,7 +7,6 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.access.rest.views import SEE
 from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
@@ -72,7 +71,7 @@ class NewFile(HouseView):
 
 
 class OneFile(HouseView):
-    needs: ClassVar = {"GET": SEE, "PUT": Permission.EDIT}
+    needs: ClassVar = {"GET": Permission.SEE, "PUT": Permission.EDIT}
 
     @extend_schema(responses=SavedCardholder)
     def get(self, request: Request, id: int) -> Response:
