@@ -1,7 +1,8 @@
 """Make the world once, run Cadrin on it as it is served, measure, and print the table.
 
 ``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news``
-two ways to tell pages of a read, and nothing else.
+two ways to tell pages of a read, ``python -m benchmarks saving`` many saved in one act, and nothing
+else.
 """
 
 import os
@@ -84,9 +85,10 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, credentials, news, operators, register, served, world
+    from benchmarks import core, credentials, news, operators, register, saving, served, world
     from benchmarks.measuring import Table
     from cadrin.access.plan import access_plan, holders
+    from cadrin.config.memory import look_seldom
     from cadrin.people.models import Cardholder
 
     call_command("prepare")
@@ -103,8 +105,13 @@ def main() -> None:
         old.unlink()
 
     table, now = Table(), timezone.now()
+    look_seldom()  # as the server does
     only = sys.argv[1:]
     url = f"http://127.0.0.1:{PORT}"
+    if only == ["saving"]:
+        saving.bench_saving(table, now)
+        table.print()
+        return
     if only:
         with served_world(threads=64) as (_, server):
             if "operators" in only:
@@ -117,6 +124,7 @@ def main() -> None:
     everybody = holders(Cardholder.objects.values_list("id", flat=True))
     core.bench_core(table, everybody, access_plan(), os.environ["CADRIN_DATABASE"], now)
     del everybody
+    saving.bench_saving(table, now)
     credentials.bench_credentials(table, os.environ["CADRIN_DATABASE"], now)
 
     standins_url = os.environ["CADRIN_STANDINS"]

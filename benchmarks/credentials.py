@@ -15,7 +15,7 @@ from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.card.stock import LARGEST_BOX, CardRange
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.rule import PinRule
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import Card
 from cadrin.credentials.queries import investigated
 from cadrin.credentials.stock import BoxDraft, enter_box

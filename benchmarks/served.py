@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from benchmarks.measuring import Table, milliseconds, percentile
 from benchmarks.world import PASSWORD
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.plan import access_plan, holders
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind
@@ -19,6 +19,7 @@ from cadrin.core.records.states import RecordState
 from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
 from cadrin.demo.scenario import LAST_NAMES
+from cadrin.enrolment.commands.memberships import add_people
 from cadrin.operators.actor import system_actor
 from cadrin.outbox.models import Mark
 from cadrin.sites.controller_keys import key_of_controller

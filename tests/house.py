@@ -16,11 +16,11 @@ from cadrin.core.records.card_formats import encode_format
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind, digest
 from cadrin.core.records.plan_records import plan_records
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import CardFormat
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.enrolment.commands.cardholders import save_cardholder
-from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.commands.cardholders import save_cardholder, save_many
+from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.operators.actor import Actor, actor_of, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
@@ -95,14 +95,16 @@ class House:
 
     def enrol_many(self, count: int, *group_ids: int) -> list[int]:
         groups = tuple(MembershipDraft(id_) for id_ in group_ids or (self.day_group.pk,))
-        return [
-            self.enrol(
+        wanted = [
+            Wanted(
+                None,
                 replace(
                     self.draft(f"M-{place}"), cards=(self.card(10_000 + place),), memberships=groups
-                )
+                ),
             )
             for place in range(count)
         ]
+        return [saved.id for saved in save_many(self.actor, wanted, NOON)]
 
     def setups(self) -> list[dict[str, Any]]:
         """Say what stand-ins belong to this house."""

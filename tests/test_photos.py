@@ -116,7 +116,7 @@ class Taking(TestCase):
         id_ = self.house.enrol(replace(draft, images=(first, None, None)))
         self.house.save(id_, replace(draft, images=(second, None, None), version=1))
 
-        self.assertEqual(images_of(id_), (second, None, None))
+        self.assertEqual(images_of([id_])[id_], (second, None, None))
         self.assertEqual(Image.objects.get(token=first).cardholder_id, id_)
         for size, most in SIZES.items():
             with Pillow.open(path_of(second, size)) as made:

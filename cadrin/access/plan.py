@@ -16,7 +16,7 @@ from cadrin.core.credentials.pin.pin import Pin as CorePin
 from cadrin.core.credentials.plate.plate import Plate as CorePlate
 from cadrin.core.people.details import Details
 from cadrin.core.validity import Span, Standing
-from cadrin.credentials.commands.cards import schedule_of_card
+from cadrin.credentials.card_draft import schedule_of_card
 from cadrin.credentials.models import Card, CardUse, Pin, Plate
 from cadrin.credentials.queries import formats
 from cadrin.credentials.settings import pins_at_doors

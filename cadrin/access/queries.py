@@ -1,5 +1,7 @@
 """Read groups, doors, schedules and memberships."""
 
+from collections.abc import Iterable
+
 from django.db.models import Count, F, Q
 
 from cadrin.access.models import AccessGroup, DefaultGroup, Grant, Membership
@@ -42,6 +44,11 @@ def get_group(actor: Actor, group_id: int) -> AccessGroup:
     if group is None:
         raise NotFound.of("group.not_found")
     return group
+
+
+def group_ids_among(ids: Iterable[int]) -> set[int]:
+    """Return those of the ids that are an access group's."""
+    return set(AccessGroup.objects.filter(pk__in=ids).values_list("id", flat=True))
 
 
 def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:

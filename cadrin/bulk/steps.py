@@ -2,18 +2,17 @@
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import F
 
-from cadrin.access.commands.memberships import GROUP, put_into, take_out_of
+from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.bulk.drafts import BULK_CHANGE, CHOSEN_FROM, BulkDraft, subjects
 from cadrin.bulk.models import BulkChange, BulkState, BulkTarget
 from cadrin.core.bulk import (
     FIELDS_OF,
-    TOUCHES_DOORS,
     BulkAct,
     BulkOrder,
     LeftAlone,
@@ -21,13 +20,13 @@ from cadrin.core.bulk import (
     changed,
     undone,
 )
-from cadrin.core.validity import Span, Standing
-from cadrin.journal.commands import About, Act, record, take_rights_away
+from cadrin.core.validity import Standing
+from cadrin.enrolment.writer import Writing, write
+from cadrin.journal.commands import About
 from cadrin.operators.actor import Actor
-from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.subjects import Subject as Marked
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.commands.details import details_of
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import rules
 
 STEP = 300
 """Cardholders in one transaction: few enough that whoever waits for it does not notice."""
@@ -86,7 +85,7 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
     order = BulkDraft(BulkAct(original.act), original.value, original.reason).order
     now = subjects(target.cardholder_id for target in targets)
     befores = _befores(bulk_change.undoes, now) if bulk_change.undoes else {}
-    made: dict[int, tuple[Subject, Subject]] = {}
+    made: dict[int, Subject] = {}
     model = CHOSEN_FROM.get(order.act)
     there = {None, *model.objects.values_list("id", flat=True)} if model else set()
     chosen = FIELDS_OF[order.act] if model else ()
@@ -105,7 +104,7 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
         if isinstance(after, LeftAlone) or subject is None:
             target.left_alone = str(after)
         else:
-            made[id_] = (subject, after)
+            made[id_] = after
             target.before = _kept(subject, order)
     _save(targets)
     _write(bulk_change, order, made, at)
@@ -166,75 +165,33 @@ def _befores(bulk_change: BulkChange, now: Mapping[int, Subject]) -> dict[int, S
 def _write(
     bulk_change: BulkChange,
     order: BulkOrder,
-    made: Mapping[int, tuple[Subject, Subject]],
+    made: Mapping[int, Subject],
     at: datetime,
 ) -> None:
-    """Save what was made of whom, with an entry of the journal for each change that was the same
-    for several.
-    """
-    if not made:
-        return
-    alike: dict[str, list[int]] = {}
-    same_after: dict[str, list[int]] = {}
-    for id_, (before, after) in made.items():
-        alike.setdefault(repr((_kept(before, order), _kept(after, order))), []).append(id_)
-        same_after.setdefault(repr(_kept(after, order)), []).append(id_)
-    for ids in same_after.values():
-        after = made[ids[0]][1]
-        if order.group_id is not None:
-            if order.group_id in after.groups:
-                put_into(order.group_id, ids, Span(*after.groups[order.group_id]))
-            else:
-                take_out_of(order.group_id, ids)
-        fields = {name: getattr(after, name) for name in FIELDS_OF[order.act]}
-        Cardholder.objects.filter(pk__in=ids).update(**fields, version=F("version") + 1)
-    versions = dict(Cardholder.objects.filter(pk__in=made).values_list("id", "version"))
-    model = CHOSEN_FROM.get(order.act)
-    names = dict(model.objects.values_list("id", "name")) if model else {}
-    acts = []
-    for ids in alike.values():
-        before, after = made[ids[0]]
-        about = (
-            *(About(CARDHOLDER, id_, versions[id_]) for id_ in ids),
-            About(BULK_CHANGE, bulk_change.pk),
+    """Save what is made of whom."""
+    register_rules = rules()
+    cardholders = Cardholder.objects.in_bulk(made)
+    writings = [
+        Writing(
+            cardholders[id_],
+            memberships=tuple(
+                MembershipDraft(group, *span) for group, span in after.groups.items()
+            ),
         )
-        acts.append(_act(order, about, _kept(before, order), _kept(after, order), names))
-    record(
-        Actor(
-            bulk_change.operator_id,
-            bulk_change.operator_name,
-            frozenset(),
-            address=bulk_change.address,
-        ),
-        at,
-        acts,
+        if order.group_id is not None
+        else Writing(
+            cardholders[id_],
+            replace(
+                details_of(cardholders[id_], register_rules),
+                **{name: getattr(after, name) for name in FIELDS_OF[order.act]},
+            ),
+        )
+        for id_, after in made.items()
+    ]
+    actor = Actor(
+        bulk_change.operator_id,
+        bulk_change.operator_name,
+        frozenset(),
+        address=bulk_change.address,
     )
-    if order.act in TOUCHES_DOORS:
-        mark_for_delivery(Marked.CARDHOLDER, made, is_withdrawal=take_rights_away(acts))
-
-
-def _act(
-    order: BulkOrder,
-    about: tuple[About, ...],
-    before: Mapping[str, Any],
-    after: Mapping[str, Any],
-    names: Mapping[int, str],
-) -> Act:
-    group_id = order.group_id
-    if group_id is not None:
-        name = names.get(group_id, "")
-        action = "membership.added" if after["span"] else "membership.removed"
-        pairs = zip(before["span"] or (None, None), after["span"] or (None, None), strict=True)
-        spans = dict(zip(("activation_at", "expiry_at"), pairs, strict=True))
-        changes = {"group": (name, name)} | {
-            field: pair for field, pair in spans.items() if any(pair)
-        }
-        return Act(
-            action, (*about, About(GROUP, group_id)), changes, {"group_id": (group_id, group_id)}
-        )
-    changes = {name: (before[name], after[name]) for name in after if before[name] != after[name]}
-    if not names:
-        return Act("cardholder.changed", about, changes)
-    (field, ids), *_ = changes.items()
-    words = {field.removesuffix("_id"): (names.get(ids[0]), names.get(ids[1]))}
-    return Act("cardholder.changed", about, words, changes)
+    write(actor, writings, at, (About(BULK_CHANGE, bulk_change.pk),))

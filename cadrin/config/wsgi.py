@@ -4,6 +4,7 @@ import sys
 from django.core.wsgi import get_wsgi_application
 
 from cadrin.config.keys import keep_private
+from cadrin.config.memory import look_seldom
 from cadrin.config.threads import share_fairly
 
 keep_private()
@@ -15,3 +16,4 @@ from cadrin.accounts.sealed import problem_with_keys  # noqa: E402 - the apps mu
 
 if problem := problem_with_keys():
     sys.exit(problem)
+look_seldom()

@@ -55,6 +55,9 @@ class Broken:
     what: str
 
 
+_CANONICAL = json.JSONEncoder(sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+
 def digest_of_body(body: Body, salt: str) -> str:
     """Return the digest of what an entry says; without the salt nobody can try out what
     was erased.
@@ -81,8 +84,7 @@ def digest_of_entry(
 
 
 def _digest(what: Any) -> str:
-    text = json.dumps(what, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-    return hashlib.sha256(text.encode()).hexdigest()
+    return hashlib.sha256(_CANONICAL.encode(what).encode()).hexdigest()
 
 
 def first_broken(links: Iterable[Link], before: str = BEGINNING) -> Broken | None:

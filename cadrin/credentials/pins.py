@@ -2,28 +2,29 @@
 shows them.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from enum import StrEnum
 from hmac import compare_digest
+from typing import Any, NamedTuple
 
 from django.db.models import Q
 
 from cadrin.core.credentials.pin.duplicates import PinInUse, mistaken_for_another, not_anothers
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.hashing import keyed_hash
-from cadrin.core.credentials.pin.rule import NOTHING_KNOWN, OwnNumbers, PinRule, problems_with_pin
+from cadrin.core.credentials.pin.rule import OwnNumbers, PinRule, problems_with_pin
 from cadrin.core.errors import Problem
 from cadrin.core.texts import has_invisible
 from cadrin.core.validity import ALWAYS, Span
 from cadrin.credentials.letters import can_mail, cancel_letters_with
 from cadrin.credentials.models import LONGEST_LABEL, FormerPin, Pin
 from cadrin.credentials.settings import has_pin_keys, pin_keys, pin_rule
-from cadrin.journal.commands import About, Act, changes_between
+from cadrin.journal.commands import Act, changes_between
 from cadrin.operators.sealing import seal, unseal
+from cadrin.people.commands.parts import Part, holders_before
 
-PIN = "pin"
 MOST_PINS = 10
 
 
@@ -49,9 +50,29 @@ class PinDraft:
     def is_new(self) -> bool:
         return bool(self.entry) or self.is_generated
 
+    def kept(self) -> dict[str, Any]:
+        """Return everything but the digits, by the names of the columns it is kept in."""
+        return {"label": self.label.strip(), "opens_alone": self.opens_alone}
 
-def pins_of(holder_id: int) -> list[Pin]:
-    return list(Pin.objects.filter(holder_id=holder_id).order_by("id"))
+
+class PinsWanted(NamedTuple):
+    """PINs as a cardholder shall have them, and what is known of whoever they are for.
+
+    ``holder_id`` is 0 for a new one; ``own`` is what nobody's PIN may be.
+    """
+
+    holder_id: int
+    drafts: tuple[PinDraft, ...]
+    own: OwnNumbers
+    email: str
+
+
+def pins_of(holder_ids: Iterable[int]) -> dict[int, list[Pin]]:
+    """Return the PINs of cardholders, oldest first."""
+    found: dict[int, list[Pin]] = {id_: [] for id_ in holder_ids}
+    for pin in Pin.objects.filter(holder_id__in=found).order_by("id"):
+        found[pin.holder_id].append(pin)
+    return found
 
 
 class Judged(StrEnum):
@@ -68,73 +89,100 @@ CHOOSE_ANOTHER = "pin.choose_another"
 """All that is ever said of a PIN that somebody has or had: not whose, and not which of both."""
 
 
-def problems_with_pins(
-    drafts: Sequence[PinDraft], holder_id: int | None, own: OwnNumbers, email: str, judged: Judged
-) -> tuple[Problem, ...]:
-    """Return everything against a cardholder having these PINs, each beside its field."""
-    if not drafts:
-        return ()
-    rule, known = pin_rule(), {pin.pk: pin for pin in pins_of(holder_id or 0)}
-    problems = (
-        [Problem("pin.too_many", "pins", {"most": MOST_PINS})] if len(drafts) > MOST_PINS else []
-    )
-    for place, draft in enumerate(drafts):
-        here = (
-            [Problem("input.too_long", "label", {"most": LONGEST_LABEL})]
-            if len(draft.label) > LONGEST_LABEL
-            else []
-        )
-        if has_invisible(draft.label):
-            here.append(Problem("input.invisible_characters", "label"))
-        if draft.id is not None and draft.id not in known:
-            here.append(Problem("input.no_longer_there", "entry"))
-        elif draft.id is None and not draft.is_new:
-            here.append(Problem("pin.missing", "entry"))
-        if draft.is_mailed and draft.is_new and not email.strip():
-            here.append(Problem("pin.no_email", "is_mailed"))
-        if draft.is_mailed and draft.is_new and not can_mail():
-            here.append(Problem("pin.no_mail_server", "is_mailed"))
-        if draft.entry and judged is not Judged.NOT_AT_ALL:
-            here += [
-                problem.under("entry") for problem in problems_with_pin(draft.entry, rule, own)
-            ]
-            if not compare_digest(draft.again.encode(), draft.entry.encode()):
-                here.append(Problem("pin.differs", "again"))
-        if judged is not Judged.AMONG_ALL:
-            pass
-        elif draft.entry:
-            beside = [*drafts[:place], *drafts[place + 1 :]]
-            if _is_known_already(draft, holder_id, rule, beside) or _was_had_lately(
-                draft.entry, holder_id, rule
-            ):
-                here.append(Problem(CHOOSE_ANOTHER, "entry"))
-        elif (
-            draft.opens_alone
-            and draft.id in known
-            and not known[draft.id].opens_alone
-            and not rule.is_unique
-        ):
-            digits = unseal(known[draft.id].sealed)
-            if _is_known_already(PinDraft(draft.id, "", True, digits), holder_id, rule, []):
-                here.append(Problem(CHOOSE_ANOTHER, "entry"))
-        problems += [problem.under(f"pins.{place}") for problem in here]
-    return tuple(problems)
+def problems_with_pins(wanted: Sequence[PinsWanted], judged: Judged) -> list[tuple[Problem, ...]]:
+    """Return everything against each cardholder having these PINs, each beside its field."""
+    if not any(one.drafts for one in wanted):
+        return [()] * len(wanted)
+    judging = _Judging(pin_rule(), judged, pins_of(one.holder_id for one in wanted), wanted)
+    return [tuple(_problems_with_pins_of(one, judging)) for one in wanted]
 
 
-def _is_known_already(
-    draft: PinDraft, holder_id: int | None, rule: PinRule, beside: Iterable[PinDraft]
+class _Judging(NamedTuple):
+    """What PINs are judged by: ``wanted`` are all that are saved together."""
+
+    rule: PinRule
+    judged: Judged
+    known: Mapping[int, Sequence[Pin]]
+    wanted: Sequence[PinsWanted]
+
+
+def _problems_with_pins_of(wanted: PinsWanted, by: _Judging) -> Iterable[Problem]:
+    if len(wanted.drafts) > MOST_PINS:
+        yield Problem("pin.too_many", "pins", {"most": MOST_PINS})
+    known = {pin.pk: pin for pin in by.known[wanted.holder_id]}
+    for place, draft in enumerate(wanted.drafts):
+        here = [*_problems_with_terms(draft, known, wanted.email)]
+        if draft.entry and by.judged is not Judged.NOT_AT_ALL:
+            here += _problems_with_entry(draft, by.rule, wanted.own)
+        if by.judged is Judged.AMONG_ALL and _is_to_be_another(draft, wanted, known, by):
+            here.append(Problem(CHOOSE_ANOTHER, "entry"))
+        for problem in here:
+            yield problem.under(f"pins.{place}")
+
+
+def _problems_with_terms(
+    draft: PinDraft, known: Mapping[int, Pin], email: str
+) -> Iterable[Problem]:
+    if len(draft.label) > LONGEST_LABEL:
+        yield Problem("input.too_long", "label", {"most": LONGEST_LABEL})
+    if has_invisible(draft.label):
+        yield Problem("input.invisible_characters", "label")
+    if draft.id is not None and draft.id not in known:
+        yield Problem("input.no_longer_there", "entry")
+    elif draft.id is None and not draft.is_new:
+        yield Problem("pin.missing", "entry")
+    if draft.is_mailed and draft.is_new and not email.strip():
+        yield Problem("pin.no_email", "is_mailed")
+    if draft.is_mailed and draft.is_new and not can_mail():
+        yield Problem("pin.no_mail_server", "is_mailed")
+
+
+def _problems_with_entry(draft: PinDraft, rule: PinRule, own: OwnNumbers) -> Iterable[Problem]:
+    for problem in problems_with_pin(draft.entry, rule, own):
+        yield problem.under("entry")
+    if not compare_digest(draft.again.encode(), draft.entry.encode()):
+        yield Problem("pin.differs", "again")
+
+
+def _is_to_be_another(
+    draft: PinDraft, wanted: PinsWanted, known: Mapping[int, Pin], by: _Judging
 ) -> bool:
-    alike = not_anothers(draft.entry, rule)
-    if any(other.entry in alike for other in beside):
-        return True
+    """Say whether somebody has or had this PIN, so that another one is to be chosen."""
+    if draft.entry:
+        return (
+            _is_wanted_beside(draft, wanted, by)
+            or _is_known_already(draft, wanted.holder_id, by.rule)
+            or _was_had_lately(draft.entry, wanted.holder_id, by.rule)
+        )
+    before = known.get(draft.id or 0)
+    begins_to_open_alone = draft.opens_alone and before and not before.opens_alone
+    if not before or not begins_to_open_alone or by.rule.is_unique:
+        return False
+    digits = unseal(before.sealed)
+    return _is_known_already(PinDraft(draft.id, "", True, digits), wanted.holder_id, by.rule)
+
+
+def _is_wanted_beside(draft: PinDraft, wanted: PinsWanted, by: _Judging) -> bool:
+    """Say whether a PIN that is saved by the same act could be taken for this one."""
+    alike = not_anothers(draft.entry, by.rule)
+    return any(
+        other.entry in alike
+        and (whose is wanted or by.rule.is_unique or draft.opens_alone or other.opens_alone)
+        for whose in by.wanted
+        for other in whose.drafts
+        if other is not draft
+    )
+
+
+def _is_known_already(draft: PinDraft, holder_id: int, rule: PinRule) -> bool:
     if not has_pin_keys():  # and so no PIN
         return False
     key = pin_keys().own
-    hashes = [keyed_hash(key, pin) for pin in alike]
+    hashes = [keyed_hash(key, pin) for pin in not_anothers(draft.entry, rule)]
     others = Pin.objects.filter(own_hash__in=hashes).exclude(pk=draft.id or 0)
     # what doors could take it for, as `mistaken_for_another` says
     if not rule.is_unique and not draft.opens_alone:
-        others = others.filter(Q(holder_id=holder_id or 0) | Q(opens_alone=True))
+        others = others.filter(Q(holder_id=holder_id) | Q(opens_alone=True))
     return others.exists()
 
 
@@ -146,8 +194,8 @@ def mistaken_by(rule: PinRule) -> tuple[PinInUse, ...]:
     )
 
 
-def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:
-    if not rule.remembered or holder_id is None or not has_pin_keys():
+def _was_had_lately(digits: str, holder_id: int, rule: PinRule) -> bool:
+    if not rule.remembered or not has_pin_keys():
         return False
     own_hash = keyed_hash(pin_keys().own, digits)
     former = (
@@ -160,76 +208,88 @@ def _was_had_lately(digits: str, holder_id: int | None, rule: PinRule) -> bool:
 
 
 def with_generated(
-    drafts: Sequence[PinDraft], own: OwnNumbers = NOTHING_KNOWN
-) -> tuple[PinDraft, ...]:
-    """Return the drafts with digits for those that are to be made up. The caller holds the
+    wanted: Sequence[tuple[Sequence[PinDraft], OwnNumbers]],
+) -> list[tuple[PinDraft, ...]]:
+    """Return the PINs of each with digits for those that are to be generated. The caller holds the
     transaction.
     """
-    if not any(draft.is_generated for draft in drafts):
-        return tuple(drafts)
     rule, key = pin_rule(), pin_keys().own
-    made: list[PinDraft] = []
-    for draft in drafts:
-        if draft.is_generated:
-            beside = {
-                pin
-                for other in (*drafts, *made)
-                if other.entry
-                for pin in not_anothers(other.entry, rule)
-            }
+    taken = {
+        alike
+        for drafts, _ in wanted
+        for draft in drafts
+        if draft.entry
+        for alike in not_anothers(draft.entry, rule)
+    }
 
-            def is_taken(pin: str, beside: set[str] = beside) -> bool:
-                hashes = [keyed_hash(key, one) for one in not_anothers(pin, rule)]
-                return pin in beside or Pin.objects.filter(own_hash__in=hashes).exists()
+    def is_taken(pin: str) -> bool:
+        hashes = [keyed_hash(key, alike) for alike in not_anothers(pin, rule)]
+        return pin in taken or Pin.objects.filter(own_hash__in=hashes).exists()
 
-            digits = generate(rule, is_taken, own)
-            draft = replace(
-                draft, entry=digits, again=digits, is_generated=False, was_generated=True
-            )
-        made.append(draft)
-    return tuple(made)
+    def generated(draft: PinDraft, own: OwnNumbers) -> PinDraft:
+        if not draft.is_generated:
+            return draft
+        digits = generate(rule, is_taken, own)
+        taken.update(not_anothers(digits, rule))
+        return replace(draft, entry=digits, again=digits, is_generated=False, was_generated=True)
+
+    return [tuple(generated(draft, own) for draft in drafts) for drafts, own in wanted]
 
 
-def set_pins(
-    holder_id: int, drafts: Sequence[PinDraft], version: int, topic: str, at: datetime
-) -> list[Act]:
-    """Make a cardholder's PINs these; one that is missing is removed. Gives the acts for the
-    journal.
+def set_pins(parts: Sequence[Part[PinDraft]], at: datetime) -> list[Act]:
+    """Make the PINs of each cardholder these; one that is missing is removed. Gives the acts for
+    the journal.
 
     The caller holds the transaction and has checked `problems_with_pins`.
     """
-    had = {pin.pk: pin for pin in pins_of(holder_id)}
-    if not had and not drafts:
-        return []
-    about = (About(topic, holder_id, version),)
-    acts = []
-    kept = {draft.id for draft in drafts}
-    for id_, pin in had.items():
-        if id_ not in kept:
-            _remember(pin, at)
-            cancel_letters_with(pin, at)
-            pin.delete()
-            acts.append(Act("pin.removed", about, {"label": (pin.label, None)}))
-    for draft in drafts:
-        pin = had[draft.id] if draft.id is not None else Pin(holder_id=holder_id)
-        before = {} if draft.id is None else {"label": pin.label, "opens_alone": pin.opens_alone}
-        after = {"label": draft.label.strip(), "opens_alone": draft.opens_alone}
-        if not draft.entry and before == after:
-            continue
-        if draft.entry:
-            if draft.id is not None:
-                _remember(pin, at)
-            _put_digits(pin, draft.entry, at)
-        pin.label, pin.opens_alone = draft.label.strip(), draft.opens_alone
-        pin.save()
-        action = "pin.set" if draft.id is None else "pin.replaced" if draft.entry else "pin.changed"
-        acts.append(Act(action, about, dict(changes_between(before, after))))
+    had = pins_of(holders_before(parts))
+    acts: list[Act] = []
+    new: list[Pin] = []
+    for part in parts:
+        kept = {draft.id for draft in part.wanted}
+        for pin in had.get(part.holder_id, ()):
+            if pin.pk not in kept:
+                acts.append(_remove(part, pin, at))
+        known = {pin.pk: pin for pin in had.get(part.holder_id, ())}
+        for draft in part.wanted:
+            if draft.id is None:
+                new.append(_new_pin(part, draft, at))
+                acts.append(Act("pin.set", (part.about,), dict(changes_between({}, draft.kept()))))
+            else:
+                acts += _change(part, known[draft.id], draft, at)
+    Pin.objects.bulk_create(new)
     return acts
+
+
+def _remove(part: Part[PinDraft], pin: Pin, at: datetime) -> Act:
+    _remember(pin, at)
+    cancel_letters_with(pin, at)
+    pin.delete()
+    return Act("pin.removed", (part.about,), {"label": (pin.label, None)})
+
+
+def _new_pin(part: Part[PinDraft], draft: PinDraft, at: datetime) -> Pin:
+    pin = Pin(holder_id=part.holder_id, **draft.kept())
+    _put_digits(pin, draft.entry, at)
+    return pin
+
+
+def _change(part: Part[PinDraft], pin: Pin, draft: PinDraft, at: datetime) -> Iterable[Act]:
+    before = {"label": pin.label, "opens_alone": pin.opens_alone}
+    if not draft.entry and before == draft.kept():
+        return
+    if draft.entry:
+        _remember(pin, at)
+        cancel_letters_with(pin, at)
+        _put_digits(pin, draft.entry, at)
+    pin.label, pin.opens_alone = draft.label.strip(), draft.opens_alone
+    pin.save()
+    action = "pin.replaced" if draft.entry else "pin.changed"
+    yield Act(action, (part.about,), dict(changes_between(before, draft.kept())))
 
 
 def _put_digits(pin: Pin, digits: str, at: datetime) -> None:
     keys, rule = pin_keys(), pin_rule()
-    cancel_letters_with(pin, at)
     pin.sealed = seal(digits)
     pin.own_hash, pin.door_hash = keyed_hash(keys.own, digits), keyed_hash(keys.doors, digits)
     pin.set_at = at

@@ -1,20 +1,24 @@
 """Licence plates of cardholders: each is one cardholder's."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from cadrin.core.credentials.plate.plate import normalized_plate, problems_with_plate
-from cadrin.core.errors import Problem
+from cadrin.core.errors import Param, Problem
 from cadrin.credentials.models import Plate
-from cadrin.journal.commands import About, Act
+from cadrin.journal.commands import Act
+from cadrin.people.commands.parts import Part, holders_before
 
 MOST_PLATES = 10
 
 
-def plates_of(holder_id: int) -> tuple[str, ...]:
-    """Return the plates of a cardholder, in the order in which they were entered."""
-    return tuple(
-        Plate.objects.filter(holder_id=holder_id).order_by("id").values_list("number", flat=True)
-    )
+def plates_of(holder_ids: Iterable[int]) -> dict[int, tuple[str, ...]]:
+    """Return the plates of cardholders, in the order in which they were entered."""
+    found: dict[int, tuple[str, ...]] = dict.fromkeys(holder_ids, ())
+    for holder_id, number in (
+        Plate.objects.filter(holder_id__in=found).order_by("id").values_list("holder_id", "number")
+    ):
+        found[holder_id] += (number,)
+    return found
 
 
 def find_holder_of_plate(number: str) -> int | None:
@@ -27,45 +31,56 @@ def tidy_plates(plates: Sequence[str]) -> tuple[str, ...]:
     return tuple(number for plate in plates if (number := normalized_plate(plate)))
 
 
-def problems_with_plates(plates: Sequence[str], holder_id: int | None) -> tuple[Problem, ...]:
-    """Return everything against a cardholder having these plates, each beside its field."""
-    problems = (
-        [Problem("plate.too_many", "plates", {"most": MOST_PLATES})]
-        if len(plates) > MOST_PLATES
-        else []
-    )
+def problems_with_plates(parts: Sequence[Part[str]]) -> list[tuple[Problem, ...]]:
+    """Return everything against each cardholder having these plates, each beside its field."""
     taken = {
-        plate.number: plate.holder
-        for plate in Plate.objects.filter(number__in=tidy_plates(plates))
-        .exclude(holder_id=holder_id or 0)
-        .select_related("holder")
+        plate.number: plate
+        for plate in Plate.objects.filter(
+            number__in={number for part in parts for number in tidy_plates(part.wanted)}
+        ).select_related("holder")
     }
-    for place, plate in enumerate(plates):
-        field, number = f"plates.{place}", normalized_plate(plate)
-        problems += problems_with_plate(plate, field)
-        if number and number in tidy_plates(plates[:place]):
-            problems.append(Problem("plate.twice", field))
-        if holder := taken.get(number):
-            problems.append(
-                Problem(
-                    "plate.taken", field, {"holder": holder.display_name, "holder_id": holder.pk}
-                )
-            )
-    return tuple(problems)
+    wanted_before: set[str] = set()
+    found = []
+    for part in parts:
+        problems = (
+            [Problem("plate.too_many", "plates", {"most": MOST_PLATES})]
+            if len(part.wanted) > MOST_PLATES
+            else []
+        )
+        for place, plate in enumerate(part.wanted):
+            field, number = f"plates.{place}", normalized_plate(plate)
+            problems += problems_with_plate(plate, field)
+            if number and number in wanted_before:
+                problems.append(Problem("plate.twice", field))
+            wanted_before.add(number)
+            there = taken.get(number)
+            if there and there.holder_id != part.holder_id:
+                params: dict[str, Param] = {
+                    "holder": there.holder.display_name,
+                    "holder_id": there.holder_id,
+                }
+                problems.append(Problem("plate.taken", field, params))
+        found.append(tuple(problems))
+    return found
 
 
-def set_plates(holder_id: int, plates: Sequence[str], version: int, topic: str) -> list[Act]:
-    """Make a cardholder's plates these, and return the acts for the journal. The caller holds the
-    transaction.
+def set_plates(parts: Sequence[Part[str]]) -> list[Act]:
+    """Make the plates of each cardholder these, and return the acts for the journal. The caller
+    holds the transaction.
     """
-    before, after = plates_of(holder_id), tidy_plates(plates)
-    about = (About(topic, holder_id, version),)
-    gone = [number for number in before if number not in after]
-    new = [number for number in after if number not in before]
+    had = plates_of(holders_before(parts))
+    gone, new, acts = [], [], []
+    for part in parts:
+        before, after = had.get(part.holder_id, ()), tidy_plates(part.wanted)
+        for number in before:
+            if number not in after:
+                gone.append(number)
+                acts.append(Act("plate.removed", (part.about,), {"plate": (number, None)}))
+        for number in after:
+            if number not in before:
+                new.append(Plate(holder_id=part.holder_id, number=number))
+                acts.append(Act("plate.added", (part.about,), {"plate": (None, number)}))
     if gone:
-        Plate.objects.filter(holder_id=holder_id, number__in=gone).delete()
-    Plate.objects.bulk_create(Plate(holder_id=holder_id, number=number) for number in new)
-    return [
-        *(Act("plate.removed", about, {"plate": (number, None)}) for number in gone),
-        *(Act("plate.added", about, {"plate": (None, number)}) for number in new),
-    ]
+        Plate.objects.filter(number__in=gone).delete()
+    Plate.objects.bulk_create(new)
+    return acts

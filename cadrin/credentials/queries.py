@@ -1,6 +1,7 @@
 """Read cards and their formats."""
 
 from collections.abc import Iterable, Sequence
+from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
@@ -11,10 +12,13 @@ from cadrin.core.credentials.card.detective import NEAR, Clue, Explanation, Know
 from cadrin.core.credentials.card.detective import Box as KnownBox
 from cadrin.core.credentials.card.formats import CardFormat as Layout
 from cadrin.core.credentials.card.formats import CardNumbers, RawRead
+from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.credentials.card.reading import bits_of
 from cadrin.core.records.card_formats import decode_format
+from cadrin.credentials.card_draft import CardDraft, draft_of
 from cadrin.credentials.models import Box, Card, CardFormat
 from cadrin.outbox.rows import Rows
+from cadrin.people.models import Cardholder
 
 MOST_WEIGHED = 60
 """Cards that may explain a number; so many are looked up before the likeliest are chosen."""
@@ -101,6 +105,22 @@ def holders_of_limited_cards() -> list[int]:
             "holder", flat=True
         )
     )
+
+
+def cards_of(holder_ids: Iterable[int]) -> dict[int, tuple[CardDraft, ...]]:
+    """Return the cards of cardholders, in the order in which they were first known."""
+    found: dict[int, tuple[CardDraft, ...]] = dict.fromkeys(holder_ids, ())
+    for card in Card.objects.filter(holder_id__in=found).order_by("id"):
+        found[card.holder_id or 0] += (draft_of(card),)
+    return found
+
+
+def holders_of_temporary_cards_over(at: datetime) -> list[Cardholder]:
+    """Return whoever has a temporary card that works and whose end has come."""
+    over = Card.objects.filter(
+        is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE]
+    )
+    return list(Cardholder.objects.filter(pk__in=over.values("holder")).order_by("id"))
 
 
 def find_card(key: CardKey) -> Card | None:

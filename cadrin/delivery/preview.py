@@ -31,7 +31,7 @@ from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here
-from cadrin.enrolment.draft import CardholderDraft, Limits
+from cadrin.enrolment.draft import CardholderDraft, Limits, Wanted
 from cadrin.enrolment.problems import problems_with_draft
 from cadrin.enrolment.queries import with_what_is_hidden
 from cadrin.operators.actor import Actor
@@ -114,9 +114,8 @@ def preview_cardholder(
     before = before or Holder(0, "", "")
     register_rules = rules()
     limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
-    after = with_what_is_hidden(actor, cardholder_id, draft).holder(
-        cardholder_id or 0, register_rules.names, limits
-    )
+    (whole,) = with_what_is_hidden(actor, [Wanted(cardholder_id, draft)])
+    after = whole.draft.holder(whole.holder_id, register_rules.names, limits)
     unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
     after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
     weeks = weeks_that_matter(now, before, after)

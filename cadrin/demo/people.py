@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.demo.scenario import (
     COMPANIES,
     CONTRACTORS,

@@ -15,7 +15,7 @@ from cadrin.journal.queries import topics as every_topic
 from cadrin.operators.actor import Actor
 from cadrin.operators.models import ApiToken, Operator, Role
 from cadrin.outbox.rows import Rows
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.models import Cardholder, Company, CustomField, Department, Kind
 from cadrin.people.scoping import only_seen, seen_by
 from cadrin.sites.models import Controller, Reader, Schedule

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import NamedTuple
 
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.plan import holder_of
@@ -17,10 +18,7 @@ from cadrin.core.credentials.plate.plate import Plate as CorePlate
 from cadrin.core.people.details import Details
 from cadrin.core.people.names import NameRule
 from cadrin.core.schedules import problems_with_hours
-from cadrin.credentials.commands.cards import (
-    CardDraft,
-    schedule_of_card,
-)
+from cadrin.credentials.card_draft import CardDraft, schedule_of_card
 from cadrin.credentials.pins import (
     PinDraft,
 )
@@ -70,6 +68,21 @@ class CardholderDraft:
             (CorePin(draft.id or 0, "", draft.opens_alone) for draft in self.pins),
             map(CorePlate, tidy_plates(self.plates)),
         )
+
+
+class Wanted(NamedTuple):
+    """A cardholder as an operator wants them; ``cardholder_id`` is None for a new one.
+
+    One who ``gets_number`` is given the next free one.
+    """
+
+    cardholder_id: int | None
+    draft: CardholderDraft
+    gets_number: bool = False
+
+    @property
+    def holder_id(self) -> int:
+        return self.cardholder_id or 0
 
 
 def _core_card(draft: CardDraft, limit: UseLimit | None) -> CoreCard:

@@ -1,28 +1,22 @@
-"""Everything against saving a cardholder, each problem beside its field."""
+"""Everything against saving cardholders, each problem beside its field."""
 
 from collections.abc import Sequence
 from datetime import datetime
 
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import AccessGroup
+from cadrin.access.queries import group_ids_among
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.validity import problems_with_span
-from cadrin.credentials.commands.cards import (
-    problems_with_cards,
-)
-from cadrin.credentials.pins import (
-    Judged,
-    problems_with_pins,
-)
+from cadrin.credentials.card_problems import problems_with_cards
+from cadrin.credentials.pins import Judged, PinsWanted, problems_with_pins
 from cadrin.credentials.plates import problems_with_plates
-from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.cardholders import (
-    problems_with_cardholder,
-)
+from cadrin.people.commands.parts import Part
+from cadrin.people.commands.problems import DetailsWanted, problems_with_details_of
 from cadrin.people.scoping import without_strangers
 from cadrin.photos.commands import problems_with_images
 from cadrin.sites.queries import site_day
@@ -34,28 +28,53 @@ def problems_with_draft(
     cardholder_id: int | None,
     rules: RegisterRules,
     at: datetime,
-    judged: Judged = Judged.BY_THE_RULE,
 ) -> tuple[Problem, ...]:
-    """Return everything against saving the file, each beside its field; ``cardholder_id`` is None
-    for a new one.
+    """Return everything against saving one cardholder, each problem beside its field."""
+    return problems_with_drafts(actor, [Wanted(cardholder_id, draft)], rules, at)[0]
+
+
+def problems_with_drafts(
+    actor: Actor,
+    wanted: Sequence[Wanted],
+    rules: RegisterRules,
+    at: datetime,
+    judged: Judged = Judged.BY_THE_RULE,
+) -> list[tuple[Problem, ...]]:
+    """Return everything against saving each of these cardholders together, in order.
 
     ``judged`` is how far PINs are, for whoever may issue them: for others their digits are never
     judged.
     """
     if Permission.ISSUE not in actor.permissions:
         judged = Judged.NOT_AT_ALL
-    problems = (
-        *problems_with_cardholder(actor, draft.details, cardholder_id, rules, site_day(at)),
-        *problems_with_images(draft.images, cardholder_id),
-        *_portrait_missing(draft, rules),
-        *problems_with_cards(draft.cards, cardholder_id),
-        *problems_with_pins(
-            draft.pins, cardholder_id, draft.own_numbers, draft.details.email, judged
+    drafts = [one.draft for one in wanted]
+    ids = [one.holder_id for one in wanted]
+    found = zip(
+        problems_with_details_of(
+            actor,
+            [DetailsWanted(id_, draft.details) for id_, draft in zip(ids, drafts, strict=True)],
+            rules,
+            site_day(at),
         ),
-        *problems_with_plates(draft.plates, cardholder_id),
-        *_problems_with_memberships(draft.memberships, group_ids_hidden(actor)),
+        problems_with_images(list(map(Part, ids, (draft.images for draft in drafts)))),
+        (_portrait_missing(draft, rules) for draft in drafts),
+        problems_with_cards(list(map(Part, ids, (draft.cards for draft in drafts)))),
+        problems_with_pins(
+            [
+                PinsWanted(id_, draft.pins, draft.own_numbers, draft.details.email)
+                for id_, draft in zip(ids, drafts, strict=True)
+            ],
+            judged,
+        ),
+        problems_with_plates(list(map(Part, ids, (draft.plates for draft in drafts)))),
+        _problems_with_memberships(
+            [draft.memberships for draft in drafts], group_ids_hidden(actor)
+        ),
+        strict=True,
     )
-    return without_strangers(actor, problems)
+    return [
+        without_strangers(actor, (problem for part in parts for problem in part)) for parts in found
+    ]
 
 
 def _portrait_missing(draft: CardholderDraft, rules: RegisterRules) -> tuple[Problem, ...]:
@@ -64,10 +83,15 @@ def _portrait_missing(draft: CardholderDraft, rules: RegisterRules) -> tuple[Pro
 
 
 def _problems_with_memberships(
-    drafts: Sequence[MembershipDraft], hidden: frozenset[int]
-) -> tuple[Problem, ...]:
-    wanted = [draft.group_id for draft in drafts if draft.group_id not in hidden]
-    known = set(AccessGroup.objects.filter(pk__in=wanted).values_list("id", flat=True))
+    wanted: Sequence[Sequence[MembershipDraft]], hidden: frozenset[int]
+) -> list[tuple[Problem, ...]]:
+    known = group_ids_among({draft.group_id for drafts in wanted for draft in drafts}) - hidden
+    return [tuple(_problems_with_memberships_of(drafts, known)) for drafts in wanted]
+
+
+def _problems_with_memberships_of(
+    drafts: Sequence[MembershipDraft], known: set[int]
+) -> list[Problem]:
     problems: list[Problem] = []
     for place, draft in enumerate(drafts):
         here = list(problems_with_span(draft.span))
@@ -76,4 +100,4 @@ def _problems_with_memberships(
         if any(other.group_id == draft.group_id for other in drafts[:place]):
             here.append(Problem("membership.twice", "group"))
         problems += [problem.under(f"memberships.{place}") for problem in here]
-    return tuple(problems)
+    return problems

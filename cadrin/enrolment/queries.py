@@ -1,69 +1,89 @@
-"""Read a cardholder with everything that is theirs, as far as an actor may see it."""
+"""Read cardholders with everything that is theirs, as far as an actor may see it."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import Membership
+from cadrin.access.commands.memberships import memberships_of
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.people.details import RegisterRules
-from cadrin.credentials.commands.cards import (
-    draft_of,
-)
-from cadrin.credentials.models import Card
-from cadrin.credentials.pins import (
-    PinDraft,
-    pins_of,
-)
+from cadrin.credentials.pins import PinDraft, pins_of
 from cadrin.credentials.plates import plates_of
-from cadrin.enrolment.draft import CardholderDraft
+from cadrin.credentials.queries import cards_of
+from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.cardholders import (
-    details_of,
-)
+from cadrin.people.commands.details import details_of
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import get_cardholders
 from cadrin.photos.commands import images_of
 
 
 def stored_cardholder(cardholder: Cardholder, register_rules: RegisterRules) -> CardholderDraft:
-    """Return a cardholder's file as it is stored."""
-    cards = Card.objects.filter(holder=cardholder).order_by("id")
-    memberships = Membership.objects.filter(cardholder=cardholder).order_by("id")
-    return CardholderDraft(
-        details_of(cardholder, register_rules),
-        tuple(map(draft_of, cards)),
-        tuple(MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in memberships),
-        cardholder.version,
-        images_of(cardholder.pk),
-        tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins_of(cardholder.pk)),
-        plates_of(cardholder.pk),
-    )
+    """Return a cardholder with everything that is theirs, as it is stored."""
+    return stored_cardholders([cardholder], register_rules)[cardholder.pk]
+
+
+def stored_cardholders(
+    cardholders: Sequence[Cardholder], register_rules: RegisterRules
+) -> dict[int, CardholderDraft]:
+    """Return cardholders with everything that is theirs, as it is stored, by id."""
+    ids = [cardholder.pk for cardholder in cardholders]
+    cards, memberships, images = cards_of(ids), memberships_of(ids), images_of(ids)
+    pins, plates = pins_of(ids), plates_of(ids)
+    return {
+        cardholder.pk: CardholderDraft(
+            details_of(cardholder, register_rules),
+            cards[cardholder.pk],
+            memberships[cardholder.pk],
+            cardholder.version,
+            images[cardholder.pk],
+            tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins[cardholder.pk]),
+            plates[cardholder.pk],
+        )
+        for cardholder in cardholders
+    }
 
 
 def cardholder_for(
     actor: Actor, cardholder: Cardholder, register_rules: RegisterRules
 ) -> CardholderDraft:
-    """Return a cardholder's file as far as the actor may see it."""
-    file = stored_cardholder(cardholder, register_rules)
-    if Permission.BIRTH_DATES not in actor.permissions:
-        file = replace(file, details=replace(file.details, born_on=None))
+    """Return a cardholder as far as the actor may see them."""
+    return _as_seen(actor, [cardholder], register_rules)[cardholder.pk]
+
+
+def drafts_for(
+    actor: Actor, cardholder_ids: Iterable[int], register_rules: RegisterRules
+) -> dict[int, CardholderDraft]:
+    """Return cardholders as far as the actor may see them, by id and in order. Raises NotFound."""
+    return _as_seen(actor, get_cardholders(actor, cardholder_ids), register_rules)
+
+
+def _as_seen(
+    actor: Actor, cardholders: Sequence[Cardholder], register_rules: RegisterRules
+) -> dict[int, CardholderDraft]:
     hidden = group_ids_hidden(actor)
-    return replace(
-        file, memberships=tuple(one for one in file.memberships if one.group_id not in hidden)
-    )
+    sees_birth_dates = Permission.BIRTH_DATES in actor.permissions
+
+    def as_seen(draft: CardholderDraft) -> CardholderDraft:
+        details = draft.details if sees_birth_dates else replace(draft.details, born_on=None)
+        memberships = tuple(m for m in draft.memberships if m.group_id not in hidden)
+        return replace(draft, details=details, memberships=memberships)
+
+    stored = stored_cardholders(cardholders, register_rules)
+    return {id_: as_seen(draft) for id_, draft in stored.items()}
 
 
-def with_what_is_hidden(
-    actor: Actor, cardholder_id: int | None, draft: CardholderDraft
-) -> CardholderDraft:
-    """Return a draft together with what the actor could not see, and so cannot have meant to take
-    away.
+def with_what_is_hidden(actor: Actor, wanted: Sequence[Wanted]) -> list[Wanted]:
+    """Return what is wanted together with what the actor could not see, and so cannot have meant to
+    take away.
     """
     hidden = group_ids_hidden(actor)
-    if not hidden or cardholder_id is None:
-        return draft
-    kept = Membership.objects.filter(cardholder_id=cardholder_id, group_id__in=hidden).order_by(
-        "id"
-    )
-    more = (MembershipDraft(m.group_id, m.activation_at, m.expiry_at) for m in kept)
-    return replace(draft, memberships=(*draft.memberships, *more))
+    if not hidden:
+        return list(wanted)
+    kept = memberships_of((one.holder_id for one in wanted), among=hidden)
+    return [
+        one._replace(
+            draft=replace(one.draft, memberships=(*one.draft.memberships, *kept[one.holder_id]))
+        )
+        for one in wanted
+    ]

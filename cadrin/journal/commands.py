@@ -1,10 +1,11 @@
 """Write the journal. Call it within the transaction of the act."""
 
 import secrets
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
+from cadrin.config.sqlite.inserting import insert_rows
 from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
 from cadrin.core.records.withdrawals import takes_rights_away
 from cadrin.journal.models import Entry, Topic
@@ -44,20 +45,44 @@ def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
     The transaction holds the writer's turn, so nobody else appends meanwhile.
     """
     written = list(acts)
-    before = Entry.objects.order_by("-id").values_list("digest", flat=True).first() or BEGINNING
+    if not written:
+        return
+    last = Entry.objects.order_by("-id").values_list("id", "digest").first()
+    number, digest = last or (0, BEGINNING)
     made = []
-    for act in written:
-        entry = _entry(actor, at, act, before)
-        before = entry.digest
-        made.append(entry)
-    Topic.objects.bulk_create(
-        Topic(entry=entry, kind=about.kind, object_id=about.object_id, version=about.version)
-        for entry, act in zip(Entry.objects.bulk_create(made), written, strict=True)
-        for about in act.about
+    for id_, act in enumerate(written, number + 1):
+        made.append(_entry(id_, actor, at, act, digest))
+        digest = made[-1].digest
+    insert_rows(Entry, _Row._fields, made)
+    insert_rows(
+        Topic,
+        ("entry_id", "kind", "object_id", "version"),
+        (
+            (entry.id, *about)
+            for entry, act in zip(made, written, strict=True)
+            for about in act.about
+        ),
     )
 
 
-def _entry(actor: Actor, at: datetime, act: Act, before: str) -> Entry:
+class _Row(NamedTuple):
+    """An entry, by the names of its columns."""
+
+    id: int
+    at: datetime
+    operator_id: int | None
+    operator_name: str
+    address: str
+    action: str
+    about: Sequence[Sequence[str | int]]
+    changes: Changes
+    raw: Changes
+    salt: str
+    body_digest: str
+    digest: str
+
+
+def _entry(id_: int, actor: Actor, at: datetime, act: Act, before: str) -> _Row:
     body = Body(
         {field: list(pair) for field, pair in act.changes.items()},
         {field: list(pair) for field, pair in act.raw.items()},
@@ -65,19 +90,18 @@ def _entry(actor: Actor, at: datetime, act: Act, before: str) -> Entry:
     salt = secrets.token_hex(16)
     body_digest = digest_of_body(body, salt)
     operator = (actor.operator_id, actor.name, actor.address)
-    about = [(one.kind, one.object_id, one.version) for one in act.about]
-    return Entry(
-        at=at,
-        operator_id=actor.operator_id,
-        operator_name=actor.name,
-        address=actor.address,
-        action=act.action,
-        about=about,
-        changes=body.changes,
-        raw=body.raw,
-        salt=salt,
-        body_digest=body_digest,
-        digest=digest_of_entry(before, at, operator, act.action, about, body_digest),
+    digest = digest_of_entry(before, at, operator, act.action, act.about, body_digest)
+    return _Row(
+        id_,
+        at,
+        *operator,
+        act.action,
+        [[*about] for about in act.about],
+        body.changes,
+        body.raw,
+        salt,
+        body_digest,
+        digest,
     )
 
 

@@ -5,6 +5,7 @@ or neither.
 import secrets
 from collections.abc import Iterable
 
+from cadrin.config.sqlite.inserting import insert_rows
 from cadrin.outbox.models import Mark, PlanVersion
 from cadrin.outbox.subjects import Subject
 
@@ -15,9 +16,10 @@ def mark_for_delivery(subject: Subject, ids: Iterable[int], *, is_withdrawal: bo
     ``is_withdrawal`` when something is taken away from them: it is sent before everything else that
     waits.
     """
-    Mark.objects.bulk_create(
-        Mark(subject=subject, subject_id=id_, is_withdrawal=is_withdrawal)
-        for id_ in sorted(set(ids))
+    insert_rows(
+        Mark,
+        ("subject", "subject_id", "is_withdrawal"),
+        ((subject.value, id_, is_withdrawal) for id_ in sorted(set(ids))),
     )
 
 

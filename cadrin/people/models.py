@@ -1,6 +1,6 @@
 from django.db import models
 from django.db.models import F, Q
-from django.db.models.functions import Upper
+from django.db.models.functions import Length, Upper
 
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.names import DisplayRule
@@ -152,6 +152,10 @@ class Cardholder(models.Model):
             models.Index(fields=["kind", "sort_name"], name="cardholder_by_kind"),
             models.Index(fields=["email"], name="cardholder_by_email"),
             models.Index(fields=["born_on"], name="cardholder_by_birth_date"),
+            # where the highest number is: a longer one is a higher one
+            models.Index(
+                Length("number_key").desc(), F("number_key").desc(), name="cardholder_by_height"
+            ),
         ]
 
     def __str__(self) -> str:

@@ -42,18 +42,40 @@ def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
     return cardholder
 
 
+def get_cardholders(actor: Actor, ids: Iterable[int]) -> list[Cardholder]:
+    """Return cardholders, each once, in the order of ``ids``. Raises NotFound when one is gone or
+    out of the actor's reach.
+    """
+    wanted = list(dict.fromkeys(ids))
+    found = Cardholder.objects.filter(seen_by(actor)).in_bulk(wanted)
+    if len(found) < len(wanted):
+        raise NotFound.of("cardholder.not_found")
+    return [found[id_] for id_ in wanted]
+
+
 def free_number(rule: NumberRule) -> str:
     """Return the number offered for the next new cardholder."""
+    return free_numbers(rule, 1)[0]
+
+
+def free_numbers(rule: NumberRule, count: int) -> list[str]:
+    """Return the numbers of the next new cardholders, in order."""
+    if not count:
+        return []
     prefix = rule.prefix.upper()
     longest = 20 - len(prefix)
+    # not by a span of keys: SQLite would then sort all of them instead of beginning at the highest
     own = Cardholder.objects.filter(
-        number_key__gte=f"{prefix}0",
-        number_key__lt=f"{prefix}:",
+        number_key__startswith=prefix,
         number_key__regex=rf"^{re.escape(prefix)}\d{{{rule.width},{longest}}}$",
     )
     # a longer number is a higher one, whatever its letters say
-    highest = own.annotate(length=Length("number_key")).order_by("-length", "-number_key")
-    return next_number(highest.values_list("number_key", flat=True).first(), rule)
+    by_height = own.annotate(length=Length("number_key")).order_by("-length", "-number_key")
+    highest = by_height.values_list("number_key", flat=True).first()
+    numbers = [next_number(highest, rule)]
+    while len(numbers) < count:
+        numbers.append(next_number(number_key(numbers[-1]), rule))
+    return numbers
 
 
 def number_span(first: str, last: str) -> Q:

@@ -1,6 +1,7 @@
 """Take images, crop them, and give them to cardholders."""
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 
 from django.db import transaction
@@ -8,9 +9,10 @@ from PIL import Image as Pillow
 
 from cadrin.core.credentials.face.portrait import Box, findings, proposed_crop
 from cadrin.core.errors import Invalid, NotFound, Problem
-from cadrin.journal.commands import About, Act
+from cadrin.journal.commands import Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
+from cadrin.people.commands.parts import Part, holders_before
 from cadrin.people.scoping import only_seen
 from cadrin.photos.files import kept_tokens, new_token, path_of, remove_files, write_files
 from cadrin.photos.measuring import faces_in, measures_of
@@ -73,57 +75,62 @@ def get_image(actor: Actor, token: str) -> Image:
     return image
 
 
-def images_of(cardholder_id: int) -> Tokens:
-    """Return the image in each slot of a cardholder."""
-    in_slot = dict(
-        Image.objects.filter(cardholder_id=cardholder_id, slot__isnull=False).values_list(
-            "slot", "token"
-        )
-    )
-    return tuple(in_slot.get(slot) for slot in range(SLOTS))
+def images_of(cardholder_ids: Iterable[int]) -> dict[int, Tokens]:
+    """Return the image in each slot of cardholders."""
+    found: dict[int, dict[int, str]] = {id_: {} for id_ in cardholder_ids}
+    rows = Image.objects.filter(cardholder_id__in=found, slot__isnull=False)
+    for id_, slot, token in rows.values_list("cardholder_id", "slot", "token"):
+        found[id_ or 0][slot or 0] = token
+    return {id_: tuple(map(in_slot.get, range(SLOTS))) for id_, in_slot in found.items()}
 
 
-def problems_with_images(tokens: Tokens, cardholder_id: int | None) -> tuple[Problem, ...]:
-    """Return everything against a cardholder having these images; one of somebody else is not
+def problems_with_images(parts: Sequence[Part[str | None]]) -> list[tuple[Problem, ...]]:
+    """Return everything against each cardholder having these images; one of somebody else is not
     theirs.
     """
-    wanted = [token for token in tokens if token]
-    known = dict(Image.objects.filter(token__in=wanted).values_list("token", "cardholder"))
-    problems = [
-        Problem("photo.not_found", f"images.{slot}")
-        for slot, token in enumerate(tokens)
-        if token and (token not in known or known[token] not in (None, cardholder_id))
-    ]
-    if len(set(wanted)) < len(wanted):
-        problems.append(Problem("photo.twice", "images"))
-    return tuple(problems)
+    wanted = [token for part in parts for token in part.wanted if token]
+    count = Counter(wanted)
+    known = dict(Image.objects.filter(token__in=count).values_list("token", "cardholder"))
+    found = []
+    for part in parts:
+        problems = [
+            Problem("photo.not_found", f"images.{slot}")
+            for slot, token in enumerate(part.wanted)
+            if token and (token not in known or known[token] not in (None, part.holder_id))
+        ]
+        if any(token and count[token] > 1 for token in part.wanted):
+            problems.append(Problem("photo.twice", "images"))
+        found.append(tuple(problems))
+    return found
 
 
-def set_images(cardholder_id: int, tokens: Tokens, version: int, topic: str) -> list[Act]:
-    """Put these images into the slots; what was there stays the cardholder's former image. Gives
-    the acts.
+def set_images(parts: Sequence[Part[str | None]]) -> list[Act]:
+    """Put these images into the slots of each cardholder; what was there stays theirs as a former
+    image. Gives the acts.
 
     The caller holds the transaction and has checked `problems_with_images`.
     """
-    had = images_of(cardholder_id)
-    changed = [slot for slot, token in enumerate(tokens) if token != had[slot]]
-    Image.objects.filter(cardholder_id=cardholder_id, slot__in=changed).update(slot=None)
-    for slot in changed:
-        if tokens[slot]:
-            Image.objects.filter(token=tokens[slot]).update(cardholder_id=cardholder_id, slot=slot)
-    return [
-        Act(
-            "photo.removed"
-            if tokens[slot] is None
-            else "photo.changed"
-            if had[slot]
-            else "photo.added",
-            (About(topic, cardholder_id, version),),
-            {"image": (None, slot + 1)},
-            {f"image.{slot}": (had[slot], tokens[slot])},
-        )
-        for slot in changed
-    ]
+    had = images_of(holders_before(parts))
+    acts: list[Act] = []
+    for part in parts:
+        before = had.get(part.holder_id, (None,) * SLOTS)
+        changed = [slot for slot, token in enumerate(part.wanted) if token != before[slot]]
+        if any(before[slot] for slot in changed):
+            Image.objects.filter(cardholder_id=part.holder_id, slot__in=changed).update(slot=None)
+        for slot in changed:
+            if part.wanted[slot]:
+                Image.objects.filter(token=part.wanted[slot]).update(
+                    cardholder_id=part.holder_id, slot=slot
+                )
+            acts.append(_act(part, slot, before[slot]))
+    return acts
+
+
+def _act(part: Part[str | None], slot: int, before: str | None) -> Act:
+    after = part.wanted[slot]
+    action = "photo.removed" if after is None else "photo.changed" if before else "photo.added"
+    changes, raw = {"image": (None, slot + 1)}, {f"image.{slot}": (before, after)}
+    return Act(action, (part.about,), changes, raw)
 
 
 def hand_over_images(from_id: int, to_id: int) -> None:

@@ -19,7 +19,7 @@ from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, add_people, save_group
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup
 from cadrin.core.records.states import RecordState
@@ -27,6 +27,7 @@ from cadrin.core.validity import Standing
 from cadrin.delivery.models import Record
 from cadrin.delivery.wire import Wire
 from cadrin.enrolment.commands.cardholders import save_cardholder
+from cadrin.enrolment.commands.memberships import add_people
 from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
 from cadrin.sites.controller_keys import key_of_controller

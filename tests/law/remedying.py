@@ -11,7 +11,7 @@ from cadrin.core.credentials.factors import Factor
 from cadrin.core.decision.reasons import Act
 from cadrin.core.people.details import Details
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import Pin
 from cadrin.credentials.pins import PinDraft
 from cadrin.desk.explaining import NamedStep

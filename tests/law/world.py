@@ -30,7 +30,7 @@ from cadrin.core.records.states import TO_BE_SENT
 from cadrin.core.schedules import Hours
 from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
 from cadrin.credentials.models import CardFormat
 from cadrin.credentials.pins import PinDraft

@@ -1,15 +1,14 @@
 """Make, change and remove access groups, and put many people into one."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
-from django.db.models import F
 
-from cadrin.access.commands.memberships import GROUP, put_into
+from cadrin.access.commands.memberships import GROUP
 from cadrin.access.models import AccessGroup, Grant
-from cadrin.access.queries import get_group, member_ids
+from cadrin.access.queries import get_group
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.journal.commands import About, Act, record
 from cadrin.journal.queries import history_of
@@ -17,9 +16,6 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery, move_plan_version
 from cadrin.outbox.subjects import Subject
-from cadrin.people.commands.cardholders import CARDHOLDER
-from cadrin.people.models import Cardholder
-from cadrin.people.scoping import only_seen
 from cadrin.sites.models import Door, Schedule
 
 
@@ -132,27 +128,3 @@ def remove_group(actor: Actor, group_id: int, at: datetime) -> None:
     record(actor, at, [Act("group.removed", (About(GROUP, group_id),), {"name": (name, None)})])
     move_plan_version()
     mark_for_delivery(Subject.GROUP, [group_id])
-
-
-@transaction.atomic
-def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: datetime) -> int:
-    """Put many people into a group at once and give how many were not in it. Raises NotFound or
-    NotPermitted.
-
-    One act, and so one entry of the journal, about all of them.
-    """
-    actor.require(Permission.ACCESS)
-    group = get_group(actor, group_id)
-    new = sorted(only_seen(actor, cardholder_ids) - set(member_ids(group_id)))
-    put_into(group_id, new)
-    Cardholder.objects.filter(pk__in=new).update(version=F("version") + 1)
-    versions = Cardholder.objects.filter(pk__in=new).values_list("id", "version")
-    about = (
-        About(GROUP, group_id),
-        *(About(CARDHOLDER, id_, version) for id_, version in versions),
-    )
-    if new:
-        changes, raw = {"group": (group.name, group.name)}, {"group_id": (group_id, group_id)}
-        record(actor, at, [Act("membership.added", about, changes, raw)])
-    mark_for_delivery(Subject.CARDHOLDER, new)
-    return len(new)

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from cadrin.access.models import AccessGroup, Membership
-from cadrin.core.validity import ALWAYS, Span
+from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.core.validity import Span
 from cadrin.journal.commands import About, Act, changes_between
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.commands.parts import Part, holders_before
 
 GROUP = "group"
 
@@ -26,60 +27,85 @@ class MembershipDraft:
     def span(self) -> Span:
         return Span(self.activation_at, self.expiry_at)
 
+    def kept(self) -> dict[str, datetime | None]:
+        """Return everything but the group, by the names of the columns it is kept in."""
+        return {"activation_at": self.activation_at, "expiry_at": self.expiry_at}
 
-def set_memberships(
-    cardholder_id: int, drafts: Sequence[MembershipDraft], version: int
-) -> list[Act]:
-    """Make a cardholder's memberships these; one that is missing is removed. Gives the acts for the
-    journal.
+
+def memberships_of(
+    holder_ids: Iterable[int], among: Iterable[int] | None = None
+) -> dict[int, tuple[MembershipDraft, ...]]:
+    """Return the memberships of cardholders in the order in which they were given, in all groups or
+    ``among`` some.
+    """
+    found: dict[int, tuple[MembershipDraft, ...]] = dict.fromkeys(holder_ids, ())
+    rows = Membership.objects.filter(cardholder_id__in=found).order_by("id")
+    if among is not None:
+        rows = rows.filter(group_id__in=among)
+    for holder_id, group_id, start, end in rows.values_list(
+        "cardholder_id", "group_id", "activation_at", "expiry_at"
+    ):
+        found[holder_id] += (MembershipDraft(group_id, start, end),)
+    return found
+
+
+def set_memberships(parts: Sequence[Part[MembershipDraft]]) -> list[Act]:
+    """Make the memberships of each cardholder these; one that is missing is removed. Gives the acts
+    for the journal.
     """
     had = {
-        m.group_id: m
-        for m in Membership.objects.filter(cardholder_id=cardholder_id).select_related("group")
+        holder_id: {membership.group_id: membership for membership in memberships}
+        for holder_id, memberships in memberships_of(holders_before(parts)).items()
     }
-    wanted = {draft.group_id: draft for draft in drafts}
-    names = dict(AccessGroup.objects.filter(pk__in=wanted).values_list("id", "name"))
-    acts = []
-
-    def act(
-        action: str,
-        group_id: int,
-        name: str,
-        before: Mapping[str, object],
-        after: Mapping[str, object],
-    ) -> Act:
-        about = (About(CARDHOLDER, cardholder_id, version), About(GROUP, group_id))
-        changes = {"group": (name, name)} | dict(changes_between(before, after))
-        return Act(action, about, changes, {"group_id": (group_id, group_id)})
-
-    for group_id, membership in had.items():
-        if group_id not in wanted:
-            membership.delete()
-            span = {"activation_at": membership.activation_at, "expiry_at": membership.expiry_at}
-            acts.append(act("membership.removed", group_id, membership.group.name, span, {}))
-    for group_id, draft in wanted.items():
-        span = {"activation_at": draft.activation_at, "expiry_at": draft.expiry_at}
-        if group_id not in had:
-            put_into(group_id, [cardholder_id], draft.span)
-            acts.append(act("membership.added", group_id, names[group_id], {}, span))
-        else:
-            before = {name: getattr(had[group_id], name) for name in span}
-            if before != span:
-                Membership.objects.filter(pk=had[group_id].pk).update(**span)
-                acts.append(act("membership.changed", group_id, names[group_id], before, span))
+    groups = {draft.group_id for part in parts for draft in part.wanted}
+    groups.update(group_id for memberships in had.values() for group_id in memberships)
+    names = dict(AccessGroup.objects.filter(pk__in=groups).values_list("id", "name"))
+    acts: list[Act] = []
+    removed: dict[int, list[int]] = {}
+    new: list[tuple[object, ...]] = []
+    for part in parts:
+        before, wanted = (
+            had.get(part.holder_id, {}),
+            {draft.group_id: draft for draft in part.wanted},
+        )
+        for group_id, membership in before.items():
+            if group_id not in wanted:
+                removed.setdefault(group_id, []).append(part.holder_id)
+                acts.append(
+                    _act("membership.removed", part, group_id, names, membership.kept(), {})
+                )
+        for group_id, draft in wanted.items():
+            if group_id not in before:
+                new.append((group_id, part.holder_id, *draft.kept().values()))
+                acts.append(_act("membership.added", part, group_id, names, {}, draft.kept()))
+            elif before[group_id] != draft:
+                _change(part.holder_id, draft)
+                spans = before[group_id].kept(), draft.kept()
+                acts.append(_act("membership.changed", part, group_id, names, *spans))
+    for group_id, holder_ids in removed.items():
+        Membership.objects.filter(group_id=group_id, cardholder_id__in=holder_ids).delete()
+    insert_rows(Membership, ("group_id", "cardholder_id", "activation_at", "expiry_at"), new)
     return acts
 
 
-def put_into(group_id: int, cardholder_ids: Iterable[int], span: Span = ALWAYS) -> None:
-    """Put people into a group that they are not in."""
-    Membership.objects.bulk_create(
-        Membership(
-            group_id=group_id, cardholder_id=id_, activation_at=span.start, expiry_at=span.end
-        )
-        for id_ in cardholder_ids
+def _change(holder_id: int, draft: MembershipDraft) -> None:
+    Membership.objects.filter(cardholder_id=holder_id, group_id=draft.group_id).update(
+        **draft.kept()
     )
 
 
-def take_out_of(group_id: int, cardholder_ids: Iterable[int]) -> None:
-    """Take people out of a group."""
-    Membership.objects.filter(group_id=group_id, cardholder_id__in=cardholder_ids).delete()
+def _act(
+    action: str,
+    part: Part[MembershipDraft],
+    group_id: int,
+    names: Mapping[int, str],
+    before: Mapping[str, object],
+    after: Mapping[str, object],
+) -> Act:
+    name = names[group_id]
+    return Act(
+        action,
+        (part.about, About(GROUP, group_id)),
+        {"group": (name, name), **changes_between(before, after)},
+        {"group_id": (group_id, group_id)},
+    )

@@ -21,6 +21,7 @@ from cadrin.bulk.steps import work_on_bulk_changes
 from cadrin.core.bulk import BulkAct, LeftAlone
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.core.validity import Standing
+from cadrin.enrolment import writer
 from cadrin.enrolment.commands.undo import undo
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import actor_of
@@ -149,8 +150,8 @@ class BulkChanges(TestCase):
             work_on_bulk_changes(NOON)
             self.assertEqual(self.departments().count(self.lab.pk), 3)
             with (
-                mock.patch.object(steps, "mark_for_delivery"),
-                mock.patch.object(steps, "record", side_effect=OSError),
+                mock.patch.object(writer, "mark_for_delivery"),
+                mock.patch.object(writer, "record", side_effect=OSError),
             ):
                 self.assertRaises(OSError, work_on_bulk_changes, NOON)
             self.assertEqual(

@@ -1,5 +1,7 @@
 """Telephone numbers and e-mail addresses: read as people write them, kept in one form."""
 
+from functools import lru_cache
+
 import phonenumbers
 from email_validator import EmailNotValidError, validate_email
 
@@ -32,6 +34,7 @@ def phone_key(phone: str) -> str:
     return "".join(character for character in phone if character.isdigit())
 
 
+@lru_cache(maxsize=20_000)  # a list is judged before it is saved, and again when it is
 def is_email(written: str) -> bool:
     """Say whether it is an address of RFC 5322, as mail takes it today; whether it arrives only the
     mail can tell.

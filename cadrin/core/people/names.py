@@ -35,6 +35,8 @@ def cut(text: str, longest: int) -> str:
     >>> cut("Zoë", 3), cut("Zoe\N{COMBINING DIAERESIS}", 3)
     ('Zoë', 'Zo')
     """
+    if len(text) <= longest:
+        return text.rstrip()
     kept = ""
     for character in characters(text):
         if len(kept) + len(character) > longest:
@@ -91,6 +93,8 @@ def fold(text: str) -> str:
     >>> fold("  Zoë  ÅNGSTRÖM-Łuk ")
     'zoe angstrom-luk'
     """
+    if text.isascii():  # most are, and have nothing to take off
+        return " ".join(text.lower().split())
     bare = "".join(
         c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c)
     )

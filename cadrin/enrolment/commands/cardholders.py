@@ -1,4 +1,4 @@
-"""Save a cardholder's whole file: details, cards and memberships in one act, or nothing."""
+"""Save cardholders with everything that is theirs in one act, or nothing; one is the case of one."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
@@ -7,41 +7,23 @@ from typing import NamedTuple
 
 from django.db import transaction
 
-from cadrin.access.commands.memberships import set_memberships
 from cadrin.core.errors import Invalid, NotPermitted, Problem
-from cadrin.core.people.details import tidy
-from cadrin.credentials.commands.cards import (
-    set_cards,
-)
+from cadrin.core.people.details import RegisterRules, tidy
 from cadrin.credentials.letters import post_pin
-from cadrin.credentials.pins import (
-    Judged,
-    has_digits,
-    pins_of,
-    set_pins,
-    with_generated,
-)
-from cadrin.credentials.plates import set_plates
+from cadrin.credentials.pins import Judged, has_digits, pins_of, with_generated
 from cadrin.credentials.settings import make_ready_for_pins
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
-from cadrin.enrolment.draft import CardholderDraft
-from cadrin.enrolment.problems import problems_with_draft
+from cadrin.enrolment.draft import CardholderDraft, Wanted
+from cadrin.enrolment.problems import problems_with_drafts
 from cadrin.enrolment.queries import with_what_is_hidden
-from cadrin.journal.commands import Act, record, take_rights_away
+from cadrin.enrolment.writer import Writing, new_cardholder, write
+from cadrin.journal.commands import Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.commands import mark_for_delivery
-from cadrin.outbox.subjects import Subject
-from cadrin.people.commands.cardholders import (
-    CARDHOLDER,
-    lock_cardholder,
-    set_terms,
-    write_details,
-)
+from cadrin.people.commands.cardholders import lock_cardholders
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import rules
+from cadrin.people.queries import free_numbers, rules
 from cadrin.people.scoping import only_seen
-from cadrin.photos.commands import set_images
 
 NEEDED_FOR = {
     "card": Permission.ISSUE,
@@ -49,10 +31,12 @@ NEEDED_FOR = {
     "plate": Permission.ISSUE,
     "membership": Permission.ACCESS,
 }
+ONE_ALONE, EACH_OF_MANY = "", "cardholders.{}"
+"""Where the fields of a cardholder stand in a refusal."""
 
 
 class ShownPin(NamedTuple):
-    """A PIN that was made up, as it is shown this once."""
+    """A PIN that was generated, as it is shown this once."""
 
     label: str
     digits: str
@@ -67,7 +51,7 @@ def save_cardholder(
     actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
 ) -> int:
     """Enrol a cardholder, or save one, and give its id; as `save_and_show`, which shows the PINs
-    made up as well.
+    that were generated as well.
     """
     return save_and_show(actor, cardholder_id, draft, at).id
 
@@ -75,73 +59,124 @@ def save_cardholder(
 def save_and_show(
     actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
 ) -> SavedCardholder:
-    """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted.
+    """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted."""
+    return save_many(actor, [Wanted(cardholder_id, draft)], at, ONE_ALONE)[0]
 
-    A file in which nothing differs is left alone: no new version, no entry, nothing to deliver.
+
+def save_many(
+    actor: Actor, wanted: Sequence[Wanted], at: datetime, under: str = EACH_OF_MANY
+) -> list[SavedCardholder]:
+    """Enrol and save cardholders in one act, all or none, and give what became of each, in order.
+
+    One in whom nothing differs is left alone: no
+    new version, no entry, nothing to deliver. Raises Invalid, each problem ``under`` its
+    cardholder's place, Stale, NotFound or NotPermitted.
     """
-    with counting_refused_pins(actor, draft.pins, at):
-        return write_cardholder(actor, cardholder_id, draft, at)
+    with counting_refused_pins(actor, (pin for one in wanted for pin in one.draft.pins), at):
+        return save_counted(actor, wanted, at, under)
 
 
 @transaction.atomic
-def write_cardholder(
-    actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
-) -> SavedCardholder:
-    """Save a file as `save_and_show`, as part of a command that counts refused PINs over all it
-    does.
-    """
-    actor.require(Permission.ENROL if cardholder_id is None else Permission.EDIT)
-    cardholder = (
-        Cardholder()
-        if cardholder_id is None
-        else lock_cardholder(actor, cardholder_id, draft.version)
-    )
-    if cardholder.erased_at:
+def save_counted(
+    actor: Actor, wanted: Sequence[Wanted], at: datetime, under: str = ONE_ALONE
+) -> list[SavedCardholder]:
+    """Save as `save_many`, as part of a command that counts refused PINs over all it does."""
+    versions = {one.cardholder_id: one.draft.version for one in wanted if one.cardholder_id}
+    if len(versions) < len(wanted):
+        actor.require(Permission.ENROL)
+    if versions:
+        actor.require(Permission.EDIT)
+    locked = lock_cardholders(actor, versions)
+    if any(cardholder.erased_at for cardholder in locked.values()):
         raise Invalid.of("cardholder.erased")
     register_rules = rules()
-    if draft.pins:
+    if any(one.draft.pins for one in wanted):
         make_ready_for_pins()
-    if problems := problems_with_draft(
-        actor, draft, cardholder_id, register_rules, at, Judged.AMONG_ALL
-    ):
+    wanted = _numbered(wanted, register_rules)
+    _refuse(problems_with_drafts(actor, wanted, register_rules, at, Judged.AMONG_ALL), under)
+    cardholders = [
+        locked[one.cardholder_id] if one.cardholder_id else new_cardholder() for one in wanted
+    ]
+    drafts = _with_generated_pins(
+        [
+            _tidied(actor, cardholder, one.draft, register_rules)
+            for cardholder, one in zip(cardholders, with_what_is_hidden(actor, wanted), strict=True)
+        ]
+    )
+    _require_for(actor, write(actor, list(map(_writing, cardholders, drafts)), at))
+    if len(only_seen(actor, (cardholder.pk for cardholder in cardholders))) < len(cardholders):
+        raise Invalid.of("scope.would_be_gone", "memberships")
+    return [
+        SavedCardholder(cardholder.pk, tuple(_shown_once(cardholder, draft, at)))
+        for cardholder, draft in zip(cardholders, drafts, strict=True)
+    ]
+
+
+def _refuse(found: Sequence[Sequence[Problem]], under: str) -> None:
+    problems = [
+        problem.under(under.format(place)) if under else problem
+        for place, here in enumerate(found)
+        for problem in here
+    ]
+    if problems:
         raise Invalid(problems)
-    draft = with_what_is_hidden(actor, cardholder_id, draft)
-    version = 1 if cardholder_id is None else draft.version + 1
+
+
+def _numbered(wanted: Sequence[Wanted], register_rules: RegisterRules) -> list[Wanted]:
+    """Give the next free numbers to those that are to get one."""
+
+    count = sum(one.gets_number for one in wanted)
+    numbers = iter(free_numbers(register_rules.numbers, count))
+    return [
+        one._replace(
+            draft=replace(one.draft, details=replace(one.draft.details, number=next(numbers)))
+        )
+        if one.gets_number
+        else one
+        for one in wanted
+    ]
+
+
+def _tidied(
+    actor: Actor, cardholder: Cardholder, draft: CardholderDraft, register_rules: RegisterRules
+) -> CardholderDraft:
     details = tidy(draft.details, register_rules)
     if Permission.BIRTH_DATES not in actor.permissions:
         # who may not see it cannot have changed it
         details = replace(details, born_on=cardholder.born_on)
-    about_details = write_details(cardholder, details, register_rules, version)
-    acts = [about_details] if about_details else []
-    acts += set_images(cardholder.pk, draft.images, version, CARDHOLDER)
-    acts += set_cards(cardholder.pk, draft.cards, version, CARDHOLDER, at)
-    draft = replace(
-        draft, pins=with_generated(draft.pins, replace(draft, details=details).own_numbers)
+    return replace(draft, details=details)
+
+
+def _with_generated_pins(drafts: Sequence[CardholderDraft]) -> list[CardholderDraft]:
+    if not any(pin.is_generated for draft in drafts for pin in draft.pins):
+        return list(drafts)
+    pins = with_generated([(draft.pins, draft.own_numbers) for draft in drafts])
+    return [
+        replace(draft, pins=with_digits) for draft, with_digits in zip(drafts, pins, strict=True)
+    ]
+
+
+def _writing(cardholder: Cardholder, draft: CardholderDraft) -> Writing:
+    return Writing(
+        cardholder,
+        draft.details,
+        draft.images,
+        draft.cards,
+        draft.pins,
+        draft.plates,
+        draft.memberships,
     )
-    acts += set_pins(cardholder.pk, draft.pins, version, CARDHOLDER, at)
-    acts += set_plates(cardholder.pk, draft.plates, version, CARDHOLDER)
-    acts += set_memberships(cardholder.pk, draft.memberships, version)
-    _require_for(actor, acts)
-    if acts:
-        Cardholder.objects.filter(pk=cardholder.pk).update(version=version)
-        set_terms(cardholder.pk, "card", {str(card.card_number) for card in draft.cards})
-        record(actor, at, acts)
-        mark_for_delivery(Subject.CARDHOLDER, [cardholder.pk], is_withdrawal=take_rights_away(acts))
-    if not only_seen(actor, [cardholder.pk]):
-        raise Invalid.of("scope.would_be_gone", "memberships")
-    return SavedCardholder(cardholder.pk, tuple(_shown_once(cardholder, draft, at)))
 
 
 def _shown_once(cardholder: Cardholder, draft: CardholderDraft, at: datetime) -> Iterable[ShownPin]:
-    """Return the PINs that were made up, or put them into the mail: nothing shows them a second
+    """Return the PINs that were generated, or put them into the mail: nothing shows them a second
     time.
     """
-    kept = pins_of(cardholder.pk)
     for pin in draft.pins:
         if pin.is_mailed and pin.entry:
-            post_pin(
-                cardholder, next(one for one in kept if has_digits(one, pin.entry)), pin.entry, at
-            )
+            kept = pins_of([cardholder.pk])[cardholder.pk]
+            written = next(one for one in kept if has_digits(one, pin.entry))
+            post_pin(cardholder, written, pin.entry, at)
         elif pin.was_generated:
             yield ShownPin(pin.label.strip(), pin.entry)
 

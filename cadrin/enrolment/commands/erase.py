@@ -6,21 +6,23 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import rename_in_reads
 from cadrin.core.errors import Invalid
 from cadrin.core.people.details import Details
 from cadrin.core.people.names import terms_of
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import set_cards
 from cadrin.credentials.models import FormerPin, Letter, Pin, Plate
 from cadrin.enrolment.commands.drafts import drop_drafts_of
+from cadrin.enrolment.writer import Writing, write
 from cadrin.journal.commands import About, Act, record, redact
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
-from cadrin.people.commands.cardholders import CARDHOLDER, FIELDS, lock_cardholder, set_terms
+from cadrin.people.commands.cardholders import lock_cardholder
+from cadrin.people.commands.details import FIELDS
+from cadrin.people.commands.parts import CARDHOLDER
+from cadrin.people.commands.terms import PERSON, set_terms
 from cadrin.people.models import CustomFieldKey
 from cadrin.photos.commands import remove_images_of
 
@@ -67,8 +69,7 @@ def erase_cardholder(
         raise Invalid.of("cardholder.erased")
     if len(reason.strip()) < SHORTEST_REASON:
         raise Invalid.of("erase.needs_reason", "reason", least=SHORTEST_REASON)
-    acts = set_cards(cardholder_id, (), version + 1, CARDHOLDER, at)
-    acts += set_memberships(cardholder_id, (), version + 1)
+    acts = write(actor, [Writing(cardholder, cards=(), memberships=())], at)
     remove_images_of(cardholder_id)
     Letter.objects.filter(holder_id=cardholder_id).delete()
     drop_drafts_of(cardholder_id)
@@ -84,14 +85,10 @@ def erase_cardholder(
     cardholder.display_name, cardholder.sort_name = number, number
     cardholder.erased_at, cardholder.version = at, version + 1
     cardholder.save()
-    for source in ("person", "card"):
-        set_terms(cardholder_id, source, terms_of(number) if source == "person" else set())
+    set_terms(PERSON, {cardholder_id: terms_of(number)})
     rename_in_reads(cardholder_id, number)
     left = redact(CARDHOLDER, cardholder_id, IMPERSONAL)
     about = (About(CARDHOLDER, cardholder_id, version + 1),)
-    record(
-        actor,
-        at,
-        [*acts, Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)],
-    )
-    mark_for_delivery(Subject.CARDHOLDER, [cardholder_id], is_withdrawal=True)
+    record(actor, at, [Act("cardholder.erased", about, {"reason": (None, reason.strip())}, left)])
+    if not acts:
+        mark_for_delivery(Subject.CARDHOLDER, [cardholder_id], is_withdrawal=True)

@@ -2,27 +2,26 @@
 all are issued.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
 
-from cadrin.core.credentials.card.alike import also_read_as
-from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.errors import Invalid, Problem
-from cadrin.credentials.commands.cards import CardDraft
-from cadrin.credentials.queries import formats
-from cadrin.enrolment.commands.cardholders import save_cardholder
-from cadrin.enrolment.problems import problems_with_draft
-from cadrin.enrolment.queries import stored_cardholder
+from cadrin.core.people.details import RegisterRules
+from cadrin.credentials.card_draft import CardDraft
+from cadrin.enrolment.commands.cardholders import save_many
+from cadrin.enrolment.draft import Wanted
+from cadrin.enrolment.problems import problems_with_drafts
+from cadrin.enrolment.queries import drafts_for
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import get_cardholder, number_span, rules
+from cadrin.people.queries import number_span, rules
 from cadrin.people.scoping import seen_by
 
 MOST_IN_A_ROW = 300
@@ -63,37 +62,45 @@ def people_without_card(
 
 def problems_with_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> tuple[Problem, ...]:
     """Return everything against issuing these cards to these people, each under its place in the
-    row.
+    row. Raises NotFound.
     """
     problems = (
         []
         if len(pairs) <= MOST_IN_A_ROW
         else [Problem("input.too_many", "pairs", {"most": MOST_IN_A_ROW})]
     )
-    seen: dict[tuple[int, int, int], int] = {}
-    register_rules, known = rules(), formats()
-    for place, pair in enumerate(pairs[:MOST_IN_A_ROW]):
-        here = []
-        if pair.card.identity in seen:
-            here.append(Problem("card.twice", "card_number"))
-        elif any(
-            key in seen
-            for key in also_read_as(CardKey(*pair.card.identity), known, pair.card.issue_level)
-        ):
-            here.append(Problem("card.same_bits_twice", "card_number"))
-        seen[pair.card.identity] = place
-        file = stored_cardholder(get_cardholder(actor, pair.cardholder_id), register_rules)
-        draft = replace(file, cards=(*file.cards, pair.card))
-        under = f"cards.{len(file.cards)}."
-        for problem in problems_with_draft(actor, draft, pair.cardholder_id, register_rules, at):
-            field = (
-                (problem.field or "").removeprefix(under)
-                if (problem.field or "").startswith(under)
-                else None
-            )
-            here.append(Problem(problem.code, field, problem.params))
-        problems += [problem.under(f"pairs.{place}") for problem in here]
+    pairs = pairs[:MOST_IN_A_ROW]
+    register_rules = rules()
+    wanted = _with_their_cards(actor, pairs, register_rules)
+    found = problems_with_drafts(actor, wanted, register_rules, at)
+    for one, here in zip(wanted, found, strict=True):
+        places = [n for n, pair in enumerate(pairs) if pair.cardholder_id == one.cardholder_id]
+        had = len(one.draft.cards) - len(places)
+        fields = {f"cards.{had + n}": f"pairs.{place}" for n, place in enumerate(places)}
+        problems += [_in_the_row(problem, fields, f"pairs.{places[0]}") for problem in here]
     return tuple(problems)
+
+
+def _with_their_cards(
+    actor: Actor, pairs: Sequence[Pair], register_rules: RegisterRules
+) -> list[Wanted]:
+    """Return the people of a row, in its order, each with what they have and what they are given."""
+    ids = list(dict.fromkeys(pair.cardholder_id for pair in pairs))
+    drafts = drafts_for(actor, ids, register_rules)
+    given: dict[int, tuple[CardDraft, ...]] = dict.fromkeys(ids, ())
+    for pair in pairs:
+        given[pair.cardholder_id] += (pair.card,)
+    return [
+        Wanted(id_, replace(drafts[id_], cards=(*drafts[id_].cards, *given[id_]))) for id_ in ids
+    ]
+
+
+def _in_the_row(problem: Problem, fields: Mapping[str, str], person: str) -> Problem:
+    """Say a problem with a draft where the row has it: at a card's field, or at the person."""
+    path, _, field = (problem.field or "").rpartition(".")
+    if path in fields:
+        return Problem(problem.code, f"{fields[path]}.{field}", problem.params)
+    return Problem(problem.code, person, problem.params)
 
 
 @transaction.atomic
@@ -105,10 +112,5 @@ def issue_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> int:
     actor.require(Permission.ISSUE)
     if problems := problems_with_row(actor, pairs, at):
         raise Invalid(problems)
-    register_rules = rules()
-    for pair in pairs:
-        file = stored_cardholder(get_cardholder(actor, pair.cardholder_id), register_rules)
-        save_cardholder(
-            actor, pair.cardholder_id, replace(file, cards=(*file.cards, pair.card)), at
-        )
+    save_many(actor, _with_their_cards(actor, pairs, rules()), at)
     return len(pairs)

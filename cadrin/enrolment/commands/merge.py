@@ -9,15 +9,17 @@ from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import hand_over_reads
 from cadrin.core.errors import Invalid
 from cadrin.credentials.models import Card, Pin, Plate
-from cadrin.enrolment.commands.cardholders import write_cardholder
+from cadrin.enrolment.commands.cardholders import save_counted
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
-from cadrin.enrolment.draft import CardholderDraft
+from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.journal.commands import HANDED_OVER, About, Act, hand_over, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
-from cadrin.people.commands.cardholders import CARDHOLDER, lock_cardholder, set_terms
+from cadrin.people.commands.cardholders import lock_cardholder
+from cadrin.people.commands.parts import CARDHOLDER, Part
+from cadrin.people.commands.terms import CARD, set_terms
 from cadrin.people.models import Cardholder, CustomFieldKey
 from cadrin.photos.commands import hand_over_images
 
@@ -60,7 +62,7 @@ def _merge(
     Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
     hand_over_images(other_id, cardholder_id)
     # those that stay are in the draft, and in the journal with it
-    set_memberships(other_id, (), other_version)
+    set_memberships([Part(other_id, (), other_version)])
     CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
     hand_over_reads(other_id, cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
@@ -76,7 +78,7 @@ def _merge(
     )
     record(actor, at, [merged, *gone_pins])
     Cardholder.objects.filter(pk=cardholder_id).update(version=version)
-    write_cardholder(actor, cardholder_id, replace(draft, version=version), at)
+    save_counted(actor, [Wanted(cardholder_id, replace(draft, version=version))], at)
     numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
-    set_terms(cardholder_id, "card", (str(number) for number in numbers))
+    set_terms(CARD, {cardholder_id: map(str, numbers)})
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

@@ -12,15 +12,16 @@ from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import PinList
 from cadrin.credentials.pins import PinDraft
-from cadrin.enrolment.commands.cardholders import save_and_show
-from cadrin.enrolment.queries import stored_cardholder
+from cadrin.enrolment.commands.cardholders import save_many
+from cadrin.enrolment.draft import Wanted
+from cadrin.enrolment.queries import drafts_for
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import departments_below, get_cardholder, rules
+from cadrin.people.queries import departments_below, rules
 from cadrin.people.scoping import seen_by
 
 PIN_LIST = "pin_list"
@@ -57,19 +58,22 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
     actor.require(Permission.ISSUE)
     if len(cardholder_ids) > MOST_IN_A_LIST:
         raise Invalid.of("input.too_many", "people", most=MOST_IN_A_LIST)
-    lines = []
-    for id_ in dict.fromkeys(cardholder_ids):
-        cardholder = get_cardholder(actor, id_)
-        file = stored_cardholder(cardholder, rules())
-        if not file.pins:
-            saved = save_and_show(
-                actor, id_, replace(file, pins=(PinDraft(is_generated=True),)), at
-            )
-            lines.append(
-                ListedPin(cardholder.number, cardholder.display_name, saved.shown_pins[0].digits)
-            )
-    if not lines:
+    register_rules = rules()
+    wanted = [
+        Wanted(id_, replace(draft, pins=(PinDraft(is_generated=True),)))
+        for id_, draft in drafts_for(actor, cardholder_ids, register_rules).items()
+        if not draft.pins
+    ]
+    if not wanted:
         raise Invalid.of("pin.all_have_one", "people")
+    lines = [
+        ListedPin(
+            one.draft.details.number,
+            one.draft.details.shown(register_rules.names),
+            saved.shown_pins[0].digits,
+        )
+        for one, saved in zip(wanted, save_many(actor, wanted, at), strict=True)
+    ]
     made = PinList.objects.create(
         made_at=at,
         made_by=actor.name,

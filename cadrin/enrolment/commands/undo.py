@@ -16,7 +16,7 @@ from cadrin.core.people.details import Details
 from cadrin.core.schedules import Hours
 from cadrin.core.undo import Changes, as_before
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import CardDraft, draft_of
+from cadrin.credentials.card_draft import CardDraft, draft_of
 from cadrin.credentials.models import Card
 from cadrin.enrolment.commands.cardholders import save_cardholder
 from cadrin.enrolment.draft import CardholderDraft
@@ -24,7 +24,8 @@ from cadrin.enrolment.queries import cardholder_for
 from cadrin.journal.queries import find_entry
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.cardholders import CARDHOLDER, as_kept
+from cadrin.people.commands.details import as_kept
+from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.queries import get_cardholder, rules
 
 _NEEDED = {"membership": "group_id", "card": "identity"}

@@ -11,7 +11,7 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.people.details import Details
 from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.keypad import take_typed
 from cadrin.credentials.pins import MOST_PINS, PinDraft
 from cadrin.credentials.plates import MOST_PLATES

@@ -25,7 +25,7 @@ from cadrin.core.errors import Invalid, NotFound, NotPermitted, Stale
 from cadrin.core.records.card_formats import encode_format
 from cadrin.core.schedules import Hours
 from cadrin.core.tests.builders import Asks
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
 from cadrin.credentials.letters import send_letters
 from cadrin.credentials.models import Card, CardFormat, FormerPin, Pin, PinList

@@ -3,7 +3,6 @@ from django.test import TestCase
 from cadrin.access.commands.groups import (
     GrantDraft,
     GroupDraft,
-    add_people,
     remove_group,
     save_group,
 )
@@ -11,6 +10,7 @@ from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import access_plan
 from cadrin.core.errors import Invalid, NotPermitted, Stale
 from cadrin.core.schedules import Hours
+from cadrin.enrolment.commands.memberships import add_people
 from cadrin.enrolment.commands.undo import undo
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import actor_of

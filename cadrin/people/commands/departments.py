@@ -13,7 +13,7 @@ from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.cardholders import CARDHOLDER
+from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.models import Cardholder, Department
 
 DEPARTMENT = "department"

@@ -14,7 +14,7 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.records.card_formats import encode_format
 from cadrin.core.validity import Standing, State, state_at
-from cadrin.credentials.commands.cards import CardDraft
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import CardFormat, Pin
 from cadrin.credentials.pins import PinDraft
 from cadrin.delivery.queries import not_held_counts

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from cadrin.accounts.sealed import problem_with_keys
 from cadrin.config.locks import hold
+from cadrin.config.memory import look_seldom
 from cadrin.worker.worker import Worker
 
 
@@ -24,5 +25,6 @@ class Command(BaseCommand):
         stop = threading.Event()
         for one in (signal.SIGTERM, signal.SIGINT):
             signal.signal(one, lambda *_: stop.set())
+        look_seldom()
         with lock:
             Worker(stop).run()

@@ -16,6 +16,9 @@ def also_read_as(
 
     None for a card that its format cannot carry: it has no bits.
     """
+    own = formats.get(key.format_id)
+    if own and sum(other.length_bits == own.length_bits for other in formats.values()) == 1:
+        return ()
     try:
         read = bits_of(key, formats, issue_level)
     except Invalid:

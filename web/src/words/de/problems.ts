@@ -22,6 +22,8 @@ export const problems = {
   'input.date': 'Schreiben Sie einen Tag wie 24.11.2026 und eine Zeit wie 17:30.',
   'cardholder.number_missing': 'Ein Karteninhaber braucht eine Nummer.',
   'cardholder.number_taken': 'Nummer {number} hat {name}.',
+  'cardholder.number_twice': 'Mehr als eine von ihnen hat die Nummer {number}.',
+  'own.twice': 'Mehr als eine von ihnen hat diesen Wert.',
   'cardholder.name_missing': 'Ein Karteninhaber braucht einen Vor- oder Nachnamen.',
   'cardholder.email_not_readable': 'Das ist keine E-Mail-Adresse.',
   'cardholder.not_suspended': 'Ein Ende der Aussetzung braucht den Stand Ausgesetzt.',

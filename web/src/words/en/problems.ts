@@ -23,6 +23,8 @@ export const problems = {
   'input.date': 'Write a day such as 24.11.2026, and a time such as 17:30.',
   'cardholder.number_missing': 'A cardholder needs a number.',
   'cardholder.number_taken': 'Number {number} is {name}’s.',
+  'cardholder.number_twice': 'More than one of them has the number {number}.',
+  'own.twice': 'More than one of them has this value.',
   'cardholder.name_missing': 'A cardholder needs a first or a last name.',
   'cardholder.email_not_readable': 'This is no e-mail address.',
   'cardholder.not_suspended': 'An end of the suspension needs the standing Suspended.',

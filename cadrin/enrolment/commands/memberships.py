@@ -1,0 +1,37 @@
+"""Put many people into an access group at once."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from django.db import transaction
+
+from cadrin.access.commands.memberships import MembershipDraft, memberships_of
+from cadrin.access.queries import get_group
+from cadrin.enrolment.writer import Writing, write
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.people.queries import get_cardholders
+from cadrin.people.scoping import only_seen
+
+
+@transaction.atomic
+def add_people(actor: Actor, group_id: int, cardholder_ids: Iterable[int], at: datetime) -> int:
+    """Put people into a group and give how many were not in it. Raises NotFound or NotPermitted."""
+    actor.require(Permission.ACCESS)
+    get_group(actor, group_id)
+    people = get_cardholders(actor, sorted(only_seen(actor, cardholder_ids)))
+    had = memberships_of(person.pk for person in people)
+    new = [
+        person
+        for person in people
+        if all(membership.group_id != group_id for membership in had[person.pk])
+    ]
+    write(
+        actor,
+        [
+            Writing(person, memberships=(*had[person.pk], MembershipDraft(group_id)))
+            for person in new
+        ],
+        at,
+    )
+    return len(new)

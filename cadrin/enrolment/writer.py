@@ -1,0 +1,123 @@
+"""The one writer of cardholders: whatever an act makes of them goes through here.
+
+Many cost little more than their rows: each part of all of them is written together.
+"""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+import orjson
+from django.db.models import F
+
+from cadrin.access.commands.memberships import MembershipDraft, set_memberships
+from cadrin.core.people.details import Details
+from cadrin.core.records.reaching import may_reach_doors
+from cadrin.credentials.card_draft import CardDraft
+from cadrin.credentials.commands.cards import set_cards
+from cadrin.credentials.pins import PinDraft, set_pins
+from cadrin.credentials.plates import set_plates
+from cadrin.journal.commands import About, Act, record, take_rights_away
+from cadrin.operators.actor import Actor
+from cadrin.outbox.commands import mark_for_delivery
+from cadrin.outbox.subjects import Subject
+from cadrin.people.commands.details import write_details
+from cadrin.people.commands.parts import CARDHOLDER, Part, T
+from cadrin.people.commands.terms import CARD, set_terms
+from cadrin.people.models import Cardholder
+from cadrin.people.queries import rules
+from cadrin.photos.commands import Tokens, set_images
+
+MOST_IN_ONE_ENTRY = 300
+"""Cardholders that one entry of the journal is about at most, when the same happened to them."""
+
+
+@dataclass(frozen=True, slots=True)
+class Writing:
+    """What is to be written of a new or locked cardholder; a part that is None stays as it is."""
+
+    cardholder: Cardholder
+    details: Details | None = None
+    images: Tokens | None = None
+    cards: tuple[CardDraft, ...] | None = None
+    pins: tuple[PinDraft, ...] | None = None
+    plates: tuple[str, ...] | None = None
+    memberships: tuple[MembershipDraft, ...] | None = None
+
+
+def new_cardholder() -> Cardholder:
+    """Return a cardholder to be written for the first time."""
+    return Cardholder(version=0)
+
+
+def write(
+    actor: Actor, writings: Sequence[Writing], at: datetime, also_about: tuple[About, ...] = ()
+) -> list[Act]:
+    """Write cardholders, their journal and what is to be delivered of it, and return the acts.
+
+    A cardholder of whom nothing differs is left alone: no new version, no entry, no mark. The
+    caller holds the transaction, has locked the cardholders and judged what is wanted.
+    ``also_about`` is what each entry is about beside its cardholders.
+    """
+    details = [(one.cardholder, one.details) for one in writings if one.details is not None]
+    acts = write_details(details, rules())
+    acts += set_images(_parts(writings, lambda one: one.images))
+    cards = _parts(writings, lambda one: one.cards)
+    card_acts = set_cards(cards, at)
+    acts += card_acts
+    acts += set_pins(_parts(writings, lambda one: one.pins), at)
+    acts += set_plates(_parts(writings, lambda one: one.plates))
+    acts += set_memberships(_parts(writings, lambda one: one.memberships))
+    changed = _cardholders_of(acts)
+    Cardholder.objects.filter(pk__in=changed).update(version=F("version") + 1)
+    with_other_cards = _cardholders_of(card_acts)
+    set_terms(
+        CARD,
+        {
+            part.holder_id: {str(card.card_number) for card in part.wanted}
+            for part in cards
+            if part.holder_id in with_other_cards
+        },
+    )
+    record(actor, at, _together(acts, also_about))
+    _mark(acts)
+    return acts
+
+
+def _mark(acts: Sequence[Act]) -> None:
+    withdrawn = _cardholders_of(act for act in acts if take_rights_away([act]))
+    reaching = _cardholders_of(act for act in acts if may_reach_doors(act.action, act.changes))
+    mark_for_delivery(Subject.CARDHOLDER, withdrawn, is_withdrawal=True)
+    mark_for_delivery(Subject.CARDHOLDER, reaching - withdrawn)
+
+
+def _parts(
+    writings: Sequence[Writing], part: Callable[[Writing], tuple[T, ...] | None]
+) -> list[Part[T]]:
+    return [
+        Part(one.cardholder.pk, wanted, one.cardholder.version + 1)
+        for one in writings
+        if (wanted := part(one)) is not None
+    ]
+
+
+def _cardholders_of(acts: Iterable[Act]) -> set[int]:
+    return {about.object_id for act in acts for about in act.about if about.kind == CARDHOLDER}
+
+
+def _together(acts: Iterable[Act], also_about: tuple[About, ...]) -> Iterable[Act]:
+    """Join acts that did the same to several cardholders into one entry about all of them."""
+    alike: dict[bytes, list[Act]] = {}
+    for act in acts:
+        others = [[*about] for about in act.about if about.kind != CARDHOLDER]
+        key = orjson.dumps([act.action, act.changes, act.raw, others])
+        alike.setdefault(key, []).append(act)
+    for same in alike.values():
+        for start in range(0, len(same), MOST_IN_ONE_ENTRY):
+            yield _joined(same[start : start + MOST_IN_ONE_ENTRY], also_about)
+
+
+def _joined(same: Sequence[Act], also_about: tuple[About, ...]) -> Act:
+    people = (about for act in same for about in act.about if about.kind == CARDHOLDER)
+    others = (about for about in same[0].about if about.kind != CARDHOLDER)
+    return same[0]._replace(about=(*people, *others, *also_about))

@@ -1,0 +1,150 @@
+"""Everything against cardholders having these details, against the register too."""
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Any, NamedTuple
+
+from cadrin.core.errors import Param, Problem
+from cadrin.core.people.custom_fields import CustomField, read_value, sort_key
+from cadrin.core.people.details import Details, RegisterRules, problems_with_details
+from cadrin.core.people.names import number_key
+from cadrin.operators.actor import Actor
+from cadrin.people.models import Cardholder, Company, CustomFieldKey, Department, Kind
+from cadrin.people.scoping import departments_seen
+
+CHOSEN = {"department": Department, "company": Company, "kind": Kind}
+
+
+class DetailsWanted(NamedTuple):
+    """Details as a cardholder shall have them; ``holder_id`` is 0 for a new one."""
+
+    holder_id: int
+    details: Details
+
+
+def problems_with_details_of(
+    actor: Actor, wanted: Sequence[DetailsWanted], rules: RegisterRules, today: date
+) -> list[tuple[Problem, ...]]:
+    """Return everything that is wrong with the details of each, in order.
+
+    Whoever is kept to departments or companies can put nobody outside of them.
+    """
+    plain = [problems_with_details(one.details, rules, today) for one in wanted]
+    taken = _custom_values_taken(wanted, rules)
+    numbers = _numbers_taken(wanted)
+    chosen = _problems_with_chosen(actor, wanted)
+    return [
+        (*here, *own, *number, *lists)
+        for here, own, number, lists in zip(plain, taken, numbers, chosen, strict=True)
+    ]
+
+
+def _numbers_taken(wanted: Sequence[DetailsWanted]) -> Iterable[list[Problem]]:
+    keys = [number_key(one.details.number) for one in wanted]
+    twins = {
+        twin.number_key: twin
+        for twin in Cardholder.objects.filter(number_key__in=keys).only(
+            "id", "number", "number_key", "display_name"
+        )
+    }
+    count = Counter(keys)
+    for one, key in zip(wanted, keys, strict=True):
+        twin = twins.get(key)
+        if twin and twin.pk != one.holder_id:
+            params: dict[str, Param] = {
+                "number": twin.number,
+                "name": twin.display_name,
+                "holder_id": twin.pk,
+            }
+            yield [Problem("cardholder.number_taken", "number", params)]
+        elif key and count[key] > 1:
+            yield [Problem("cardholder.number_twice", "number", {"number": one.details.number})]
+        else:
+            yield []
+
+
+def _custom_values_taken(
+    wanted: Sequence[DetailsWanted], rules: RegisterRules
+) -> list[list[Problem]]:
+    found: list[list[Problem]] = [[] for _ in wanted]
+    for field in rules.custom_fields:
+        if field.is_unique:
+            keys = [_key_of(field, one.details) for one in wanted]
+            for here, problem in zip(found, _values_taken(field, wanted, keys), strict=True):
+                here += [problem] if problem else []
+    return found
+
+
+def _key_of(field: CustomField, details: Details) -> str | None:
+    value = read_value(field, details.own.get(field.id, ""))
+    return None if not value or isinstance(value, Problem) else sort_key(field, value)
+
+
+def _values_taken(
+    field: CustomField, wanted: Sequence[DetailsWanted], keys: Sequence[str | None]
+) -> Iterable[Problem | None]:
+    named = [key for key in keys if key is not None]
+    twins = {
+        row.key: row.cardholder
+        for row in CustomFieldKey.objects.filter(field_id=field.id, key__in=named).select_related(
+            "cardholder"
+        )
+    }
+    count = Counter(named)
+    for one, key in zip(wanted, keys, strict=True):
+        twin = twins.get(key) if key is not None else None
+        if twin and twin.pk != one.holder_id:
+            params: dict[str, Param] = {
+                "label": field.label,
+                "name": twin.display_name,
+                "holder_id": twin.pk,
+            }
+            yield Problem("own.taken", field.path, params)
+        elif key is not None and count[key] > 1:
+            yield Problem("own.twice", field.path, {"label": field.label})
+        else:
+            yield None
+
+
+def _problems_with_chosen(
+    actor: Actor, wanted: Sequence[DetailsWanted]
+) -> Iterable[tuple[Problem, ...]]:
+    within = {"department": departments_seen(actor), "company": actor.scope.companies, "kind": None}
+    there: dict[str, Mapping[int, Any]] = {
+        field: model.objects.in_bulk(  # type: ignore[attr-defined]
+            {getattr(one.details, f"{field}_id") or 0 for one in wanted}
+        )
+        for field, model in CHOSEN.items()
+    }
+    before = {
+        row["id"]: row
+        for row in Cardholder.objects.filter(
+            pk__in={one.holder_id for one in wanted if one.holder_id}
+        ).values("id", *(f"{field}_id" for field in CHOSEN))
+    }
+    for one in wanted:
+        kept = before.get(one.holder_id, {})
+        yield tuple(
+            problem
+            for field in CHOSEN
+            if (problem := _chosen(field, one.details, there[field], within[field], kept))
+        )
+
+
+def _chosen(
+    field: str,
+    details: Details,
+    there: Mapping[int, Any],
+    reach: frozenset[int] | None,
+    before: Mapping[str, int | None],
+) -> Problem | None:
+    id_ = getattr(details, f"{field}_id")
+    if id_ is None:
+        return Problem("scope.needed", field) if reach is not None else None
+    chosen = there.get(id_)
+    if chosen is None or (reach is not None and id_ not in reach):
+        return Problem("input.no_longer_there", field)
+    if chosen.is_retired and before.get(f"{field}_id") != id_:
+        return Problem("input.retired", field, {"name": chosen.name})
+    return None
