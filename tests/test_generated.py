@@ -4,11 +4,9 @@ undescribed answer.
 A short run of it belongs to every change; ``scripts/fuzz`` makes a long one.
 """
 
-import json
 import os
 from contextlib import suppress
 from datetime import timedelta
-from pathlib import Path
 from typing import Any
 from unittest import mock
 
@@ -32,6 +30,7 @@ from schemathesis.specs.openapi.checks import (
 from cadrin.accounts.commands.tokens import TokenDraft, make_token
 from cadrin.config.wsgi import application
 from cadrin.operators.models import Operator, Role
+from tests.described import FOR_SCRIPTS, FOR_THE_SCREEN, described
 from tests.house import ANYBODY, House
 
 EXAMPLES = int(os.environ.get("CADRIN_FUZZ_EXAMPLES", "3"))
@@ -45,13 +44,13 @@ CHECKS = [
 CSRF = "c" * 32
 
 
-def description() -> dict[str, Any]:
-    """Return the API's description, with nothing in it that waits."""
-    described: dict[str, Any] = json.loads(Path(settings.ROOT, "openapi.json").read_text())
-    for parameter in described["paths"]["/api/news/"]["get"]["parameters"]:
+def of_the_screen() -> dict[str, Any]:
+    """Return the description of what the screen asks, with nothing in it that waits."""
+    found = described(FOR_THE_SCREEN)
+    for parameter in found["paths"]["/api/news/"]["get"]["parameters"]:
         if parameter["name"] == "wait_seconds":
             parameter["schema"]["maximum"] = 0.01
-    return described
+    return found
 
 
 class GeneratedRequests(TestCase):
@@ -90,13 +89,14 @@ class GeneratedRequests(TestCase):
         }
 
     def test_are_answered_as_the_description_says(self) -> None:
-        schema = schemathesis.openapi.from_dict(description())
-        schema.app = application
-        for result in schema.get_all_operations():
-            operation: Any = result.ok()  # type: ignore[union-attr]  # an error of the description raises
-            for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
-                with self.subTest(f"{mode.value}: {operation.method.upper()} {operation.path}"):
-                    self.run_one(operation, mode)
+        for description in (of_the_screen(), described(FOR_SCRIPTS)):
+            schema = schemathesis.openapi.from_dict(description)
+            schema.app = application
+            for result in schema.get_all_operations():
+                operation: Any = result.ok()  # type: ignore[union-attr]  # an error of the description raises
+                for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
+                    with self.subTest(f"{mode.value}: {operation.method.upper()} {operation.path}"):
+                        self.run_one(operation, mode)
         print(
             f"\n{self.asked} generated requests were answered as the description says", flush=True
         )

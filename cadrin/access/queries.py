@@ -66,6 +66,15 @@ def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
     )
 
 
+def members_page(actor: Actor, group_id: int, after: int, most: int) -> Rows:
+    """Return the people of a group whom the actor may see, by id, from one on."""
+    return list(
+        Membership.objects.filter(_members_seen(actor), group_id=group_id, cardholder_id__gt=after)
+        .order_by("cardholder_id")
+        .values("cardholder_id", "activation_at", "expiry_at")[:most]
+    )
+
+
 def member_ids(group_id: int) -> list[int]:
     return list(
         Membership.objects.filter(group_id=group_id).values_list("cardholder_id", flat=True)

@@ -42,7 +42,23 @@ def reads(
     actor: Actor, filters: ReadFilters = EVERY_READ, *, before: int | None = None, most: int = 100
 ) -> list[dict[str, Any]]:
     """Return reads within the actor's reach, newest first; ``before`` is the id to go on from."""
-    match = reads_seen(actor)
+    match = reads_seen(actor) & _asked_for(filters)
+    if before is not None:
+        match &= Q(id__lt=before)
+    return with_present_holders(
+        actor, list(Read.objects.filter(match).order_by("-id").values(*SHOWN)[:most])
+    )
+
+
+def reads_since(
+    actor: Actor, after: int, filters: ReadFilters = EVERY_READ, *, most: int = 100
+) -> list[dict[str, Any]]:
+    """Return reads within the actor's reach that arrived after one, oldest first."""
+    return _reads_after(actor, reads_seen(actor) & _asked_for(filters), after, most)
+
+
+def _asked_for(filters: ReadFilters) -> Q:
+    match = Q()
     if filters.door_id is not None:
         match &= Q(door_id=filters.door_id)
     if filters.cardholder_id is not None:
@@ -55,11 +71,7 @@ def reads(
         match &= FLAGGED
     if filters.card is not None:
         match &= Q(**filters.card._asdict())
-    if before is not None:
-        match &= Q(id__lt=before)
-    return with_present_holders(
-        actor, list(Read.objects.filter(match).order_by("-id").values(*SHOWN)[:most])
-    )
+    return match
 
 
 def reads_seen(actor: Actor) -> Q:
@@ -129,8 +141,8 @@ def news(actor: Actor, after: int | None, wait_seconds: float) -> list[dict[str,
     return []
 
 
-def _reads_after(actor: Actor, match: Q, after: int) -> list[dict[str, Any]]:
-    rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*SHOWN)[:100])
+def _reads_after(actor: Actor, match: Q, after: int, most: int = 100) -> list[dict[str, Any]]:
+    rows = list(Read.objects.filter(match, id__gt=after).order_by("id").values(*SHOWN)[:most])
     return with_present_holders(actor, rows) if rows else []
 
 

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
+    "drf_spectacular_sidecar",
     "csp",
     "cadrin.outbox",
     "cadrin.operators",
@@ -60,10 +61,12 @@ INSTALLED_APPS = [
     "cadrin.bench",
     "cadrin.worker",
     "cadrin.accounts",
+    "cadrin.api",
     "cadrin.demo",
 ]
 MIDDLEWARE = [
     "cadrin.config.answers.PrivateAnswers",
+    "cadrin.config.answers.OneSlash",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -74,6 +77,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "cadrin.config.urls"
+APPEND_SLASH = False  # a redirect would lose what was sent; see answers.OneSlash
 WSGI_APPLICATION = "cadrin.config.wsgi.application"
 TEMPLATES = [
     {
@@ -162,6 +166,10 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Cadrin",
     "VERSION": "0.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
+    "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "SWAGGER_UI_DIST": "SIDECAR",
+    "SWAGGER_UI_FAVICON_HREF": "SIDECAR",
+    "PREPROCESSING_HOOKS": ["cadrin.config.openapi.of_the_screen"],
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {

@@ -1,11 +1,15 @@
 from django.urls import include, path, re_path
 
+from cadrin.api.viewer import DescriptionView, Viewer
 from cadrin.config.page import page
 
 handler400 = "cadrin.config.page.not_readable"
 handler500 = "cadrin.config.page.failed"
 handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
+    path("api/v1", Viewer.as_view()),
+    path("api/v1/openapi.json", DescriptionView.as_view(), name="api-description"),
+    path("api/v1/", include("cadrin.api.urls")),
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.photos.rest.urls")),
     path("api/", include("cadrin.credentials.rest.urls")),

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from functools import lru_cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Q
 
@@ -14,11 +14,14 @@ from cadrin.core.credentials.card.formats import CardFormat as Layout
 from cadrin.core.credentials.card.formats import CardNumbers, RawRead
 from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.credentials.card.reading import bits_of
+from cadrin.core.errors import NotFound
 from cadrin.core.records.card_formats import decode_format
-from cadrin.credentials.card_draft import CardDraft, draft_of
+from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
 from cadrin.credentials.models import Box, Card, CardFormat
+from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.models import Cardholder
+from cadrin.people.scoping import seen_by
 
 MOST_WEIGHED = 60
 """Cards that may explain a number; so many are looked up before the likeliest are chosen."""
@@ -115,6 +118,14 @@ def cards_of(holder_ids: Iterable[int]) -> dict[int, tuple[CardDraft, ...]]:
     return found
 
 
+def card_ids_of(holder_ids: Iterable[int]) -> dict[CardIdentity, int]:
+    """Return the ids of the cards of cardholders, by what makes them one card."""
+    rows = Card.objects.filter(holder_id__in=list(holder_ids)).values_list(
+        "id", "format_id", "facility_code", "card_number"
+    )
+    return {(format_id, code, number): id_ for id_, format_id, code, number in rows}
+
+
 def holders_of_temporary_cards_over(at: datetime) -> list[Cardholder]:
     """Return whoever has a temporary card that works and whose end has come."""
     over = Card.objects.filter(
@@ -132,6 +143,42 @@ def find_card(key: CardKey) -> Card | None:
         )
         .first()
     )
+
+
+class CardFilters(NamedTuple):
+    """What is asked of the cards; all that are set must hold."""
+
+    format: int | None = None
+    facility_code: int | None = None
+    card_number: int | None = None
+    status: str | None = None
+    holder: int | None = None
+
+
+def cards_seen(actor: Actor, filters: CardFilters, after: int, most: int) -> list[Card]:
+    """Return cards within the actor's reach from an id on, in the order of their ids."""
+    asked = {name: value for name, value in filters._asdict().items() if value is not None}
+    return list(
+        Card.objects.filter(_within_reach(actor), **asked, id__gt=after).order_by("id")[:most]
+    )
+
+
+def get_card(actor: Actor, card_id: int) -> Card:
+    """Raises NotFound, for one of somebody out of the actor's reach as well."""
+    card = Card.objects.filter(_within_reach(actor), pk=card_id).first()
+    if card is None:
+        raise NotFound.of("card.not_found")
+    return card
+
+
+def get_card_of(actor: Actor, identity: CardIdentity) -> Card:
+    """Return a card by what makes it one card. Raises NotFound."""
+    card = find_card(CardKey(*identity))
+    return get_card(actor, card.pk if card else 0)
+
+
+def _within_reach(actor: Actor) -> Q:
+    return Q(holder=None) | Q(holder__in=Cardholder.objects.filter(seen_by(actor)))
 
 
 def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:

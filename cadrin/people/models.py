@@ -130,6 +130,8 @@ class Cardholder(models.Model):
     activation_at = models.DateTimeField(null=True)
     expiry_at = models.DateTimeField(null=True)
     erased_at = models.DateTimeField(null=True)
+    # what another system knows them by
+    external_id = models.CharField(max_length=100, blank=True, default="")
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -141,6 +143,11 @@ class Cardholder(models.Model):
                 | Q(expiry_at__gt=F("activation_at")),
             ),
             models.CheckConstraint(name="cardholder_has_a_name", condition=~Q(display_name="")),
+            models.UniqueConstraint(
+                fields=["external_id"],
+                condition=~Q(external_id=""),
+                name="external_id_is_one_cardholders",
+            ),
         ]
         indexes = [
             models.Index(fields=["sort_name", "id"], name="cardholder_by_name"),

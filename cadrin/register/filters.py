@@ -19,7 +19,9 @@ from cadrin.core.access.readiness import (
 )
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor
+from cadrin.core.errors import Invalid
 from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
+from cadrin.core.people.names import number_key
 from cadrin.core.validity import Standing, State
 from cadrin.credentials.models import Card, Pin, Plate
 from cadrin.delivery.queries import has_record_not_held
@@ -51,8 +53,15 @@ class Filters(NamedTuple):
     kind_id: int | None = None
     custom_field_id: int | None = None
     custom_value: str = ""
-    """The beginning of the value of that own field, or all of a choice; empty for whoever has none.
+    """The beginning of the value of that custom field, or all of a choice; empty for whoever has
+    none.
     """
+    number: str = ""
+    external_id: str = ""
+    email: str = ""
+    """These, and the card, are looked up exactly."""
+    card: str = ""
+    """Facility code and card number with a hyphen between them, or the card number alone."""
 
 
 def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
@@ -84,7 +93,30 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
         match &= Q(kind_id=filters.kind_id)
     if filters.custom_field_id is not None:
         match &= having_custom_value(filters.custom_field_id, filters.custom_value)
+    return match & _named_exactly(filters)
+
+
+def _named_exactly(filters: Filters) -> Q:
+    match = Q()
+    if filters.number:
+        match &= Q(number_key=number_key(filters.number))
+    if filters.external_id:
+        match &= Q(external_id=filters.external_id.strip())
+    if filters.email:
+        match &= Q(email=filters.email.strip())
+    if filters.card:
+        match &= Q(pk__in=Card.objects.filter(_card_named(filters.card)).values("holder"))
     return match
+
+
+def _card_named(written: str) -> Q:
+    """Match the cards that are written so. Raises Invalid."""
+    facility_code, _, number = written.strip().rpartition("-")
+    parts = [number, *([facility_code] if facility_code else [])]
+    if not all(part.strip().isdecimal() and len(part) < 20 for part in parts):
+        raise Invalid.of("list.card_not_readable", "card")
+    match = Q(card_number=int(number))
+    return match & Q(facility_code=int(facility_code)) if facility_code else match
 
 
 def having_custom_value(field_id: int, value: str) -> Q:

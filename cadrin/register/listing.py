@@ -42,6 +42,14 @@ _SORTED_BY = {
 SORTS = (*_FIELDS, *_SORTED_BY)
 
 
+class PageOfIds(NamedTuple):
+    """The cardholders of a page; ``next`` and ``total`` are as in `Page`."""
+
+    ids: list[int]
+    next: str | None
+    total: int | None
+
+
 class Page(NamedTuple):
     """``next`` is the key to ask for the page after; None on the last.
 
@@ -77,19 +85,26 @@ def page(
     after: str = "",
     most: int = 50,
 ) -> Page:
-    """Return one page of the list. Paging by key never repeats or skips a row while others work.
+    """Return one page of the list, as `page_of_ids`."""
+    found = page_of_ids(actor, filters, at, sort=sort, after=after, most=most)
+    return Page(rows_of(actor, found.ids, at), found.next, found.total)
+
+
+def page_of_ids(
+    actor: Actor, filters: Filters, at: datetime, *, sort: str, after: str, most: int
+) -> PageOfIds:
+    """Return who is on one page of the list. Paging by key never repeats or skips anybody while
+    others work.
 
     Raises Invalid for a sort or key that is none.
     """
     _check_sort(sort)
     match = seen_by(actor) & matching(actor, filters, at)
     keys = _keys(match, sort, after, most + 1)
-    rows = rows_of(actor, [id_ for id_, _ in keys[:most]], at)
     id_, value = keys[most - 1] if len(keys) > most else (0, "")
     following = f"{value}|{id_}" if id_ else None
-    return Page(
-        rows, following, None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count()
-    )
+    total = None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count()
+    return PageOfIds([id_ for id_, _ in keys[:most]], following, total)
 
 
 def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, str]]:

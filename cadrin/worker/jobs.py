@@ -4,6 +4,7 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
+from cadrin.api.idempotency import forget_answers
 from cadrin.credentials.keypad import forget_typed
 from cadrin.credentials.letters import send_letters
 from cadrin.delivery.incidents import forget_old_incidents
@@ -31,5 +32,6 @@ JOBS = (
     Job("forget ended sessions", timedelta(minutes=5), forget_ended),
     Job("remove stray files", timedelta(minutes=5), remove_strays),
     Job("forget old incidents", timedelta(hours=1), forget_old_incidents),
+    Job("forget old answers", timedelta(hours=1), forget_answers),
     Job("forget old runs", timedelta(hours=1), forget_old_runs),
 )

@@ -9,7 +9,12 @@ from cadrin.access.models import AccessGroup, DefaultGroup
 from cadrin.core.errors import Invalid, Problem
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
-from cadrin.people.commands.departments import DEPARTMENT, DepartmentDraft, save_department
+from cadrin.people.commands.departments import (
+    DEPARTMENT,
+    DepartmentDraft,
+    move_version,
+    save_department,
+)
 
 
 @transaction.atomic
@@ -38,6 +43,7 @@ def save_department_with_groups(
         DefaultGroup.objects.bulk_create(
             DefaultGroup(department_id=id_, group_id=group_id) for group_id in new
         )
+        move_version(id_, draft.version)
         changes = {"default_groups": (sorted(had.values()), sorted(names.values()))}
         record(actor, at, [Act("department.changed", (About(DEPARTMENT, id_),), changes)])
     return id_

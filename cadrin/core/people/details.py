@@ -21,6 +21,7 @@ LONGEST = {
     "language": 10,
     "remarks": 2000,
     "standing_reason": 200,
+    "external_id": 100,
 }
 """Characters at most, by field."""
 
@@ -77,6 +78,8 @@ class Details:
     activation_at: datetime | None = None
     expiry_at: datetime | None = None
     own: Values = field(default_factory=dict)
+    external_id: str = ""
+    """What another system knows the cardholder by; nobody types it."""
 
     @property
     def span(self) -> Span:

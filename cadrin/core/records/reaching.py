@@ -14,6 +14,7 @@ DESK_ONLY = frozenset(
         "company",
         "kind",
         "standing_reason",
+        "external_id",
     }
 )
 """Fields of a cardholder that no controller is told."""

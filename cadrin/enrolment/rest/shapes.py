@@ -19,6 +19,7 @@ from cadrin.credentials.rest.shapes import identity_of
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.operators.actor import Actor
 from cadrin.operators.rest.base import Shape, WholeField, rows_of
+from cadrin.people.commands.problems import CHOSEN
 from cadrin.photos.commands import SLOTS
 from cadrin.sites.queries import home_site
 from cadrin.sites.rest.fields import hours_field, instant, text
@@ -112,6 +113,7 @@ class CardholderShape(Shape):
     activation_at = instant()
     expiry_at = instant()
     own = CustomValuesField(default=dict)
+    external_id = text()
     images = serializers.ListField(
         child=serializers.CharField(allow_null=True, max_length=40), default=list, max_length=SLOTS
     )
@@ -131,7 +133,7 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
     """
     parts = ("version", "images", "cards", "pins", "plates", "memberships")
     rest = {name: value for name, value in values.items() if name not in parts}
-    for name in ("department", "company", "kind"):
+    for name in CHOSEN:
         rest[f"{name}_id"] = rest.pop(name)
     rest["standing"] = Standing(rest["standing"])
     rest["phones"] = tuple(rest["phones"])
@@ -180,9 +182,9 @@ def _pin_draft(values: dict[str, Any], actor: Actor) -> PinDraft:
 
 def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
     """Return a file as it goes out: the other way of `cardholder_draft`."""
-    details = {
-        name.removesuffix("_id"): value for name, value in dataclasses.asdict(draft.details).items()
-    }
+    details = dataclasses.asdict(draft.details)
+    for name in CHOSEN:
+        details[name] = details.pop(f"{name}_id")
     return details | {
         "version": draft.version,
         "images": list(draft.images),

@@ -47,9 +47,11 @@ def rows_of(shape: type[Shape], most: int, **more: Any) -> Any:
 class ProblemShape(Shape):
     """One thing that is wrong; the screen has words for its code."""
 
-    code = serializers.CharField()
-    field = serializers.CharField(allow_null=True)
-    params = serializers.DictField()
+    code = serializers.CharField(help_text="What is wrong; stays the same in every version.")
+    field = serializers.CharField(
+        allow_null=True, help_text="The path of the field, such as `cards.0.card_number`."
+    )
+    params = serializers.DictField(help_text="What belongs to it, such as the most allowed.")
 
 
 class ProblemDetails(Shape):
@@ -59,12 +61,14 @@ class ProblemDetails(Shape):
 
     ONLY_WHEN_STALE = ("current_version", "since")
 
-    type = serializers.CharField()
-    title = serializers.CharField()
-    status = serializers.IntegerField()
-    problems = ProblemShape(many=True)
-    current_version = serializers.IntegerField()
-    since = serializers.ListField(child=serializers.JSONField())
+    type = serializers.CharField(help_text="`about:blank`.")
+    title = serializers.CharField(help_text="The code of the first problem.")
+    status = serializers.IntegerField(help_text="The status of the answer.")
+    problems = ProblemShape(many=True, help_text="Everything that is wrong, at once.")
+    current_version = serializers.IntegerField(help_text="When somebody else saved in between.")
+    since = serializers.ListField(
+        child=serializers.JSONField(), help_text="What they changed, oldest first."
+    )
 
 
 def address_of(request: HttpRequest) -> str:
@@ -94,15 +98,24 @@ class HouseView(APIView):
         answers with 422.
         """
         reader = shape(data=request.query_params if request.method == "GET" else request.data)
+        if request.method == "GET":
+            unknown = request.query_params.keys() - reader.fields.keys()
+            if unknown:
+                raise Invalid(Problem("request.unknown_field", name) for name in sorted(unknown))
         reader.is_valid(raise_exception=True)
         values: dict[str, Any] = reader.validated_data
-        if request.method != "GET" and not shape.core_judges_texts:
-            found = list(
-                fields_with_invisible({n: v for n, v in values.items() if n not in SECRETS})
-            )
-            if found:
-                raise Invalid(Problem("input.invisible_characters", field) for field in found)
+        if request.method != "GET":
+            self.refuse_invisible(shape, values)
         return values
+
+    @staticmethod
+    def refuse_invisible(shape: type[Shape], values: dict[str, Any]) -> None:
+        """Refuse texts with characters that nobody sees, unless the core judges them."""
+        if shape.core_judges_texts:
+            return
+        found = list(fields_with_invisible({n: v for n, v in values.items() if n not in SECRETS}))
+        if found:
+            raise Invalid(Problem("input.invisible_characters", field) for field in found)
 
 
 class Saved(Shape):

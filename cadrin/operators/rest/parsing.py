@@ -29,6 +29,12 @@ class BoundedJSONParser(JSONParser):
         return found
 
 
+class MergePatchParser(BoundedJSONParser):
+    """A JSON merge patch (RFC 7396), by its own media type."""
+
+    media_type = "application/merge-patch+json"
+
+
 def is_deeper(value: object, most: int) -> bool:
     """Say whether lists and objects are nested more than so many times.
 

@@ -1,5 +1,7 @@
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
+from rest_framework.exceptions import MethodNotAllowed
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
@@ -13,15 +15,18 @@ if TYPE_CHECKING:
 
 
 class NamesItsPermission(BasePermission):
-    """Allow what the view says in ``needs``, method by method; a method that is not named is for
-    nobody.
+    """Allow what the view says in ``needs``, method by method; there is no method that it does not
+    name.
     """
 
     def has_permission(self, request: Request, view: "APIView") -> bool:
         if not request.user.is_authenticated:
             return False
-        needed: Permission | None = getattr(view, "needs", {}).get(request.method)
-        return needed is not None and needed in actor_of(request.user).permissions
+        needs: Mapping[str, Permission] = getattr(view, "needs", {})
+        needed = needs.get(str(request.method))
+        if needed is None:
+            raise MethodNotAllowed(str(request.method))
+        return needed in actor_of(request.user).permissions
 
 
 class IsAnOperator(BasePermission):

@@ -63,7 +63,10 @@ def problem_response(error: Exception, context: dict[str, Any]) -> Response | No
         if is_signed_out
         else CODE_OF_STATUS.get(answer.status_code, "request.refused")
     )
-    return _answer(401 if is_signed_out else answer.status_code, [Problem(code)], {})
+    refusal = _answer(401 if is_signed_out else answer.status_code, [Problem(code)], {})
+    if refusal.status_code == 401:
+        refusal.headers["WWW-Authenticate"] = "Bearer"
+    return refusal
 
 
 def _answer(code: int, problems: Iterable[Problem], more: dict[str, Any]) -> Response:

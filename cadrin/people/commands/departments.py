@@ -101,13 +101,14 @@ def save_department(
         "name": draft.name.strip(),
         "is_retired": draft.is_retired,
     }
-    changes = dict(
-        changes_between({name: getattr(department, name) or None for name in after}, after)
-    )
+    before_all = {name: getattr(department, name) for name in after} if department.pk else {}
+    changes = dict(changes_between(before_all, after))
     if department.parent_id != draft.parent_id:
         names = dict(Department.objects.values_list("id", "name"))
         before = names.get(department.parent_id) if department.parent_id else None
         changes["parent"] = (before, names.get(draft.parent_id) if draft.parent_id else None)
+    if not changes:
+        return department.pk
     for name, value in after.items():
         setattr(department, name, value)
     department.parent_id, department.version = draft.parent_id, department.version + 1
@@ -117,6 +118,13 @@ def save_department(
         actor, at, [Act(action, (About(DEPARTMENT, department.pk, department.version),), changes)]
     )
     return department.pk
+
+
+def move_version(department_id: int, version: int) -> None:
+    """Move the version of a department that was not moved yet: something that goes with it was
+    changed.
+    """
+    Department.objects.filter(pk=department_id, version=version).update(version=version + 1)
 
 
 @transaction.atomic

@@ -1,7 +1,7 @@
 """Everything against cardholders having these details, against the register too."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any, NamedTuple
 
@@ -32,36 +32,58 @@ def problems_with_details_of(
     """
     plain = [problems_with_details(one.details, rules, today) for one in wanted]
     taken = _custom_values_taken(wanted, rules)
-    numbers = _numbers_taken(wanted)
+    names = _names_taken(wanted)
     chosen = _problems_with_chosen(actor, wanted)
     return [
         (*here, *own, *number, *lists)
-        for here, own, number, lists in zip(plain, taken, numbers, chosen, strict=True)
+        for here, own, number, lists in zip(plain, taken, names, chosen, strict=True)
     ]
 
 
-def _numbers_taken(wanted: Sequence[DetailsWanted]) -> Iterable[list[Problem]]:
-    keys = [number_key(one.details.number) for one in wanted]
-    twins = {
-        twin.number_key: twin
-        for twin in Cardholder.objects.filter(number_key__in=keys).only(
-            "id", "number", "number_key", "display_name"
-        )
-    }
-    count = Counter(keys)
+def _names_taken(wanted: Sequence[DetailsWanted]) -> Iterable[list[Problem]]:
+    """Find numbers, and what other systems know people by, that are another's already."""
+    number = _Unique(
+        "number", "number_key", "cardholder.number_taken", "cardholder.number_twice", number_key
+    )
+    external_id = _Unique(
+        "external_id",
+        "external_id",
+        "cardholder.external_id_taken",
+        "cardholder.external_id_twice",
+        str.strip,
+    )
+    for here in zip(_twins(wanted, number), _twins(wanted, external_id), strict=True):
+        yield [problem for problem in here if problem]
+
+
+class _Unique(NamedTuple):
+    """A field that nobody shares: where its key is kept, and what is said of one that is taken."""
+
+    field: str
+    column: str
+    taken: str
+    twice: str
+    key_of: Callable[[str], str]
+
+
+def _twins(wanted: Sequence[DetailsWanted], by: _Unique) -> Iterable[Problem | None]:
+    keys = [by.key_of(getattr(one.details, by.field)) for one in wanted]
+    count = Counter(key for key in keys if key)
+    rows = Cardholder.objects.filter(**{f"{by.column}__in": count}) if count else []
+    twins = {getattr(twin, by.column): twin for twin in rows}
     for one, key in zip(wanted, keys, strict=True):
         twin = twins.get(key)
         if twin and twin.pk != one.holder_id:
             params: dict[str, Param] = {
-                "number": twin.number,
+                by.field: getattr(twin, by.field),
                 "name": twin.display_name,
                 "holder_id": twin.pk,
             }
-            yield [Problem("cardholder.number_taken", "number", params)]
-        elif key and count[key] > 1:
-            yield [Problem("cardholder.number_twice", "number", {"number": one.details.number})]
+            yield Problem(by.taken, by.field, params)
+        elif count[key] > 1:
+            yield Problem(by.twice, by.field, {by.field: getattr(one.details, by.field)})
         else:
-            yield []
+            yield None
 
 
 def _custom_values_taken(

@@ -15,18 +15,39 @@ from cadrin.register.selection import Selection
 class FiltersShape(Shape):
     """What is asked of the list; all that are given must hold."""
 
-    text = serializers.CharField(default="", allow_blank=True, max_length=200)
-    department = WholeField(default=None)
-    state = serializers.ChoiceField(choices=STATES, default=None)
-    group = WholeField(default=None)
-    gap = serializers.ChoiceField(choices=GAPS, default=None)
-    not_ready = serializers.BooleanField(default=False)
-    ending_within_days = WholeField(default=None, min_value=0, max_value=3650)
-    starting_within_days = WholeField(default=None, min_value=0, max_value=3650)
-    company = WholeField(default=None)
-    kind = WholeField(default=None)
-    custom_field = WholeField(default=None)
-    custom_value = serializers.CharField(default="", allow_blank=True, max_length=200)
+    text = serializers.CharField(
+        default="",
+        allow_blank=True,
+        max_length=200,
+        help_text="Words that begin a name, number, e-mail address, telephone or card number.",
+    )
+    department = WholeField(default=None, help_text="In this department or below it.")
+    state = serializers.ChoiceField(choices=STATES, default=None, help_text="In this state now.")
+    group = WholeField(default=None, help_text="In this access group.")
+    gap = serializers.ChoiceField(
+        choices=GAPS, default=None, help_text="Lacking this for getting in."
+    )
+    not_ready = serializers.BooleanField(
+        default=False, help_text="Only those who should get in and lack something for it."
+    )
+    ending_within_days = WholeField(
+        default=None, min_value=0, max_value=3650, help_text="Whose end comes within so many days."
+    )
+    starting_within_days = WholeField(
+        default=None,
+        min_value=0,
+        max_value=3650,
+        help_text="Whose start comes within so many days.",
+    )
+    company = WholeField(default=None, help_text="Of this company.")
+    kind = WholeField(default=None, help_text="Of this kind.")
+    custom_field = WholeField(default=None, help_text="Id of a custom field; with `custom_value`.")
+    custom_value = serializers.CharField(
+        default="",
+        allow_blank=True,
+        max_length=200,
+        help_text="The beginning of its value; empty for whoever has none.",
+    )
 
 
 def filters_in(asked: dict[str, Any]) -> Filters:

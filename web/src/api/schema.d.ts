@@ -2181,16 +2181,7 @@ export interface components {
             /** @default false */
             leaves_out: boolean;
         };
-        /**
-         * @description * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `standing` - standing
-         *     * `expiry` - expiry
-         *     * `add_group` - add_group
-         *     * `remove_group` - remove_group
-         * @enum {string}
-         */
+        /** @enum {string} */
         BulkChangeShapeActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group";
         /**
          * @description One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant``
@@ -2241,24 +2232,9 @@ export interface components {
             can_be_undone: boolean;
             left_alone: components["schemas"]["LeftAloneShape"][];
         };
-        /**
-         * @description * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `standing` - standing
-         *     * `expiry` - expiry
-         *     * `add_group` - add_group
-         *     * `remove_group` - remove_group
-         *     * `undo` - undo
-         * @enum {string}
-         */
+        /** @enum {string} */
         BulkProgressActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group" | "undo";
-        /**
-         * @description * `at_work` - at_work
-         *     * `done` - done
-         *     * `stopped` - stopped
-         * @enum {string}
-         */
+        /** @enum {string} */
         BulkProgressStateEnum: "at_work" | "done" | "stopped";
         /**
          * @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest
@@ -2496,6 +2472,8 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            /** @default  */
+            external_id: string;
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             pins: components["schemas"]["PinShape"][];
@@ -2549,25 +2527,15 @@ export interface components {
             own?: {
                 [key: string]: string;
             };
+            /** @default  */
+            external_id: string;
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
             plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
         };
-        /**
-         * @description * `reader` - reader
-         *     * `taken` - taken
-         *     * `read` - read
-         *     * `card_known` - card_known
-         *     * `card_in_force` - card_in_force
-         *     * `plate` - plate
-         *     * `pin` - pin
-         *     * `cardholder_in_force` - cardholder_in_force
-         *     * `membership` - membership
-         *     * `hours` - hours
-         * @enum {string}
-         */
+        /** @enum {string} */
         CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "plate" | "pin" | "cardholder_in_force" | "membership" | "hours";
         /**
          * @description The shape of something that comes in or goes out.
@@ -2632,13 +2600,7 @@ export interface components {
             uri: string;
             picture: string;
         };
-        /**
-         * @description * `binary` - binary
-         *     * `binary_least_first` - binary_least_first
-         *     * `decimal` - decimal
-         *     * `decimal_least_first` - decimal_least_first
-         * @enum {string}
-         */
+        /** @enum {string} */
         CodingEnum: "binary" | "binary_least_first" | "decimal" | "decimal_least_first";
         /**
          * @description The shape of something that comes in or goes out.
@@ -2772,11 +2734,7 @@ export interface components {
             is_required: boolean;
             is_unique: boolean;
         };
-        /**
-         * @description * `name` - name
-         *     * `dates` - dates
-         * @enum {string}
-         */
+        /** @enum {string} */
         CutEnum: "name" | "dates";
         /**
          * @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when
@@ -2858,12 +2816,7 @@ export interface components {
             /** Format: date-time */
             worker_stopped_at: string | null;
         };
-        /**
-         * @description * `initial_last` - initial_last
-         *     * `first_last` - first_last
-         *     * `last_first` - last_first
-         * @enum {string}
-         */
+        /** @enum {string} */
         DisplayRuleEnum: "initial_last" | "first_last" | "last_first";
         /**
          * @description The shape of something that comes in or goes out.
@@ -2951,6 +2904,8 @@ export interface components {
             own?: {
                 [key: string]: string;
             };
+            /** @default  */
+            external_id: string;
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
@@ -2969,12 +2924,7 @@ export interface components {
             department_name: string | null;
             signs: components["schemas"]["SignsEnum"][];
         };
-        /**
-         * @description * `none` - none
-         *     * `last_digit_up` - last_digit_up
-         *     * `first_digit_up` - first_digit_up
-         * @enum {string}
-         */
+        /** @enum {string} */
         DuressEnum: "none" | "last_digit_up" | "first_digit_up";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3019,13 +2969,7 @@ export interface components {
             holder_id: number | null;
             holder_name: string;
         };
-        /**
-         * @description * `csv` - csv
-         *     * `xlsx` - xlsx
-         *     * `json` - json
-         *     * `vcard` - vcard
-         * @enum {string}
-         */
+        /** @enum {string} */
         ExportShapeKindEnum: "csv" | "xlsx" | "json" | "vcard";
         /**
          * @description Whom it is about: ``ids``, or with ``filters`` all that match them without those in
@@ -3040,28 +2984,11 @@ export interface components {
             /** @default name */
             sort: string;
         };
-        /**
-         * @description * `card` - card
-         *     * `plate` - plate
-         *     * `pin` - pin
-         * @enum {string}
-         */
+        /** @enum {string} */
         Factor: "card" | "plate" | "pin";
-        /**
-         * @description * `no_answer` - no_answer
-         *     * `refused` - refused
-         *     * `not_sealed_here` - not_sealed_here
-         *     * `failed` - failed
-         * @enum {string}
-         */
+        /** @enum {string} */
         FailureEnum: "no_answer" | "refused" | "not_sealed_here" | "failed";
-        /**
-         * @description * `wrong_length` - wrong_length
-         *     * `wrong_parity` - wrong_parity
-         *     * `wrong_fixed_bits` - wrong_fixed_bits
-         *     * `no_digit` - no_digit
-         * @enum {string}
-         */
+        /** @enum {string} */
         FaultEnum: "wrong_length" | "wrong_parity" | "wrong_fixed_bits" | "no_digit";
         /** @description A number on the card: its pieces, the most significant first, and how their bits make it. */
         FieldShape: {
@@ -3079,45 +3006,56 @@ export interface components {
         };
         /** @description What is asked of the list; all that are given must hold. */
         FiltersShapeRequest: {
-            /** @default  */
+            /**
+             * @description Words that begin a name, number, e-mail address, telephone or card number.
+             * @default
+             */
             text: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description In this department or below it.
+             */
             department?: number;
+            /** @description In this state now. */
             state?: components["schemas"]["State"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description In this access group.
+             */
             group?: number;
+            /** @description Lacking this for getting in. */
             gap?: components["schemas"]["Gap"];
-            /** @default false */
+            /**
+             * @description Only those who should get in and lack something for it.
+             * @default false
+             */
             not_ready: boolean;
+            /** @description Whose end comes within so many days. */
             ending_within_days?: number;
+            /** @description Whose start comes within so many days. */
             starting_within_days?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of this company.
+             */
             company?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of this kind.
+             */
             kind?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Id of a custom field; with `custom_value`.
+             */
             custom_field?: number;
-            /** @default  */
+            /**
+             * @description The beginning of its value; empty for whoever has none.
+             * @default
+             */
             custom_value: string;
         };
-        /**
-         * @description * `no_face` - no_face
-         *     * `several_faces` - several_faces
-         *     * `too_small` - too_small
-         *     * `tilted` - tilted
-         *     * `turned` - turned
-         *     * `head_too_small` - head_too_small
-         *     * `head_too_large` - head_too_large
-         *     * `eyes_too_low` - eyes_too_low
-         *     * `eyes_too_high` - eyes_too_high
-         *     * `off_centre` - off_centre
-         *     * `blurred` - blurred
-         *     * `too_dark` - too_dark
-         *     * `too_bright` - too_bright
-         *     * `uneven_light` - uneven_light
-         *     * `busy_background` - busy_background
-         * @enum {string}
-         */
+        /** @enum {string} */
         FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3231,23 +3169,7 @@ export interface components {
             card_number: number;
             status: components["schemas"]["StatusEnum"];
         };
-        /**
-         * @description * `no_card` - no_card
-         *     * `no_card_in_force` - no_card_in_force
-         *     * `card_not_read` - card_not_read
-         *     * `no_plate` - no_plate
-         *     * `no_pin` - no_pin
-         *     * `no_pin_in_force` - no_pin_in_force
-         *     * `no_access_group` - no_access_group
-         *     * `groups_open_nothing` - groups_open_nothing
-         *     * `no_membership_in_force` - no_membership_in_force
-         *     * `expired` - expired
-         *     * `suspended` - suspended
-         *     * `barred` - barred
-         *     * `departed` - departed
-         *     * `not_held` - not_held
-         * @enum {string}
-         */
+        /** @enum {string} */
         Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3414,21 +3336,9 @@ export interface components {
             /** Format: date-time */
             last_at: string;
         };
-        /**
-         * @description * `forged` - forged
-         *     * `replayed` - replayed
-         *     * `stray` - stray
-         *     * `changed` - changed
-         *     * `unreadable` - unreadable
-         *     * `failed` - failed
-         * @enum {string}
-         */
+        /** @enum {string} */
         IncidentShapeKindEnum: "forged" | "replayed" | "stray" | "changed" | "unreadable" | "failed";
-        /**
-         * @description * `en` - en
-         *     * `de` - de
-         * @enum {string}
-         */
+        /** @enum {string} */
         InterfaceLanguage: "en" | "de";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3439,33 +3349,7 @@ export interface components {
         Issued: {
             issued: number;
         };
-        /**
-         * @description * `cardholder` - cardholder
-         *     * `card` - card
-         *     * `membership` - membership
-         *     * `photo` - photo
-         *     * `group` - group
-         *     * `schedule` - schedule
-         *     * `format` - format
-         *     * `box` - box
-         *     * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `own_field` - own_field
-         *     * `register` - register
-         *     * `batch` - batch
-         *     * `controller` - controller
-         *     * `session` - session
-         *     * `operator` - operator
-         *     * `role` - role
-         *     * `token` - token
-         *     * `pin` - pin
-         *     * `pin_list` - pin_list
-         *     * `plate` - plate
-         *     * `reader` - reader
-         *     * `card_settings` - card_settings
-         * @enum {string}
-         */
+        /** @enum {string} */
         JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
         /**
          * @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count``
@@ -3590,12 +3474,7 @@ export interface components {
             failure: components["schemas"]["FailureEnum"];
             can_be_cancelled: boolean;
         };
-        /**
-         * @description * `waiting` - waiting
-         *     * `sent` - sent
-         *     * `cancelled` - cancelled
-         * @enum {string}
-         */
+        /** @enum {string} */
         LetterRowStateEnum: "waiting" | "sent" | "cancelled";
         /** @description Where on this server the operator sets a password; shown once. */
         LinkShape: {
@@ -3663,16 +3542,7 @@ export interface components {
             /** Format: date-time */
             end: string;
         };
-        /**
-         * @description * `email` - email
-         *     * `phones` - phones
-         *     * `portrait` - portrait
-         *     * `department` - department
-         *     * `company` - company
-         *     * `kind` - kind
-         *     * `born_on` - born_on
-         * @enum {string}
-         */
+        /** @enum {string} */
         MayBeRequired: "email" | "phones" | "portrait" | "department" | "company" | "kind" | "born_on";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3774,6 +3644,8 @@ export interface components {
             own?: {
                 [key: string]: string;
             };
+            /** @default  */
+            external_id: string;
             images?: (string | null)[];
             cards?: components["schemas"]["CardShapeRequest"][];
             pins?: components["schemas"]["PinShapeRequest"][];
@@ -3803,15 +3675,7 @@ export interface components {
             id: number;
             name: string;
         };
-        /**
-         * @description * `card` - card
-         *     * `plate` - plate
-         *     * `pin` - pin
-         *     * `access` - access
-         *     * `validity` - validity
-         *     * `delivery` - delivery
-         * @enum {string}
-         */
+        /** @enum {string} */
         NeedEnum: "card" | "plate" | "pin" | "access" | "validity" | "delivery";
         /**
          * @description The shape of something that comes in or goes out.
@@ -3837,20 +3701,7 @@ export interface components {
             name: string;
             value: string;
         };
-        /**
-         * @description * `known_card` - known_card
-         *     * `in_stock` - in_stock
-         *     * `facility_known` - facility_known
-         *     * `neighbour` - neighbour
-         *     * `checked` - checked
-         *     * `unchecked` - unchecked
-         *     * `turned` - turned
-         *     * `random_uid` - random_uid
-         *     * `cut_uid` - cut_uid
-         *     * `facility_not_said` - facility_not_said
-         *     * `facility_zero` - facility_zero
-         * @enum {string}
-         */
+        /** @enum {string} */
         NumberSign: "known_card" | "in_stock" | "facility_known" | "neighbour" | "checked" | "unchecked" | "turned" | "random_uid" | "cut_uid" | "facility_not_said" | "facility_zero";
         /** @description A page that is open: a name it made up for itself. */
         OpenPageRequest: {
@@ -4007,11 +3858,7 @@ export interface components {
             kind: components["schemas"]["ParityShapeKindEnum"];
             over: number[];
         };
-        /**
-         * @description * `even` - even
-         *     * `odd` - odd
-         * @enum {string}
-         */
+        /** @enum {string} */
         ParityShapeKindEnum: "even" | "odd";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4078,24 +3925,7 @@ export interface components {
             name: components["schemas"]["PermissionsEnum"];
             is_house_wide: boolean;
         };
-        /**
-         * @description * `see` - see
-         *     * `enrol` - enrol
-         *     * `edit` - edit
-         *     * `suspend` - suspend
-         *     * `issue` - issue
-         *     * `access` - access
-         *     * `groups` - groups
-         *     * `deliver` - deliver
-         *     * `bench` - bench
-         *     * `birth_dates` - birth_dates
-         *     * `export` - export
-         *     * `erase` - erase
-         *     * `journal` - journal
-         *     * `set_up` - set_up
-         *     * `operators` - operators
-         * @enum {string}
-         */
+        /** @enum {string} */
         PermissionsEnum: "see" | "enrol" | "edit" | "suspend" | "issue" | "access" | "groups" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "journal" | "set_up" | "operators";
         /** @description Bits from the first to the last, both included, counted from 1. */
         PieceShape: {
@@ -4219,17 +4049,26 @@ export interface components {
          *     screen's.
          */
         ProblemDetails: {
+            /** @description `about:blank`. */
             type: string;
+            /** @description The code of the first problem. */
             title: string;
+            /** @description The status of the answer. */
             status: number;
+            /** @description Everything that is wrong, at once. */
             problems: components["schemas"]["ProblemShape"][];
+            /** @description When somebody else saved in between. */
             current_version?: number;
+            /** @description What they changed, oldest first. */
             since?: unknown[];
         };
         /** @description One thing that is wrong; the screen has words for its code. */
         ProblemShape: {
+            /** @description What is wrong; stays the same in every version. */
             code: string;
+            /** @description The path of the field, such as `cards.0.card_number`. */
             field: string | null;
+            /** @description What belongs to it, such as the most allowed. */
             params: {
                 [key: string]: unknown;
             };
@@ -4331,46 +4170,7 @@ export interface components {
             about: string;
             layout: components["schemas"]["LayoutShape"];
         };
-        /**
-         * @description * `granted` - granted
-         *     * `unknown_reader` - unknown_reader
-         *     * `no_way_in` - no_way_in
-         *     * `card_not_taken` - card_not_taken
-         *     * `pin_not_taken` - pin_not_taken
-         *     * `plate_not_taken` - plate_not_taken
-         *     * `keypad_locked` - keypad_locked
-         *     * `format_not_read` - format_not_read
-         *     * `wrong_length` - wrong_length
-         *     * `wrong_parity` - wrong_parity
-         *     * `card_missing` - card_missing
-         *     * `unknown_card` - unknown_card
-         *     * `card_pending` - card_pending
-         *     * `card_expired` - card_expired
-         *     * `card_suspended` - card_suspended
-         *     * `card_lost` - card_lost
-         *     * `card_stolen` - card_stolen
-         *     * `card_damaged` - card_damaged
-         *     * `card_not_issued` - card_not_issued
-         *     * `card_superseded` - card_superseded
-         *     * `card_used_up` - card_used_up
-         *     * `card_outside_hours` - card_outside_hours
-         *     * `unknown_plate` - unknown_plate
-         *     * `plate_missing` - plate_missing
-         *     * `plate_of_another` - plate_of_another
-         *     * `pin_missing` - pin_missing
-         *     * `pin_wrong` - pin_wrong
-         *     * `pin_expired` - pin_expired
-         *     * `cardholder_pending` - cardholder_pending
-         *     * `cardholder_expired` - cardholder_expired
-         *     * `cardholder_suspended` - cardholder_suspended
-         *     * `cardholder_barred` - cardholder_barred
-         *     * `cardholder_departed` - cardholder_departed
-         *     * `no_membership` - no_membership
-         *     * `membership_pending` - membership_pending
-         *     * `membership_expired` - membership_expired
-         *     * `outside_hours` - outside_hours
-         * @enum {string}
-         */
+        /** @enum {string} */
         Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4391,14 +4191,7 @@ export interface components {
             changed_at: string;
             still_works: boolean;
         };
-        /**
-         * @description * `waiting` - waiting
-         *     * `sent` - sent
-         *     * `held` - held
-         *     * `refused` - refused
-         *     * `adrift` - adrift
-         * @enum {string}
-         */
+        /** @enum {string} */
         RecordState: "waiting" | "sent" | "held" | "refused" | "adrift";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4421,26 +4214,7 @@ export interface components {
             card: components["schemas"]["CardIdentityShape"] | null;
             without: components["schemas"]["Factor"] | null;
         };
-        /**
-         * @description * `issue_card` - issue_card
-         *     * `card_status` - card_status
-         *     * `card_dates` - card_dates
-         *     * `card_uses` - card_uses
-         *     * `card_hours` - card_hours
-         *     * `return_a_card` - return_a_card
-         *     * `show_card` - show_card
-         *     * `type_pin` - type_pin
-         *     * `set_pin` - set_pin
-         *     * `show_plate` - show_plate
-         *     * `set_plate` - set_plate
-         *     * `reader_policy` - reader_policy
-         *     * `reader_formats` - reader_formats
-         *     * `standing` - standing
-         *     * `dates` - dates
-         *     * `add_to_group` - add_to_group
-         *     * `group_dates` - group_dates
-         * @enum {string}
-         */
+        /** @enum {string} */
         RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4612,6 +4386,8 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            /** @default  */
+            external_id: string;
             images: (string | null)[];
             cards: components["schemas"]["CardShape"][];
             pins: components["schemas"]["PinShape"][];
@@ -4781,13 +4557,7 @@ export interface components {
             /** @default  */
             code: string;
         };
-        /**
-         * @description * `number` - number
-         *     * `email` - email
-         *     * `name_and_birth_date` - name_and_birth_date
-         *     * `name_and_department` - name_and_department
-         * @enum {string}
-         */
+        /** @enum {string} */
         SignsEnum: "number" | "email" | "name_and_birth_date" | "name_and_department";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4800,35 +4570,11 @@ export interface components {
             name: string;
             zone: string;
         };
-        /**
-         * @description * `active` - active
-         *     * `suspended` - suspended
-         *     * `barred` - barred
-         *     * `departed` - departed
-         * @enum {string}
-         */
+        /** @enum {string} */
         StandingEnum: "active" | "suspended" | "barred" | "departed";
-        /**
-         * @description * `pending` - pending
-         *     * `in_force` - in_force
-         *     * `expired` - expired
-         *     * `suspended` - suspended
-         *     * `barred` - barred
-         *     * `departed` - departed
-         * @enum {string}
-         */
+        /** @enum {string} */
         State: "pending" | "in_force" | "expired" | "suspended" | "barred" | "departed";
-        /**
-         * @description * `in_stock` - in_stock
-         *     * `issued` - issued
-         *     * `suspended` - suspended
-         *     * `lost` - lost
-         *     * `stolen` - stolen
-         *     * `damaged` - damaged
-         *     * `returned` - returned
-         *     * `destroyed` - destroyed
-         * @enum {string}
-         */
+        /** @enum {string} */
         StatusEnum: "in_stock" | "issued" | "suspended" | "lost" | "stolen" | "damaged" | "returned" | "destroyed";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4866,11 +4612,7 @@ export interface components {
             latest: string | null;
             is_full: boolean;
         };
-        /**
-         * @description * `put` - put
-         *     * `remove` - remove
-         * @enum {string}
-         */
+        /** @enum {string} */
         ToSendShapeActEnum: "put" | "remove";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4913,15 +4655,7 @@ export interface components {
             id: number;
             name: string;
         };
-        /**
-         * @description * `text` - text
-         *     * `long_text` - long_text
-         *     * `number` - number
-         *     * `date` - date
-         *     * `choice` - choice
-         *     * `yes_no` - yes_no
-         * @enum {string}
-         */
+        /** @enum {string} */
         TypeEnum: "text" | "long_text" | "number" | "date" | "choice" | "yes_no";
         /**
          * @description The shape of something that comes in or goes out.
@@ -5025,26 +4759,9 @@ export interface components {
             people: components["schemas"]["Row"][];
             total: number;
         };
-        /**
-         * @description * `same` - same
-         *     * `ends_before_it_begins` - ends_before_it_begins
-         *     * `erased` - erased
-         *     * `changed_since` - changed_since
-         *     * `gone` - gone
-         * @enum {string}
-         */
+        /** @enum {string} */
         WhyEnum: "same" | "ends_before_it_begins" | "erased" | "changed_since" | "gone";
-        /**
-         * @description * `number` - number
-         *     * `number_hex` - number_hex
-         *     * `parted` - parted
-         *     * `joined_digits` - joined_digits
-         *     * `joined_bits` - joined_bits
-         *     * `joined_bits_hex` - joined_bits_hex
-         *     * `raw` - raw
-         *     * `raw_hex` - raw_hex
-         * @enum {string}
-         */
+        /** @enum {string} */
         WritingsEnum: "number" | "number_hex" | "parted" | "joined_digits" | "joined_bits" | "joined_bits_hex" | "raw" | "raw_hex";
     };
     responses: never;
@@ -7194,42 +6911,30 @@ export interface operations {
         parameters: {
             query?: {
                 after?: string;
+                /** @description Of this company. */
                 company?: number;
+                /** @description Id of a custom field; with `custom_value`. */
                 custom_field?: number;
+                /** @description The beginning of its value; empty for whoever has none. */
                 custom_value?: string;
+                /** @description In this department or below it. */
                 department?: number;
+                /** @description Whose end comes within so many days. */
                 ending_within_days?: number;
-                /**
-                 * @description * `no_card` - no_card
-                 *     * `no_card_in_force` - no_card_in_force
-                 *     * `card_not_read` - card_not_read
-                 *     * `no_plate` - no_plate
-                 *     * `no_pin` - no_pin
-                 *     * `no_pin_in_force` - no_pin_in_force
-                 *     * `no_access_group` - no_access_group
-                 *     * `groups_open_nothing` - groups_open_nothing
-                 *     * `no_membership_in_force` - no_membership_in_force
-                 *     * `expired` - expired
-                 *     * `suspended` - suspended
-                 *     * `barred` - barred
-                 *     * `departed` - departed
-                 *     * `not_held` - not_held
-                 */
+                /** @description Lacking this for getting in. */
                 gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                /** @description In this access group. */
                 group?: number;
+                /** @description Of this kind. */
                 kind?: number;
+                /** @description Only those who should get in and lack something for it. */
                 not_ready?: boolean;
                 sort?: string;
+                /** @description Whose start comes within so many days. */
                 starting_within_days?: number;
-                /**
-                 * @description * `pending` - pending
-                 *     * `in_force` - in_force
-                 *     * `expired` - expired
-                 *     * `suspended` - suspended
-                 *     * `barred` - barred
-                 *     * `departed` - departed
-                 */
+                /** @description In this state now. */
                 state?: "pending" | "in_force" | "expired" | "suspended" | "barred" | "departed";
+                /** @description Words that begin a name, number, e-mail address, telephone or card number. */
                 text?: string;
             };
             header?: never;
@@ -11602,32 +11307,6 @@ export interface operations {
     journal_retrieve: {
         parameters: {
             query?: {
-                /**
-                 * @description * `cardholder` - cardholder
-                 *     * `card` - card
-                 *     * `membership` - membership
-                 *     * `photo` - photo
-                 *     * `group` - group
-                 *     * `schedule` - schedule
-                 *     * `format` - format
-                 *     * `box` - box
-                 *     * `department` - department
-                 *     * `company` - company
-                 *     * `kind` - kind
-                 *     * `own_field` - own_field
-                 *     * `register` - register
-                 *     * `batch` - batch
-                 *     * `controller` - controller
-                 *     * `session` - session
-                 *     * `operator` - operator
-                 *     * `role` - role
-                 *     * `token` - token
-                 *     * `pin` - pin
-                 *     * `pin_list` - pin_list
-                 *     * `plate` - plate
-                 *     * `reader` - reader
-                 *     * `card_settings` - card_settings
-                 */
                 act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
                 before?: number;
                 cardholder?: number;
@@ -13855,45 +13534,6 @@ export interface operations {
                 denied?: boolean;
                 door?: number;
                 flagged?: boolean;
-                /**
-                 * @description * `granted` - granted
-                 *     * `unknown_reader` - unknown_reader
-                 *     * `no_way_in` - no_way_in
-                 *     * `card_not_taken` - card_not_taken
-                 *     * `pin_not_taken` - pin_not_taken
-                 *     * `plate_not_taken` - plate_not_taken
-                 *     * `keypad_locked` - keypad_locked
-                 *     * `format_not_read` - format_not_read
-                 *     * `wrong_length` - wrong_length
-                 *     * `wrong_parity` - wrong_parity
-                 *     * `card_missing` - card_missing
-                 *     * `unknown_card` - unknown_card
-                 *     * `card_pending` - card_pending
-                 *     * `card_expired` - card_expired
-                 *     * `card_suspended` - card_suspended
-                 *     * `card_lost` - card_lost
-                 *     * `card_stolen` - card_stolen
-                 *     * `card_damaged` - card_damaged
-                 *     * `card_not_issued` - card_not_issued
-                 *     * `card_superseded` - card_superseded
-                 *     * `card_used_up` - card_used_up
-                 *     * `card_outside_hours` - card_outside_hours
-                 *     * `unknown_plate` - unknown_plate
-                 *     * `plate_missing` - plate_missing
-                 *     * `plate_of_another` - plate_of_another
-                 *     * `pin_missing` - pin_missing
-                 *     * `pin_wrong` - pin_wrong
-                 *     * `pin_expired` - pin_expired
-                 *     * `cardholder_pending` - cardholder_pending
-                 *     * `cardholder_expired` - cardholder_expired
-                 *     * `cardholder_suspended` - cardholder_suspended
-                 *     * `cardholder_barred` - cardholder_barred
-                 *     * `cardholder_departed` - cardholder_departed
-                 *     * `no_membership` - no_membership
-                 *     * `membership_pending` - membership_pending
-                 *     * `membership_expired` - membership_expired
-                 *     * `outside_hours` - outside_hours
-                 */
                 reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;

@@ -6,6 +6,7 @@ export const isEmpty = (value: unknown) =>
 
 const CHOSEN: (keyof FileDraft)[] = [
   'number',
+  'external_id',
   'first_name',
   'last_name',
   'display_override',

@@ -123,6 +123,7 @@ export const file = {
   company: 'Firma',
   kind: 'Art',
   standing: 'Stand',
+  external_id: 'ID anderswo',
   standing_reason: 'Grund',
   suspended_until: 'Ausgesetzt bis',
   activation_at: 'Gültig ab',

@@ -66,6 +66,7 @@ export const fields = {
   company: 'Firma',
   kind: 'Art',
   standing: 'Stand',
+  external_id: 'ID anderswo',
   standing_reason: 'Grund',
   grants: 'Türen',
   name: 'Name',

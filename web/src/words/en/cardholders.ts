@@ -123,6 +123,7 @@ export const file = {
   company: 'Company',
   kind: 'Kind',
   standing: 'Standing',
+  external_id: 'ID elsewhere',
   standing_reason: 'Reason',
   suspended_until: 'Suspended until',
   activation_at: 'Activation',

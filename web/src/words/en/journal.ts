@@ -68,6 +68,7 @@ export const fields = {
   company: 'company',
   kind: 'kind',
   standing: 'standing',
+  external_id: 'ID elsewhere',
   standing_reason: 'reason',
   grants: 'doors',
   name: 'name',
