@@ -19,7 +19,7 @@ from cadrin.api.cardholder_resource import (
     field_out,
 )
 from cadrin.api.idempotency import once
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import CardholderQuery, CardholderShape, MembershipShape
 from cadrin.core.errors import NotFound
 from cadrin.enrolment.commands.cardholders import ONE_ALONE, save_many
@@ -42,7 +42,7 @@ class CardholderView(ApiView):
 class Cardholders(CardholderView):
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.ENROL}
 
-    @extend_schema(parameters=[CardholderQuery], responses=Page.of(CardholderShape))
+    @extend_schema(parameters=[CardholderQuery], responses=page_of(CardholderShape, counted=True))
     def get(self, request: Request) -> Response:
         """List cardholders.
 

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from cadrin.api.base import ApiView, PageQuery, cursor_number, page, told, with_version
 from cadrin.api.cardholder_resource import draft_now, with_card, without_card
 from cadrin.api.idempotency import once
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import CardShape
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid
@@ -54,7 +54,7 @@ class Cards(ApiView):
     tag = "Cards"
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.EDIT}
 
-    @extend_schema(parameters=[CardQuery], responses=Page.of(HeldCardShape))
+    @extend_schema(parameters=[CardQuery], responses=page_of(HeldCardShape))
     def get(self, request: Request) -> Response:
         """List cards.
 

@@ -12,7 +12,7 @@ from cadrin.access.commands.departments import save_department_with_groups
 from cadrin.access.rest.departments import departments_with_groups
 from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
 from cadrin.api.idempotency import once
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import flag, link, only_shown, text
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.credentials.queries import card_formats
@@ -88,7 +88,7 @@ class Departments(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.SET_UP}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(DepartmentShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(DepartmentShape))
     def get(self, request: Request) -> Response:
         """List departments."""
         return self.page_of(_rows(self), self.asked(PageQuery, request))
@@ -130,7 +130,7 @@ class Companies(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(NamedShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(NamedShape))
     def get(self, request: Request) -> Response:
         """List companies."""
         return self.page_of(_named(companies(self.actor())), self.asked(PageQuery, request))
@@ -140,7 +140,7 @@ class Kinds(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(NamedShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(NamedShape))
     def get(self, request: Request) -> Response:
         """List kinds of cardholders."""
         return self.page_of(_named(kinds()), self.asked(PageQuery, request))
@@ -150,7 +150,7 @@ class Formats(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(NamedShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(NamedShape))
     def get(self, request: Request) -> Response:
         """List card formats."""
         return self.page_of(_named(card_formats()), self.asked(PageQuery, request))
@@ -160,7 +160,7 @@ class CustomFields(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(CustomFieldShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(CustomFieldShape))
     def get(self, request: Request) -> Response:
         """List custom fields."""
         names = ("id", "labels", "type", "is_required", "is_unique")

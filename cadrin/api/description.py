@@ -93,6 +93,9 @@ def with_words(result: dict[str, Any], generator: Any, request: Any, public: boo
     for operations in result["paths"].values():
         for method, operation in operations.items():
             _refer(operation["responses"], refusals, method in ("put", "patch"))
+            for parameter in operation.get("parameters", ()):
+                # the viewer would ask for all of them at once
+                parameter["schema"].pop("example", None)
     text = json.dumps(result, default=str)
     named: dict[str, Any] = json.loads(re.sub(r'Shape(?=Request|"|Page)', "", text))
     named["tags"] = [{"name": name, "description": words} for name, words in TAGS.items()]

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from cadrin.activity.queries import ReadFilters, read_seen, reads, reads_since
 from cadrin.activity.rest.shapes import FACTORS, REASONS
 from cadrin.api.base import ApiView, PageQuery, cursor_number, page, told
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
 from cadrin.desk.journal import ACTS, JournalFilters, entries
@@ -111,7 +111,7 @@ class Reads(ApiView):
     tag = "Events"
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[ReadQuery], responses=Page.of(ReadShape))
+    @extend_schema(parameters=[ReadQuery], responses=page_of(ReadShape))
     def get(self, request: Request) -> Response:
         """List reads.
 
@@ -159,7 +159,7 @@ class Journal(ApiView):
     tag = "Events"
     needs: ClassVar = {"GET": Permission.JOURNAL}
 
-    @extend_schema(parameters=[EntryQuery], responses=Page.of(EntryShape))
+    @extend_schema(parameters=[EntryQuery], responses=page_of(EntryShape))
     def get(self, request: Request) -> Response:
         """List what operators and scripts did, newest first."""
         asked, actor = self.asked(EntryQuery, request), self.actor()

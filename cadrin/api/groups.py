@@ -21,7 +21,7 @@ from cadrin.api.base import (
     with_version,
 )
 from cadrin.api.idempotency import once
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import INSTANT, only_shown, text
 from cadrin.enrolment.commands.memberships import add_people
 from cadrin.operators.permissions import Permission
@@ -74,7 +74,7 @@ class Groups(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.GROUPS}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(GroupShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(GroupShape))
     def get(self, request: Request) -> Response:
         """List access groups."""
         return self.page_of(groups(self.actor()), self.asked(PageQuery, request))
@@ -131,7 +131,7 @@ class GroupMembers(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.ACCESS}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(MemberShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(MemberShape))
     def get(self, request: Request, id: int) -> Response:
         """List who is in an access group."""
         asked, actor = self.asked(PageQuery, request), self.actor()

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import flag, only_shown
 from cadrin.delivery.controllers import controllers
 from cadrin.operators.permissions import Permission
@@ -98,7 +98,7 @@ class Sites(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(SiteShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(SiteShape))
     def get(self, request: Request) -> Response:
         """List sites."""
         return self.page_of(sites(self.actor()), self.asked(PageQuery, request))
@@ -108,7 +108,7 @@ class Doors(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(DoorShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(DoorShape))
     def get(self, request: Request) -> Response:
         """List doors."""
         asked = self.asked(PageQuery, request)
@@ -129,7 +129,7 @@ class Readers(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(ReaderShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(ReaderShape))
     def get(self, request: Request) -> Response:
         """List readers."""
         asked = self.asked(PageQuery, request)
@@ -173,7 +173,7 @@ class Controllers(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(ControllerShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(ControllerShape))
     def get(self, request: Request) -> Response:
         """List controllers."""
         asked = self.asked(PageQuery, request)

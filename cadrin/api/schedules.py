@@ -10,7 +10,7 @@ from rest_framework.response import Response
 
 from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
 from cadrin.api.idempotency import once
-from cadrin.api.pages import Page
+from cadrin.api.pages import page_of
 from cadrin.api.shapes import only_shown
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import Shape, WholeField
@@ -42,7 +42,7 @@ class Schedules(ApiView):
     tag = TAG
     needs: ClassVar = {"GET": Permission.SEE, "POST": Permission.GROUPS}
 
-    @extend_schema(parameters=[PageQuery], responses=Page.of(ScheduleShape))
+    @extend_schema(parameters=[PageQuery], responses=page_of(ScheduleShape))
     def get(self, request: Request) -> Response:
         """List schedules."""
         return self.page_of(schedules(), self.asked(PageQuery, request))

@@ -19,3 +19,4 @@ class Viewer(SpectacularSwaggerSplitView):
 
     permission_classes = (IsAuthenticated,)
     url_name = "api-description"
+    template_name = "api/viewer.html"

@@ -91,6 +91,7 @@ export const admin = {
   houseWide: 'Darf, im ganzen Haus',
   houseWideHint: 'Wer auf einen Teil beschränkt ist, hat diese nie.',
   removeRole: 'Rolle entfernen',
+  forScripts: 'Was ein Skript fragen kann',
   noTokens: 'Noch kein Skript hat ein Token.',
   tokenName: 'Wofür es ist',
   expires: 'Endet',

@@ -91,6 +91,7 @@ export const admin = {
   houseWide: 'May, over the whole house',
   houseWideHint: 'An operator who is limited to some of it never has these.',
   removeRole: 'Remove the role',
+  forScripts: 'What a script can ask',
   noTokens: 'No script has a token yet.',
   tokenName: 'What it is for',
   expires: 'Ends',

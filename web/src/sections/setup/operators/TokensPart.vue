@@ -55,6 +55,9 @@ async function withdraw(id: number) {
       <button v-if="mayChange" type="button" class="new" @click="isMaking = true">
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newToken') }}
       </button>
+      <p class="about">
+        <a href="/api/v1" target="_blank" rel="noopener">{{ t('admin.forScripts') }}</a>
+      </p>
       <p v-if="data && !data.length" class="quiet">{{ t('admin.noTokens') }}</p>
       <ul>
         <li v-for="one in data" :key="one.id" class="token" :class="{ quiet: !one.is_in_force }">
