@@ -80,11 +80,11 @@ def _saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
     def save(place: int, client: httpx.Client) -> None:
         try:
             id_ = 1000 + place
-            file = client.get(f"/api/files/{id_}/").raise_for_status().json()
+            file = client.get(f"/api/cardholders/{id_}/").raise_for_status().json()
             while time.monotonic() < until:
                 file["title"] = f"Diver {time.monotonic():.6f}"
                 began = time.perf_counter()
-                file = client.put(f"/api/files/{id_}/", json=file).raise_for_status().json()
+                file = client.put(f"/api/cardholders/{id_}/", json=file).raise_for_status().json()
                 saves.append(time.perf_counter() - began)
         except Exception as error:
             failed.append(error)

@@ -166,7 +166,7 @@ def bench_batch(table: Table, client: httpx.Client, database: str) -> None:
     """
     departments = [one["id"] for one in client.get("/api/departments/").json()][:13]
     body: dict[str, Any] = {"act": "department", "id": departments[0], "filters": {"company": 2}}
-    weighed = _times(lambda: client.post("/api/weigh/batch/", json=body).raise_for_status())
+    weighed = _times(lambda: client.post("/api/preview/bulk-change/", json=body).raise_for_status())
     table.say("an act on many: what it would do", f"{weighed:.2f} s")
 
     raw = sqlite3.connect(database, timeout=60)
@@ -186,14 +186,18 @@ def bench_batch(table: Table, client: httpx.Client, database: str) -> None:
 
     limit = _times(directly)
     raw.close()
-    begun = client.post("/api/batches/", json=body).raise_for_status().json()["id"]
+    begun = client.post("/api/bulk-changes/", json=body).raise_for_status().json()["id"]
+    kept = {"name": "Bench", "filters": {}, "columns": []}
+
+    def keep_a_list() -> None:
+        client.post("/api/saved-lists/", json=kept).raise_for_status()
+
     for name, id_ in (("changed", begun), ("taken back", None)):
-        id_ = id_ or client.post(f"/api/batches/{begun}/back/").raise_for_status().json()["id"]
+        id_ = id_ or client.post(f"/api/bulk-changes/{begun}/undo/").raise_for_status().json()["id"]
         began, waits = time.perf_counter(), []
-        while (found := client.get(f"/api/batches/{id_}/").json())["state"] == "at_work":
-            # somebody at a desk saves a view meanwhile: how long does a writer wait?
-            view = {"name": "Bench", "filters": {}, "columns": []}
-            waits.append(_times(lambda: client.post("/api/views/", json=view).raise_for_status()))  # noqa: B023
+        while (found := client.get(f"/api/bulk-changes/{id_}/").json())["state"] == "at_work":
+            # somebody at a desk keeps a list meanwhile: how long does a writer wait?
+            waits.append(_times(keep_a_list))
             time.sleep(0.05)
         figure = time.perf_counter() - began
         share = found["total"] / PEOPLE_OF_THE_BATCH

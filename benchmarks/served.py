@@ -141,14 +141,14 @@ def _one_cardholder(table: Table, client: httpx.Client, controller: Wire) -> flo
     ours, limits = [], []
     groups = client.get("/api/groups/").json()
     for n in range(10):
-        file = client.get("/api/files/new/").json() | {
+        file = client.get("/api/cardholders/new/").json() | {
             "first_name": "Bench",
             "last_name": f"Person {n}",
         }
         file["cards"] = [{"format": 1, "facility_code": 200, "card_number": n}]
         file["memberships"] = [{"group": groups[n]["id"]}]
         began = time.perf_counter()
-        id_ = client.post("/api/files/new/", json=file).raise_for_status().json()["id"]
+        id_ = client.post("/api/cardholders/new/", json=file).raise_for_status().json()["id"]
         while True:
             found = client.get(f"/api/cardholders/{id_}/records/").json()
             if not found["is_pending"] and found["records"] and not found["not_held"]:

@@ -24,7 +24,7 @@ from tests.described import every_path
 from tests.house import NOON, PASSWORD, House, an_operator
 
 OPEN_TO_ANYBODY = {"/api/session/", "/api/password-link/"}
-EVERYBODYS_OWN = {"/api/views/", "/api/views/1/", "/api/cardholders/1/here/"}
+EVERYBODYS_OWN = {"/api/saved-lists/", "/api/saved-lists/1/", "/api/cardholders/1/here/"}
 """What whoever may see does for themselves: keep lists, and say where they are."""
 ONES_OWN_ACCOUNT = "/api/account/"
 
@@ -94,7 +94,7 @@ class WhoMayAsk(Api):
 
         for method, path in every_endpoint():
             is_own = path in EVERYBODYS_OWN or path.startswith(ONES_OWN_ACCOUNT)
-            if method != "GET" and not path.startswith("/api/weigh/") and not is_own:
+            if method != "GET" and not path.startswith("/api/preview/") and not is_own:
                 with self.subTest(f"{method} {path}"):
                     self.assertEqual(self.ask(method, path, {}, client)[0], 403)
         self.assertEqual(Entry.objects.count(), entries)
@@ -103,7 +103,7 @@ class WhoMayAsk(Api):
         client = Client(enforce_csrf_checks=True)
         client.force_login(self.house.operator)
 
-        code, _ = self.ask("POST", "/api/files/new/", self.file(), client)
+        code, _ = self.ask("POST", "/api/cardholders/new/", self.file(), client)
 
         self.assertEqual((code, Cardholder.objects.count()), (403, 0))
 
@@ -144,13 +144,13 @@ class WhatIsRefused(Api):
         for body in ("{not json", "[1, 2", "\x00"):
             with self.subTest(body):
                 answer = self.client.generic(
-                    "POST", "/api/files/new/", body, content_type="application/json"
+                    "POST", "/api/cardholders/new/", body, content_type="application/json"
                 )
                 self.assertEqual(
                     (answer.status_code, answer.json()["title"]), (400, "request.not_readable")
                 )
                 self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
-        form = self.client.post("/api/files/new/", {"number": "S-1"})
+        form = self.client.post("/api/cardholders/new/", {"number": "S-1"})
         self.assertEqual((form.status_code, form.json()["title"]), (415, "request.not_json"))
         self.assertFalse(Cardholder.objects.exists())
 
@@ -158,7 +158,7 @@ class WhatIsRefused(Api):
         body = json.dumps(self.file(last_name="Lindqvåst"), ensure_ascii=False).encode("latin-1")
 
         answer = self.client.generic(
-            "POST", "/api/files/new/", body, content_type="application/json"
+            "POST", "/api/cardholders/new/", body, content_type="application/json"
         )
 
         self.assertEqual(
@@ -173,12 +173,12 @@ class WhatIsRefused(Api):
             if name not in ("language", "email")
         }
         found = self.problems(
-            "POST", "/api/files/new/", self.file(**long, email=f"{'x' * 250}@skerrow.example")
+            "POST", "/api/cardholders/new/", self.file(**long, email=f"{'x' * 250}@skerrow.example")
         )
         self.assertLessEqual({(name, "input.too_long") for name in (*long, "email")}, found)
         self.assertIn(
             ("last_name", "input.too_long"),
-            self.problems("POST", "/api/files/new/", self.file(last_name="n" * 300)),
+            self.problems("POST", "/api/cardholders/new/", self.file(last_name="n" * 300)),
         )
 
         wrong: dict[str, Any] = {
@@ -193,14 +193,14 @@ class WhatIsRefused(Api):
         }
         told = {
             str(field).partition(".")[0]
-            for field, _ in self.problems("POST", "/api/files/new/", self.file(**wrong))
+            for field, _ in self.problems("POST", "/api/cardholders/new/", self.file(**wrong))
         }
         self.assertLessEqual(set(wrong), told)
         for name in ("first_name", "last_name", "title"):
             for mark in ("\u200b", "\u200f", "\u202e"):
                 with self.subTest(name, mark=repr(mark)):
                     told_of = self.problems(
-                        "POST", "/api/files/new/", self.file(**{name: f"Re{mark}ve"})
+                        "POST", "/api/cardholders/new/", self.file(**{name: f"Re{mark}ve"})
                     )
                     self.assertIn((name, "input.invisible_characters"), told_of)
         self.assertFalse(Cardholder.objects.exists())
@@ -214,9 +214,9 @@ class WhatIsRefused(Api):
             )
         )
 
-        _, file = self.ask("GET", f"/api/files/{id_}/", None, clerk)
+        _, file = self.ask("GET", f"/api/cardholders/{id_}/", None, clerk)
         _, history = self.ask("GET", f"/api/cardholders/{id_}/history/", None, clerk)
-        code, _ = self.ask("PUT", f"/api/files/{id_}/", file | {"title": "Diver"}, clerk)
+        code, _ = self.ask("PUT", f"/api/cardholders/{id_}/", file | {"title": "Diver"}, clerk)
 
         self.assertIsNone(file["born_on"])
         self.assertNotIn("born_on", json.dumps(history))
@@ -233,7 +233,7 @@ class WhatIsRefused(Api):
             memberships=[{"group": 999}],
         )
 
-        found = self.problems("POST", "/api/files/new/", body)
+        found = self.problems("POST", "/api/cardholders/new/", body)
 
         self.assertEqual(
             found,
@@ -253,10 +253,10 @@ class WhatIsRefused(Api):
         first, again = ("2026-10-25T01:30:00+01:00", "2026-10-25T01:10:00+00:00")
 
         code, saved = self.ask(
-            "POST", "/api/files/new/", self.file(activation_at=first, expiry_at=again)
+            "POST", "/api/cardholders/new/", self.file(activation_at=first, expiry_at=again)
         )
         refused, problem = self.ask(
-            "POST", "/api/files/new/", self.file(activation_at=again, expiry_at=first)
+            "POST", "/api/cardholders/new/", self.file(activation_at=again, expiry_at=first)
         )
 
         self.assertEqual((code, refused), (201, 422))
@@ -266,7 +266,7 @@ class WhatIsRefused(Api):
 
     def test_an_instant_is_kept_to_the_second_as_doors_know_it(self) -> None:
         _, saved = self.ask(
-            "POST", "/api/files/new/", self.file(expiry_at="2026-07-01T16:30:00.750Z")
+            "POST", "/api/cardholders/new/", self.file(expiry_at="2026-07-01T16:30:00.750Z")
         )
 
         self.assertEqual(
@@ -274,10 +274,10 @@ class WhatIsRefused(Api):
         )
 
     def test_a_new_use_limit_is_said_to_be_sent(self) -> None:
-        _, saved = self.ask("POST", "/api/files/new/", self.file())
+        _, saved = self.ask("POST", "/api/cardholders/new/", self.file())
         saved["cards"][0]["use_limit"] = 3
 
-        _, found = self.ask("POST", "/api/weigh/", saved | {"id": saved["id"]})
+        _, found = self.ask("POST", "/api/preview/", saved | {"id": saved["id"]})
 
         self.assertEqual(
             [(one["controller"], one["act"]) for one in found["to_send"]],
@@ -286,8 +286,12 @@ class WhatIsRefused(Api):
 
     def test_a_time_that_the_clocks_skip_is_refused_and_others_are_the_wall_s(self) -> None:
         # Europe/London goes forward at 01:00 UTC on 29 March 2026 (IANA time zone database)
-        skipped = self.problems("POST", "/api/files/new/", self.file(expiry_at="2026-03-29T01:30"))
-        _, saved = self.ask("POST", "/api/files/new/", self.file(expiry_at="2026-07-01T17:30"))
+        skipped = self.problems(
+            "POST", "/api/cardholders/new/", self.file(expiry_at="2026-03-29T01:30")
+        )
+        _, saved = self.ask(
+            "POST", "/api/cardholders/new/", self.file(expiry_at="2026-07-01T17:30")
+        )
 
         self.assertEqual(skipped, {("expiry_at", "input.make_aware")})
         expiry_at = Cardholder.objects.get(pk=saved["id"]).expiry_at
@@ -318,8 +322,8 @@ class WhatIsRefused(Api):
         self.assertEqual(Schedule.objects.count(), 2)
 
     def test_a_stale_save_tells_who_changed_what(self) -> None:
-        _, saved = self.ask("POST", "/api/files/new/", self.file())
-        path = f"/api/files/{saved['id']}/"
+        _, saved = self.ask("POST", "/api/cardholders/new/", self.file())
+        path = f"/api/cardholders/{saved['id']}/"
         self.ask("PUT", path, self.file(version=1, title="Diver"))
 
         code, answer = self.ask("PUT", path, self.file(version=1, title="Cook"))
@@ -333,8 +337,8 @@ class WhatIsRefused(Api):
 
     def test_what_is_not_there_is_not_found(self) -> None:
         for method, path, body in (
-            ("GET", "/api/files/999/", None),
-            ("PUT", "/api/files/999/", self.file(version=1)),
+            ("GET", "/api/cardholders/999/", None),
+            ("PUT", "/api/cardholders/999/", self.file(version=1)),
             ("PUT", "/api/groups/999/", {"name": "X", "version": 1}),
             ("DELETE", "/api/groups/999/", None),
             ("DELETE", "/api/schedules/999/", None),
@@ -371,16 +375,16 @@ class WhatIsShown(Api):
             department=self.house.department.pk,
             expiry_at="2027-01-01T00:00:00Z",
         )
-        _, saved = self.ask("POST", "/api/files/new/", body)
+        _, saved = self.ask("POST", "/api/cardholders/new/", body)
 
-        _, read = self.ask("GET", f"/api/files/{saved['id']}/")
-        code, again = self.ask("PUT", f"/api/files/{saved['id']}/", read)
+        _, read = self.ask("GET", f"/api/cardholders/{saved['id']}/")
+        code, again = self.ask("PUT", f"/api/cardholders/{saved['id']}/", read)
 
         self.assertEqual(read, saved)
         self.assertEqual((code, again["version"]), (200, 1))
 
     def test_weighing_a_draft_saves_nothing(self) -> None:
-        code, found = self.ask("POST", "/api/weigh/", self.file(as_of=NOON.isoformat()))
+        code, found = self.ask("POST", "/api/preview/", self.file(as_of=NOON.isoformat()))
 
         self.assertEqual(code, 200)
         self.assertEqual(found["gained"], [self.house.gate.pk, self.house.lab.pk])
@@ -415,9 +419,9 @@ class WhatIsShown(Api):
         }
         self.assertEqual(found["remedies"], [[boats]])
 
-        lost = self.ask("GET", f"/api/files/{id_}/")[1]
+        lost = self.ask("GET", f"/api/cardholders/{id_}/")[1]
         lost["cards"][0]["status"] = "lost"
-        self.ask("PUT", f"/api/files/{id_}/", lost)
+        self.ask("PUT", f"/api/cardholders/{id_}/", lost)
         # the card is judged, and not the person
         _, found = self.ask("GET", f"/api/reads/{read.pk}/")
         self.assertEqual(
@@ -432,7 +436,7 @@ class WhatIsShown(Api):
         )
 
     def test_the_desk_lists_what_waits(self) -> None:
-        self.ask("POST", "/api/files/new/", self.file(cards=[]))
+        self.ask("POST", "/api/cardholders/new/", self.file(cards=[]))
         Read.objects.create(
             at=NOON, controller=self.house.desk, store="s", event_number=1, reader=self.house.desk_reader,
             reader_name="Front desk", raw="26:0", format=self.house.format, facility_code=1, card_number=2,

@@ -76,13 +76,13 @@ class Requests(WithAHouse):
         card = {"format": 1, "facility_code": 1, "card_number": 1}
         with patch("cadrin.delivery.rest.views.preview_cardholder") as judged:
             for field, rows in {"pins": [pin] * 500, "cards": [card] * 8000}.items():
-                status, answer = self.ask("POST", "/api/weigh/", {"number": "S-1", field: rows})
+                status, answer = self.ask("POST", "/api/preview/", {"number": "S-1", field: rows})
                 self.assertEqual((status, answer["problems"][0]["field"]), (422, field))
         judged.assert_not_called()
 
     def test_that_are_nested_or_too_large_are_refused_as_a_problem_by_every_route(self) -> None:
         nobody = Client()
-        for path in ("/api/session/", "/api/weigh/", "/api/files/new/"):
+        for path in ("/api/session/", "/api/preview/", "/api/cardholders/new/"):
             for name, body, expected in (
                 ("nested", "[" * 100_000, (400, 401, 403)),
                 ("nested objects", '{"a":' * 5000 + "1" + "}" * 5000, (400, 401, 403)),
@@ -194,7 +194,7 @@ class Writing(TransactionTestCase):
     def save(self) -> Any:
         body = {"version": 1, "number": "S-1", "last_name": "Reve"}
         return self.client.put(
-            f"/api/files/{self.id_}/", json.dumps(body), content_type="application/json"
+            f"/api/cardholders/{self.id_}/", json.dumps(body), content_type="application/json"
         )
 
     def assert_busy_and_readable(self) -> None:
@@ -204,7 +204,7 @@ class Writing(TransactionTestCase):
         self.assertEqual(answer.headers["Content-Type"], "application/problem+json")
         self.assertIn("Retry-After", answer.headers)
         self.assertLess(time.monotonic() - began, LONG_SECONDS)
-        for path in ("/api/house/", f"/api/files/{self.id_}/", "/api/session/"):
+        for path in ("/api/house/", f"/api/cardholders/{self.id_}/", "/api/session/"):
             began = time.monotonic()
             self.assertEqual(self.client.get(path, headers={"X-Present": "1"}).status_code, 200)
             self.assertLess(time.monotonic() - began, SHORT_SECONDS, "reading waits for nobody")

@@ -111,9 +111,8 @@ class OutOfReach(Kept):
             client = self.client_kept(kind)
             by_start = {
                 "/api/cardholders/": self.outsider,
-                "/api/files/": self.outsider,
                 "/api/reads/": self.read.pk,
-                "/api/batches/": self.bulk_change,
+                "/api/bulk-changes/": self.bulk_change,
                 "/api/images/": self.portrait.token,
             }
             if kind == "sites":
@@ -176,7 +175,7 @@ class OutOfReach(Kept):
                 {"kind": "csv", "columns": ["number", "last_name"], "filters": {}},
             )[1]
             texts["detective"] = self.ask(
-                client, "POST", "/api/weigh/number/", {"printed": str(THEIR_CARD)}
+                client, "POST", "/api/preview/number/", {"printed": str(THEIR_CARD)}
             )[1]
             for where, text in texts.items():
                 with self.subTest(f"{kind}: {where}"):
@@ -195,9 +194,9 @@ class OutOfReach(Kept):
         selections: tuple[dict[str, Any], ...] = ({"ids": [self.outsider]}, {"filters": {}})
         for selection in selections:
             with self.subTest(selection):
-                _, weighed = self.ask(client, "POST", "/api/weigh/batch/", act | selection)
+                _, weighed = self.ask(client, "POST", "/api/preview/bulk-change/", act | selection)
                 self.assertEqual(json.loads(weighed)["total"], 0 if "ids" in selection else 1)
-                begun, _ = self.ask(client, "POST", "/api/batches/", act | selection)
+                begun, _ = self.ask(client, "POST", "/api/bulk-changes/", act | selection)
                 self.assertEqual(begun, 422 if "ids" in selection else 202)
         while work_on_bulk_changes(NOON):
             pass
@@ -211,7 +210,7 @@ class OutOfReach(Kept):
         code, text = self.ask(
             self.client_kept("departments"),
             "POST",
-            "/api/files/new/",
+            "/api/cardholders/new/",
             self.file(number="X-1", cards=[card]),
         )
 
@@ -233,7 +232,7 @@ class OutOfReach(Kept):
         bearer = {"Authorization": f"Bearer {make_token(ANYBODY, draft, timezone.now())}"}
 
         listed = Client().get("/api/cardholders/", headers=bearer).json()
-        guessed = Client().get(f"/api/files/{self.outsider}/", headers=bearer)
+        guessed = Client().get(f"/api/cardholders/{self.outsider}/", headers=bearer)
 
         self.assertEqual(
             ([row["id"] for row in listed["rows"]], guessed.status_code), ([self.insider], 404)
@@ -244,9 +243,12 @@ class WithinReach(Kept):
     def test_people_of_a_department_below_are_seen_and_saved(self) -> None:
         client = self.client_kept("departments")
 
-        _, file = self.ask(client, "GET", f"/api/files/{self.insider}/")
+        _, file = self.ask(client, "GET", f"/api/cardholders/{self.insider}/")
         code, _ = self.ask(
-            client, "PUT", f"/api/files/{self.insider}/", json.loads(file) | {"title": "Diver"}
+            client,
+            "PUT",
+            f"/api/cardholders/{self.insider}/",
+            json.loads(file) | {"title": "Diver"},
         )
 
         self.assertEqual((code, Cardholder.objects.get(pk=self.insider).title), (200, "Diver"))
@@ -263,7 +265,7 @@ class WithinReach(Kept):
                     continue
                 with self.subTest(field, value=value):
                     code, text = self.ask(
-                        client, "POST", "/api/files/new/", self.file(**{field: value})
+                        client, "POST", "/api/cardholders/new/", self.file(**{field: value})
                     )
                     problems = {(p["field"], p["code"]) for p in json.loads(text)["problems"]}
                     self.assertEqual((code, problems), (422, {(field, expected)}))
@@ -272,18 +274,21 @@ class WithinReach(Kept):
     def test_a_group_of_another_site_is_hidden_and_kept_through_a_save(self) -> None:
         client = self.client_kept("sites")
 
-        _, text = self.ask(client, "GET", f"/api/files/{self.insider}/")
+        _, text = self.ask(client, "GET", f"/api/cardholders/{self.insider}/")
         file = json.loads(text)
         saved, _ = self.ask(
-            client, "PUT", f"/api/files/{self.insider}/", file | {"title": "Shipwright"}
+            client, "PUT", f"/api/cardholders/{self.insider}/", file | {"title": "Shipwright"}
         )
         gone, why = self.ask(
-            client, "PUT", f"/api/files/{self.insider}/", file | {"version": 2, "memberships": []}
+            client,
+            "PUT",
+            f"/api/cardholders/{self.insider}/",
+            file | {"version": 2, "memberships": []},
         )
         given, _ = self.ask(
             client,
             "PUT",
-            f"/api/files/{self.insider}/",
+            f"/api/cardholders/{self.insider}/",
             file
             | {"version": 2, "memberships": [*file["memberships"], {"group": self.house.boats.pk}]},
         )
@@ -297,10 +302,10 @@ class WithinReach(Kept):
 
     def test_the_reach_that_is_shown_has_doors_of_the_site_alone(self) -> None:
         client = self.client_kept("sites")
-        _, text = self.ask(client, "GET", f"/api/files/{self.insider}/")
+        _, text = self.ask(client, "GET", f"/api/cardholders/{self.insider}/")
 
         _, weighed = self.ask(
-            client, "POST", "/api/weigh/", json.loads(text) | {"id": self.insider}
+            client, "POST", "/api/preview/", json.loads(text) | {"id": self.insider}
         )
 
         found = json.loads(weighed)
@@ -318,11 +323,11 @@ class WithinReach(Kept):
         client = self.client_kept("departments")
         Cardholder.objects.filter(pk=self.insider).update(department=self.house.department)
 
-        self.assertEqual(self.ask(client, "GET", f"/api/files/{self.insider}/")[0], 404)
+        self.assertEqual(self.ask(client, "GET", f"/api/cardholders/{self.insider}/")[0], 404)
 
     def test_the_journal_tells_of_people_within_reach_and_of_ones_own_acts(self) -> None:
         client = self.client_kept("departments")
-        self.ask(client, "POST", "/api/files/new/", self.file())
+        self.ask(client, "POST", "/api/cardholders/new/", self.file())
 
         _, text = self.ask(client, "GET", "/api/journal/")
 

@@ -135,9 +135,9 @@ class BirthDates(WithAHouse):
         )
         body = {"version": 1, "number": "S-1", "first_name": "Tomas", "last_name": "Reve"}
 
-        _, to_the_one = self.ask("PUT", f"/api/files/{self.id_}/", body)
+        _, to_the_one = self.ask("PUT", f"/api/cardholders/{self.id_}/", body)
         self.client.force_login(self.clerk)
-        status, to_the_other = self.ask("PUT", f"/api/files/{self.id_}/", body)
+        status, to_the_other = self.ask("PUT", f"/api/cardholders/{self.id_}/", body)
 
         self.assertIn("born_on", json.dumps(to_the_one["since"]))
         self.assertEqual(status, 409)
@@ -318,7 +318,7 @@ class Drafts(WithAHouse):
         self.assertFalse(KeptDraft.objects.exists())
 
         self.ask("PUT", "/api/drafts/new/", self.body())
-        self.ask("POST", "/api/files/new/", {"number": "S-5", "last_name": "Reve"})
+        self.ask("POST", "/api/cardholders/new/", {"number": "S-5", "last_name": "Reve"})
         self.assertFalse(KeptDraft.objects.exists())
 
     def test_of_somebody_out_of_reach_are_not_there(self) -> None:

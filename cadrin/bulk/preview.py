@@ -19,7 +19,7 @@ _EXAMPLES = 5
 
 
 @dataclass(frozen=True, slots=True)
-class Weighed:
+class BulkPreview:
     """What a batch would do: how many it changes, whom it leaves alone and why, and what goes to
     controllers.
     """
@@ -35,12 +35,12 @@ class Weighed:
 
 def preview_bulk_change(
     actor: Actor, draft: BulkDraft, selection: Selection, at: datetime
-) -> Weighed:
+) -> BulkPreview:
     """Work out what the batch would do. Nothing is saved."""
     ids = chosen(actor, selection, at)
     problems = problems_with_batch(actor, draft, len(ids))
     if problems:
-        return Weighed(problems, len(ids), 0, {}, {}, 0, ())
+        return BulkPreview(problems, len(ids), 0, {}, {}, 0, ())
     changing: list[int] = []
     alone: dict[LeftAlone, list[int]] = {}
     for some in in_steps(ids, 5000):
@@ -58,7 +58,7 @@ def preview_bulk_change(
         .values_list("door_id", flat=True)
         .distinct()
     )
-    return Weighed(
+    return BulkPreview(
         problems,
         len(ids),
         len(changing),

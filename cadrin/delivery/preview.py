@@ -65,7 +65,7 @@ class ToSend(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class CardholderPreview:
-    """What the draft would lead to; ``week`` is the time in which ``reach`` is lit.
+    """What the draft would lead to; ``week`` is the time in which ``reach`` is shown.
 
     ``condition`` is the state now, and until when by itself; ``expired_at`` since when it is over.
 

@@ -54,12 +54,12 @@ class BadInput(BrowserTest):
         page, held = self.page, []
         self.go("/cardholders/new")
         expect(page.get_by_label("First name")).to_be_focused()
-        page.route("**/api/files/new/", lambda route: held.append(route))
-        with page.expect_request("**/api/files/new/"):
+        page.route("**/api/cardholders/new/", lambda route: held.append(route))
+        with page.expect_request("**/api/cardholders/new/"):
             page.keyboard.press("Control+s")
         page.get_by_label("E-mail").click()
         page.keyboard.type("now")
-        with page.expect_response("**/api/files/new/"):
+        with page.expect_response("**/api/cardholders/new/"):
             held[0].continue_()
         expect(page.get_by_role("status").filter(has_text="Not saved")).to_be_visible()
         page.keyboard.type("here")

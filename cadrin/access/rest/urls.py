@@ -3,7 +3,7 @@ from django.urls import path
 from cadrin.access.rest import departments, readers, views
 
 urlpatterns = [
-    path("weigh/reader/<int:id>/", readers.PreviewReader.as_view()),
+    path("preview/reader/<int:id>/", readers.PreviewReader.as_view()),
     path("departments/", departments.Departments.as_view()),
     path("departments/<int:id>/", departments.OneDepartment.as_view()),
     path("departments/<int:id>/merge/", departments.DepartmentMerge.as_view()),

@@ -197,7 +197,7 @@ class Tokens(Administering):
     def test_let_a_script_do_what_their_role_says(self) -> None:
         key = self.token()
 
-        self.assertEqual((self.ask(key), self.ask(key, "/api/files/new/")), (200, 403))
+        self.assertEqual((self.ask(key), self.ask(key, "/api/cardholders/new/")), (200, 403))
         self.assertIsNotNone(ApiToken.objects.get().used_at)
         export = {"kind": "csv", "columns": ["number"], "filters": {}}
         self.assertEqual(self.ask(key, "/api/export/", "POST", export), 200)
@@ -239,7 +239,7 @@ class Tokens(Administering):
         }
 
         self.assertEqual(
-            self.ask(self.token(role="Administrator"), "/api/views/", "POST", body), 403
+            self.ask(self.token(role="Administrator"), "/api/saved-lists/", "POST", body), 403
         )
 
     def test_end_some_day_and_are_not_over_before_they_begin(self) -> None:

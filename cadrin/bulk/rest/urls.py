@@ -3,8 +3,8 @@ from django.urls import path
 from cadrin.bulk.rest import views
 
 urlpatterns = [
-    path("weigh/batch/", views.PreviewBulkChange.as_view()),
-    path("batches/", views.BulkChanges.as_view()),
-    path("batches/<int:id>/", views.OneBulkChange.as_view()),
-    path("batches/<int:id>/back/", views.UndoBulkChange.as_view()),
+    path("preview/bulk-change/", views.PreviewBulkChange.as_view()),
+    path("bulk-changes/", views.BulkChanges.as_view()),
+    path("bulk-changes/<int:id>/", views.OneBulkChange.as_view()),
+    path("bulk-changes/<int:id>/undo/", views.UndoBulkChange.as_view()),
 ]

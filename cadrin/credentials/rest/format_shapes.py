@@ -93,7 +93,7 @@ class FormatsShape(Shape):
     ready_made = ReadyMadeShape(many=True)
 
 
-class FormatToWeigh(FormatShape):
+class FormatToPreview(FormatShape):
     """A draft of a format, and a read to try it on."""
 
     id = WholeField(allow_null=True, default=None)
@@ -116,7 +116,7 @@ class NumberShape(Shape):
     value = serializers.CharField()  # a UID has more digits than a number of JSON keeps
 
 
-class WeighedFormat(Shape):
+class FormatPreviewShape(Shape):
     problems = ProblemShape(many=True)
     bits = BitShape(many=True)
     numbers = NumberShape(many=True)

@@ -24,10 +24,10 @@ from cadrin.credentials.commands.formats import (
 )
 from cadrin.credentials.queries import formats_in_full
 from cadrin.credentials.rest.format_shapes import (
+    FormatPreviewShape,
     FormatShape,
     FormatsShape,
-    FormatToWeigh,
-    WeighedFormat,
+    FormatToPreview,
     format_draft,
     shown_layout,
     told_problems,
@@ -86,9 +86,9 @@ class PreviewFormat(HouseView):
 
     needs: ClassVar = {"POST": SEE}
 
-    @extend_schema(request=FormatToWeigh, responses=WeighedFormat)
+    @extend_schema(request=FormatToPreview, responses=FormatPreviewShape)
     def post(self, request: Request) -> Response:
-        given = self.given(FormatToWeigh, request)
+        given = self.given(FormatToPreview, request)
         draft = format_draft(given)
         layout = read_layout(draft)
         problems = list(problems_with_format(draft, given["id"]))

@@ -75,7 +75,7 @@ class CardThere(Shape):
     holder_name = serializers.CharField()
 
 
-class WeighedBox(Shape):
+class BoxPreviewShape(Shape):
     """What entering a box would do: how many cards it makes, and those of the range that there are,
     some of them.
     """
@@ -147,7 +147,7 @@ class PreviewBox(HouseView):
 
     needs: ClassVar = {"POST": ISSUE}
 
-    @extend_schema(request=BoxShape, responses=WeighedBox)
+    @extend_schema(request=BoxShape, responses=BoxPreviewShape)
     def post(self, request: Request) -> Response:
         draft = _draft(self.given(BoxShape, request))
         problems = problems_with_box(draft)

@@ -8,9 +8,9 @@ urlpatterns = [
     path("card-settings/", settings.CardSettings.as_view()),
     path("stock/", stock.FreeCards.as_view()),
     path("stock/status/", stock.StockStatus.as_view()),
-    path("weigh/box/", stock.PreviewBox.as_view()),
+    path("preview/box/", stock.PreviewBox.as_view()),
     path("formats/", formats.Formats.as_view()),
     path("formats/<int:id>/", formats.OneFormat.as_view()),
-    path("weigh/format/", formats.PreviewFormat.as_view()),
-    path("weigh/number/", detective.NumberDetective.as_view()),
+    path("preview/format/", formats.PreviewFormat.as_view()),
+    path("preview/number/", detective.NumberDetective.as_view()),
 ]

@@ -32,7 +32,7 @@ class ReadinessShape(Shape):
     gap = serializers.ChoiceField(choices=GAPS, allow_null=True)
 
 
-class LitSpan(Shape):
+class OpenSpan(Shape):
     start = serializers.DateTimeField()
     end = serializers.DateTimeField()
 
@@ -43,9 +43,9 @@ class DoorReachShape(Shape):
     reason = serializers.ChoiceField(choices=REASONS)
     group = serializers.IntegerField(allow_null=True)
     changes_at = serializers.DateTimeField(allow_null=True)
-    lit = LitSpan(many=True)
+    open_spans = OpenSpan(many=True)
     reason_out = serializers.ChoiceField(choices=REASONS, allow_null=True)
-    lit_out = LitSpan(many=True)
+    open_spans_out = OpenSpan(many=True)
 
 
 class ToSendShape(Shape):
@@ -100,7 +100,7 @@ class CardholderPreviewShape(ChangesShape):
     expired_at = serializers.DateTimeField(allow_null=True)
     readiness = ReadinessShape(many=True)
     as_of = serializers.DateTimeField()
-    week = LitSpan()
+    week = OpenSpan()
     reach = DoorReachShape(many=True)
 
 

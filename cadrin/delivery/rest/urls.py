@@ -3,8 +3,8 @@ from django.urls import path
 from cadrin.delivery.rest import views
 
 urlpatterns = [
-    path("weigh/", views.PreviewCardholder.as_view()),
-    path("weigh/group/", views.PreviewGroup.as_view()),
+    path("preview/", views.PreviewCardholder.as_view()),
+    path("preview/group/", views.PreviewGroup.as_view()),
     path("cardholders/<int:id>/records/", views.CardholderRecords.as_view()),
     path("controllers/", views.Controllers.as_view()),
     path("controllers/<int:id>/records/", views.ControllerRecords.as_view()),

@@ -44,9 +44,9 @@ def _door(one: DoorReach) -> dict[str, Any]:
         "reason": one.reason,
         "group": one.group_id,
         "changes_at": one.changes_at,
-        "lit": [_span(span) for span in one.open_spans],
+        "open_spans": [_span(span) for span in one.open_spans],
         "reason_out": one.reason_out,
-        "lit_out": [_span(span) for span in one.open_spans_out],
+        "open_spans_out": [_span(span) for span in one.open_spans_out],
     }
 
 

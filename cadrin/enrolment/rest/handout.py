@@ -51,7 +51,7 @@ class RowShape(Shape):
     pairs = rows_of(PairShape, MOST_IN_A_ROW)
 
 
-class WeighedRow(Shape):
+class HandoutPreviewShape(Shape):
     problems = ProblemShape(many=True)
 
 
@@ -86,7 +86,7 @@ class PreviewHandout(HouseView):
 
     needs: ClassVar = {"POST": ISSUE}
 
-    @extend_schema(request=RowShape, responses=WeighedRow)
+    @extend_schema(request=RowShape, responses=HandoutPreviewShape)
     def post(self, request: Request) -> Response:
         problems = problems_with_row(
             self.actor(), _pairs(self.given(RowShape, request)), timezone.now()

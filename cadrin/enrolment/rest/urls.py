@@ -4,8 +4,8 @@ from cadrin.enrolment.rest import choices, drafts, handout, letters, pins, views
 
 urlpatterns = [
     path("house/", choices.HouseChoices.as_view()),
-    path("files/new/", views.NewFile.as_view()),
-    path("files/<int:id>/", views.OneFile.as_view()),
+    path("cardholders/new/", views.NewFile.as_view()),
+    path("cardholders/<int:id>/", views.OneFile.as_view()),
     path("drafts/", drafts.Drafts.as_view()),
     path("drafts/new/", drafts.NewDraft.as_view()),
     path("drafts/<int:id>/", drafts.OneDraft.as_view()),
@@ -14,7 +14,7 @@ urlpatterns = [
     path("pin-lists/", pins.PinLists.as_view()),
     path("pin-lists/<int:id>/open/", pins.PinListOpening.as_view()),
     path("row/people/", handout.HandoutPeople.as_view()),
-    path("weigh/row/", handout.PreviewHandout.as_view()),
+    path("preview/handout/", handout.PreviewHandout.as_view()),
     path("row/issue/", handout.HandOut.as_view()),
     path("cardholders/<int:id>/letters/", letters.Letters.as_view()),
     path("cardholders/<int:id>/letters/<int:letter>/cancel/", letters.LetterCancelling.as_view()),

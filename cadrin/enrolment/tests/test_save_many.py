@@ -205,7 +205,7 @@ class WhatStaysAtTheDesk(TestCase):
             other = others.get(field.name, "another")
             changed = replace(draft, details=replace(draft.details, **{field.name: other}))
             is_told = draft.holder(1, NameRule()) != changed.holder(1, NameRule())
-            told_as = field.name.removesuffix("_id")
+            told_as = field.name.removesuffix("_id" if field.type == (int | None) else "")
             with self.subTest(field.name):
                 # what a site defined itself is not known here, and so is sent in doubt
                 self.assertTrue(not is_told or told_as not in DESK_ONLY)

@@ -13,5 +13,5 @@ urlpatterns = [
     path("own-fields/<int:id>/", views.OneOwnField.as_view()),
     path("own-fields/<int:id>/back/", views.OwnFieldBack.as_view()),
     path("register/", views.Settings.as_view()),
-    path("weigh/register/", views.SettingsWeighed.as_view()),
+    path("preview/register/", views.PreviewSettings.as_view()),
 ]

@@ -143,7 +143,7 @@ class Settings(HouseView):
         return Response(_settings())
 
 
-class SettingsWeighed(HouseView):
+class PreviewSettings(HouseView):
     """What other rules would rename. Nothing is saved."""
 
     needs: ClassVar = {"POST": SET_UP}

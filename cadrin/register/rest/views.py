@@ -34,7 +34,7 @@ EDIT = Permission.EDIT
 class Cardholders(HouseView):
     needs: ClassVar = {"GET": SEE}
 
-    @extend_schema(parameters=[ListQuery], responses=PageShape)
+    @extend_schema(operation_id="cardholders_list", parameters=[ListQuery], responses=PageShape)
     def get(self, request: Request) -> Response:
         asked = self.given(ListQuery, request)
         page = listing.page(

@@ -16,7 +16,7 @@ export type GroupDraft = Schemas['GroupShapeRequest']
 export type HistoryEntry = Omit<Schemas['HistoryAct'], 'can_be_undone'> &
   Partial<Pick<Schemas['HistoryAct'], 'can_be_undone'>>
 export type House = Schemas['House']
-export type LitSpan = Schemas['LitSpan']
+export type OpenSpan = Schemas['OpenSpan']
 export type MembershipDraft = Schemas['MembershipShape']
 export type Permission = Schemas['PermissionsEnum']
 export type Problem = Schemas['ProblemShape']

@@ -34,8 +34,8 @@ export const file = (id: MaybeRefOrGetter<number | null>) =>
     queryFn: ({ signal }) => {
       const which = toValue(id)
       return which === null
-        ? unwrap(client.GET('/api/files/new/', { signal }))
-        : unwrap(client.GET('/api/files/{id}/', { params: { path: { id: which } }, signal }))
+        ? unwrap(client.GET('/api/cardholders/new/', { signal }))
+        : unwrap(client.GET('/api/cardholders/{id}/', { params: { path: { id: which } }, signal }))
     },
     gcTime: 0,
     staleTime: Infinity,

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LitSpan } from '@/api/client'
+import type { OpenSpan } from '@/api/client'
 import { t } from '@/words'
 
 /** A week as a strip of night in which the hours when a door will open are lit. */
 const props = defineProps<{
-  week: LitSpan
-  lit: LitSpan[]
+  week: OpenSpan
+  lit: OpenSpan[]
   /** The instant asked for, drawn as a line. */
   at?: string | null
   /** Outside of this the strip is hatched: before activation, after expiry. */

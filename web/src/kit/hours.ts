@@ -1,4 +1,4 @@
-import type { LitSpan } from '@/api/client'
+import type { OpenSpan } from '@/api/client'
 
 /** Windows of a week as the API has them: weekday from Monday 0, start and end in minutes of that day. */
 export type Hours = number[][]
@@ -9,9 +9,9 @@ const MONDAY = Date.UTC(1970, 0, 5)
 const instant = (minute: number) => new Date(MONDAY + minute * 60_000).toISOString()
 
 /** A week of no date, in which a schedule is drawn. */
-export const plainWeek: LitSpan = { start: instant(0), end: instant(MINUTES_A_WEEK) }
+export const plainWeek: OpenSpan = { start: instant(0), end: instant(MINUTES_A_WEEK) }
 
-export function litIn(hours: Hours): LitSpan[] {
+export function litIn(hours: Hours): OpenSpan[] {
   return hours.flatMap(([weekday = 0, start = 0, end = 0]) => {
     const [from, to] = [weekday * MINUTES_A_DAY + start, weekday * MINUTES_A_DAY + end]
     const within = { start: instant(from), end: instant(Math.min(to, MINUTES_A_WEEK)) }

@@ -14,5 +14,5 @@ export const shapeOfState: Record<State, Shape> = {
 /** The mark of a door: open now, at other times of the week, or not at all. */
 export function shapeOfDoor(door: DoorReach): Shape {
   if (door.is_open) return 'disc'
-  return door.lit.length ? 'half' : 'dash'
+  return door.open_spans.length ? 'half' : 'dash'
 }

@@ -53,7 +53,7 @@ export const useRow = defineStore('row', () => {
 
   async function weigh(asked: typeof pairs.value): Promise<string> {
     try {
-      const { problems } = await unwrap(client.POST('/api/weigh/row/', { body: { pairs: asked } }))
+      const { problems } = await unwrap(client.POST('/api/preview/handout/', { body: { pairs: asked } }))
       return problems.map(wordsFor).join(' ')
     } catch (error) {
       return problemsIn(error).map(wordsFor).join(' ')

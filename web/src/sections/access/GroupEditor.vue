@@ -40,7 +40,7 @@ const { data: effects } = useQuery({
   queryKey: ['weigh-group', weighed],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/weigh/group/', {
+      client.POST('/api/preview/group/', {
         body: JSON.parse(weighed.value) as GroupDraft & { id: number | null },
         signal,
       }),

@@ -77,7 +77,8 @@ function takeBack(entry: JournalEntry) {
 }
 const ofOne = (id: number, entry: number) =>
   unwrap(client.POST('/api/cardholders/{id}/history/{entry}/back/', { params: { path: { id, entry } } }))
-const ofMany = (id: number) => unwrap(client.POST('/api/batches/{id}/back/', { params: { path: { id } } }))
+const ofMany = (id: number) =>
+  unwrap(client.POST('/api/bulk-changes/{id}/undo/', { params: { path: { id } } }))
 
 async function takenBack(asked: () => Promise<unknown>) {
   const done = await act(async () => {

@@ -51,7 +51,7 @@ const body = computed<Batch>(() => ({ ...props.selection, ...draft }))
 const asked = computed(() => JSON.stringify(body.value))
 const { data: weighed, error } = useQuery({
   queryKey: ['weigh', 'batch', asked],
-  queryFn: ({ signal }) => unwrap(client.POST('/api/weigh/batch/', { body: body.value, signal })),
+  queryFn: ({ signal }) => unwrap(client.POST('/api/preview/bulk-change/', { body: body.value, signal })),
   enabled: isReady,
   placeholderData: keepPreviousData,
   gcTime: 0,
@@ -70,7 +70,7 @@ const isBusy = ref(false)
 async function begin() {
   isBusy.value = true
   try {
-    await unwrap(client.POST('/api/batches/', { body: body.value }))
+    await unwrap(client.POST('/api/bulk-changes/', { body: body.value }))
     await queries.invalidateQueries({ queryKey: ['batches'] })
     emit('done')
   } catch (failure) {

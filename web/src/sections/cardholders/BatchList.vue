@@ -19,7 +19,7 @@ const queries = useQueryClient()
 const session = useSession()
 const { data } = useQuery({
   queryKey: ['batches'],
-  queryFn: () => unwrap(client.GET('/api/batches/')),
+  queryFn: () => unwrap(client.GET('/api/bulk-changes/')),
   refetchInterval: ({ state }) => (state.data?.some((one) => one.state === 'at_work') ? 500 : 15_000),
 })
 const atWork = computed(() => data.value?.filter((one) => one.state === 'at_work') ?? [])
@@ -40,8 +40,10 @@ async function act(asked: Promise<unknown>) {
   }
   await queries.invalidateQueries({ queryKey: ['batches'] })
 }
-const back = (id: number) => act(unwrap(client.POST('/api/batches/{id}/back/', { params: { path: { id } } })))
-const stop = (id: number) => act(unwrap(client.DELETE('/api/batches/{id}/', { params: { path: { id } } })))
+const back = (id: number) =>
+  act(unwrap(client.POST('/api/bulk-changes/{id}/undo/', { params: { path: { id } } })))
+const stop = (id: number) =>
+  act(unwrap(client.DELETE('/api/bulk-changes/{id}/', { params: { path: { id } } })))
 
 const percent = (batch: Batch) => Math.round((100 * batch.done) / Math.max(1, batch.total))
 const value = (batch: Batch) => {

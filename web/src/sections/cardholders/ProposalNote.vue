@@ -36,7 +36,7 @@ const { data: weighed } = useQuery({
   queryKey: ['weigh', 'proposal', asked],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/weigh/', {
+      client.POST('/api/preview/', {
         body: JSON.parse(asked.value) as FileDraft & { id: number | null },
         signal,
       }),
@@ -45,7 +45,7 @@ const { data: weighed } = useQuery({
   gcTime: 0,
 })
 const litDoors = (of: Consequences | undefined) =>
-  new Set(of?.reach.filter((one) => one.lit.length).map((one) => one.door))
+  new Set(of?.reach.filter((one) => one.open_spans.length).map((one) => one.door))
 const effect = computed(() => {
   const [now, then] = [litDoors(props.consequences), litDoors(weighed.value)]
   return {

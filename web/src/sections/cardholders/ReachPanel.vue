@@ -66,7 +66,8 @@ const areas = computed(() => {
     found.get(key)?.doors.push({ id: door.id, name: door.name, reach, isOld, isOtherOut })
   }
   // where they come in stands first
-  const isLit = (area: { doors: { reach: DoorReach }[] }) => area.doors.some((door) => door.reach.lit.length)
+  const isLit = (area: { doors: { reach: DoorReach }[] }) =>
+    area.doors.some((door) => door.reach.open_spans.length)
   const all = [...found.values()]
   return [...all.filter(isLit), ...all.filter((area) => !isLit(area))]
 })
@@ -81,7 +82,7 @@ function words(reach: DoorReach): string {
 }
 function markWords(reach: DoorReach): string {
   if (reach.is_open) return t('states.open')
-  return reach.lit.length ? t('states.otherTimes') : t('states.shut')
+  return reach.open_spans.length ? t('states.otherTimes') : t('states.shut')
 }
 </script>
 
@@ -126,7 +127,12 @@ function markWords(reach: DoorReach): string {
                 {{ door.name }}<span v-if="door.isOld" aria-hidden="true"> !</span
                 ><span v-if="door.isOtherOut" class="quiet">, {{ t('reach.wayIn') }}</span>
               </span>
-              <LitHours :week="week" :lit="door.reach.lit" :at="consequences.as_of" :in-force="inForce" />
+              <LitHours
+                :week="week"
+                :lit="door.reach.open_spans"
+                :at="consequences.as_of"
+                :in-force="inForce"
+              />
             </button>
             <p v-if="unfolded === door.id" class="why">{{ words(door.reach) }}</p>
             <p v-if="door.isOtherOut || (unfolded === door.id && door.reach.reason_out)" class="why">

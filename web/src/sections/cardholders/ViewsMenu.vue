@@ -22,7 +22,7 @@ const emit = defineEmits<{ take: [view: View] }>()
 const session = useSession()
 const queries = useQueryClient()
 const key = ['cardholders', 'views']
-const { data } = useQuery({ queryKey: key, queryFn: () => unwrap(client.GET('/api/views/')) })
+const { data } = useQuery({ queryKey: key, queryFn: () => unwrap(client.GET('/api/saved-lists/')) })
 
 const popover = ref<InstanceType<typeof Popover>>()
 const name = ref('')
@@ -46,12 +46,12 @@ async function guard(act: () => Promise<unknown>) {
 async function keep() {
   await guard(async () => {
     const body = { name: name.value, is_shared: isShared.value, ...props.now }
-    queries.setQueryData(key, await unwrap(client.POST('/api/views/', { body })))
+    queries.setQueryData(key, await unwrap(client.POST('/api/saved-lists/', { body })))
     name.value = ''
   })
 }
 async function forget(id: number) {
-  await guard(() => unwrap(client.DELETE('/api/views/{id}/', { params: { path: { id } } })))
+  await guard(() => unwrap(client.DELETE('/api/saved-lists/{id}/', { params: { path: { id } } })))
   await queries.invalidateQueries({ queryKey: key })
 }
 </script>

@@ -106,7 +106,7 @@ export function useFileDraft(id: number | null) {
     queryKey: ['weigh', weighed],
     queryFn: ({ signal }) =>
       unwrap(
-        client.POST('/api/weigh/', {
+        client.POST('/api/preview/', {
           body: JSON.parse(weighed.value) as FileDraft & { id: number | null },
           signal,
         }),
@@ -139,8 +139,8 @@ export function useFileDraft(id: number | null) {
       const body = draft.value
       const now =
         id === null
-          ? await unwrap(client.POST('/api/files/new/', { body }))
-          : await unwrap(client.PUT('/api/files/{id}/', { params: { path: { id } }, body }))
+          ? await unwrap(client.POST('/api/cardholders/new/', { body }))
+          : await unwrap(client.PUT('/api/cardholders/{id}/', { params: { path: { id } }, body }))
       store.forget()
       begin(now)
       await Promise.all([

@@ -42,7 +42,7 @@ const { data: weighed } = useQuery({
   queryKey: ['cards', 'box', settled],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/weigh/box/', {
+      client.POST('/api/preview/box/', {
         body: JSON.parse(settled.value) as NonNullable<typeof body.value>,
         signal,
       }),

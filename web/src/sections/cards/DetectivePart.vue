@@ -21,7 +21,7 @@ const isAsked = computed(() => Object.values(clues).some((one) => one.trim()))
 const { data, error } = useQuery({
   queryKey: ['cards', 'number', settled],
   queryFn: ({ signal }) =>
-    unwrap(client.POST('/api/weigh/number/', { body: JSON.parse(settled.value) as typeof clues, signal })),
+    unwrap(client.POST('/api/preview/number/', { body: JSON.parse(settled.value) as typeof clues, signal })),
   enabled: isAsked,
   placeholderData: keepPreviousData,
   retry: false,

@@ -52,7 +52,7 @@ const { data: weighed } = useQuery({
   queryKey: ['cards', 'format', settled],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/weigh/format/', {
+      client.POST('/api/preview/format/', {
         body: JSON.parse(settled.value) as NonNullable<typeof body.value> & {
           id: number | null
           raw: string

@@ -44,7 +44,7 @@ const { data: weighed } = useQuery({
   queryKey: ['setup', 'reader', props.reader.id, settled],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/weigh/reader/{id}/', {
+      client.POST('/api/preview/reader/{id}/', {
         params: { path: { id: props.reader.id } },
         body: JSON.parse(settled.value) as typeof draft,
         signal,

@@ -39,7 +39,7 @@ const settled = refDebounced(
 const { data: effect } = useQuery({
   queryKey: ['setup', 'rules', 'weighed', settled],
   queryFn: ({ signal }) =>
-    unwrap(client.POST('/api/weigh/register/', { body: JSON.parse(settled.value) as Rules, signal })),
+    unwrap(client.POST('/api/preview/register/', { body: JSON.parse(settled.value) as Rules, signal })),
   enabled: props.mayChange,
   placeholderData: keepPreviousData,
   retry: false,
