@@ -189,12 +189,12 @@ class Writing(TransactionTestCase):
         self.house = House()
         self.client.force_login(self.house.operator)
         self.id_ = self.house.enrol()
+        self.body = self.client.get(f"/api/cardholders/{self.id_}/").json() | {"title": "Diver"}
         self.file = Path(str(connection.settings_dict["NAME"]))
 
     def save(self) -> Any:
-        body = {"version": 1, "number": "S-1", "last_name": "Reve"}
         return self.client.put(
-            f"/api/cardholders/{self.id_}/", json.dumps(body), content_type="application/json"
+            f"/api/cardholders/{self.id_}/", json.dumps(self.body), content_type="application/json"
         )
 
     def assert_busy_and_readable(self) -> None:

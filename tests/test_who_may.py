@@ -23,6 +23,7 @@ NOWHERE = {
     "<int:id>": "999999",
     "<int:entry>": "999999",
     "<int:letter>": "999999",
+    "<int:group>": "999999",
     "<str:token>": "nothing",
     "<str:size>": "list",
 }

@@ -79,6 +79,8 @@ class OneFile(HouseView):
 
     @extend_schema(request=CardholderShape, responses=SavedCardholder)
     def put(self, request: Request, id: int) -> Response:
+        get_cardholder(self.actor(), id)
+        self.refuse_parts(CardholderShape, request)
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
         saved = save_and_show(self.actor(), id, draft, timezone.now())
         drop_draft(self.actor(), id)

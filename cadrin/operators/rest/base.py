@@ -109,6 +109,13 @@ class HouseView(APIView):
         return values
 
     @staticmethod
+    def refuse_parts(shape: type[Shape], request: Request) -> None:
+        """Refuse what is not the whole: what was left out would be emptied."""
+        sent = request.data if isinstance(request.data, dict) else {}
+        if missing := shape().fields.keys() - sent.keys():
+            raise Invalid(Problem("input.required", name) for name in sorted(missing))
+
+    @staticmethod
     def refuse_invisible(shape: type[Shape], values: dict[str, Any]) -> None:
         """Refuse texts with characters that nobody sees, unless the core judges them."""
         if shape.core_judges_texts:
