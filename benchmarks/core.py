@@ -12,7 +12,8 @@ from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import reach
 from cadrin.core.chain import BEGINNING, Body, Link, digest_of_body, digest_of_entry, first_broken
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.factors import Evidence
 from cadrin.core.decision.decide import decide, opens_next
 from cadrin.core.records.cardholders import encode_cardholder

@@ -9,7 +9,7 @@ from random import Random
 
 from benchmarks.measuring import Table, in_turn, milliseconds, seconds
 from cadrin.core.credentials.card.detective import Clue
-from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.card.stock import LARGEST_BOX, CardRange

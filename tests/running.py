@@ -17,7 +17,8 @@ import uvicorn
 from cadrin.core.records.keys import Body, RecordKey
 from cadrin.core.signing import conversation_key, request_parts, signature
 from cadrin.delivery.wire import Sent, Wire
-from cadrin.standins.app import application, setup_from
+from cadrin.standins.app import application
+from cadrin.standins.setup import setup_from
 from cadrin.worker.worker import Worker
 
 

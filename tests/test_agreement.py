@@ -23,7 +23,8 @@ from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
-from cadrin.demo.loading import load_demo, write_standins
+from cadrin.demo.loading import load_demo
+from cadrin.demo.places import write_standins
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 from cadrin.sites.controller_keys import key_of_controller

@@ -18,7 +18,7 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import raw_of
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.controllers import controllers

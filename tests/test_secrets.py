@@ -25,7 +25,8 @@ from cadrin.core.errors import CadrinError, Invalid
 from cadrin.core.export.tables import Column, csv_chunks
 from cadrin.credentials.letters import send_letters
 from cadrin.credentials.models import Letter, Pin
-from cadrin.credentials.pins import CHOOSE_ANOTHER, PinDraft
+from cadrin.credentials.pin_draft import PinDraft
+from cadrin.credentials.pin_problems import CHOOSE_ANOTHER
 from cadrin.delivery.preview import preview_cardholder
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.drafts import drafts_of
@@ -39,8 +40,9 @@ from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.operators.sessions import digest_of, forget_ended
+from cadrin.people.duplicates import possible_duplicates
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import possible_duplicates, rules
+from cadrin.people.queries import rules
 from cadrin.photos.commands import STRAY_AFTER, remove_strays, take_image
 from cadrin.photos.files import folder_of
 from cadrin.standins.mail import MailServer

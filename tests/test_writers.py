@@ -9,7 +9,7 @@ from django.test import TransactionTestCase
 from cadrin.access.models import AccessGroup
 from cadrin.core.errors import Invalid
 from cadrin.credentials.models import Pin
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.people.models import Company
 from tests.house import House

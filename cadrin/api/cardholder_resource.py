@@ -9,7 +9,7 @@ from cadrin.core.errors import NotFound
 from cadrin.core.people.details import Details
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import card_ids_of
 from cadrin.enrolment.commands.cardholders import ShownPin
 from cadrin.enrolment.draft import CardholderDraft

@@ -19,7 +19,7 @@ from cadrin.credentials.queries import card_formats
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.people.commands.departments import DepartmentDraft
-from cadrin.people.queries import companies, custom_fields, kinds
+from cadrin.people.lists import companies, custom_fields, kinds
 
 TAG = "Departments and lists"
 NOT_FOUND = "department.not_found"

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from cadrin.api.base import PageQuery, told
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.validity import Standing
-from cadrin.credentials.pins import MOST_PINS
+from cadrin.credentials.pin_draft import MOST_PINS
 from cadrin.credentials.plates import MOST_PLATES
 from cadrin.enrolment.rest.shapes import MOST_CARDS, MOST_MEMBERSHIPS, CustomValuesField
 from cadrin.operators.rest.base import Shape, WholeField, rows_of

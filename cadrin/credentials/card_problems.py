@@ -4,8 +4,9 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from cadrin.core.credentials.card.alike import also_read_as
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.formats import CardFormat, CardNumbers
+from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.life import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.credentials.card.use_limit import FEWEST_USES, MOST_USES
 from cadrin.core.errors import Problem
 from cadrin.core.schedules import problems_with_hours

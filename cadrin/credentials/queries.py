@@ -8,12 +8,13 @@ from typing import Any, NamedTuple
 from django.db.models import Count, F, Q
 
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.detective import NEAR, Clue, Explanation, KnownHere, investigate
-from cadrin.core.credentials.card.detective import Box as KnownBox
+from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout
-from cadrin.core.credentials.card.formats import CardNumbers, RawRead
 from cadrin.core.credentials.card.life import ALIVE
+from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.reading import bits_of
+from cadrin.core.credentials.card.signs import NEAR, KnownHere
+from cadrin.core.credentials.card.signs import Box as KnownBox
 from cadrin.core.errors import NotFound
 from cadrin.core.records.card_formats import decode_format
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of

@@ -36,8 +36,9 @@ from cadrin.enrolment.problems import problems_with_draft
 from cadrin.enrolment.queries import with_what_is_hidden
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.people.duplicates import possible_duplicates
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import get_cardholder, possible_duplicates, rules
+from cadrin.people.queries import get_cardholder, rules
 from cadrin.sites.models import Controller, Door
 from cadrin.sites.queries import home_site
 from cadrin.sites.scoping import controllers_seen, doors_seen

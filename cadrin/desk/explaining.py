@@ -10,8 +10,8 @@ from cadrin.access.scoping import group_ids_hidden
 from cadrin.activity.queries import read_seen
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.formats import DecodeFault, RawRead
 from cadrin.core.credentials.card.life import FREE, CardStatus
+from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import ANY_MEMORY
 from cadrin.core.credentials.factors import Factor, Factors, factors_of

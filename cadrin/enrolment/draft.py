@@ -19,9 +19,7 @@ from cadrin.core.people.details import Details
 from cadrin.core.people.names import NameRule
 from cadrin.core.schedules import problems_with_hours
 from cadrin.credentials.card_draft import CardDraft, schedule_of_card
-from cadrin.credentials.pins import (
-    PinDraft,
-)
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.plates import tidy_plates
 from cadrin.photos.commands import SLOTS, Tokens
 

@@ -10,7 +10,7 @@ from cadrin.core.errors import Problem
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.validity import problems_with_span
 from cadrin.credentials.card_problems import problems_with_cards
-from cadrin.credentials.pins import Judged, PinsWanted, problems_with_pins
+from cadrin.credentials.pin_problems import Judged, PinsWanted, problems_with_pins
 from cadrin.credentials.plates import problems_with_plates
 from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.operators.actor import Actor

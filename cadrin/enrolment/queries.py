@@ -6,7 +6,8 @@ from dataclasses import replace
 from cadrin.access.commands.memberships import memberships_of
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.people.details import RegisterRules
-from cadrin.credentials.pins import PinDraft, pins_of
+from cadrin.credentials.pin_draft import PinDraft
+from cadrin.credentials.pins import pins_of
 from cadrin.credentials.plates import plates_of
 from cadrin.credentials.queries import cards_of
 from cadrin.enrolment.draft import CardholderDraft, Wanted

@@ -15,7 +15,8 @@ from cadrin.core.people.details import Details
 from cadrin.core.records.reaching import may_reach_doors
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.cards import set_cards
-from cadrin.credentials.pins import PinDraft, set_pins
+from cadrin.credentials.pin_draft import PinDraft
+from cadrin.credentials.pins import set_pins
 from cadrin.credentials.plates import set_plates
 from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor

@@ -3,35 +3,26 @@
 import re
 from collections.abc import Iterable
 from datetime import datetime, timedelta
-from typing import Any
 
-from django.db.models import Count, F, Q
+from django.db.models import Q
 from django.db.models.functions import Length
 
 from cadrin.core.errors import NotFound
-from cadrin.core.people.custom_fields import CustomField as CoreOwnField
-from cadrin.core.people.custom_fields import FieldType
-from cadrin.core.people.details import Details, NumberRule, RegisterRules, next_number
-from cadrin.core.people.duplicates import PersonFacts, name_likeness, signs
+from cadrin.core.people.details import NumberRule, RegisterRules, next_number
 from cadrin.core.people.names import DisplayRule, NameRule, fold, number_key
 from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
-from cadrin.operators.permissions import Permission
-from cadrin.outbox.rows import Rows
+from cadrin.people.duplicates import _MOST_CANDIDATES
+from cadrin.people.lists import custom_field
 from cadrin.people.models import (
     Cardholder,
-    Company,
     CustomField,
-    Department,
-    Kind,
     RegisterSettings,
     Term,
 )
-from cadrin.people.scoping import departments_seen, seen_by
+from cadrin.people.scoping import seen_by
 
 AFTER_EVERY_LETTER = "\U0010ffff"
-_MOST_CANDIDATES = 200
-_MOST_COMPARED, _MOST_DOUBLES = 3000, 3
 
 
 def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
@@ -105,22 +96,6 @@ def settings() -> RegisterSettings:
     return RegisterSettings.objects.filter(pk=1).first() or RegisterSettings(pk=1)
 
 
-def custom_field(row: CustomField, language: str = "en") -> CoreOwnField:
-    """Return an own field as the core takes it."""
-    label = row.labels.get(language) or str(row)
-    keys = tuple(choice["key"] for choice in row.choices)
-    return CoreOwnField(row.pk, label, FieldType(row.type), row.is_required, row.is_unique, keys)
-
-
-def custom_fields() -> Rows:
-    """Return the own fields in their order, for the screen."""
-    return list(
-        CustomField.objects.filter(removed_at=None)
-        .order_by("place", "id")
-        .values("id", "labels", "help", "type", "choices", "is_required", "is_unique")
-    )
-
-
 def having_terms(text: str) -> Q:
     """Match cardholders with, for each word typed, a term that begins with it."""
     match = Q()
@@ -157,44 +132,6 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
     return candidates[:most]
 
 
-def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | None) -> Rows:
-    """Return who may be the same human being, likeliest first, each with the signs that speak for
-    it.
-    """
-    # whoever may not see birth dates must not find them out by trying
-    born_on = details.born_on if Permission.BIRTH_DATES in actor.permissions else None
-    facts = PersonFacts(
-        details.number,
-        details.first_name,
-        details.last_name,
-        details.email,
-        born_on,
-        details.department_id,
-    )
-    candidates = Q(number_key=number_key(details.number))
-    if details.email:
-        candidates |= Q(
-            pk__in=Term.objects.filter(text=fold(details.email)).values("cardholder_id")
-        )
-    has_name = bool(details.first_name.strip() and details.last_name.strip())
-    if has_name and born_on:
-        candidates |= Q(born_on=born_on)
-    if has_name and details.department_id:
-        candidates |= Q(department_id=details.department_id)
-    fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")
-    people = Cardholder.objects.filter(seen_by(actor), candidates, erased_at=None).exclude(
-        pk=cardholder_id or 0
-    )
-    found = []
-    for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[
-        :_MOST_COMPARED
-    ]:
-        other = PersonFacts(**{name: row[name] for name in fields})
-        if told := signs(facts, other):
-            found.append(dict(row) | {"signs": list(told), "likeness": name_likeness(facts, other)})
-    return sorted(found, key=lambda row: (-len(row["signs"]), -row["likeness"]))[:_MOST_DOUBLES]
-
-
 def in_state(state: State, at: datetime) -> Q:
     """Match cardholders for whom the core's `state_at` gives this state; a test holds the two
     together.
@@ -229,79 +166,5 @@ def starting_within(at: datetime, days: int) -> Q:
     return Q(activation_at__gt=at, activation_at__lte=at + timedelta(days=days))
 
 
-def departments_below(department_id: int) -> set[int]:
-    """Return a department and all below it."""
-    children: dict[int | None, list[int]] = {}
-    for id_, parent in Department.objects.values_list("id", "parent_id"):
-        children.setdefault(parent, []).append(id_)
-    found, todo = {department_id}, [department_id]
-    while todo:
-        new = [id_ for id_ in children.get(todo.pop(), []) if id_ not in found]
-        found.update(new)
-        todo += new
-    return found
-
-
-def departments(actor: Actor) -> Rows:
-    """Return the tree within the actor's reach in reading order, each with its depth."""
-    below: dict[int | None, list[dict[str, Any]]] = {}
-    seen = departments_seen(actor)
-    for row in Department.objects.order_by("number").values(
-        "id", "number", "name", "parent_id", "is_retired", "version"
-    ):
-        if seen is None or row["id"] in seen:
-            parent_id = row["parent_id"] if seen is None or row["parent_id"] in seen else None
-            below.setdefault(parent_id, []).append(dict(row) | {"parent_id": parent_id})
-    found = []
-    todo = [row | {"depth": 0} for row in reversed(below.get(None, []))]
-    while todo:
-        row = todo.pop()
-        found.append(row)
-        todo += [
-            child | {"depth": row["depth"] + 1} for child in reversed(below.get(row["id"], []))
-        ]
-    return found
-
-
-def own_fields_as_defined() -> Rows:
-    """Return the own fields in their order, those that were removed last."""
-    fields = CustomField.objects.order_by(F("removed_at").asc(nulls_first=True), "place", "id")
-    return list(fields.values())
-
-
-def listed(actor: Actor, model: type[Company] | type[Kind]) -> Rows:
-    """Return the rows of a list by name, each with how many people are in it."""
-    field = "company" if model is Company else "kind"
-    people = (
-        Cardholder.objects.filter(seen_by(actor))
-        .values_list(field)
-        .annotate(Count("id"))
-        .order_by()
-    )
-    counts = dict(people)
-    rows = (
-        model.objects.filter(_companies_seen(actor) if model is Company else Q())
-        .order_by("name")
-        .values()
-    )
-    return [{"short_name": "", "people": counts.get(row["id"], 0)} | dict(row) for row in rows]
-
-
 def display_names(ids: Iterable[int]) -> dict[int, str]:
     return dict(Cardholder.objects.filter(pk__in=ids).values_list("id", "display_name"))
-
-
-def _companies_seen(actor: Actor) -> Q:
-    return Q() if actor.scope.companies is None else Q(pk__in=actor.scope.companies)
-
-
-def companies(actor: Actor) -> Rows:
-    return list(
-        Company.objects.filter(_companies_seen(actor))
-        .order_by("name")
-        .values("id", "name", "short_name", "is_retired")
-    )
-
-
-def kinds() -> Rows:
-    return list(Kind.objects.order_by("id").values("id", "name", "is_retired"))

@@ -26,11 +26,10 @@ from cadrin.core.validity import Standing, State
 from cadrin.credentials.models import Card, Pin, Plate
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
+from cadrin.people.lists import custom_field, departments_below
 from cadrin.people.models import CustomField, CustomFieldKey
 from cadrin.people.queries import (
     AFTER_EVERY_LETTER,
-    custom_field,
-    departments_below,
     ending_within,
     having_terms,
     in_state,

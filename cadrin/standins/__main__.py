@@ -10,8 +10,9 @@ from pathlib import Path
 
 import uvicorn
 
-from cadrin.standins.app import application, setup_in
+from cadrin.standins.app import application
 from cadrin.standins.mail import MailServer
+from cadrin.standins.setup import setup_in
 
 
 def main() -> None:

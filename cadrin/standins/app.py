@@ -4,62 +4,25 @@ to them.
 
 import asyncio
 import hmac
-from collections.abc import Awaitable, Callable, Mapping
+from collections.abc import Awaitable, Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import Any
 
-import orjson
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from cadrin.core.credentials.card.formats import RawRead
-from cadrin.core.credentials.factors import Evidence
-from cadrin.core.credentials.plate.plate import normalized_plate
-from cadrin.core.errors import Invalid
-from cadrin.standins.controller import Controller, Setup
+from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, json_in, presented_in, shown
+from cadrin.standins.controller import Controller
 from cadrin.standins.mail import MailServer
+from cadrin.standins.setup import StandInSetup
 from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
-LONGEST_DELAY_SECONDS = 60.0
-LONGEST_TYPED = 20
 JSON = "application/json"
-
-
-@dataclass(frozen=True, slots=True)
-class StandInSetup:
-    """What controllers there are, and the key by which their test bench knows Cadrin."""
-
-    controllers: tuple[Setup, ...] = ()
-    bench_key: str = ""
-
-
-def setup_in(file: Path) -> StandInSetup:
-    """Read what there is. A file that is not there means nothing."""
-    return setup_from(orjson.loads(file.read_bytes())) if file.exists() else StandInSetup()
-
-
-def setup_from(told: Mapping[str, Any]) -> StandInSetup:
-    """Read a setup as it is written in a file."""
-    controllers = tuple(
-        Setup(
-            **{
-                **one,
-                "key": bytes.fromhex(one["key"]),
-                "readers": {int(id_): name for id_, name in one["readers"].items()},
-                "keypads": tuple(one.get("keypads", ())),
-                "cameras": tuple(one.get("cameras", ())),
-            }
-        )
-        for one in told["controllers"]
-    )
-    return StandInSetup(controllers, told["bench_key"])
 
 
 def application(
@@ -166,7 +129,7 @@ class _Bench:
         return kept
 
     async def begin(self, request: Request) -> Response:
-        controller, said = await self._answering(request), await _json(request)
+        controller, said = await self._answering(request), await json_in(request)
         return JSONResponse(controller.talks.begin(str(said.get("nonce", ""))[:100]))
 
     # -- for Cadrin --------------------------------------------------------------------------
@@ -179,7 +142,7 @@ class _Bench:
         return JSONResponse({**controller.state(), "digests": controller.digests()})
 
     async def records(self, request: Request) -> Response:
-        body = await _json(request)
+        body = await json_in(request)
         controller = await self._answering(request)
         try:
             answer = controller.take(body.get("put", []), body.get("remove", []))
@@ -207,13 +170,13 @@ class _Bench:
     # -- for the test bench ------------------------------------------------------------------
 
     async def everything(self, request: Request) -> Response:
-        controllers = [_shown(controller) for controller in self._controllers.values()]
+        controllers = [shown(controller) for controller in self._controllers.values()]
         return JSONResponse(
             {"controllers": controllers, "mail": self._mail.shown() if self._mail else None}
         )
 
     async def present(self, request: Request) -> Response:
-        reader_id, evidence = _presented_in(await _json(request))
+        reader_id, evidence = presented_in(await json_in(request))
         controller = self._at(reader_id)
         if evidence.typed is not None and reader_id not in controller.setup.keypads:
             raise HTTPException(400, "that reader has no keypad")
@@ -229,14 +192,14 @@ class _Bench:
 
     async def rehearse(self, request: Request) -> Response:
         verdicts = []
-        for asked in (await _json(request)).get("reads", []):
-            reader_id, evidence = _presented_in(asked)
+        for asked in (await json_in(request)).get("reads", []):
+            reader_id, evidence = presented_in(asked)
             at = datetime.fromisoformat(asked["at"])
             verdicts.append(self._at(reader_id).rehearse(reader_id, evidence, at))
         return JSONResponse({"verdicts": verdicts})
 
     async def switch(self, request: Request) -> Response:
-        controller, asked = self._controller(request), await _json(request)
+        controller, asked = self._controller(request), await json_in(request)
         try:
             if "is_on" in asked:
                 controller.is_on = bool(asked["is_on"])
@@ -248,75 +211,21 @@ class _Bench:
                 controller.clock_off_seconds = int(asked["clock_off_seconds"])
         except (TypeError, ValueError) as error:
             raise HTTPException(400, "delay_seconds and clock_off_seconds are numbers") from error
-        return JSONResponse(_shown(controller))
+        return JSONResponse(shown(controller))
 
     async def switch_mail(self, request: Request) -> Response:
         if self._mail is None:
             raise HTTPException(404, "no mail server")
-        self._mail.is_on = bool((await _json(request)).get("is_on"))
+        self._mail.is_on = bool((await json_in(request)).get("is_on"))
         return JSONResponse(self._mail.shown())
 
     async def empty(self, request: Request) -> Response:
         controller = self._controller(request)
         controller.empty()
-        return JSONResponse(_shown(controller))
+        return JSONResponse(shown(controller))
 
     def _at(self, reader_id: int) -> Controller:
         controller = self._of_reader.get(reader_id)
         if controller is None:
             raise HTTPException(404, "no such reader")
         return controller
-
-
-def _shown(controller: Controller) -> dict[str, Any]:
-    return {
-        "id": controller.setup.id,
-        "name": controller.setup.name,
-        "is_desk": controller.setup.is_desk,
-        "is_on": controller.is_on,
-        "delay_seconds": controller.delay_seconds,
-        "clock_off_seconds": controller.clock_off_seconds,
-        "held": controller.state()["held"],
-        "capacity": controller.setup.capacity,
-        "readers": [
-            {
-                "id": id_,
-                "name": name,
-                "has_keypad": id_ in controller.setup.keypads,
-                "has_camera": id_ in controller.setup.cameras,
-            }
-            for id_, name in controller.setup.readers.items()
-        ],
-    }
-
-
-async def _json(request: Request) -> dict[str, Any]:
-    if request.headers.get("Content-Type", "") != JSON:
-        raise HTTPException(415, "not JSON")
-    try:
-        body = orjson.loads(await request.body())
-    except ValueError as error:
-        raise HTTPException(400, "not JSON") from error
-    if not isinstance(body, dict):
-        raise HTTPException(400, "not a JSON object")
-    return body
-
-
-def _presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
-    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or
-    several of them.
-    """
-    try:
-        raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
-        evidence = Evidence(
-            RawRead.parse(str(raw)) if raw else None,
-            None if typed is None else str(typed)[:LONGEST_TYPED],
-            normalized_plate(str(plate)[:LONGEST_TYPED]) if plate else None,
-        )
-        if not evidence.factors:
-            raise ValueError("nothing is presented")
-        return int(body["reader"]), evidence
-    except (Invalid, KeyError, TypeError, ValueError) as error:
-        raise HTTPException(
-            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate"
-        ) from error

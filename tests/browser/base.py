@@ -24,7 +24,8 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from cadrin.demo.loading import PASSWORD, write_standins
+from cadrin.demo.loading import PASSWORD
+from cadrin.demo.places import write_standins
 from cadrin.operators.models import Operator
 from tests.kept_demo import kept_demo
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns

@@ -13,7 +13,7 @@ from cadrin.core.people.details import Details
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import Pin
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.desk.explaining import NamedStep
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.draft import CardholderDraft

@@ -33,7 +33,7 @@ from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
 from cadrin.credentials.models import CardFormat
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line

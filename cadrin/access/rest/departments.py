@@ -20,9 +20,7 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved
 from cadrin.people.commands.departments import DepartmentDraft, merge_departments
-from cadrin.people.queries import (
-    departments,
-)
+from cadrin.people.lists import departments
 
 
 def departments_with_groups(actor: Actor) -> list[dict[str, Any]]:

@@ -11,7 +11,8 @@ from django.db import transaction
 from cadrin.access.models import AccessGroup
 from cadrin.activity.models import Read
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.formats import CardFormat, DecodeFault, RawRead
+from cadrin.core.credentials.card.formats import CardFormat
+from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import name_of_memory
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, Event, Unreadable

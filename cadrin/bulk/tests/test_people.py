@@ -30,8 +30,9 @@ from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.models import Mark
 from cadrin.people.commands.custom_fields import OwnFieldDraft, save_custom_field
+from cadrin.people.duplicates import possible_duplicates
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import find_ids, possible_duplicates, rules
+from cadrin.people.queries import find_ids, rules
 from cadrin.register.selection import Selection
 from tests.house import ANYBODY, DAY, NOON, House, an_operator
 

@@ -7,7 +7,7 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import NamedTuple, Protocol
 
-from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.decision.reasons import Check, Reason
 from cadrin.core.errors import Invalid, Problem
 from cadrin.core.schedules import Schedule

@@ -10,7 +10,7 @@ from typing import NamedTuple, Protocol
 from cadrin.core.access.plan import ANY_DOOR, Holder, Plan
 from cadrin.core.access.rights import judge_holder, judge_memberships, next_opening
 from cadrin.core.credentials.card.card import Card, CardKey
-from cadrin.core.credentials.card.formats import DecodeFault, RawRead
+from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import level_in, read_card
 from cadrin.core.credentials.factors import (
     ANY_CARD,

@@ -9,8 +9,9 @@ from collections.abc import Iterable, Iterator
 from datetime import datetime
 from typing import NamedTuple
 
-from cadrin.core.decision.acts import RemedyStep, after_acts
+from cadrin.core.decision.acts import after_acts
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.decision.remedy_steps import RemedyStep
 from cadrin.core.decision.situation import Situation, verdict_in
 
 MOST_ACTS = 9

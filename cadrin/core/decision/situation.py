@@ -6,7 +6,7 @@ from datetime import datetime
 
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import Card, CardKey
-from cadrin.core.credentials.card.formats import RawRead
+from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept
 from cadrin.core.credentials.factors import ANY_CARD, Evidence, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import PinAtDoors

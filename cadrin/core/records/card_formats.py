@@ -3,13 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
-from cadrin.core.credentials.card.formats import (
-    BitField,
-    CardFormat,
-    Coding,
-    ParityKind,
-    ParityRule,
-)
+from cadrin.core.credentials.card.bit_fields import BitField, Coding, ParityKind, ParityRule
+from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.records.fields import only, without_defaults
 from cadrin.core.records.keys import Body
 

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan
 from cadrin.core.credentials.card.card import Card, CardKey
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers, RawRead
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.use_limit import UseLimit
 from cadrin.core.credentials.factors import Evidence, Factor, Factors, PolicyHours, ReaderPolicy
 from cadrin.core.credentials.pin.duress import DuressRule

@@ -10,9 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cadrin.core.access.rights import judge_credentials, open_spans_at_door
+from cadrin.core.credentials.card.bit_fields import BitField
 from cadrin.core.credentials.card.card import Card, CardKey
-from cadrin.core.credentials.card.formats import BitField, CardFormat, CardNumbers
+from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.credentials.card.room import Memory
 from cadrin.core.credentials.card.use_limit import UseLimit
 from cadrin.core.credentials.factors import Evidence, Factors, ReaderPolicy

@@ -17,9 +17,11 @@ from cadrin.core.access.reach import reach
 from cadrin.core.access.readiness import Gap, is_ready, readiness
 from cadrin.core.access.rights import REASON_OF_HOLDER_STATE, next_opening, open_spans_at_door
 from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.bit_fields import BitField
 from cadrin.core.credentials.card.card import REASON_OF_STATUS, Card
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, BitField, RawRead
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.decision.decide import decide, opens_next, steps_to

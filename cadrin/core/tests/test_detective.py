@@ -7,19 +7,11 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.credentials.card.detective import (
-    WEIGHTS,
-    Box,
-    Clue,
-    Explanation,
-    KnownHere,
-    Sign,
-    Writing,
-    investigate,
-    written,
-)
-from cadrin.core.credentials.card.formats import CardNumbers, RawRead
+from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
+from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.card.signs import WEIGHTS, Box, KnownHere, Sign
+from cadrin.core.credentials.card.writings import Writing, written
 
 FORMATS = {number: one.layout for number, one in enumerate(READY_MADE, start=1)}
 ID = {one.name: number for number, one in enumerate(READY_MADE, start=1)}

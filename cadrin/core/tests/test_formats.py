@@ -7,16 +7,9 @@ import numpy.typing as npt
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.credentials.card.formats import (
-    STANDARD_26_BIT,
-    BitField,
-    CardFormat,
-    CardNumbers,
-    DecodeFault,
-    ParityKind,
-    ParityRule,
-    RawRead,
-)
+from cadrin.core.credentials.card.bit_fields import BitField, ParityKind, ParityRule
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardFormat
+from cadrin.core.credentials.card.raw_reads import CardNumbers, DecodeFault, RawRead
 from cadrin.core.errors import Invalid
 
 Column = npt.NDArray[np.uint32]

@@ -8,18 +8,10 @@ from bitstring import BitArray
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cadrin.core.credentials.card.bit_fields import BITS_OF_A_DIGIT, BitField, Coding, ParityKind
 from cadrin.core.credentials.card.explain import FIXED, PARITY, explain
-from cadrin.core.credentials.card.formats import (
-    BITS_OF_A_DIGIT,
-    BitField,
-    CardFormat,
-    CardNumbers,
-    Coding,
-    DecodeFault,
-    ParityKind,
-    RawRead,
-    problems_with_names,
-)
+from cadrin.core.credentials.card.formats import CardFormat, problems_with_names
+from cadrin.core.credentials.card.raw_reads import CardNumbers, DecodeFault, RawRead
 from cadrin.core.credentials.card.ready_made import READY_MADE, uid_format
 from cadrin.core.credentials.card.uids import LENGTHS_BYTES
 from cadrin.core.errors import Invalid

@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 
 from cadrin.core.access.plan import Membership
 from cadrin.core.credentials.card.card import Card
-from cadrin.core.credentials.card.formats import RawRead
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
 from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
-from cadrin.core.decision.acts import RemedyStep
 from cadrin.core.decision.decide import decide
 from cadrin.core.decision.reasons import Act, Reason
 from cadrin.core.decision.remedies import Remedy, outlook
+from cadrin.core.decision.remedy_steps import RemedyStep
 from cadrin.core.decision.situation import Presented, Situation
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind

@@ -10,7 +10,7 @@ from django.db import transaction
 from cadrin.core.credentials.pin.duplicates import PinInUse
 from cadrin.core.credentials.pin.rule import PinRule, problems_with_rule
 from cadrin.core.errors import Invalid, Problem, Stale
-from cadrin.credentials.pins import mistaken_by
+from cadrin.credentials.pin_problems import mistaken_by
 from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of

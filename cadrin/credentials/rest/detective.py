@@ -7,10 +7,10 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.core.credentials.card.detective import Clue, Sign, Writing
-from cadrin.core.credentials.card.formats import (
-    RawRead,
-)
+from cadrin.core.credentials.card.detective import Clue
+from cadrin.core.credentials.card.raw_reads import RawRead
+from cadrin.core.credentials.card.signs import Sign
+from cadrin.core.credentials.card.writings import Writing
 from cadrin.credentials.queries import formats, formats_in_full, holders_of, investigated
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape

@@ -4,13 +4,10 @@ from typing import Any
 
 from rest_framework import serializers
 
+from cadrin.core.credentials.card.bit_fields import Coding, ParityKind
 from cadrin.core.credentials.card.formats import CardFormat as Layout
-from cadrin.core.credentials.card.formats import (
-    Coding,
-    DecodeFault,
-    ParityKind,
-    problems_with_names,
-)
+from cadrin.core.credentials.card.formats import problems_with_names
+from cadrin.core.credentials.card.raw_reads import DecodeFault
 from cadrin.core.errors import Invalid, Problem
 from cadrin.credentials.commands.formats import (
     FormatDraft,

@@ -9,10 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.core.credentials.card.explain import explain
-from cadrin.core.credentials.card.formats import (
-    CardNumbers,
-    RawRead,
-)
+from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.errors import Invalid
 from cadrin.core.records.card_formats import decode_format

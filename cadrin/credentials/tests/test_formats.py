@@ -5,9 +5,11 @@ from typing import Any
 
 from django.test import TestCase
 
-from cadrin.core.credentials.card.detective import Clue, Sign
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers
+from cadrin.core.credentials.card.detective import Clue
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.card.signs import Sign
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.core.records.card_formats import encode_format
 from cadrin.credentials.commands.formats import FormatDraft, remove_format, save_format

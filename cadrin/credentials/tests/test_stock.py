@@ -5,8 +5,9 @@ from typing import Any
 
 from django.test import TestCase
 
-from cadrin.core.credentials.card.detective import Clue, Sign
+from cadrin.core.credentials.card.detective import Clue
 from cadrin.core.credentials.card.life import CardStatus
+from cadrin.core.credentials.card.signs import Sign
 from cadrin.core.credentials.card.stock import CardRange
 from cadrin.core.errors import Invalid, NotPermitted
 from cadrin.credentials.models import Box, Card

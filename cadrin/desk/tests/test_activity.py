@@ -9,7 +9,8 @@ from django.test import TestCase, TransactionTestCase
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import ReadFilters, news, reads
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardNumbers
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.decision.events import read_events
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.records.states import RecordState

@@ -10,7 +10,8 @@ from django.db import transaction
 from cadrin.core.errors import Invalid, NotPermitted, Problem
 from cadrin.core.people.details import RegisterRules, tidy
 from cadrin.credentials.letters import post_pin
-from cadrin.credentials.pins import Judged, has_digits, pins_of, with_generated
+from cadrin.credentials.pin_problems import Judged
+from cadrin.credentials.pins import has_digits, pins_of, with_generated
 from cadrin.credentials.settings import make_ready_for_pins
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
 from cadrin.enrolment.draft import CardholderDraft, Wanted

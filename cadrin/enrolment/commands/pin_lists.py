@@ -11,7 +11,7 @@ from django.db import transaction
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import PinList
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.enrolment.commands.cardholders import save_many
 from cadrin.enrolment.draft import Wanted
 from cadrin.enrolment.queries import drafts_for
@@ -20,8 +20,9 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.outbox.rows import Rows
+from cadrin.people.lists import departments_below
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import departments_below, rules
+from cadrin.people.queries import rules
 from cadrin.people.scoping import seen_by
 
 PIN_LIST = "pin_list"

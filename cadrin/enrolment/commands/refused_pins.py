@@ -9,7 +9,8 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.core.errors import Invalid
-from cadrin.credentials.pins import CHOOSE_ANOTHER, PinDraft
+from cadrin.credentials.pin_draft import PinDraft
+from cadrin.credentials.pin_problems import CHOOSE_ANOTHER
 from cadrin.journal.commands import Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.tries import Counted, give_back, take_try

@@ -17,12 +17,8 @@ from cadrin.credentials.queries import card_formats
 from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
-from cadrin.people.queries import (
-    companies,
-    custom_fields,
-    kinds,
-    settings,
-)
+from cadrin.people.lists import companies, custom_fields, kinds
+from cadrin.people.queries import settings
 from cadrin.sites.queries import doors as doors_in_reach
 from cadrin.sites.queries import home_site
 from cadrin.sites.queries import readers as readers_in_reach

@@ -18,7 +18,7 @@ from cadrin.enrolment.commands.handout import (
 from cadrin.enrolment.rest.shapes import CardShape, card_draft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
-from cadrin.people.queries import departments_below
+from cadrin.people.lists import departments_below
 
 ISSUE = Permission.ISSUE
 

@@ -13,7 +13,7 @@ from cadrin.core.schedules import Hours
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.keypad import take_typed
-from cadrin.credentials.pins import MOST_PINS, PinDraft
+from cadrin.credentials.pin_draft import MOST_PINS, PinDraft
 from cadrin.credentials.plates import MOST_PLATES
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.enrolment.draft import CardholderDraft

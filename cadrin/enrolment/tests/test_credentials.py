@@ -14,8 +14,9 @@ from django.test import TestCase, override_settings
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.reader_preview import preview_reader
 from cadrin.core.credentials.card.alike import also_read_as
+from cadrin.core.credentials.card.bit_fields import BitField
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.formats import STANDARD_26_BIT, BitField
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.stock import CardRange
 from cadrin.core.credentials.factors import Factors, ReaderPolicy
@@ -29,7 +30,7 @@ from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
 from cadrin.credentials.letters import send_letters
 from cadrin.credentials.models import Card, CardFormat, FormerPin, Pin, PinList
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import formats
 from cadrin.credentials.settings import card_settings
 from cadrin.credentials.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status

@@ -16,7 +16,7 @@ from cadrin.core.people.names import NameRule
 from cadrin.core.records.reaching import DESK_ONLY
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.enrolment.commands.cardholders import save_cardholder, save_many
 from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.queries import stored_cardholders

@@ -12,6 +12,7 @@ from cadrin.core.people.details import NumberRule
 from cadrin.core.people.names import NameRule
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.people import lists as lists_read
 from cadrin.people import queries
 from cadrin.people.commands import custom_fields, lists
 from cadrin.people.commands.settings import problems_with_settings, renamed_by, save_settings
@@ -27,13 +28,13 @@ class _Lists(HouseView):
 
     @extend_schema(responses=shapes.Listed(many=True))
     def get(self, request: Request) -> Response:
-        return Response(queries.listed(self.actor(), self.which.model))
+        return Response(lists_read.listed(self.actor(), self.which.model))
 
     @extend_schema(request=shapes.ListedShape, responses={201: shapes.Listed(many=True)})
     def post(self, request: Request) -> Response:
         draft = shapes.listed_draft(self.given(shapes.ListedShape, request))
         lists.save_listed(self.actor(), self.which, None, draft, timezone.now())
-        return Response(queries.listed(self.actor(), self.which.model), status.HTTP_201_CREATED)
+        return Response(lists_read.listed(self.actor(), self.which.model), status.HTTP_201_CREATED)
 
 
 class _OneListed(HouseView):
@@ -44,7 +45,7 @@ class _OneListed(HouseView):
     def put(self, request: Request, id: int) -> Response:
         draft = shapes.listed_draft(self.given(shapes.ListedShape, request))
         lists.save_listed(self.actor(), self.which, id, draft, timezone.now())
-        return Response(queries.listed(self.actor(), self.which.model))
+        return Response(lists_read.listed(self.actor(), self.which.model))
 
 
 class Companies(_Lists):
@@ -74,7 +75,7 @@ class OwnFields(HouseView):
         return Response(
             [
                 dict(row) | {"values": counts.get(row["id"], 0)}
-                for row in queries.own_fields_as_defined()
+                for row in lists_read.own_fields_as_defined()
             ]
         )
 

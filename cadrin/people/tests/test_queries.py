@@ -3,8 +3,9 @@ from dataclasses import replace
 from django.test import TestCase
 
 from cadrin.core.people.details import NumberRule
+from cadrin.people.lists import departments, departments_below
 from cadrin.people.models import Cardholder, Department, Term
-from cadrin.people.queries import departments, departments_below, find_ids, free_number
+from cadrin.people.queries import find_ids, free_number
 from tests.house import ANYBODY, House
 
 

@@ -25,8 +25,9 @@ from cadrin.people.commands.custom_fields import (
 from cadrin.people.commands.departments import DepartmentDraft, merge_departments, save_department
 from cadrin.people.commands.lists import COMPANIES, KINDS, ListedDraft, save_listed
 from cadrin.people.commands.settings import SettingsDraft, save_settings
+from cadrin.people.lists import departments
 from cadrin.people.models import Cardholder, Company, CustomField, CustomFieldKey, Department
-from cadrin.people.queries import departments, find_ids, rules
+from cadrin.people.queries import find_ids, rules
 from tests.house import ANYBODY, NOON, House, an_operator
 
 BOOTS = OwnFieldDraft({"en": "Boot size"}, {}, FieldType.NUMBER)

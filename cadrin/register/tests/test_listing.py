@@ -16,7 +16,7 @@ from cadrin.core.records.card_formats import encode_format
 from cadrin.core.validity import Standing, State, state_at
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import CardFormat, Pin
-from cadrin.credentials.pins import PinDraft
+from cadrin.credentials.pin_draft import PinDraft
 from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
 from cadrin.enrolment.draft import CardholderDraft

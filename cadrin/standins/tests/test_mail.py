@@ -8,8 +8,9 @@ from unittest import TestCase
 
 from starlette.testclient import TestClient
 
-from cadrin.standins.app import StandInSetup, application
+from cadrin.standins.app import application
 from cadrin.standins.mail import LARGEST_BYTES, MailServer
+from cadrin.standins.setup import StandInSetup
 from tests.running import free_port
 
 BENCH = {"Authorization": "Bearer of the bench"}

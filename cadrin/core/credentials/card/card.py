@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import NamedTuple
 
-from cadrin.core.credentials.card.formats import CardNumbers
 from cadrin.core.credentials.card.life import CardStatus, card_span_in_force, card_state_at
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.credentials.card.use_limit import UseLimit
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.schedules import Schedule

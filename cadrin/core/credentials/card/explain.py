@@ -2,7 +2,9 @@
 
 from typing import NamedTuple
 
-from cadrin.core.credentials.card.formats import CardFormat, DecodeFault, ParityKind, RawRead
+from cadrin.core.credentials.card.bit_fields import ParityKind
+from cadrin.core.credentials.card.formats import CardFormat
+from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 
 PARITY, FIXED, UNUSED = "parity", "fixed", "unused"
 

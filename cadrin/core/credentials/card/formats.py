@@ -6,139 +6,25 @@ read is held as an integer whose most significant bit is bit 1.
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from enum import StrEnum
-from typing import NamedTuple
 
+from cadrin.core.credentials.card.bit_fields import (
+    BITS_OF_A_DIGIT,
+    BitField,
+    Coding,
+    ParityKind,
+    ParityRule,
+)
+from cadrin.core.credentials.card.raw_reads import (
+    LONGEST_BITS,
+    SHORTEST_BITS,
+    CardNumbers,
+    DecodeFault,
+    RawRead,
+)
 from cadrin.core.errors import Invalid, Problem
 
-SHORTEST_BITS, LONGEST_BITS = 24, 256
-"""24 bits are a UID cut to three bytes; cards made for access control begin at 26."""
 
-
-class RawRead(NamedTuple):
-    """The bits exactly as a reader saw them; written as length and hexadecimal, ``26:2F764DD``."""
-
-    length_bits: int
-    bits: int
-
-    def __str__(self) -> str:
-        return f"{self.length_bits}:{self.bits:0{-(-self.length_bits // 4)}X}"
-
-    @classmethod
-    def parse(cls, text: str) -> "RawRead":
-        """Read the written form.
-
-        >>> RawRead.parse("26:2F764DD").bits == 0x2F764DD
-        True
-
-        Raises Invalid when it is no such text, or the value needs more bits than the length says.
-        """
-        length, _, digits = text.partition(":")
-        try:
-            read = cls(int(length), int(digits, 16))
-        except ValueError:
-            raise Invalid.of("read.not_readable", "raw", text=text[:80]) from None
-        if (
-            not 1 <= read.length_bits <= LONGEST_BITS
-            or read.bits < 0
-            or read.bits >> read.length_bits
-        ):
-            raise Invalid.of("read.not_readable", "raw", text=text[:80])
-        return read
-
-    def reversed(self) -> "RawRead":
-        """Return the same bits from the last to the first."""
-        return RawRead(self.length_bits, int(f"{self.bits:0{self.length_bits}b}"[::-1], 2))
-
-    def inverted(self) -> "RawRead":
-        return RawRead(self.length_bits, self.bits ^ (1 << self.length_bits) - 1)
-
-
-class CardNumbers(NamedTuple):
-    """The two numbers a card carries; a format without a facility code has 0 there."""
-
-    facility_code: int
-    card_number: int
-
-
-class Coding(StrEnum):
-    """How the bits of a field make a number.
-
-    ``DECIMAL`` has a digit in each piece of four bits. ``DECIMAL_LEAST_FIRST`` has one in each
-    piece of five: four bits, the least significant first, and odd parity, as the FASC-N has them.
-    """
-
-    BINARY = "binary"
-    BINARY_LEAST_FIRST = "binary_least_first"
-    DECIMAL = "decimal"
-    DECIMAL_LEAST_FIRST = "decimal_least_first"
-
-
-BITS_OF_A_DIGIT = {Coding.DECIMAL: 4, Coding.DECIMAL_LEAST_FIRST: 5}
-
-
-@dataclass(frozen=True, slots=True)
-class BitField:
-    """An unsigned number in bits ``first`` to ``last``, both included, and in ``more`` such pieces
-    after it.
-
-    The first piece is the most significant, wherever it lies: so bytes in the other order are a
-    field, too.
-    """
-
-    first: int
-    last: int
-    more: tuple[tuple[int, int], ...] = ()
-    coding: Coding = Coding.BINARY
-
-    @property
-    def pieces(self) -> tuple[tuple[int, int], ...]:
-        return ((self.first, self.last), *self.more)
-
-    @property
-    def bits(self) -> tuple[int, ...]:
-        """Every bit of the field, the first sent first within each piece."""
-        return tuple(bit for first, last in self.pieces for bit in range(first, last + 1))
-
-    @property
-    def length_bits(self) -> int:
-        return sum(last - first + 1 for first, last in self.pieces)
-
-    @property
-    def highest(self) -> int:
-        if self.coding in BITS_OF_A_DIGIT:
-            return int(10 ** len(self.pieces)) - 1
-        return (1 << self.length_bits) - 1
-
-    def is_plain(self) -> bool:
-        """Say whether it is one piece that is read as it stands."""
-        return not self.more and self.coding is Coding.BINARY
-
-
-class ParityKind(StrEnum):
-    EVEN = "even"
-    ODD = "odd"
-
-
-@dataclass(frozen=True, slots=True)
-class ParityRule:
-    """Bit ``bit`` makes the number of ones, in itself and the bits it is ``over``, even or odd."""
-
-    bit: int
-    kind: ParityKind
-    over: tuple[int, ...]
-
-
-class DecodeFault(StrEnum):
-    """Why a raw read is not a card of a format."""
-
-    WRONG_LENGTH = "wrong_length"
-    WRONG_PARITY = "wrong_parity"
-    WRONG_FIXED_BITS = "wrong_fixed_bits"
-    NO_DIGIT = "no_digit"
-
-
-def _mask(length_bits: int, bits: Iterable[int]) -> int:
+def mask_of(length_bits: int, bits: Iterable[int]) -> int:
     return sum(1 << (length_bits - bit) for bit in set(bits))
 
 
@@ -179,12 +65,12 @@ class CardFormat:
             self,
             "_fixed",
             (
-                _mask(length, (b for b, _ in self.fixed)),
-                _mask(length, (b for b, v in self.fixed if v)),
+                mask_of(length, (b for b, _ in self.fixed)),
+                mask_of(length, (b for b, v in self.fixed if v)),
             ),
         )
         rules = tuple(
-            (_mask(length, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity
+            (mask_of(length, (r.bit, *r.over)), int(r.kind is ParityKind.ODD)) for r in self.parity
         )
         put(self, "_parity", rules)
 

@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.formats import CardFormat, CardNumbers, DecodeFault, RawRead
+from cadrin.core.credentials.card.formats import CardFormat
+from cadrin.core.credentials.card.raw_reads import CardNumbers, DecodeFault, RawRead
 from cadrin.core.errors import Invalid
 
 

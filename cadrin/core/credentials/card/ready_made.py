@@ -4,14 +4,8 @@ but memory.
 
 from typing import NamedTuple
 
-from cadrin.core.credentials.card.formats import (
-    STANDARD_26_BIT,
-    BitField,
-    CardFormat,
-    Coding,
-    ParityKind,
-    ParityRule,
-)
+from cadrin.core.credentials.card.bit_fields import BitField, Coding, ParityKind, ParityRule
+from cadrin.core.credentials.card.formats import STANDARD_26_BIT, CardFormat
 
 COMMON_PRACTICE = "common practice, from memory"
 

@@ -4,8 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from cadrin.core.credentials.card.formats import CardFormat, CardNumbers
+from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.life import FREE, HELD_STATUSES, CardStatus
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.errors import Problem
 
 LARGEST_BOX = 65_536

@@ -4,7 +4,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from cadrin.demo.loading import OPERATORS, PASSWORD, is_loaded, load_demo, write_standins
+from cadrin.demo.loading import OPERATORS, PASSWORD, is_loaded, load_demo
+from cadrin.demo.places import write_standins
 
 
 class Command(BaseCommand):

@@ -1,0 +1,111 @@
+"""The demo's sites, doors, readers, hours and groups, and the stand-ins for its controllers."""
+
+import json
+from datetime import datetime
+from pathlib import Path
+
+from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.config.keys import STANDINS, kept_key, make_key
+from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
+from cadrin.core.records.card_formats import encode_format
+from cadrin.core.schedules import Hours
+from cadrin.credentials.models import CardFormat
+from cadrin.demo import scenario
+from cadrin.operators.actor import Actor
+from cadrin.outbox.commands import move_plan_version
+from cadrin.sites.commands.readers import stored_policy
+from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
+from cadrin.sites.controller_keys import key_of_controller
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
+
+
+def places() -> None:
+    for one in READY_MADE:
+        if one.name in scenario.FORMATS:
+            CardFormat.objects.create(
+                name=one.name, source=one.source, layout=encode_format(one.layout)
+            )
+    sites = {
+        name: Site.objects.create(name=name, zone=scenario.ZONE)
+        for name in (scenario.SKERROW, scenario.ARDLE)
+    }
+    for number, place in enumerate(scenario.CONTROLLERS, start=1):
+        is_desk = bool(place.desk_readers)
+        controller = Controller.objects.create(
+            id=number, name=place.name, address=f"standin:{number}", is_desk=is_desk
+        )
+        for area_name in place.areas:
+            site_name, doors = scenario.AREAS[area_name]
+            area = Area.objects.create(site=sites[site_name], name=area_name)
+            for door_name in doors:
+                door = Door.objects.create(area=area, controller=controller, name=door_name)
+                asked, format_names = scenario.READERS.get(door_name, (ANY_CARD.alternatives, ()))
+                policy = ReaderPolicy(asked)
+                reader = Reader.objects.create(
+                    name=door_name,
+                    controller=controller,
+                    door=door,
+                    policy=stored_policy(policy),
+                    has_keypad=policy.takes(Factor.PIN),
+                    has_camera=policy.takes(Factor.PLATE),
+                )
+                reader.formats.set(CardFormat.objects.filter(name__in=format_names))
+                if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
+                    Reader.objects.create(
+                        name=f"{door_name}, way out",
+                        controller=controller,
+                        door=door,
+                        is_way_out=True,
+                    )
+        for reader_name in place.desk_readers:
+            has_keypad = reader_name in scenario.KEYPADS
+            Reader.objects.create(name=reader_name, controller=controller, has_keypad=has_keypad)
+    move_plan_version()
+
+
+def write_standins(file: Path) -> None:
+    """Write what stand-ins there are, for their own process to read."""
+    setups = [
+        {
+            "id": controller.pk,
+            "name": controller.name,
+            "readers": dict(controller.readers.values_list("id", "name")),
+            "keypads": list(
+                controller.readers.filter(has_keypad=True).values_list("id", flat=True)
+            ),
+            "cameras": list(
+                controller.readers.filter(has_camera=True).values_list("id", flat=True)
+            ),
+            "most_cards": place.most_cards,
+            "longest_name": place.longest_name,
+            "latest": place.latest,
+            "capacity": place.capacity,
+            "clock_off_seconds": place.clock_off_seconds,
+            "is_on": place.is_on,
+            "is_desk": controller.is_desk,
+            "key": key_of_controller(controller.pk).hex(),
+        }
+        for controller, place in zip(
+            Controller.objects.order_by("id"), scenario.CONTROLLERS, strict=True
+        )
+    ]
+    make_key(file.parent, STANDINS)
+    draft = file.with_suffix(".new")
+    draft.write_text(
+        json.dumps({"bench_key": kept_key(file.parent, STANDINS), "controllers": setups}, indent=1)
+    )
+    draft.rename(file)
+
+
+def hours_and_groups(actor: Actor, at: datetime) -> None:
+    for name, hours in scenario.SCHEDULES.items():
+        draft = ScheduleDraft(name, scenario.ZONE, tuple(Hours(*window) for window in hours))
+        save_schedule(actor, None, draft, at)
+    doors = dict(Door.objects.values_list("name", "id"))
+    schedules = dict(Schedule.objects.values_list("name", "id"))
+    for name, grants in scenario.GROUPS.items():
+        drafts = tuple(
+            GrantDraft(doors[door], schedules[schedule]) for door, schedule in grants.items()
+        )
+        save_group(actor, None, GroupDraft(name, "", drafts), at)

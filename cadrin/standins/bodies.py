@@ -1,0 +1,71 @@
+"""What comes to the test bench and goes out from it."""
+
+from typing import Any
+
+import orjson
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+
+from cadrin.core.credentials.card.raw_reads import RawRead
+from cadrin.core.credentials.factors import Evidence
+from cadrin.core.credentials.plate.plate import normalized_plate
+from cadrin.core.errors import Invalid
+from cadrin.standins.app import JSON
+from cadrin.standins.controller import Controller
+
+LONGEST_DELAY_SECONDS = 60.0
+LONGEST_TYPED = 20
+
+
+def shown(controller: Controller) -> dict[str, Any]:
+    return {
+        "id": controller.setup.id,
+        "name": controller.setup.name,
+        "is_desk": controller.setup.is_desk,
+        "is_on": controller.is_on,
+        "delay_seconds": controller.delay_seconds,
+        "clock_off_seconds": controller.clock_off_seconds,
+        "held": controller.state()["held"],
+        "capacity": controller.setup.capacity,
+        "readers": [
+            {
+                "id": id_,
+                "name": name,
+                "has_keypad": id_ in controller.setup.keypads,
+                "has_camera": id_ in controller.setup.cameras,
+            }
+            for id_, name in controller.setup.readers.items()
+        ],
+    }
+
+
+async def json_in(request: Request) -> dict[str, Any]:
+    if request.headers.get("Content-Type", "") != JSON:
+        raise HTTPException(415, "not JSON")
+    try:
+        body = orjson.loads(await request.body())
+    except ValueError as error:
+        raise HTTPException(400, "not JSON") from error
+    if not isinstance(body, dict):
+        raise HTTPException(400, "not a JSON object")
+    return body
+
+
+def presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
+    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or
+    several of them.
+    """
+    try:
+        raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
+        evidence = Evidence(
+            RawRead.parse(str(raw)) if raw else None,
+            None if typed is None else str(typed)[:LONGEST_TYPED],
+            normalized_plate(str(plate)[:LONGEST_TYPED]) if plate else None,
+        )
+        if not evidence.factors:
+            raise ValueError("nothing is presented")
+        return int(body["reader"]), evidence
+    except (Invalid, KeyError, TypeError, ValueError) as error:
+        raise HTTPException(
+            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate"
+        ) from error

@@ -1,0 +1,40 @@
+"""Which controllers stand-ins are, and by which keys they are known."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import orjson
+
+from cadrin.standins.controller import Setup
+
+
+@dataclass(frozen=True, slots=True)
+class StandInSetup:
+    """What controllers there are, and the key by which their test bench knows Cadrin."""
+
+    controllers: tuple[Setup, ...] = ()
+    bench_key: str = ""
+
+
+def setup_in(file: Path) -> StandInSetup:
+    """Read what there is. A file that is not there means nothing."""
+    return setup_from(orjson.loads(file.read_bytes())) if file.exists() else StandInSetup()
+
+
+def setup_from(told: Mapping[str, Any]) -> StandInSetup:
+    """Read a setup as it is written in a file."""
+    controllers = tuple(
+        Setup(
+            **{
+                **one,
+                "key": bytes.fromhex(one["key"]),
+                "readers": {int(id_): name for id_, name in one["readers"].items()},
+                "keypads": tuple(one.get("keypads", ())),
+                "cameras": tuple(one.get("cameras", ())),
+            }
+        )
+        for one in told["controllers"]
+    )
+    return StandInSetup(controllers, told["bench_key"])
