@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Count, Prefetch
+from django.db.models import Count
 
 from cadrin.access.plan import holders
 from cadrin.core.credentials.card.room import cards_left_out
@@ -16,14 +16,15 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.credentials.models import Card
 from cadrin.delivery.beats import is_line_late
-from cadrin.delivery.models import Incident, Record
+from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
-from cadrin.sites.models import Controller, Door
-from cadrin.sites.scoping import controllers_seen, doors_seen
+from cadrin.sites.models import Controller
+from cadrin.sites.queries import controllers_with_doors
+from cadrin.sites.scoping import controllers_seen
 
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
 
@@ -32,57 +33,55 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Return every controller within reach: what it should hold, what it holds, and how the line to
     it is.
     """
-    counts: dict[int, dict[str, int]] = {}
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
-    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR).order_by(
-        "-last_at"
-    )
-    incidents: dict[int, list[dict[str, Any]]] = {}
-    for incident in lately[:200]:
-        told = {
-            name: getattr(incident, name)
-            for name in ("kind", "detail", "count", "first_at", "last_at")
+    counts, incidents = _records_by_state(actor), _incidents_lately(at)
+    links = {link.controller_id: link for link in Link.objects.all()}
+    return [
+        {
+            **controller,
+            **_line(links.get(id_), at),
+            "counts": {state.value: counts.get((id_, state.value), 0) for state in RecordState},
+            "still_works": taking_away.get(id_, 0),
+            "left_out": left_out.get(id_, 0),
+            "incidents": incidents.get(id_, []),
         }
-        incidents.setdefault(incident.controller_id, []).append(told)
+        for controller in controllers_with_doors(actor)
+        for id_ in [controller["id"]]
+    ]
+
+
+def _records_by_state(actor: Actor) -> dict[tuple[int, str], int]:
     rows = (
         Record.objects.filter(records_seen(actor))
         .values_list("controller_id", "state")
         .annotate(Count("id"))
         .order_by()
     )
-    for controller_id, state, count in rows:
-        counts.setdefault(controller_id, {})[state] = count
-    found = []
-    doors = Prefetch("doors", Door.objects.filter(doors_seen(actor.scope)))
-    for one in (
-        Controller.objects.filter(controllers_seen(actor.scope))
-        .select_related("link")
-        .order_by("id")
-        .prefetch_related(doors)
-    ):
-        link = getattr(one, "link", None)
-        found.append(
-            {
-                "id": one.pk,
-                "name": one.name,
-                "is_desk": one.is_desk,
-                "doors": sorted(door.name for door in one.doors.all()),
-                "counts": {
-                    state: counts.get(one.pk, {}).get(state, 0)
-                    for state in [state.value for state in RecordState]
-                },
-                "answered_at": link and link.answered_at,
-                "failed_at": link and link.failed_at,
-                "failure": link.failure if link else "",
-                "clock_off_seconds": link.clock_off_seconds if link else 0,
-                "capacity": link and link.capacity,
-                "is_late": is_line_late(link and link.turned_at, at),
-                "still_works": taking_away.get(one.pk, 0),
-                "left_out": left_out.get(one.pk, 0),
-                "incidents": incidents.get(one.pk, []),
-            }
-        )
+    return {(controller_id, state): count for controller_id, state, count in rows}
+
+
+def _incidents_lately(at: datetime) -> dict[int, list[dict[str, Any]]]:
+    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR)
+    found: dict[int, list[dict[str, Any]]] = {}
+    for incident in lately.order_by("-last_at")[:200]:
+        told = {
+            name: getattr(incident, name)
+            for name in ("kind", "detail", "count", "first_at", "last_at")
+        }
+        found.setdefault(incident.controller_id, []).append(told)
     return found
+
+
+def _line(link: Link | None, at: datetime) -> dict[str, Any]:
+    """Say how the line to a controller is; nothing was heard of one without a link."""
+    return {
+        "answered_at": link.answered_at if link else None,
+        "failed_at": link.failed_at if link else None,
+        "failure": link.failure if link else "",
+        "clock_off_seconds": link.clock_off_seconds if link else 0,
+        "capacity": link.capacity if link else None,
+        "is_late": is_line_late(link.turned_at if link else None, at),
+    }
 
 
 def _withdrawals_not_held(actor: Actor) -> dict[int, int]:

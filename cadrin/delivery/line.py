@@ -4,8 +4,8 @@ Only the line writes what a controller was confirmed to hold. It may be stopped 
 next one begins by asking the controller for everything it holds.
 """
 
-from collections.abc import Callable, Sequence
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable, Mapping, Sequence
+from datetime import UTC, datetime
 from functools import partial
 
 from django.db import OperationalError, transaction
@@ -16,6 +16,7 @@ from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
 from cadrin.core.records.states import (
+    RecordAt,
     RecordState,
     after_answer,
     after_comparison,
@@ -25,9 +26,10 @@ from cadrin.core.records.states import (
 from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
+from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance, state_of
-from cadrin.delivery.wanted import OF_A_MEMORY, key_of, memory_of, plan_bodies_at, plans_here
+from cadrin.delivery.wanted import key_of, memory_of, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
@@ -35,7 +37,6 @@ from cadrin.outbox.subjects import Subject
 RECORDS_AT_ONCE = 500
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
-LINK_IS_WRITTEN_EVERY = timedelta(seconds=3)
 
 TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime, int], None]
 """Told the controller, the memory its events are numbered in, the events, the time, and how far its
@@ -52,8 +53,7 @@ class Line:
             None  # of what it should answer next; None until everything was compared
         )
         self._has_more = True
-        with transaction.atomic():
-            self._link = Link.objects.get_or_create(controller_id=controller_id)[0]
+        self._notes = LinkNotes(controller_id)
 
     def turn(
         self, now: Callable[[], datetime], wait_seconds: float = 0.0, *, is_news: bool = True
@@ -77,12 +77,14 @@ class Line:
             self._fetch_events(0.0 if self._has_more else wait_seconds, now)
         except NoAnswer as no_answer:
             self._sum = None
-            self._note_silence(str(no_answer), now())
+            self._notes.silence(str(no_answer), now())
             return False
         return True
 
     def _see_whether_to_compare(self) -> None:
-        if Link.objects.filter(pk=self._link.pk, must_compare=True).update(must_compare=False):
+        if Link.objects.filter(pk=self._notes.link.pk, must_compare=True).update(
+            must_compare=False
+        ):
             self._sum = None
 
     # -- what it holds -----------------------------------------------------------------------
@@ -92,9 +94,34 @@ class Line:
         Raises NoAnswer.
         """
         answer, held = self._wire.digests()
-        is_known = self._link.store == answer.store
+        is_known = self._notes.link.store == answer.store
         rows = {key_of(row): row for row in Record.objects.filter(controller_id=self.controller_id)}
-        strays = [(key, found_astray(digest_)) for key, digest_ in held.items() if key not in rows]
+        strays = {key: found_astray(digest_) for key, digest_ in held.items() if key not in rows}
+        self._keep(strays, at)
+        amiss = {
+            key: row
+            for key, row in rows.items()
+            if row.confirmed != held.get(key, "")
+            or row.state in (RecordState.SENT, RecordState.REFUSED)
+        }
+        steps = {
+            row.pk: partial(after_comparison, held=held.get(key, "")) for key, row in amiss.items()
+        }
+        advance(steps, at)
+        if is_known:  # one that was emptied, or is met for the first time, has nothing to explain
+            self._tell_of(IncidentKind.STRAY, [str(key) for key in strays], at)
+            changed = [
+                str(key)
+                for key, row in amiss.items()
+                if held.get(key)
+                and after_comparison(state_of(row), held[key]).state is RecordState.ADRIFT
+            ]
+            self._tell_of(IncidentKind.CHANGED, changed, at)
+        self._sum = sum_of(held.values())
+        self._notes.answer(answer, at)
+
+    def _keep(self, strays: Mapping[RecordKey, RecordAt], at: datetime) -> None:
+        """Write down what the controller holds and should not know."""
         # a record may have come to be wanted while the controller was answering
         Record.objects.bulk_create(
             (
@@ -105,36 +132,10 @@ class Line:
                     changed_at=at,
                     **stray._asdict(),
                 )
-                for key, stray in strays
+                for key, stray in strays.items()
             ),
             ignore_conflicts=True,
         )
-        amiss = {
-            key: row
-            for key, row in rows.items()
-            if row.confirmed != held.get(key, "")
-            or row.state in (RecordState.SENT, RecordState.REFUSED)
-        }
-        advance(
-            {
-                row.pk: partial(after_comparison, held=held.get(key, ""))
-                for key, row in amiss.items()
-            },
-            at,
-        )
-        if is_known:  # one that was emptied, or is met for the first time, has nothing to explain
-            self._tell_of(IncidentKind.STRAY, [str(key) for key, _ in strays], at)
-            there = {
-                key: after_comparison(state_of(row), held[key])
-                for key, row in amiss.items()
-                if held.get(key)
-            }
-            changed = [
-                str(key) for key, record in there.items() if record.state is RecordState.ADRIFT
-            ]
-            self._tell_of(IncidentKind.CHANGED, changed, at)
-        self._sum = sum_of(held.values())
-        self._note_answer(answer, at)
 
     def _tell_of(self, kind: IncidentKind, keys: Sequence[str], at: datetime) -> None:
         if keys:
@@ -195,7 +196,7 @@ class Line:
         if keys[0].kind is not RecordKind.CARDHOLDER:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
-        found, memory = holders(key.id for key in keys), memory_of(self._link)
+        found, memory = holders(key.id for key in keys), memory_of(self._notes.link)
         written = [
             (key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found
         ]
@@ -242,7 +243,9 @@ class Line:
     # -- what it says ------------------------------------------------------------------------
 
     def _fetch_events(self, wait_seconds: float, now: Callable[[], datetime]) -> None:
-        answer, events = self._wire.events(self._link.store, self._link.last_event, wait_seconds)
+        answer, events = self._wire.events(
+            self._notes.link.store, self._notes.link.last_event, wait_seconds
+        )
         if events:
             taken = self._taken(answer.store, events, now())
             unreadable = [event.text for event in taken if isinstance(event, Unreadable)]
@@ -254,17 +257,17 @@ class Line:
                     now(),
                     len(unreadable),
                 )
-        if events or answer.store != self._link.store:
+        if events or answer.store != self._notes.link.store:
             last = max((event.number for event in events), default=0)
-            is_another = answer.store != self._link.store
-            self._link.store, self._link.last_event = answer.store, last
+            is_another = answer.store != self._notes.link.store
+            self._notes.link.store, self._notes.link.last_event = answer.store, last
             with transaction.atomic():
-                self._link.save(update_fields=("store", "last_event"))
+                self._notes.link.save(update_fields=("store", "last_event"))
                 if is_another:  # what it had counted itself it must now be told
                     mark_for_delivery(Subject.CARDHOLDER, holders_of_limited_cards())
         if self._sum is not None:
             self._expect(self._sum, answer)
-        self._note_answer(answer, now())
+        self._notes.answer(answer, now())
 
     def _taken(
         self, store: str, events: Sequence[Event | Unreadable], at: datetime
@@ -273,7 +276,9 @@ class Line:
         other.
         """
         try:
-            self._take_events(self.controller_id, store, events, at, self._link.clock_off_seconds)
+            self._take_events(
+                self.controller_id, store, events, at, self._notes.link.clock_off_seconds
+            )
             return events
         except OperationalError:
             raise  # the database is busy: all of them come again in the next round
@@ -292,62 +297,6 @@ class Line:
         next round.
         """
         self._sum = expected if answer.sum == expected else None
-
-    def _note_answer(self, answer: Answer, at: datetime) -> None:
-        link = self._link
-        clock_off = round((answer.at - at).total_seconds())
-        told = {name: getattr(answer, name) for name in OF_A_MEMORY}
-        writes_others = any(getattr(link, name) != value for name, value in told.items())
-        self._note_refused(answer, at)
-        is_news = link.failed_at or writes_others or answer.capacity != link.capacity
-        # a second or two is the way there, not the clock
-        is_news = is_news or abs(clock_off - link.clock_off_seconds) > 2
-        if is_news or link.answered_at is None or at - link.answered_at > LINK_IS_WRITTEN_EVERY:
-            link.answered_at, link.failed_at, link.failure, link.turned_at = at, None, "", at
-            link.clock_off_seconds = 0 if abs(clock_off) <= 2 else clock_off
-            link.capacity = answer.capacity
-            for name, value in told.items():
-                setattr(link, name, value)
-            with transaction.atomic():
-                self._save_link(
-                    "answered_at",
-                    "failed_at",
-                    "failure",
-                    "clock_off_seconds",
-                    "capacity",
-                    "turned_at",
-                    *told,
-                )
-                if writes_others:  # its people's records are to be written otherwise
-                    mark_for_delivery(Subject.CONTROLLER, [self.controller_id])
-
-    def _note_refused(self, answer: Answer, at: datetime) -> None:
-        """Tell of messages that the controller did not listen to: none of them were
-        Cadrin's own.
-        """
-        link = self._link
-        told = (
-            (IncidentKind.FORGED, link.forged, answer.forged),
-            (IncidentKind.REPLAYED, link.replayed, answer.replayed),
-        )
-        for kind, before, count in told:
-            # it counts anew when it is started anew
-            if new := count - before if count >= before else count:
-                note_incident(self.controller_id, kind, "", at, new)
-        if (link.forged, link.replayed) != (answer.forged, answer.replayed):
-            link.forged, link.replayed = answer.forged, answer.replayed
-            self._save_link("forged", "replayed")
-
-    def _note_silence(self, why: str, at: datetime) -> None:
-        link = self._link
-        is_old = link.turned_at is None or at - link.turned_at > LINK_IS_WRITTEN_EVERY
-        if link.failed_at is None or link.failure != why or is_old:
-            link.failed_at, link.failure, link.turned_at = link.failed_at or at, why, at
-            self._save_link("failed_at", "failure", "turned_at")
-
-    def _save_link(self, *fields: str) -> None:
-        with transaction.atomic():
-            self._link.save(update_fields=fields)
 
 
 def utc_now() -> datetime:

@@ -21,6 +21,7 @@ from cadrin.core.access.readiness import ReadinessItem, readiness
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
 from cadrin.core.errors import Problem
+from cadrin.core.people.details import RegisterRules
 from cadrin.core.records.cardholders import Cut, encode_cardholder, what_is_cut
 from cadrin.core.records.keys import digest
 from cadrin.core.records.plan_records import plan_at_controller, plan_records
@@ -39,9 +40,9 @@ from cadrin.outbox.rows import Rows
 from cadrin.people.duplicates import possible_duplicates
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder, rules
-from cadrin.sites.models import Controller, Door
-from cadrin.sites.queries import home_site
-from cadrin.sites.scoping import controllers_seen, doors_seen
+from cadrin.sites.models import Door
+from cadrin.sites.queries import controller_ids, home_site
+from cadrin.sites.scoping import doors_seen
 
 
 class ToSend(NamedTuple):
@@ -111,19 +112,11 @@ def preview_cardholder(
     if cardholder_id is not None:
         get_cardholder(actor, cardholder_id)
     plan, doors = access_plan(), door_ids(actor)
-    before = holders([cardholder_id]).get(cardholder_id) if cardholder_id else None
-    before = before or Holder(0, "", "")
     register_rules = rules()
-    limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
-    (whole,) = with_what_is_hidden(actor, [Wanted(cardholder_id, draft)])
-    after = whole.draft.holder(whole.holder_id, register_rules.names, limits)
-    unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
-    after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
+    before, after = _before_and_after(actor, Wanted(cardholder_id, draft), register_rules, now)
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
-    controllers = set(
-        Controller.objects.filter(controllers_seen(actor.scope)).values_list("id", flat=True)
-    )
+    controllers = set(controller_ids(actor))
     not_held = (
         not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
     )
@@ -148,6 +141,19 @@ def preview_cardholder(
         ),
         possible_duplicates=possible_duplicates(actor, draft.details, cardholder_id),
     )
+
+
+def _before_and_after(
+    actor: Actor, wanted: Wanted, register_rules: RegisterRules, now: datetime
+) -> tuple[Holder, Holder]:
+    """Return what doors make of a cardholder as they are, and would make of the draft."""
+    id_, draft = wanted.holder_id, wanted.draft
+    before = (holders([id_]).get(id_) if id_ else None) or Holder(0, "", "")
+    limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
+    (whole,) = with_what_is_hidden(actor, [wanted])
+    after = whole.draft.holder(id_, register_rules.names, limits)
+    unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
+    return before, _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
 
 
 def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term: Span) -> Holder:

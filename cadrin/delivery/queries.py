@@ -26,8 +26,9 @@ from cadrin.outbox.queries import marks_of_cardholder
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import seen_by
-from cadrin.sites.models import Controller, Door, Reader, Schedule
-from cadrin.sites.scoping import controllers_seen, doors_seen, readers_seen
+from cadrin.sites.models import Door, Reader, Schedule
+from cadrin.sites.queries import controller_ids
+from cadrin.sites.scoping import doors_seen, readers_seen
 
 _OF_A_RECORD = ("wanted", "confirmed", "state", "refusal", "changed_at", "is_withdrawal")
 _WHOSE_WHERE = ("subject_id", "controller_id")
@@ -125,27 +126,10 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
     and for which the controller has no room.
     """
     get_cardholder(actor, cardholder_id)
-    seen = Controller.objects.filter(controllers_seen(actor.scope))
-    rows = (
-        Record.objects.filter(
-            kind=RecordKind.CARDHOLDER, subject_id=cardholder_id, controller__in=seen
-        )
-        .order_by("controller_id")
-        .values(
-            "controller_id",
-            "state",
-            "refusal",
-            "changed_at",
-            "is_withdrawal",
-            "confirmed",
-            name=F("controller__name"),
-            failed_at=F("controller__link__failed_at"),
-        )
-    )
     is_pending, is_taking_away = marks_of_cardholder(cardholder_id)
     people, memory = holders([cardholder_id]), memories()
     cards = people[cardholder_id].cards if cardholder_id in people else ()
-    records: list[dict[str, Any]] = [dict(row) for row in rows]
+    records = _records_of(actor, cardholder_id)
     for row in records:
         is_there, takes_away = (
             bool(row.pop("confirmed")),
@@ -159,6 +143,28 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
         "not_held": not_held_counts(people).get(cardholder_id, 0),
         "worker_stopped_at": worker_stopped_at(at),
     }
+
+
+def _records_of(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:
+    rows = (
+        Record.objects.filter(
+            kind=RecordKind.CARDHOLDER,
+            subject_id=cardholder_id,
+            controller_id__in=controller_ids(actor),
+        )
+        .order_by("controller_id")
+        .values(
+            "controller_id",
+            "state",
+            "refusal",
+            "changed_at",
+            "is_withdrawal",
+            "confirmed",
+            name=F("controller__name"),
+            failed_at=F("controller__link__failed_at"),
+        )
+    )
+    return [dict(row) for row in rows]
 
 
 def records_seen(actor: Actor) -> Q:

@@ -31,37 +31,41 @@ def places() -> None:
         for name in (scenario.SKERROW, scenario.ARDLE)
     }
     for number, place in enumerate(scenario.CONTROLLERS, start=1):
-        is_desk = bool(place.desk_readers)
         controller = Controller.objects.create(
-            id=number, name=place.name, address=f"standin:{number}", is_desk=is_desk
+            id=number,
+            name=place.name,
+            address=f"standin:{number}",
+            is_desk=bool(place.desk_readers),
         )
         for area_name in place.areas:
             site_name, doors = scenario.AREAS[area_name]
             area = Area.objects.create(site=sites[site_name], name=area_name)
             for door_name in doors:
-                door = Door.objects.create(area=area, controller=controller, name=door_name)
-                asked, format_names = scenario.READERS.get(door_name, (ANY_CARD.alternatives, ()))
-                policy = ReaderPolicy(asked)
-                reader = Reader.objects.create(
-                    name=door_name,
-                    controller=controller,
-                    door=door,
-                    policy=stored_policy(policy),
-                    has_keypad=policy.takes(Factor.PIN),
-                    has_camera=policy.takes(Factor.PLATE),
-                )
-                reader.formats.set(CardFormat.objects.filter(name__in=format_names))
-                if door_name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
-                    Reader.objects.create(
-                        name=f"{door_name}, way out",
-                        controller=controller,
-                        door=door,
-                        is_way_out=True,
-                    )
+                _door(door_name, area, controller)
         for reader_name in place.desk_readers:
             has_keypad = reader_name in scenario.KEYPADS
             Reader.objects.create(name=reader_name, controller=controller, has_keypad=has_keypad)
     move_plan_version()
+
+
+def _door(name: str, area: Area, controller: Controller) -> None:
+    """Make a door with its reader, and a second one where there is one on the way out."""
+    door = Door.objects.create(area=area, controller=controller, name=name)
+    asked, format_names = scenario.READERS.get(name, (ANY_CARD.alternatives, ()))
+    policy = ReaderPolicy(asked)
+    reader = Reader.objects.create(
+        name=name,
+        controller=controller,
+        door=door,
+        policy=stored_policy(policy),
+        has_keypad=policy.takes(Factor.PIN),
+        has_camera=policy.takes(Factor.PLATE),
+    )
+    reader.formats.set(CardFormat.objects.filter(name__in=format_names))
+    if name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
+        Reader.objects.create(
+            name=f"{name}, way out", controller=controller, door=door, is_way_out=True
+        )
 
 
 def write_standins(file: Path) -> None:

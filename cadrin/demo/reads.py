@@ -1,5 +1,6 @@
 """The demo's reads of the hours before."""
 
+from collections.abc import Iterable
 from datetime import datetime, timedelta
 from random import Random
 
@@ -34,12 +35,7 @@ def reads_before(now: datetime) -> None:
     everybody = holders(
         Cardholder.objects.exclude(standing=Standing.DEPARTED).values_list("id", flat=True)
     )
-    records = HeldRecords()
-    for key, body in plan_records(plan).items():
-        records.put(key, body)
-    for holder in everybody.values():
-        if record_body := encode_cardholder(holder, plan):
-            records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record_body)
+    records = _records(plan, everybody.values())
     carriers = [holder for holder in everybody.values() if holder.cards]
     format_id = min(plan.formats)  # the first that was made: the 26-bit one
     unknown = CardKey(format_id, FACILITY_CODE, NUMBER_OF_AN_UNKNOWN_CARD)
@@ -69,6 +65,17 @@ def reads_before(now: datetime) -> None:
         read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))
     ]
     keep_reads(reads)
+
+
+def _records(plan: Plan, everybody: Iterable[Holder]) -> HeldRecords:
+    """Return what a controller with every door and everybody would hold."""
+    records = HeldRecords()
+    for key, body in plan_records(plan).items():
+        records.put(key, body)
+    for holder in everybody:
+        if record_body := encode_cardholder(holder, plan):
+            records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), record_body)
+    return records
 
 
 def _as_told(events: list[dict[str, object]]) -> list[Event]:

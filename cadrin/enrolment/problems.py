@@ -48,25 +48,18 @@ def problems_with_drafts(
     if Permission.ISSUE not in actor.permissions:
         judged = Judged.NOT_AT_ALL
     drafts = [one.draft for one in wanted]
-    ids = [one.holder_id for one in wanted]
+    details = [DetailsWanted(one.holder_id, one.draft.details) for one in wanted]
+    pins = [
+        PinsWanted(one.holder_id, one.draft.pins, one.draft.own_numbers, one.draft.details.email)
+        for one in wanted
+    ]
     found = zip(
-        problems_with_details_of(
-            actor,
-            [DetailsWanted(id_, draft.details) for id_, draft in zip(ids, drafts, strict=True)],
-            rules,
-            site_day(at),
-        ),
-        problems_with_images(list(map(Part, ids, (draft.images for draft in drafts)))),
+        problems_with_details_of(actor, details, rules, site_day(at)),
+        problems_with_images([Part(one.holder_id, one.draft.images) for one in wanted]),
         (_portrait_missing(draft, rules) for draft in drafts),
-        problems_with_cards(list(map(Part, ids, (draft.cards for draft in drafts)))),
-        problems_with_pins(
-            [
-                PinsWanted(id_, draft.pins, draft.own_numbers, draft.details.email)
-                for id_, draft in zip(ids, drafts, strict=True)
-            ],
-            judged,
-        ),
-        problems_with_plates(list(map(Part, ids, (draft.plates for draft in drafts)))),
+        problems_with_cards([Part(one.holder_id, one.draft.cards) for one in wanted]),
+        problems_with_pins(pins, judged),
+        problems_with_plates([Part(one.holder_id, one.draft.plates) for one in wanted]),
         _problems_with_memberships(
             [draft.memberships for draft in drafts], group_ids_hidden(actor)
         ),

@@ -3,8 +3,9 @@
 import re
 from collections.abc import Iterable
 from datetime import datetime, timedelta
+from typing import Any
 
-from django.db.models import Q
+from django.db.models import F, Q
 from django.db.models.functions import Length
 
 from cadrin.core.errors import NotFound
@@ -42,6 +43,28 @@ def get_cardholders(actor: Actor, ids: Iterable[int]) -> list[Cardholder]:
     if len(found) < len(wanted):
         raise NotFound.of("cardholder.not_found")
     return [found[id_] for id_ in wanted]
+
+
+def details_of_rows(ids: Iterable[int]) -> dict[int, dict[str, Any]]:
+    """Return what a list shows of cardholders' details, by id, with the names of what was chosen
+    for them.
+    """
+    rows = Cardholder.objects.filter(pk__in=ids).values(
+        "id",
+        "first_name",
+        "last_name",
+        "title",
+        "email",
+        "phones",
+        "language",
+        "own",
+        "remarks",
+        "standing",
+        department_name=F("department__name"),
+        company_name=F("company__name"),
+        kind_name=F("kind__name"),
+    )
+    return {row["id"]: dict(row) for row in rows}
 
 
 def free_number(rule: NumberRule) -> str:

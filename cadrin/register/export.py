@@ -1,7 +1,7 @@
 """Export what is listed, in the order it is listed in."""
 
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
 from typing import IO, Any, NamedTuple, cast
 from zoneinfo import ZoneInfo
@@ -95,8 +95,15 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     ids = ids_in_order(actor, wanted.selection, wanted.sort, at)
     _record(actor, wanted, len(ids), at)
     rows = _rows(actor, ids, at)
+    if kind == "vcard":
+        cards = (vcard(_person(row)).encode() for row in rows)
+        return Export(cards, "text/vcard; charset=utf-8", "vcf")
     zone = zone_named(home_site()["zone"])
     texts = ([_text(row, key, fields, zone, actor.language) for key in keys] for row in rows)
+    return _table(kind, columns, texts)
+
+
+def _table(kind: str, columns: Sequence[Column], texts: Iterable[Sequence[str]]) -> Export:
     match kind:
         case "csv":
             return Export(
@@ -118,10 +125,6 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
                 _pieces(file),
                 "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
                 "xlsx",
-            )
-        case "vcard":
-            return Export(
-                (vcard(_person(row)).encode() for row in rows), "text/vcard; charset=utf-8", "vcf"
             )
     raise AssertionError(kind)  # every member of KINDS has its case
 

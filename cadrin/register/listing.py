@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import CharField, F, OuterRef, Q, Subquery, Value
+from django.db.models import CharField, OuterRef, Q, Subquery, Value
 from django.db.models.functions import Cast, Coalesce
 
 from cadrin.access.models import Membership
@@ -19,6 +19,7 @@ from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, CustomFieldKey
+from cadrin.people.queries import details_of_rows
 from cadrin.people.scoping import seen_by
 from cadrin.photos.queries import portraits_of
 from cadrin.register.filters import Filters, matching
@@ -149,24 +150,7 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
     wanted, hidden = list(ids), group_ids_hidden(actor)
     plan, people, portraits = access_plan(), holders(wanted), portraits_of(wanted)
     not_held = not_held_counts(people)
-    values = {
-        row["id"]: row
-        for row in Cardholder.objects.filter(pk__in=wanted).values(
-            "id",
-            "first_name",
-            "last_name",
-            "title",
-            "email",
-            "phones",
-            "language",
-            "own",
-            "remarks",
-            "standing",
-            department_name=F("department__name"),
-            company_name=F("company__name"),
-            kind_name=F("kind__name"),
-        )
-    }
+    values = details_of_rows(wanted)
     rows = []
     for id_ in wanted:
         holder = people[id_]

@@ -14,7 +14,7 @@ from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.sites.models import Controller, Door, Reader, Schedule, Site
-from cadrin.sites.scoping import doors_seen, readers_seen
+from cadrin.sites.scoping import controllers_seen, doors_seen, readers_seen
 
 
 def home_site() -> Mapping[str, Any]:
@@ -87,6 +87,28 @@ def readers(actor: Actor) -> Rows:
     return [
         dict(row) | {"format_ids": formats.get(row["id"], [])}
         for row in found.values(*columns, is_desk=F("controller__is_desk"))
+    ]
+
+
+def controller_ids(actor: Actor) -> list[int]:
+    """Return the controllers within the actor's reach."""
+    seen = Controller.objects.filter(controllers_seen(actor.scope))
+    return list(seen.order_by("id").values_list("id", flat=True))
+
+
+def controllers_with_doors(actor: Actor) -> Rows:
+    """Return the controllers within the actor's reach, with the names of their doors there."""
+    doors: dict[int, list[str]] = {}
+    for controller_id, name in (
+        Door.objects.filter(doors_seen(actor.scope))
+        .order_by("name")
+        .values_list("controller_id", "name")
+    ):
+        doors.setdefault(controller_id, []).append(name)
+    rows = Controller.objects.filter(controllers_seen(actor.scope)).order_by("id")
+    return [
+        dict(row) | {"doors": doors.get(row["id"], [])}
+        for row in rows.values("id", "name", "is_desk")
     ]
 
 

@@ -22,7 +22,6 @@ from cadrin.standins.setup import StandInSetup
 from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
-JSON = "application/json"
 
 
 def application(

@@ -10,9 +10,9 @@ from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.factors import Evidence
 from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid
-from cadrin.standins.app import JSON
 from cadrin.standins.controller import Controller
 
+JSON = "application/json"
 LONGEST_DELAY_SECONDS = 60.0
 LONGEST_TYPED = 20
 

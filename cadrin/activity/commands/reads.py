@@ -155,33 +155,35 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
     layouts = formats()
     reads = []
     for event in told:
-        reader = readers.get(event.reader_id)
-        card = event.card or _card_at_desk(event, layouts)
-        reads.append(
-            Read(
-                at=event.at,
-                controller_id=controller_id,
-                store=store,
-                event_number=event.number,
-                reader=reader,
-                reader_name=reader.name if reader else event.reader_name,
-                door_id=reader.door_id if reader else None,
-                raw=event.raw,
-                format_id=card.format_id if card and card.format_id in layouts else None,
-                facility_code=card.facility_code if card else None,
-                card_number=card.card_number if card else None,
-                reason=event.reason.value if event.reason else "",
-                factors=",".join(event.factors),
-                plate=event.plate,
-                is_duress=event.is_duress,
-                is_watched=event.is_watched,
-                group_name=groups.get(event.group_id or 0, ""),
-                opens_at=event.opens_at,
-                cardholder_id=event.cardholder_id if event.cardholder_id in people else None,
-                cardholder_name=event.name,
-            )
-        )
+        read = _read_of(event, readers.get(event.reader_id), layouts)
+        read.controller_id, read.store = controller_id, store
+        read.group_name = groups.get(event.group_id or 0, "")
+        read.cardholder_id = event.cardholder_id if event.cardholder_id in people else None
+        reads.append(read)
     return reads
+
+
+def _read_of(event: Event, reader: Reader | None, layouts: Mapping[int, CardFormat]) -> Read:
+    """Return what an event says by itself, and of its reader."""
+    card = event.card or _card_at_desk(event, layouts)
+    return Read(
+        at=event.at,
+        event_number=event.number,
+        reader=reader,
+        reader_name=reader.name if reader else event.reader_name,
+        door_id=reader.door_id if reader else None,
+        raw=event.raw,
+        format_id=card.format_id if card and card.format_id in layouts else None,
+        facility_code=card.facility_code if card else None,
+        card_number=card.card_number if card else None,
+        reason=event.reason.value if event.reason else "",
+        factors=",".join(event.factors),
+        plate=event.plate,
+        is_duress=event.is_duress,
+        is_watched=event.is_watched,
+        opens_at=event.opens_at,
+        cardholder_name=event.name,
+    )
 
 
 def _card_at_desk(event: Event, layouts: Mapping[int, CardFormat]) -> CardKey | None:

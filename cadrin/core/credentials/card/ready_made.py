@@ -41,35 +41,9 @@ def _fasc_n() -> CardFormat:
     """The 200 bits of a FASC-N: forty characters of five bits, separators among them, and a check
     over all.
     """
-    digits = {
-        "agency": (2, 4), "system": (7, 4), "credential": (12, 6), "series": (19, 1), "issue": (21, 1),
-        "person": (23, 10), "category": (33, 1), "organisation": (34, 4), "association": (38, 1),
-    }  # fmt: skip
-    marks = {
-        1: 0b11010,
-        6: 0b10110,
-        11: 0b10110,
-        18: 0b10110,
-        20: 0b10110,
-        22: 0b10110,
-        39: 0b11111,
-    }
-    """Start, field separators and end, as they are sent."""
-
-    def piece(character: int) -> tuple[int, int]:
-        return 5 * character - 4, 5 * character
-
-    def of(*names: str) -> BitField:
-        pieces = [
-            piece(first + n)
-            for first, count in (digits[name] for name in names)
-            for n in range(count)
-        ]
-        return BitField(*pieces[0], tuple(pieces[1:]), Coding.DECIMAL_LEAST_FIRST)
-
     fixed = tuple(
         (5 * character - 4 + place, bits >> (4 - place) & 1)
-        for character, bits in marks.items()
+        for character, bits in _MARKS_OF_A_FASC_N.items()
         for place in range(5)
     )
     check = tuple(
@@ -80,18 +54,42 @@ def _fasc_n() -> CardFormat:
         )
         for place in range(4)
     )
+    others = ("series", "person", "category", "organisation", "association")
     return CardFormat(
         200,
-        of("agency", "system"),
-        of("credential"),
+        _of_a_fasc_n("agency", "system"),
+        _of_a_fasc_n("credential"),
         (*check, ParityRule(200, ParityKind.ODD, (196, 197, 198, 199))),
-        issue_level=of("issue"),
-        others=tuple(
-            (name, of(name))
-            for name in ("series", "person", "category", "organisation", "association")
-        ),
+        issue_level=_of_a_fasc_n("issue"),
+        others=tuple((name, _of_a_fasc_n(name)) for name in others),
         fixed=fixed,
     )
+
+
+_DIGITS_OF_A_FASC_N = {
+    "agency": (2, 4), "system": (7, 4), "credential": (12, 6), "series": (19, 1), "issue": (21, 1),
+    "person": (23, 10), "category": (33, 1), "organisation": (34, 4), "association": (38, 1),
+}  # fmt: skip
+"""Field to its first character, and how many it has."""
+_MARKS_OF_A_FASC_N = {
+    1: 0b11010,
+    6: 0b10110,
+    11: 0b10110,
+    18: 0b10110,
+    20: 0b10110,
+    22: 0b10110,
+    39: 0b11111,
+}
+"""Start, field separators and end, as they are sent."""
+
+
+def _of_a_fasc_n(*names: str) -> BitField:
+    pieces = [
+        (5 * character - 4, 5 * character)
+        for first, count in (_DIGITS_OF_A_FASC_N[name] for name in names)
+        for character in range(first, first + count)
+    ]
+    return BitField(*pieces[0], tuple(pieces[1:]), Coding.DECIMAL_LEAST_FIRST)
 
 
 def uid_format(length_bytes: int, is_reversed: bool = False) -> CardFormat:
