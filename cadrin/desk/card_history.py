@@ -4,6 +4,7 @@ from typing import Any, NamedTuple
 
 from cadrin.activity.queries import ReadFilters, reads
 from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.credentials.card.life import FREE
 from cadrin.credentials.models import Box
 from cadrin.credentials.queries import find_card
 from cadrin.desk.journal import history_of_card
@@ -18,6 +19,7 @@ class CardHistory(NamedTuple):
     """
 
     status: str | None
+    can_be_issued: bool
     label: str
     holder_id: int | None
     holder_name: str
@@ -41,10 +43,11 @@ def card_history(actor: Actor, key: CardKey) -> CardHistory:
     seen = reads(actor, ReadFilters(card=key), most=30)
     card = find_card(key)
     if card is None:
-        return CardHistory(None, "", None, "", False, None, 0, rows, [], seen)
+        return CardHistory(None, True, "", None, "", False, None, 0, rows, [], seen)
     holder = card.holder if card.holder_id and only_seen(actor, [card.holder_id]) else None
     return CardHistory(
         card.status,
+        card.status in FREE,
         card.label if holder else "",
         holder.pk if holder else None,
         holder.display_name if holder else "",

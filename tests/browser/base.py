@@ -68,7 +68,7 @@ def _axe() -> str:
 
 
 @cache
-def _browser() -> Browser:
+def browser() -> Browser:
     """Start the one browser that all tests of this process share; each has windows of its own."""
     playwright = sync_playwright().start()
     browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
@@ -123,7 +123,7 @@ class BrowserTest(LiveServerTestCase):
         """Open a window of its own with nothing loaded, for an operator who has signed in before or
         for nobody.
         """
-        context: BrowserContext = _browser().new_context(
+        context: BrowserContext = browser().new_context(
             viewport={"width": 1280, "height": 800},
             reduced_motion="reduce",
             locale="en-GB",

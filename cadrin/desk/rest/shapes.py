@@ -167,6 +167,7 @@ class CardHistoryShape(Shape):
     """
 
     status = serializers.ChoiceField(choices=[s.value for s in CardStatus], allow_null=True)
+    can_be_issued = serializers.BooleanField()
     label = serializers.CharField(allow_blank=True)  # type: ignore[assignment]
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField(allow_blank=True)

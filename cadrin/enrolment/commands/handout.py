@@ -103,6 +103,27 @@ def _in_the_row(problem: Problem, fields: Mapping[str, str], person: str) -> Pro
     return Problem(problem.code, person, problem.params)
 
 
+def run_of(
+    actor: Actor, first: CardDraft, people: Sequence[int], meant: Sequence[Pair], at: datetime
+) -> tuple[list[Pair], tuple[Problem, ...]]:
+    """Return cards that follow one another, from the first on, for people without one, and what
+    stands against them; ``meant`` are the pairs that stand in the row already.
+    """
+    run = [
+        Pair(id_, replace(first, card_number=first.card_number + place))
+        for place, id_ in enumerate(people[:MOST_IN_A_ROW])
+    ]
+    before = len(meant)
+    found = problems_with_row(actor, [*meant, *run], at)
+    return run, tuple(problem for problem in found if _place(problem) >= before)
+
+
+def _place(problem: Problem) -> int:
+    """Return the place in the row that a problem is about; one with the whole is about the last."""
+    parts = (problem.field or "").split(".")
+    return int(parts[1]) if len(parts) > 1 else MOST_IN_A_ROW
+
+
 @transaction.atomic
 def issue_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> int:
     """Issue every card to its person, all or none, and give how many. Raises Invalid, NotFound or

@@ -1,5 +1,6 @@
 """A row of people and a row of cards, over HTTP."""
 
+from collections.abc import Iterable
 from typing import Any, ClassVar
 
 from django.utils import timezone
@@ -8,14 +9,16 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from cadrin.core.errors import Problem
 from cadrin.enrolment.commands.handout import (
     MOST_IN_A_ROW,
     Pair,
     issue_row,
     people_without_card,
     problems_with_row,
+    run_of,
 )
-from cadrin.enrolment.rest.shapes import CardShape, card_draft
+from cadrin.enrolment.rest.shapes import CardShape, card_draft, shown_card
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
 from cadrin.people.lists import departments_below
@@ -63,6 +66,10 @@ def _pairs(given: dict[str, Any]) -> list[Pair]:
     return [Pair(one["cardholder"], card_draft(one["card"])) for one in given["pairs"]]
 
 
+def _told(problems: Iterable[Problem]) -> list[dict[str, Any]]:
+    return [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems]
+
+
 class HandoutPeople(HouseView):
     """Those of the chosen people who have no card yet, in order; at most three hundred."""
 
@@ -91,11 +98,38 @@ class PreviewHandout(HouseView):
         problems = problems_with_row(
             self.actor(), _pairs(self.given(RowShape, request)), timezone.now()
         )
+        return Response({"problems": _told(problems)})
+
+
+class RunShape(RowShape):
+    """Cards from the first number on, for these people; ``pairs`` stand in the row already."""
+
+    first = CardShape()
+    people = serializers.ListField(child=WholeField(), max_length=MOST_IN_A_ROW)
+
+
+class RunPreviewShape(HandoutPreviewShape):
+    pairs = PairShape(many=True)
+
+
+class PreviewRun(HouseView):
+    """Cards that follow one another, for everybody without one. Nothing is saved."""
+
+    needs: ClassVar = {"POST": ISSUE}
+
+    @extend_schema(request=RunShape, responses=RunPreviewShape)
+    def post(self, request: Request) -> Response:
+        given = self.given(RunShape, request)
+        run, problems = run_of(
+            self.actor(), card_draft(given["first"]), given["people"], _pairs(given), timezone.now()
+        )
         return Response(
             {
-                "problems": [
-                    {"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems
-                ]
+                "pairs": [
+                    {"cardholder": pair.cardholder_id, "card": shown_card(pair.card)}
+                    for pair in run
+                ],
+                "problems": _told(problems),
             }
         )
 

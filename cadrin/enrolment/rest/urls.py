@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.enrolment.rest import choices, drafts, handout, letters, pins, views
+from cadrin.enrolment.rest import choices, drafts, handout, letters, pins, replacing, views
 
 urlpatterns = [
     path("house/", choices.HouseChoices.as_view()),
@@ -15,6 +15,8 @@ urlpatterns = [
     path("pin-lists/<int:id>/open/", pins.PinListOpening.as_view()),
     path("row/people/", handout.HandoutPeople.as_view()),
     path("preview/handout/", handout.PreviewHandout.as_view()),
+    path("preview/run/", handout.PreviewRun.as_view()),
+    path("preview/replacement/", replacing.PreviewReplacement.as_view()),
     path("row/issue/", handout.HandOut.as_view()),
     path("cardholders/<int:id>/letters/", letters.Letters.as_view()),
     path("cardholders/<int:id>/letters/<int:letter>/cancel/", letters.LetterCancelling.as_view()),

@@ -36,7 +36,7 @@ from cadrin.credentials.settings import card_settings
 from cadrin.credentials.stock import BoxDraft, change_box, enter_box, remove_box, set_stock_status
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.cards import return_temporary_cards
-from cadrin.enrolment.commands.handout import Pair, issue_row, people_without_card
+from cadrin.enrolment.commands.handout import Pair, issue_row, people_without_card, run_of
 from cadrin.enrolment.commands.pin_lists import make_pin_list, open_pin_list
 from cadrin.enrolment.commands.undo import undo
 from cadrin.enrolment.draft import CardholderDraft
@@ -490,3 +490,29 @@ class Boxes(WithAHouse):
         self.assertIn("4751-4760", json.dumps(Entry.objects.get(action="box.removed").changes))
         with self.assertRaises(NotFound):
             remove_box(ANYBODY, box, NOON)
+
+
+class ARun(TestCase):
+    def test_follows_on_for_everybody_and_says_what_stands_against_it(self) -> None:
+        house = House()
+        holder = house.enrol()  # has 4751
+        people = [
+            house.enrol(replace(house.draft(f"S-{n}", last_name=f"R{n}"), cards=()))
+            for n in (2, 3, 4)
+        ]
+
+        run, problems = run_of(house.actor, house.card(10), people, [], NOON)
+        _, taken = run_of(house.actor, house.card(4750), people, [], NOON)
+        _, twice = run_of(
+            house.actor, house.card(9), people[1:], [Pair(people[0], house.card(10))], NOON
+        )
+
+        self.assertEqual([pair.card.card_number for pair in run], [10, 11, 12])
+        self.assertEqual(([pair.cardholder_id for pair in run], problems), (people, ()))
+        self.assertEqual(
+            [(p.code, p.field, p.params["holder_id"]) for p in taken],
+            [("card.already_issued", "pairs.1.card_number", holder)],
+        )
+        self.assertEqual(
+            [(p.code, p.field) for p in twice], [("card.twice", "pairs.2.card_number")]
+        )

@@ -16,6 +16,8 @@ from cadrin.people.commands.terms import PERSON, person_terms, set_terms
 from cadrin.people.models import Cardholder, CustomFieldKey
 
 FIELDS = tuple(field.name for field in dataclasses.fields(Details))
+_NAMES = ("number", "first_name", "last_name", "display_override")
+"""What others are worked out from."""
 Written = tuple[Cardholder, Details]
 
 
@@ -108,14 +110,18 @@ def _columns(
 ) -> dict[str, Any]:
     """Return what is stored of details, by column."""
     removed = {id_: value for id_, value in cardholder.own.items() if id_ not in live}
-    return {
+    columns: dict[str, Any] = {
         **{name: getattr(details, name) for name in FIELDS},
         "phones": list(details.phones),
         "own": removed | {str(id_): value for id_, value in details.own.items()},
-        "number_key": number_key(details.number),
-        "display_name": details.shown(rules.names),
-        "sort_name": fold(f"{details.last_name} {details.first_name}")[:310],
     }
+    if any(getattr(cardholder, name) != columns[name] for name in _NAMES):
+        columns |= {
+            "number_key": number_key(details.number),
+            "display_name": details.shown(rules.names),
+            "sort_name": fold(f"{details.last_name} {details.first_name}")[:310],
+        }
+    return columns
 
 
 def _set_custom_keys(wanted: Sequence[Written], rules: RegisterRules) -> None:

@@ -1644,6 +1644,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preview/replacement/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description What stands in place of a card. Nothing is saved.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["preview_replacement_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preview/run/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Cards that follow one another, for everybody without one. Nothing is saved.
+         *
+         *     Needs the permission `issue`.
+         */
+        post: operations["preview_run_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readers/{id}/": {
         parameters: {
             query?: never;
@@ -2038,6 +2080,8 @@ export interface components {
             rows: components["schemas"]["ReadShape"][];
             total: number;
         };
+        /** @enum {string} */
+        BecameEnum: "lost" | "stolen" | "damaged" | "returned";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2252,6 +2296,7 @@ export interface components {
          */
         CardHistoryShape: {
             status: components["schemas"]["StatusEnum"] | null;
+            can_be_issued: boolean;
             label: string;
             holder_id: number | null;
             holder_name: string;
@@ -3873,6 +3918,17 @@ export interface components {
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all
          *     the rest.
          */
+        PairShape: {
+            /** Format: int64 */
+            cardholder: number;
+            card: components["schemas"]["CardShape"];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
         PairShapeRequest: {
             /** Format: int64 */
             cardholder: number;
@@ -4248,6 +4304,20 @@ export interface components {
         /** @enum {string} */
         RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
+         * @description ``cards`` are what stands in place of the old one; ``next_issue_level`` is null where its
+         *     format has no further issue.
+         */
+        ReplacementPreviewShape: {
+            cards: components["schemas"]["CardShape"][];
+            next_issue_level: number | null;
+        };
+        /** @description A card, what became of it, and the one in its place; null for its own next issue. */
+        ReplacementShapeRequest: {
+            old: components["schemas"]["CardShapeRequest"];
+            became: components["schemas"]["BecameEnum"];
+            card: components["schemas"]["CardIdentityShapeRequest"] | null;
+        };
+        /**
          * @description The shape of something that comes in or goes out.
          *
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all
@@ -4360,6 +4430,22 @@ export interface components {
          */
         RowShapeRequest: {
             pairs: components["schemas"]["PairShapeRequest"][];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        RunPreviewShape: {
+            problems: components["schemas"]["ProblemShape"][];
+            pairs: components["schemas"]["PairShape"][];
+        };
+        /** @description Cards from the first number on, for these people; ``pairs`` stand in the row already. */
+        RunShapeRequest: {
+            pairs: components["schemas"]["PairShapeRequest"][];
+            first: components["schemas"]["CardShapeRequest"];
+            people: number[];
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -14274,6 +14360,214 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsEffect"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    preview_replacement_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplacementShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacementPreviewShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    preview_run_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreviewShape"];
                 };
             };
             /** @description The request is not readable. */

@@ -1,19 +1,17 @@
 <script setup lang="ts">
-import { Camera, Grip } from '@lucide/vue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
-import { type BenchController, client, Refusal, unwrap } from '@/api/client'
+import { type BenchController as Controller, client, Refusal, unwrap } from '@/api/client'
 import { bench, house } from '@/api/queries'
-import { momentWords } from '@/kit/clock'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 import { t, wordsFor } from '@/words'
 
-import OnOff from './OnOff.vue'
+import BenchController from './BenchController.vue'
+import BenchMail from './BenchMail.vue'
 
 /** The stand-ins: show a card to any reader; switch off, slow and empty controllers. */
 const session = useSession()
@@ -32,7 +30,7 @@ const typed = ref('')
 const plate = ref('')
 const said = ref('')
 
-type BenchReader = (typeof controllers.value)[number]['readers'][number]
+type BenchReader = Controller['readers'][number]
 /** Whether there is anything that the reader could take notice of. */
 const canPresent = (reader: BenchReader) =>
   !!cardNumber.value || (!!typed.value && reader.has_keypad) || (!!plate.value && reader.has_camera)
@@ -78,7 +76,7 @@ const switchMail = useMutation({
   onError: say,
 })
 const empty = useMutation({
-  mutationFn: ({ id }: BenchController) =>
+  mutationFn: ({ id }: Controller) =>
     unwrap(client.DELETE('/api/bench/controllers/{id}/store/', { params: { path: { id } } })),
   onSuccess: async (_, { name }) => {
     said.value = t('bench.emptied', { name })
@@ -90,12 +88,6 @@ const empty = useMutation({
 function say(error: Error) {
   said.value = error instanceof Refusal ? error.problems.map(wordsFor).join(' ') : t('common.failed')
 }
-const delays = computed(() =>
-  [0, 1, 3, 8].map((seconds) => ({
-    seconds,
-    word: seconds ? t('bench.seconds', { count: seconds }) : t('bench.notSlow'),
-  })),
-)
 </script>
 
 <template>
@@ -151,73 +143,16 @@ const delays = computed(() =>
         <p class="said" role="status">{{ said }}</p>
       </div>
       <div class="controllers">
-        <section v-for="one in controllers" :key="one.id" class="controller" :class="{ off: !one.is_on }">
-          <div class="row head">
-            <h3>{{ one.is_desk ? t('bench.deskReaders') : one.name }}</h3>
-            <span v-if="!one.is_desk" class="dim">{{ t('bench.held', one.held) }}</span>
-            <span v-if="one.clock_off_seconds" class="dim">
-              {{ t('bench.clockOff', { minutes: Math.round(one.clock_off_seconds / 60) }) }}
-            </span>
-            <span class="row push controls">
-              <Select
-                v-if="!one.is_desk"
-                :model-value="one.delay_seconds"
-                :options="delays"
-                option-label="word"
-                option-value="seconds"
-                size="small"
-                class="delay"
-                :aria-label="`${t('bench.slow')}, ${one.name}`"
-                @update:model-value="change.mutate({ id: one.id, delay_seconds: $event })"
-              />
-              <Button
-                v-if="!one.is_desk"
-                size="small"
-                severity="secondary"
-                :label="t('bench.empty')"
-                :aria-label="`${t('bench.empty')}: ${one.name}`"
-                @click="empty.mutate(one)"
-              />
-              <OnOff
-                :name="one.name"
-                :model-value="one.is_on"
-                @update:model-value="change.mutate({ id: one.id, is_on: $event })"
-              />
-            </span>
-          </div>
-          <div class="readers">
-            <button
-              v-for="reader in one.readers"
-              :key="reader.id"
-              type="button"
-              class="reader"
-              :title="reader.has_keypad ? t('readersSetup.keypad') : undefined"
-              :disabled="!canPresent(reader)"
-              @click="show.mutate(reader)"
-            >
-              {{ reader.name }}
-              <Grip v-if="reader.has_keypad" :size="12" aria-hidden="true" />
-              <Camera v-if="reader.has_camera" :size="12" aria-hidden="true" />
-            </button>
-          </div>
-        </section>
-        <section v-if="mail" class="controller">
-          <div class="row head">
-            <h3>{{ t('bench.mail') }}</h3>
-            <OnOff
-              class="push"
-              :name="t('bench.mail')"
-              :model-value="mail.is_on"
-              @update:model-value="switchMail.mutate($event)"
-            />
-          </div>
-          <ul class="letters">
-            <li v-if="!mail.letters.length" class="dim">{{ t('bench.noLetters') }}</li>
-            <li v-for="one in mail.letters.slice(0, 3)" :key="one.at" class="one-line">
-              <span class="mono dim">{{ momentWords(one.at) }}</span> {{ t('bench.letter', one) }}
-            </li>
-          </ul>
-        </section>
+        <BenchController
+          v-for="one in controllers"
+          :key="one.id"
+          :controller="one"
+          :can-present="canPresent"
+          @change="change.mutate({ id: one.id, ...$event })"
+          @empty="empty.mutate(one)"
+          @present="show.mutate"
+        />
+        <BenchMail v-if="mail" :mail="mail" @switch="switchMail.mutate" />
       </div>
     </template>
   </section>
@@ -264,45 +199,5 @@ const delays = computed(() =>
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 10px 18px;
-}
-.controller {
-  min-width: 0;
-}
-.head {
-  margin-bottom: 5px;
-}
-.dim {
-  font-size: 12px;
-  color: var(--p-cadrin-bar-quiet);
-}
-.delay {
-  width: 116px;
-}
-.readers {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-.reader {
-  padding: 2px 8px;
-  font-size: 13px;
-  border: 1px solid var(--p-cadrin-night-line);
-  border-radius: 4px;
-  background: var(--p-cadrin-night);
-  color: var(--p-cadrin-bar-ink);
-  cursor: pointer;
-}
-.reader:hover:not(:disabled) {
-  border-color: var(--p-cadrin-lit);
-}
-.reader:disabled {
-  cursor: default;
-  color: var(--p-cadrin-bar-quiet);
-}
-.letters {
-  font-size: 13px;
-}
-.off .reader {
-  border-style: dashed;
 }
 </style>

@@ -36,25 +36,3 @@ export function newCard({ format, facility_code, card_number }: CardNumbers): Ca
     hours: [],
   }
 }
-
-/** Whose the card was and what was said of it, on another card. */
-export function inPlaceOf(old: CardDraft, numbers: CardNumbers): CardDraft {
-  return { ...old, ...newCard(numbers), ...termsOf(old) }
-}
-const termsOf = ({
-  activation_at,
-  expiry_at,
-  label,
-  is_watched,
-  is_temporary,
-  use_limit,
-  hours,
-}: CardDraft) => ({
-  activation_at,
-  expiry_at,
-  label,
-  is_watched,
-  is_temporary,
-  use_limit,
-  hours,
-})

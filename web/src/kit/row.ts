@@ -63,14 +63,17 @@ export const useRow = defineStore('row', () => {
   /** Mean cards that follow one another for everybody who has none yet, from the present one on; gives why not. */
   async function fill(first: CardDraft): Promise<string> {
     const waiting = people.value.slice(place.value).filter((one) => !cards.value[one.id])
-    const meant = waiting.map((one, number) => ({
-      cardholder: one.id,
-      card: { ...first, card_number: first.card_number + number },
-    }))
-    const twice = meant.some(({ card }) => pairs.value.some((one) => isSameCard(one.card, card)))
-    const problems = twice ? wordsFor({ code: 'card.twice', field: null, params: {} }) : await weigh(meant)
-    if (problems) return problems
-    for (const { cardholder, card } of meant) cards.value[cardholder] = card
+    try {
+      const run = await unwrap(
+        client.POST('/api/preview/run/', {
+          body: { first, people: waiting.map((one) => one.id), pairs: pairs.value },
+        }),
+      )
+      if (run.problems.length) return run.problems.map(wordsFor).join(' ')
+      for (const { cardholder, card } of run.pairs) cards.value[cardholder] = card
+    } catch (error) {
+      return problemsIn(error).map(wordsFor).join(' ')
+    }
     place.value = people.value.length
     return ''
   }

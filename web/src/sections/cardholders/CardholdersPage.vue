@@ -2,21 +2,14 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
-import Checkbox from 'primevue/checkbox'
-import Column from 'primevue/column'
-import DataTable from 'primevue/datatable'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import { useSession } from '@/kit/session'
-import { shapeOfState } from '@/kit/marks'
-import StateMark from '@/kit/StateMark.vue'
 import { newCardholder } from '@/kit/use-read'
-import { unboxed } from '@/kit/table'
 import { numberWords, t } from '@/words'
 
 import BatchList from './BatchList.vue'
@@ -24,7 +17,7 @@ import { useColumns } from './columns'
 import ColumnsMenu from './ColumnsMenu.vue'
 import FilterSentence from './FilterSentence.vue'
 import { filtersIn, useFilters } from './filters'
-import { imageUrl } from './photo/images'
+import PeopleTable from './PeopleTable.vue'
 import SelectionBar from './SelectionBar.vue'
 import { useSelection } from './selection'
 import ViewsMenu from './ViewsMenu.vue'
@@ -96,11 +89,8 @@ useKeys({
   Enter: () => open(selected.value),
 })
 
-// -- sorting and paging ----------------------------------------------------------------------
+// -- paging ----------------------------------------------------------------------------------
 
-function sorted(field: string, order: number) {
-  sort.value = order < 0 ? `-${field}` : field
-}
 const NEAR_THE_END_PX = 400
 function scrolled(event: Event) {
   const view = event.target as HTMLElement
@@ -148,86 +138,15 @@ function scrolled(event: Event) {
     </p>
     <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
     <div v-else class="people" @scroll.passive="scrolled">
-      <DataTable
-        :value="rows"
-        :loading="isPending"
-        data-key="id"
-        :pt="unboxed"
-        size="small"
-        row-hover
-        removable-sort
-        lazy
-        :sort-field="sort.replace('-', '')"
-        :sort-order="sort.startsWith('-') ? -1 : 1"
-        :row-class="(row: CardholderRow) => ({ chosen: row.id === selected?.id })"
-        @row-click="open($event.data)"
-        @sort="sorted(String($event.sortField ?? 'name'), $event.sortOrder ?? 1)"
-      >
-        <template #empty>{{ t('list.empty') }}</template>
-        <Column :pt="{ headerCell: { class: 'tick' } }">
-          <template #header>
-            <Checkbox
-              binary
-              size="small"
-              :model-value="rows.length > 0 && rows.every((row) => selection.has(row.id))"
-              :aria-label="t('batches.selectShown')"
-              @update:model-value="
-                $event ? selection.selectThese(rows.map((row) => row.id)) : selection.clear()
-              "
-            />
-          </template>
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <!-- eslint-disable-next-line vuejs-accessibility/click-events-have-key-events, vuejs-accessibility/no-static-element-interactions -->
-            <span class="box" @click.stop>
-              <Checkbox
-                binary
-                size="small"
-                :model-value="selection.has(row.id)"
-                :aria-label="t('batches.select', { name: row.display_name })"
-                @update:model-value="selection.toggle(row.id)"
-              />
-            </span>
-          </template>
-        </Column>
-        <Column field="name" :header="t('list.name')" sortable>
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
-              <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
-              <img v-if="row.portrait" :src="imageUrl(row.portrait, 'list')" alt="" loading="lazy" />
-              <span v-else class="nobody" aria-hidden="true"></span>
-              <span class="one-line">{{ row.display_name }}</span>
-            </RouterLink>
-          </template>
-        </Column>
-        <Column
-          v-for="column in columns.chosen.value"
-          :key="column.key"
-          :field="column.sort ?? column.key"
-          :header="column.word"
-          :sortable="!!column.sort"
-        >
-          <template #body="{ data: row }: { data: CardholderRow }">
-            <template v-if="column.key === 'readiness'">
-              <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
-              <StateMark
-                v-else
-                class="gaps"
-                shape="ring"
-                :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
-                :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
-              />
-            </template>
-            <span
-              v-else
-              class="one-line cell"
-              :class="{ mono: column.isMono }"
-              :title="column.key === 'expiry' && row.expiry_at ? whenWords(row.expiry_at) : column.text(row)"
-            >
-              {{ column.text(row) }}
-            </span>
-          </template>
-        </Column>
-      </DataTable>
+      <PeopleTable
+        v-model:sort="sort"
+        :rows="rows"
+        :columns="columns.chosen.value"
+        :is-loading="isPending"
+        :chosen="selected?.id"
+        :selection="selection"
+        @open="open"
+      />
       <p class="end quiet">
         <Button
           v-if="hasNextPage"
@@ -263,54 +182,11 @@ kbd {
   border: 1px solid currentcolor;
   border-radius: 3px;
 }
-.people :deep(tbody tr) {
-  height: 34px;
-  cursor: pointer;
-}
-.people :deep(thead) {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-}
-.people :deep(tr.chosen) {
-  background: var(--p-cadrin-teal-paper);
-  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
-}
-.name img,
-.nobody {
-  flex: none;
-  width: 22px;
-  height: 27px;
-  border-radius: 2px;
-  object-fit: cover;
-  background: var(--p-cadrin-hairline);
-}
-.name {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  max-width: 220px;
-  color: inherit;
-  text-decoration: none;
-}
-.cell {
-  display: block;
-  max-width: 190px;
-}
-.box {
-  display: flex;
-}
 .tools {
   gap: 4px;
-}
-.people :deep(.tick) {
-  width: 34px;
 }
 .end {
   padding: 10px 0 20px;
   text-align: center;
-}
-.gaps {
-  max-width: 230px;
 }
 </style>

@@ -32,9 +32,10 @@ export const differing = (one: FileDraft, other: FileDraft) =>
   CHOSEN.filter((field) => !same(one[field], other[field]) && !isEmpty(other[field]))
 
 /** The one file that two records shall be: what was chosen of the other, and the cards and groups of both. */
-export function combined(one: FileDraft, other: FileDraft, taken: Set<string>): FileDraft {
+export function combined(one: FileDraft, other: FileDraft, taken: Iterable<string>): FileDraft {
+  const ofOther = new Set(taken)
   const chosen = Object.fromEntries(
-    CHOSEN.filter((field) => taken.has(field)).map((field) => [field, other[field]]),
+    CHOSEN.filter((field) => ofOther.has(field)).map((field) => [field, other[field]]),
   )
   const groups = new Set(one.memberships.map((membership) => membership.group))
   return {

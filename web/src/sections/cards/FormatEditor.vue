@@ -1,14 +1,11 @@
 <script setup lang="ts">
-import { Plus, X } from '@lucide/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import Select from 'primevue/select'
 import { computed, reactive, ref, useId } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import Field from '@/kit/Field.vue'
 import MayChange from '@/kit/MayChange.vue'
 import { useReads } from '@/kit/reads'
 import { useSave } from '@/kit/save'
@@ -18,6 +15,7 @@ import { i18n, t, wordsFor } from '@/words'
 
 import BitDiagram from './BitDiagram.vue'
 import { readLayout, typed } from './layout'
+import LayoutLines from './LayoutLines.vue'
 import type { CardFormat, ReadyMade } from './queries'
 
 /** A format bit by bit, live on a sample read. */
@@ -30,14 +28,6 @@ const id = useId()
 const draft = reactive({ name: props.from.name, about: props.from.about })
 const layout = reactive(typed(props.from.layout))
 const sample = ref('')
-const codings = (['binary', 'binary_least_first', 'decimal', 'decimal_least_first'] as const).map(
-  (value) => ({
-    value,
-    word: t(`cards.codings.${value}`),
-  }),
-)
-const kinds = (['even', 'odd'] as const).map((value) => ({ value, word: t(`cards.${value}`) }))
-
 const read = computed(() => readLayout(layout))
 const body = computed(() =>
   'layout' in read.value
@@ -139,80 +129,7 @@ async function remove() {
           :problems="atLayout('length_bits')"
         />
       </div>
-      <h3>{{ t('cards.numbers') }}</h3>
-      <p class="quiet hint">{{ t('cards.bitsHint') }}</p>
-      <div v-for="(one, place) in layout.fields" :key="place" class="line">
-        <TextField v-model="one.name" :label="t('setup.name')" />
-        <TextField v-model="one.bits" is-mono :label="t('cards.bits')" :problems="atLayout(one.name)" />
-        <Field v-slot="{ labelId }" :label="t('cards.coding')">
-          <Select
-            v-model="one.coding"
-            :options="codings"
-            option-label="word"
-            option-value="value"
-            size="small"
-            :aria-labelledby="labelId"
-          />
-        </Field>
-        <Button
-          size="small"
-          severity="secondary"
-          variant="text"
-          class="drop"
-          :aria-label="`${t('common.remove')}: ${wordOf(one.name)}`"
-          @click="layout.fields.splice(place, 1)"
-        >
-          <X :size="14" aria-hidden="true" />
-        </Button>
-      </div>
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        class="add"
-        @click="layout.fields.push({ name: '', bits: '', coding: 'binary' })"
-      >
-        <Plus :size="14" aria-hidden="true" /> {{ t('cards.addNumber') }}
-      </Button>
-      <h3>{{ t('cards.parity') }}</h3>
-      <div v-for="(one, place) in layout.parity" :key="`p${place}`" class="line">
-        <TextField
-          v-model="one.bit"
-          is-mono
-          :label="t('cards.parityBit')"
-          :problems="atLayout(`parity.${place}`)"
-        />
-        <TextField v-model="one.over" is-mono :label="t('cards.over')" />
-        <Field v-slot="{ labelId }" :label="t('cards.kind')">
-          <Select
-            v-model="one.kind"
-            :options="kinds"
-            option-label="word"
-            option-value="value"
-            size="small"
-            :aria-labelledby="labelId"
-          />
-        </Field>
-        <Button
-          size="small"
-          severity="secondary"
-          variant="text"
-          class="drop"
-          :aria-label="`${t('common.remove')}: ${t('cards.parityBit')} ${one.bit}`"
-          @click="layout.parity.splice(place, 1)"
-        >
-          <X :size="14" aria-hidden="true" />
-        </Button>
-      </div>
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        class="add"
-        @click="layout.parity.push({ bit: '', kind: 'even', over: '' })"
-      >
-        <Plus :size="14" aria-hidden="true" /> {{ t('cards.addParity') }}
-      </Button>
+      <LayoutLines v-model="layout" :problems-at="atLayout" :word-of="wordOf" />
       <div class="names">
         <TextField
           v-model="layout.fixed"
@@ -275,21 +192,6 @@ async function remove() {
   display: grid;
   grid-template-columns: 1fr 1.4fr 90px;
   gap: 12px;
-}
-.line {
-  display: grid;
-  grid-template-columns: 180px 1fr 210px auto;
-  gap: 8px;
-}
-.add {
-  align-self: flex-start;
-}
-.drop {
-  margin-top: 18px;
-}
-.hint {
-  margin-top: -6px;
-  font-size: 12px;
 }
 .checks {
   display: flex;

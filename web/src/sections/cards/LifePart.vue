@@ -61,9 +61,7 @@ const whose = computed(() => {
   if (data.value?.is_anothers) return t('life.anothers')
   return data.value?.status === null ? t('life.unknown') : t('life.nobodys')
 })
-const canBeGiven = computed(
-  () => data.value && (data.value.status === null || ['in_stock', 'returned'].includes(data.value.status)),
-)
+const canBeGiven = computed(() => data.value?.can_be_issued)
 const SHAPES: Record<string, 'disc' | 'bar' | 'ring' | 'cross'> = {
   issued: 'disc',
   suspended: 'bar',

@@ -18,6 +18,7 @@ import { cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
 
 import CardHours from './CardHours.vue'
+import { termsOf } from './terms'
 
 /** One card of a cardholder: its numbers, status and time, and beneath, what else is said of it. */
 const props = defineProps<{ formats: HouseChoices['formats']; problems: Problem[] }>()
@@ -50,19 +51,7 @@ const isOpen = ref(false)
 const isUnfolded = computed(
   () => isOpen.value || props.problems.some((one) => MORE.includes(one.field ?? '')),
 )
-/** What is said of the card beyond its numbers, where that is folded away. */
-const said = computed(() =>
-  [
-    card.value.label,
-    card.value.is_temporary ? t('cardTerms.temporary') : '',
-    card.value.is_watched ? t('cardTerms.watched') : '',
-    card.value.use_limit ? t('cardTerms.uses', { count: card.value.use_limit }) : '',
-    card.value.hours.length ? t('cardTerms.ownHours') : '',
-    card.value.issue_level === null ? '' : t('cardTerms.level', { level: card.value.issue_level }),
-  ]
-    .filter(Boolean)
-    .join(', '),
-)
+const said = computed(() => termsOf(card.value))
 async function leaveAtHome() {
   const { morning } = await queries.fetchQuery(coming)
   card.value.status = 'suspended'

@@ -3,7 +3,8 @@ import Checkbox from 'primevue/checkbox'
 import { ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House, Problem, Read } from '@/api/client'
-import { inPlaceOf, newCard } from '@/kit/card'
+import { newCard } from '@/kit/card'
+import { under } from '@/kit/parts'
 import { t } from '@/words'
 
 import CardCapture from './CardCapture.vue'
@@ -19,10 +20,7 @@ const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft] }>()
 const part = useTemplateRef('part')
 const replacing = ref<number | null>(null)
 
-const at = (place: number) =>
-  props.problems
-    .filter((one) => one.field?.startsWith(`${place}.`))
-    .map((one) => ({ ...one, field: one.field?.slice(`${place}.`.length) ?? null }))
+const at = (place: number) => under(props.problems, String(place))
 
 function addTyped() {
   const last = cards.value.at(-1)
@@ -33,17 +31,9 @@ function giveBack(place: number) {
   cards.value.splice(place, 1)
   part.value?.querySelector<HTMLElement>('[data-first]')?.focus()
 }
-/** The old card is dead and the new one alive in one act: both stand in the file, and are saved together. */
-function replace(place: number, card: CardDraft, became: CardDraft['status'] | 'returned') {
-  const old = cards.value[place]
-  if (!old) return
-  const isNextIssue = card.card_number === old.card_number && card.facility_code === old.facility_code
-  if (isNextIssue) old.issue_level = card.issue_level
-  else {
-    cards.value.push(inPlaceOf(old, card))
-    if (became === 'returned') cards.value.splice(place, 1)
-    else Object.assign(old, { status: became, suspended_until: null })
-  }
+/** The old card is dead and the new one alive in one act: both stand here, and are saved together. */
+function replace(place: number, instead: CardDraft[]) {
+  cards.value.splice(place, 1, ...instead)
   replacing.value = null
 }
 </script>
@@ -77,8 +67,7 @@ function replace(place: number, card: CardDraft, became: CardDraft['status'] | '
         <ReplaceCard
           v-if="replacing === place"
           :old="cards[place]!"
-          :formats="formats"
-          @chosen="(card, became) => replace(place, card, became)"
+          @chosen="replace(place, $event)"
           @cancel="replacing = null"
         />
       </CardItem>

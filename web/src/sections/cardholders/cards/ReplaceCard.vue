@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import SelectButton from 'primevue/selectbutton'
 import { computed, ref } from 'vue'
 
-import type { CardDraft, House, Read } from '@/api/client'
+import { type CardDraft, client, type Read, unwrap } from '@/api/client'
+import { useAct } from '@/kit/act'
+import type { CardNumbers } from '@/kit/card'
 import { cardOf } from '@/kit/use-read'
 import { t } from '@/words'
 
@@ -12,22 +15,33 @@ import CardCapture from './CardCapture.vue'
 type Became = 'lost' | 'stolen' | 'damaged' | 'returned'
 
 /** What became of the old card, and which one takes its place; a format with issue levels may keep its number. */
-const props = defineProps<{ old: CardDraft; formats: House['formats'] }>()
-const emit = defineEmits<{ chosen: [card: CardDraft, became: Became]; cancel: [] }>()
+const props = defineProps<{ old: CardDraft }>()
+const emit = defineEmits<{ chosen: [instead: CardDraft[]]; cancel: [] }>()
 
 const became = ref<Became>('lost')
 const choices = (['lost', 'stolen', 'damaged', 'returned'] as const).map((value) => ({
   value,
   word: t(`statuses.${value}`),
 }))
-const nextLevel = computed(() => {
-  const highest = props.formats.find((one) => one.id === props.old.format)?.highest_issue_level ?? null
-  const next = (props.old.issue_level ?? 0) + 1
-  return highest !== null && next <= highest ? next : null
+const { act, elsewhere } = useAct()
+const instead = (card: CardNumbers | null) =>
+  unwrap(
+    client.POST('/api/preview/replacement/', {
+      body: { old: props.old, became: became.value, card },
+    }),
+  )
+const { data: nextIssue } = useQuery({
+  queryKey: ['cards', 'next-issue', computed(() => props.old)],
+  queryFn: () => instead(null),
 })
+async function take(card: CardNumbers) {
+  const { format, facility_code, card_number } = card
+  const found = await act(() => instead({ format, facility_code, card_number }))
+  if (found) emit('chosen', found.cards)
+}
 function takeRead(read: Read) {
   const card = cardOf(read)
-  if (card) emit('chosen', card, became.value)
+  if (card) void take(card)
 }
 </script>
 
@@ -45,16 +59,17 @@ function takeRead(read: Read) {
     />
     <p>{{ t('replace.new') }}</p>
     <div class="row">
-      <CardCapture @captured="emit('chosen', $event, became)" @read="takeRead" />
+      <CardCapture @captured="take" @read="takeRead" />
       <Button
-        v-if="nextLevel !== null"
+        v-if="nextIssue?.next_issue_level"
         size="small"
         severity="secondary"
-        :label="t('replace.nextIssue', { level: nextLevel })"
-        @click="emit('chosen', { ...old, issue_level: nextLevel }, became)"
+        :label="t('replace.nextIssue', { level: nextIssue.next_issue_level })"
+        @click="emit('chosen', nextIssue.cards)"
       />
       <Button size="small" severity="secondary" :label="t('common.cancel')" @click="emit('cancel')" />
     </div>
+    <p class="denied" role="alert">{{ elsewhere }}</p>
   </div>
 </template>
 

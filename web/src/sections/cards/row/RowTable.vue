@@ -1,23 +1,22 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
-import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 
 import type { CardDraft } from '@/api/client'
-import { house } from '@/api/queries'
 import { useAct } from '@/kit/act'
-import { cardWords, newCard } from '@/kit/card'
+import { cardWords } from '@/kit/card'
 import { useReads } from '@/kit/reads'
 import { useRow } from '@/kit/row'
-import SelectField from '@/kit/SelectField.vue'
 import { hasSounds, say, sound } from '@/kit/sounds'
 import StateMark from '@/kit/StateMark.vue'
-import TextField from '@/kit/TextField.vue'
 import { cardOf } from '@/kit/use-read'
 import { t } from '@/words'
+
+import FromBox from './FromBox.vue'
 
 /** The row itself: whose turn it is, and the card that each is meant to have. */
 const row = useRow()
@@ -25,7 +24,6 @@ const reads = useReads()
 const queries = useQueryClient()
 const toast = useToast()
 const confirm = useConfirm()
-const { data: choices } = useQuery(house)
 const { act, isBusy, elsewhere } = useAct()
 
 const why = ref('')
@@ -62,18 +60,7 @@ function refuse(words: string) {
 watch(turnWords, (words) => say(words))
 onMounted(() => say(turnWords.value))
 
-const box = reactive({ format: 0, facility_code: '', card_number: '' })
-watch(
-  choices,
-  (now) => {
-    box.format ||= now?.formats[0]?.id ?? 0
-  },
-  { immediate: true },
-)
-async function fill() {
-  const card_number = Number(box.card_number)
-  if (!box.card_number.trim() || Number.isNaN(card_number)) return
-  const first = newCard({ format: box.format, facility_code: Number(box.facility_code) || 0, card_number })
+async function fill(first: CardDraft) {
   const problem = await row.fill(first)
   if (problem) refuse(problem)
   else why.value = ''
@@ -138,20 +125,7 @@ function stateOf(place: number, card: CardDraft | undefined) {
           <Checkbox v-model="hasSounds" binary input-id="row-sounds" /> {{ t('row.sound') }}
         </label>
       </div>
-      <form class="box" @submit.prevent="fill">
-        <p>{{ t('row.fromBox') }}</p>
-        <SelectField
-          v-model="box.format"
-          class="format"
-          :label="t('file.format')"
-          :options="choices?.formats ?? []"
-          option-label="name"
-          option-value="id"
-        />
-        <TextField v-model="box.facility_code" is-mono class="short" :label="t('file.facility_code')" />
-        <TextField v-model="box.card_number" is-mono class="short" :label="t('file.card_number')" />
-        <Button class="fill" type="submit" size="small" severity="secondary" :label="t('row.fill')" />
-      </form>
+      <FromBox @fill="fill" />
       <div class="row end">
         <Button
           size="small"
@@ -220,25 +194,6 @@ function stateOf(place: number, card: CardDraft | undefined) {
 }
 .denied {
   min-height: 1.5em;
-}
-.box {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 8px;
-  padding-top: 10px;
-  border-top: 1px solid var(--p-cadrin-hairline);
-}
-.box p {
-  width: 100%;
-}
-.format {
-  width: 110px;
-}
-.short {
-  width: 78px;
-}
-.fill {
-  margin-top: 18px;
 }
 .end {
   padding-top: 10px;

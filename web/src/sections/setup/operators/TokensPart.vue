@@ -56,7 +56,7 @@ async function withdraw(id: number) {
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newToken') }}
       </button>
       <p class="about">
-        <a href="/api/v1" target="_blank" rel="noopener">{{ t('admin.forScripts') }}</a>
+        <a class="scripts" href="/api/v1" target="_blank" rel="noopener">{{ t('admin.forScripts') }}</a>
       </p>
       <p v-if="data && !data.length" class="quiet">{{ t('admin.noTokens') }}</p>
       <ul>
@@ -87,6 +87,10 @@ async function withdraw(id: number) {
 
 <style scoped src="./parts.css"></style>
 <style scoped>
+.scripts {
+  display: inline-block;
+  padding: 3px 0;
+}
 .token {
   display: flex;
   justify-content: space-between;

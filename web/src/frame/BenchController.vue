@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { Camera, Grip } from '@lucide/vue'
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import { computed } from 'vue'
+
+import type { BenchController } from '@/api/client'
+import { t } from '@/words'
+
+import OnOff from './OnOff.vue'
+
+/** One stand-in: its readers to show something at, and its switches. */
+type Reader = BenchController['readers'][number]
+defineProps<{ controller: BenchController; canPresent: (reader: Reader) => boolean }>()
+const emit = defineEmits<{
+  change: [to: { is_on?: boolean; delay_seconds?: number }]
+  empty: []
+  present: [reader: Reader]
+}>()
+
+const delays = computed(() =>
+  [0, 1, 3, 8].map((seconds) => ({
+    seconds,
+    word: seconds ? t('bench.seconds', { count: seconds }) : t('bench.notSlow'),
+  })),
+)
+</script>
+
+<template>
+  <section class="controller" :class="{ off: !controller.is_on }">
+    <div class="row head">
+      <h3>{{ controller.is_desk ? t('bench.deskReaders') : controller.name }}</h3>
+      <span v-if="!controller.is_desk" class="dim">{{ t('bench.held', controller.held) }}</span>
+      <span v-if="controller.clock_off_seconds" class="dim">
+        {{ t('bench.clockOff', { minutes: Math.round(controller.clock_off_seconds / 60) }) }}
+      </span>
+      <span class="row push controls">
+        <Select
+          v-if="!controller.is_desk"
+          :model-value="controller.delay_seconds"
+          :options="delays"
+          option-label="word"
+          option-value="seconds"
+          size="small"
+          class="delay"
+          :aria-label="`${t('bench.slow')}, ${controller.name}`"
+          @update:model-value="emit('change', { delay_seconds: $event })"
+        />
+        <Button
+          v-if="!controller.is_desk"
+          size="small"
+          severity="secondary"
+          :label="t('bench.empty')"
+          :aria-label="`${t('bench.empty')}: ${controller.name}`"
+          @click="emit('empty')"
+        />
+        <OnOff
+          :name="controller.name"
+          :model-value="controller.is_on"
+          @update:model-value="emit('change', { is_on: $event })"
+        />
+      </span>
+    </div>
+    <div class="readers">
+      <button
+        v-for="reader in controller.readers"
+        :key="reader.id"
+        type="button"
+        class="reader"
+        :title="reader.has_keypad ? t('readersSetup.keypad') : undefined"
+        :disabled="!canPresent(reader)"
+        @click="emit('present', reader)"
+      >
+        {{ reader.name }}
+        <Grip v-if="reader.has_keypad" :size="12" aria-hidden="true" />
+        <Camera v-if="reader.has_camera" :size="12" aria-hidden="true" />
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.controller {
+  min-width: 0;
+}
+.head {
+  margin-bottom: 5px;
+}
+.dim {
+  font-size: 12px;
+  color: var(--p-cadrin-bar-quiet);
+}
+.delay {
+  width: 116px;
+}
+.readers {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.reader {
+  padding: 2px 8px;
+  font-size: 13px;
+  border: 1px solid var(--p-cadrin-night-line);
+  border-radius: 4px;
+  background: var(--p-cadrin-night);
+  color: var(--p-cadrin-bar-ink);
+  cursor: pointer;
+}
+.reader:hover:not(:disabled) {
+  border-color: var(--p-cadrin-lit);
+}
+.reader:disabled {
+  cursor: default;
+  color: var(--p-cadrin-bar-quiet);
+}
+.off .reader {
+  border-style: dashed;
+}
+</style>

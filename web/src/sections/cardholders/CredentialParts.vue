@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { CardDraft, FileDraft, House, Problem, Read } from '@/api/client'
+import { under } from '@/kit/parts'
+
+import CardsPart from './cards/CardsPart.vue'
+import CardsSeen from './cards/CardsSeen.vue'
+import PinsPart from './pins/PinsPart.vue'
+import PlatesPart from './PlatesPart.vue'
+
+/** What opens doors for a cardholder: cards, PINs, and licence plates where a reader sees them. */
+const props = defineProps<{ id: number | null; choices: House; mayIssue: boolean; problems: Problem[] }>()
+const draft = defineModel<FileDraft>({ required: true })
+const onlyToday = defineModel<boolean>('onlyToday', { required: true })
+const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: [] }>()
+
+const readsPlates = computed(() => props.choices.readers.some((reader) => reader.has_camera))
+</script>
+
+<template>
+  <CardsPart
+    v-if="mayIssue"
+    v-model="draft.cards"
+    v-model:only-today="onlyToday"
+    :formats="choices.formats"
+    :problems="under(problems, 'cards')"
+    @read="emit('read', $event)"
+    @add="emit('add', $event)"
+  />
+  <CardsSeen v-else :id="id" :cards="draft.cards" :formats="choices.formats" @changed="emit('changed')" />
+  <PinsPart
+    v-if="mayIssue"
+    v-model="draft.pins"
+    :readers="choices.readers"
+    :length="choices.pin_length"
+    :can-mail="choices.can_mail"
+    :email="draft.email"
+    :problems="under(problems, 'pins')"
+  />
+  <PlatesPart
+    v-if="mayIssue && (readsPlates || draft.plates.length)"
+    v-model="draft.plates"
+    :problems="problems"
+  />
+</template>

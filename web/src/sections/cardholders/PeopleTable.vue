@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import Checkbox from 'primevue/checkbox'
+import Column from 'primevue/column'
+import DataTable from 'primevue/datatable'
+
+import type { CardholderRow } from '@/api/client'
+import { whenWords } from '@/kit/clock'
+import { shapeOfState } from '@/kit/marks'
+import StateMark from '@/kit/StateMark.vue'
+import { unboxed } from '@/kit/table'
+import { t } from '@/words'
+
+import type { useColumns } from './columns'
+import { imageUrl } from './photo/images'
+import type { useSelection } from './selection'
+
+/** The table of cardholders, with a tick for each and the columns that were chosen. */
+defineProps<{
+  rows: CardholderRow[]
+  columns: ReturnType<typeof useColumns>['chosen']['value']
+  isLoading: boolean
+  chosen: number | undefined
+  selection: ReturnType<typeof useSelection>
+}>()
+const sort = defineModel<string>('sort', { required: true })
+const emit = defineEmits<{ open: [row: CardholderRow] }>()
+
+function sorted(field: string, order: number) {
+  sort.value = order < 0 ? `-${field}` : field
+}
+</script>
+
+<template>
+  <div class="people-table">
+    <DataTable
+      :value="rows"
+      :loading="isLoading"
+      data-key="id"
+      :pt="unboxed"
+      size="small"
+      row-hover
+      removable-sort
+      lazy
+      :sort-field="sort.replace('-', '')"
+      :sort-order="sort.startsWith('-') ? -1 : 1"
+      :row-class="(row: CardholderRow) => ({ chosen: row.id === chosen })"
+      @row-click="emit('open', $event.data)"
+      @sort="sorted(String($event.sortField ?? 'name'), $event.sortOrder ?? 1)"
+    >
+      <template #empty>{{ t('list.empty') }}</template>
+      <Column :pt="{ headerCell: { class: 'tick' } }">
+        <template #header>
+          <Checkbox
+            binary
+            size="small"
+            :model-value="rows.length > 0 && rows.every((row) => selection.has(row.id))"
+            :aria-label="t('batches.selectShown')"
+            @update:model-value="
+              $event ? selection.selectThese(rows.map((row) => row.id)) : selection.clear()
+            "
+          />
+        </template>
+        <template #body="{ data: row }: { data: CardholderRow }">
+          <!-- eslint-disable-next-line vuejs-accessibility/click-events-have-key-events, vuejs-accessibility/no-static-element-interactions -->
+          <span class="box" @click.stop>
+            <Checkbox
+              binary
+              size="small"
+              :model-value="selection.has(row.id)"
+              :aria-label="t('batches.select', { name: row.display_name })"
+              @update:model-value="selection.toggle(row.id)"
+            />
+          </span>
+        </template>
+      </Column>
+      <Column field="name" :header="t('list.name')" sortable>
+        <template #body="{ data: row }: { data: CardholderRow }">
+          <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
+            <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
+            <img v-if="row.portrait" :src="imageUrl(row.portrait, 'list')" alt="" loading="lazy" />
+            <span v-else class="nobody" aria-hidden="true"></span>
+            <span class="one-line">{{ row.display_name }}</span>
+          </RouterLink>
+        </template>
+      </Column>
+      <Column
+        v-for="column in columns"
+        :key="column.key"
+        :field="column.sort ?? column.key"
+        :header="column.word"
+        :sortable="!!column.sort"
+      >
+        <template #body="{ data: row }: { data: CardholderRow }">
+          <template v-if="column.key === 'readiness'">
+            <StateMark v-if="!row.gaps.length" shape="disc" :word="t('list.readyYes')" />
+            <StateMark
+              v-else
+              class="gaps"
+              shape="ring"
+              :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
+              :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
+            />
+          </template>
+          <span
+            v-else
+            class="one-line cell"
+            :class="{ mono: column.isMono }"
+            :title="column.key === 'expiry' && row.expiry_at ? whenWords(row.expiry_at) : column.text(row)"
+          >
+            {{ column.text(row) }}
+          </span>
+        </template>
+      </Column>
+    </DataTable>
+  </div>
+</template>
+
+<style scoped>
+.people-table :deep(tbody tr) {
+  height: 34px;
+  cursor: pointer;
+}
+.people-table :deep(thead) {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+}
+.people-table :deep(tr.chosen) {
+  background: var(--p-cadrin-teal-paper);
+  box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.name img,
+.nobody {
+  flex: none;
+  width: 22px;
+  height: 27px;
+  border-radius: 2px;
+  object-fit: cover;
+  background: var(--p-cadrin-hairline);
+}
+.name {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  max-width: 220px;
+  color: inherit;
+  text-decoration: none;
+}
+.cell {
+  display: block;
+  max-width: 190px;
+}
+.box {
+  display: flex;
+}
+.people-table :deep(.tick) {
+  width: 34px;
+}
+.gaps {
+  max-width: 230px;
+}
+</style>

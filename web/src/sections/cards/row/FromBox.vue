@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import { reactive, watch } from 'vue'
+
+import type { CardDraft } from '@/api/client'
+import { house } from '@/api/queries'
+import { newCard } from '@/kit/card'
+import SelectField from '@/kit/SelectField.vue'
+import TextField from '@/kit/TextField.vue'
+import { t } from '@/words'
+
+/** Cards in sequence from a box: the first of them is said. */
+const emit = defineEmits<{ fill: [first: CardDraft] }>()
+
+const { data: choices } = useQuery(house)
+const box = reactive({ format: 0, facility_code: '', card_number: '' })
+watch(
+  choices,
+  (now) => {
+    box.format ||= now?.formats[0]?.id ?? 0
+  },
+  { immediate: true },
+)
+function fill() {
+  const card_number = Number(box.card_number)
+  if (!box.card_number.trim() || Number.isNaN(card_number)) return
+  emit('fill', newCard({ format: box.format, facility_code: Number(box.facility_code) || 0, card_number }))
+}
+</script>
+
+<template>
+  <form class="box" @submit.prevent="fill">
+    <p>{{ t('row.fromBox') }}</p>
+    <SelectField
+      v-model="box.format"
+      class="format"
+      :label="t('file.format')"
+      :options="choices?.formats ?? []"
+      option-label="name"
+      option-value="id"
+    />
+    <TextField v-model="box.facility_code" is-mono class="short" :label="t('file.facility_code')" />
+    <TextField v-model="box.card_number" is-mono class="short" :label="t('file.card_number')" />
+    <Button class="fill" type="submit" size="small" severity="secondary" :label="t('row.fill')" />
+  </form>
+</template>
+
+<style scoped>
+.box {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  padding-top: 10px;
+  border-top: 1px solid var(--p-cadrin-hairline);
+}
+.box p {
+  width: 100%;
+}
+.format {
+  width: 110px;
+}
+.short {
+  width: 78px;
+}
+.fill {
+  margin-top: 18px;
+}
+</style>
