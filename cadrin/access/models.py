@@ -1,8 +1,6 @@
 from django.db import models
 from django.db.models import F, Q
 
-from cadrin.sites.models import Door, Schedule
-
 
 class AccessGroup(models.Model):
     name = models.CharField(max_length=60, unique=True)
@@ -17,8 +15,8 @@ class Grant(models.Model):
     """One door with one schedule."""
 
     group = models.ForeignKey(AccessGroup, on_delete=models.CASCADE, related_name="grants")
-    door = models.ForeignKey(Door, on_delete=models.PROTECT, related_name="grants")
-    schedule = models.ForeignKey(Schedule, on_delete=models.PROTECT, related_name="grants")
+    door = models.ForeignKey("sites.Door", on_delete=models.PROTECT, related_name="grants")
+    schedule = models.ForeignKey("sites.Schedule", on_delete=models.PROTECT, related_name="grants")
 
     class Meta:
         constraints = [

@@ -9,8 +9,7 @@ from cadrin.access.scoping import groups_seen
 from cadrin.core.errors import NotFound
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 
 
 def groups(actor: Actor) -> Rows:
@@ -35,7 +34,7 @@ def groups(actor: Actor) -> Rows:
 def _members_seen(actor: Actor) -> Q:
     if actor.scope.is_whole:
         return Q()
-    return Q(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
+    return Q(cardholder__in=people_seen(actor))
 
 
 def get_group(actor: Actor, group_id: int) -> AccessGroup:
@@ -95,7 +94,8 @@ def default_groups() -> dict[int, list[int]]:
 
 def people_of_departments(actor: Actor) -> dict[int, int]:
     return dict(
-        Cardholder.objects.filter(seen_by(actor), department__isnull=False)
+        people_seen(actor)
+        .filter(department__isnull=False)
         .values_list("department_id")
         .annotate(Count("id"))
         .order_by()

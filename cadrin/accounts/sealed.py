@@ -2,25 +2,10 @@
 
 from django.conf import settings
 from django.db import DatabaseError
-from django.db.models import Model
 
 from cadrin.config.keys import SEALING, SECRET
 from cadrin.core.errors import Invalid
-from cadrin.credentials.models import CardSettings, Letter, Pin, PinList, TypedPin
-from cadrin.operators.models import OneTimeSecret
-from cadrin.operators.sealing import unseal
-from cadrin.sites.models import Controller
-
-SEALED: tuple[tuple[type[Model], str], ...] = (
-    (CardSettings, "sealed_key"),
-    (Pin, "sealed"),
-    (OneTimeSecret, "sealed"),
-    (PinList, "sealed"),
-    (TypedPin, "sealed"),
-    (Letter, "sealed"),
-    (Controller, "sealed_key"),
-)
-"""Every column of the database that is sealed."""
+from cadrin.operators.sealing import sealed_columns, unseal
 
 
 def problem_with_keys() -> str:
@@ -52,7 +37,7 @@ def has_sealed() -> bool:
 def _newest_of_each() -> list[str]:
     """Return the newest secret of each kind; nothing where there is no table yet."""
     found = []
-    for model, field in SEALED:
+    for model, field in sealed_columns():
         try:
             row = (
                 model._default_manager.exclude(**{field: ""})

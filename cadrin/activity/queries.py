@@ -10,10 +10,9 @@ from cadrin.activity.models import FLAGGED, Read
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
-from cadrin.credentials.models import Card
+from cadrin.credentials.queries import holders_of_numbers
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder
-from cadrin.people.scoping import only_seen, seen_by
+from cadrin.people.scoping import only_seen, people_seen
 from cadrin.sites.scoping import door_ids_seen
 
 SHOWN = (
@@ -80,9 +79,7 @@ def reads_seen(actor: Actor) -> Q:
     """
     if actor.scope.is_whole:
         return Q()
-    match = Q(cardholder__in=Cardholder.objects.filter(seen_by(actor))) | Q(
-        cardholder=None, cardholder_name=""
-    )
+    match = Q(cardholder__in=people_seen(actor)) | Q(cardholder=None, cardholder_name="")
     doors = door_ids_seen(actor)
     return (
         match
@@ -97,20 +94,7 @@ def with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[
     """
     for row in rows:
         row["factors"] = row["factors"].split(",")
-    numbers = {row["card_number"] for row in rows if row["card_number"] is not None}
-    held = (
-        Card.objects.filter(card_number__in=numbers, holder__isnull=False)
-        if numbers
-        else Card.objects.none()
-    )
-    holder = {
-        (card.format_id, card.facility_code, card.card_number): (
-            card.holder_id,
-            card.holder.display_name,
-        )
-        for card in held.select_related("holder")
-        if card.holder
-    }
+    holder = holders_of_numbers(row["card_number"] for row in rows)
     seen = only_seen(actor, (id_ for id_, _ in holder.values() if id_))
     holder = {key: whose for key, whose in holder.items() if whose[0] in seen}
     for row in rows:

@@ -111,6 +111,24 @@ def holders_of_limited_cards() -> list[int]:
     )
 
 
+def holders_of_numbers(
+    numbers: Iterable[int | None],
+) -> dict[CardIdentity, tuple[int | None, str]]:
+    """Return whose cards there are with these numbers: id and name, by what makes a card one."""
+    wanted = {number for number in numbers if number is not None}
+    if not wanted:
+        return {}
+    held = Card.objects.filter(card_number__in=wanted, holder__isnull=False)
+    return {
+        (card.format_id, card.facility_code, card.card_number): (
+            card.holder_id,
+            card.holder.display_name,
+        )
+        for card in held.select_related("holder")
+        if card.holder
+    }
+
+
 def cards_of(holder_ids: Iterable[int]) -> dict[int, tuple[CardDraft, ...]]:
     """Return the cards of cardholders, in the order in which they were first known."""
     found: dict[int, tuple[CardDraft, ...]] = dict.fromkeys(holder_ids, ())

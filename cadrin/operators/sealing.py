@@ -4,8 +4,21 @@ the database.
 
 from cryptography.fernet import Fernet, InvalidToken, MultiFernet
 from django.conf import settings
+from django.db.models import Model
 
 from cadrin.core.errors import Invalid
+
+_sealed: list[tuple[type[Model], str]] = []
+
+
+def keep_sealed(model: type[Model], column: str) -> None:
+    """Say that a column is sealed; once, when the room is made ready."""
+    _sealed.append((model, column))
+
+
+def sealed_columns() -> tuple[tuple[type[Model], str], ...]:
+    """Return every column of the database that is sealed."""
+    return tuple(_sealed)
 
 
 def seal(secret: str) -> str:

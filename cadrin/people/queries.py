@@ -191,3 +191,20 @@ def starting_within(at: datetime, days: int) -> Q:
 
 def display_names(ids: Iterable[int]) -> dict[int, str]:
     return dict(Cardholder.objects.filter(pk__in=ids).values_list("id", "display_name"))
+
+
+_AT_DOORS = (
+    "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until",
+    "extended_time",
+)  # fmt: skip
+
+
+def people_at_doors(ids: Iterable[int]) -> Iterable[tuple[Any, ...]]:
+    """Return what doors know of cardholders themselves, a row each: `_AT_DOORS`."""
+    return Cardholder.objects.filter(pk__in=ids).values_list(*_AT_DOORS)
+
+
+def ids_there(ids: Iterable[int | None]) -> set[int]:
+    """Return those of the ids that are a cardholder's."""
+    wanted = [id_ for id_ in ids if id_ is not None]
+    return set(Cardholder.objects.filter(pk__in=wanted).values_list("id", flat=True))

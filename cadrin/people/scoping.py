@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from cadrin.core.errors import Problem
 from cadrin.operators.actor import Actor
@@ -31,6 +31,13 @@ def seen_by(actor: Actor) -> Q:
     for narrowing in _narrowings:
         match &= narrowing(actor.scope)
     return match
+
+
+def people_seen(actor: Actor) -> QuerySet[Cardholder]:
+    """Return the cardholders an actor may see, to be narrowed down further; nobody writes through
+    it.
+    """
+    return Cardholder.objects.filter(seen_by(actor))
 
 
 def departments_seen(actor: Actor) -> frozenset[int] | None:

@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Q
 
-from cadrin.core.credentials.factors import Factor, Factors, factors_of
+from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy, factors_of
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.schedules import Schedule as CoreSchedule
@@ -151,3 +151,71 @@ def readers_of_controllers() -> Mapping[int, dict[int, int]]:
     for controller_id, reader_id, door_id in rows.values_list("controller_id", "id", "door_id"):
         found.setdefault(controller_id, {})[reader_id] = door_id or 0
     return found
+
+
+def schedules_of_the_core() -> dict[int, CoreSchedule]:
+    """Return every schedule as the core takes it."""
+    return {s.pk: schedule_of(s.zone, s.hours) for s in Schedule.objects.all()}
+
+
+def doors_of_readers() -> dict[int, int]:
+    """Return the door beside each reader that stands at one."""
+    rows = Reader.objects.filter(door__isnull=False).values_list("id", "door_id")
+    return {reader_id: door_id or 0 for reader_id, door_id in rows}
+
+
+def readers_on_the_way_out() -> frozenset[int]:
+    return frozenset(Reader.objects.filter(is_way_out=True).values_list("id", flat=True))
+
+
+def policies_of_readers() -> dict[int, ReaderPolicy]:
+    """Return what readers ask for, of those that ask for something else than any card."""
+    formats_of: dict[int, set[int]] = {}
+    for reader_id, format_id in Reader.formats.through.objects.values_list(
+        "reader_id", "cardformat_id"
+    ):
+        formats_of.setdefault(reader_id, set()).add(format_id)
+    found = {
+        reader_id: ReaderPolicy(
+            alternatives_of(policy),
+            frozenset(formats_of[reader_id]) if reader_id in formats_of else None,
+        )
+        for reader_id, policy in Reader.objects.values_list("id", "policy")
+    }
+    return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
+
+
+def door_ids(actor: Actor) -> list[int]:
+    """Return the doors within the actor's reach, in the order of sites, areas and names."""
+    return list(
+        Door.objects.filter(doors_seen(actor.scope))
+        .order_by("area__site_id", "area_id", "name")
+        .values_list("id", flat=True)
+    )
+
+
+def reader_ids(actor: Actor) -> list[int]:
+    """Return the readers within the actor's reach."""
+    seen = Reader.objects.filter(readers_seen(actor.scope))
+    return list(seen.values_list("id", flat=True))
+
+
+def get_controller(actor: Actor, controller_id: int) -> Controller:
+    """Raises NotFound, for one that is out of the actor's reach as well."""
+    controller = Controller.objects.filter(controllers_seen(actor.scope), pk=controller_id).first()
+    if controller is None:
+        raise NotFound.of("controller.not_found")
+    return controller
+
+
+class ReaderAt(NamedTuple):
+    """A reader by its name, and the door beside it."""
+
+    name: str
+    door_id: int | None
+
+
+def readers_named(ids: Iterable[int]) -> dict[int, ReaderAt]:
+    """Return readers by id, without those that are not there."""
+    rows = Reader.objects.filter(pk__in=list(ids)).values_list("id", "name", "door_id")
+    return {id_: ReaderAt(name, door_id) for id_, name, door_id in rows}

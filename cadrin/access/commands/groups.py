@@ -11,12 +11,12 @@ from cadrin.access.models import AccessGroup, Grant
 from cadrin.access.queries import get_group
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.journal.commands import About, Act, record
+from cadrin.journal.naming import names_of
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery, move_plan_version
 from cadrin.outbox.subjects import Subject
-from cadrin.sites.models import Door, Schedule
 
 
 class GrantDraft(NamedTuple):
@@ -48,8 +48,8 @@ def problems_with_group(draft: GroupDraft, group_id: int | None) -> tuple[Proble
         .exists()
     ):
         problems.append(Problem("group.name_taken", "name", {"name": draft.name}))
-    doors = set(Door.objects.values_list("id", flat=True))
-    schedules = set(Schedule.objects.values_list("id", flat=True))
+    doors = names_of("door", (grant.door_id for grant in draft.grants))
+    schedules = names_of("schedule", (grant.schedule_id for grant in draft.grants))
     for place, grant in enumerate(draft.grants):
         if grant.door_id not in doors:
             problems.append(Problem("input.no_longer_there", f"grants.{place}.door"))
@@ -105,8 +105,8 @@ def _grant_changes(
 ) -> dict[str, tuple[list[str], list[str]]]:
     if set(before) == set(after):
         return {}
-    doors = dict(Door.objects.values_list("id", "name"))
-    schedules = dict(Schedule.objects.values_list("id", "name"))
+    doors = names_of("door", {grant.door_id for grant in (*before, *after)})
+    schedules = names_of("schedule", {grant.schedule_id for grant in (*before, *after)})
 
     def words(grants: Sequence[GrantDraft]) -> list[str]:
         return sorted(f"{doors[grant.door_id]}: {schedules[grant.schedule_id]}" for grant in grants)

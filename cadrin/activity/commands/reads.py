@@ -8,7 +8,6 @@ from datetime import datetime, timedelta
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
-from cadrin.access.models import AccessGroup
 from cadrin.activity.models import Read
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
@@ -19,13 +18,14 @@ from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, Event, Unreadable
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
 from cadrin.credentials.keypad import keep_typed
-from cadrin.credentials.models import Card, CardUse, Pin
 from cadrin.credentials.queries import formats
+from cadrin.credentials.uses import limited_cards, note_uses, owner_of_hashes
+from cadrin.journal.naming import names_of
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
-from cadrin.people.models import Cardholder
+from cadrin.people.queries import ids_there
 from cadrin.sites.controller_keys import key_of_controller, seal_between
-from cadrin.sites.models import Controller, Reader
+from cadrin.sites.queries import ReaderAt, readers_named
 
 
 @transaction.atomic
@@ -72,16 +72,8 @@ def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]
             seal = seal_between(key_of_controller(controller_id))
             with suppress(InvalidToken, UnicodeDecodeError):
                 hashes = seal.decrypt(event.tried).decode().split()
-                owner = (
-                    Pin.objects.filter(door_hash__in=hashes[:2], opens_alone=True)
-                    .select_related("holder")
-                    .first()
-                )
-        yield (
-            replace(event, cardholder_id=owner.holder_id, name=owner.holder.display_name)
-            if owner
-            else event
-        )
+                owner = owner_of_hashes(hashes[:2])
+        yield (replace(event, cardholder_id=owner.id, name=owner.display_name) if owner else event)
 
 
 def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:
@@ -93,7 +85,7 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
         controller_id=controller_id,
         store=store,
         event_number=event.number,
-        reader_name=Controller.objects.values_list("name", flat=True).get(pk=controller_id),
+        reader_name=names_of("controller", [controller_id])[controller_id],
         unreadable=event.text or "?",
     )
 
@@ -111,29 +103,17 @@ def _count_uses(
         for r in reads
         if r.reason == Reason.GRANTED.value
     }
-    numbers = [number for _, _, number in opened if number is not None]
-    limited = Card.objects.filter(card_number__in=numbers, use_limit__isnull=False)
-    for card in limited:
-        if (
-            card.format_id,
-            card.facility_code,
-            card.card_number,
-        ) not in opened or card.counted_from is None:
-            continue
+    for card in limited_cards(opened):
         told = Read.objects.filter(
             controller_id=controller_id,
             store=store,
-            format_id=card.format_id,
-            facility_code=card.facility_code,
-            card_number=card.card_number,
+            format_id=card.identity[0],
+            facility_code=card.identity[1],
+            card_number=card.identity[2],
             reason=Reason.GRANTED,
             at__gte=card.counted_from + clock_off,  # by the controller's own clock
         )
-        CardUse.objects.update_or_create(
-            card=card, memory=name_of_memory(controller_id, store), defaults={"count": told.count()}
-        )
-        card.used = sum(card.uses.values_list("count", flat=True))
-        card.save(update_fields=["used"])
+        note_uses(card.id, name_of_memory(controller_id, store), told.count())
         if card.holder_id:
             mark_for_delivery(Subject.CARDHOLDER, [card.holder_id], is_withdrawal=True)
 
@@ -141,17 +121,9 @@ def _count_uses(
 def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Read]:
     """Read a controller's events, with the names of what they are about; nothing is written."""
     told = list(events)
-    readers = Reader.objects.in_bulk([event.reader_id for event in told])
-    people = set(
-        Cardholder.objects.filter(pk__in=[event.cardholder_id for event in told]).values_list(
-            "id", flat=True
-        )
-    )
-    groups = dict(
-        AccessGroup.objects.filter(pk__in=[event.group_id for event in told]).values_list(
-            "id", "name"
-        )
-    )
+    readers = readers_named(event.reader_id for event in told)
+    people = ids_there(event.cardholder_id for event in told)
+    groups = names_of("group", {event.group_id for event in told if event.group_id})
     layouts = formats()
     reads = []
     for event in told:
@@ -163,13 +135,13 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
     return reads
 
 
-def _read_of(event: Event, reader: Reader | None, layouts: Mapping[int, CardFormat]) -> Read:
+def _read_of(event: Event, reader: ReaderAt | None, layouts: Mapping[int, CardFormat]) -> Read:
     """Return what an event says by itself, and of its reader."""
     card = event.card or _card_at_desk(event, layouts)
     return Read(
         at=event.at,
         event_number=event.number,
-        reader=reader,
+        reader_id=event.reader_id if reader else None,
         reader_name=reader.name if reader else event.reader_name,
         door_id=reader.door_id if reader else None,
         raw=event.raw,

@@ -3,8 +3,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from cadrin.accounts.sealed import SEALED
-from cadrin.operators.sealing import sealed_anew
+from cadrin.operators.sealing import sealed_anew, sealed_columns
 
 
 class Command(BaseCommand):
@@ -13,7 +12,7 @@ class Command(BaseCommand):
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         count = 0
-        for model, field in SEALED:
+        for model, field in sealed_columns():
             for row in model._default_manager.exclude(**{field: ""}):
                 setattr(row, field, sealed_anew(getattr(row, field)))
                 row.save(update_fields=[field])

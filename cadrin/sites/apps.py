@@ -1,0 +1,17 @@
+from django.apps import AppConfig
+
+
+class Sites(AppConfig):
+    name = "cadrin.sites"
+
+    def ready(self) -> None:
+        from cadrin.journal.naming import by_column, name
+        from cadrin.operators.sealing import keep_sealed
+        from cadrin.sites.models import Controller, Door, Reader, Schedule, Site
+
+        name("site", by_column(Site))
+        name("door", by_column(Door))
+        name("reader", by_column(Reader))
+        name("schedule", by_column(Schedule))
+        name("controller", by_column(Controller))
+        keep_sealed(Controller, "sealed_key")
