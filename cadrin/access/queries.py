@@ -80,6 +80,18 @@ def member_ids(group_id: int) -> list[int]:
     )
 
 
+def members_of_any(group_ids: Iterable[int]) -> list[int]:
+    """Return the people of any of these groups, each once."""
+    found = Membership.objects.filter(group_id__in=list(group_ids))
+    return list(found.values_list("cardholder_id", flat=True).distinct())
+
+
+def doors_of_group(group_id: int | None) -> list[int]:
+    """Return the doors that a group opens."""
+    found = Grant.objects.filter(group_id=group_id)
+    return list(found.values_list("door_id", flat=True).distinct())
+
+
 def default_groups() -> dict[int, list[int]]:
     """Return the access groups that each department proposes, without those of the departments
     above it.

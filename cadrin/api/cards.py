@@ -1,6 +1,8 @@
 """Cards, whoever has them, for scripts."""
 
-from typing import Any, ClassVar
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar
 
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -16,7 +18,6 @@ from cadrin.api.shapes import CardShape
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid
 from cadrin.credentials.card_draft import draft_of
-from cadrin.credentials.models import Card
 from cadrin.credentials.queries import CardFilters, cards_seen, get_card, get_card_of
 from cadrin.enrolment.commands.cardholders import ONE_ALONE, save_many
 from cadrin.enrolment.draft import CardholderDraft, Wanted
@@ -24,6 +25,9 @@ from cadrin.enrolment.rest.shapes import card_draft, shown_card
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import WholeField
+
+if TYPE_CHECKING:
+    from cadrin.credentials.models import Card
 
 
 class HeldCardShape(CardShape):

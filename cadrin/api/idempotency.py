@@ -16,7 +16,7 @@ from rest_framework.response import Response
 
 from cadrin.api.models import Answer
 from cadrin.core.errors import CadrinError, Invalid
-from cadrin.operators.models import ApiToken
+from cadrin.operators.actor import name_of_user
 from cadrin.operators.sealing import seal, unseal
 
 HEADER = "Idempotency-Key"
@@ -40,7 +40,7 @@ def once(method: Method) -> Method:
             return method(view, request, **named)
         if len(key) > LONGEST_KEY:
             raise Invalid.of("input.too_long", HEADER, most=LONGEST_KEY)
-        whose, digest = _whose(request), _digest(request)
+        whose, digest = name_of_user(request.user), _digest(request)
         with transaction.atomic():
             kept = Answer.objects.filter(whose=whose, key=key).first()
             if kept:
@@ -82,11 +82,6 @@ def _again(kept: Answer, digest: str) -> Response:
         raise Invalid.of("request.key_used_otherwise", HEADER)
     data, headers = orjson.loads(unseal(kept.sealed))
     return Response(data, status=kept.status, headers={**headers, "Idempotency-Replayed": "true"})
-
-
-def _whose(request: Request) -> str:
-    kind = "token" if isinstance(request.user, ApiToken) else "operator"
-    return f"{kind} {request.user.pk}"
 
 
 def _digest(request: Request) -> str:

@@ -10,6 +10,7 @@ from cadrin.bulk.queries import bulk_changes_seen
 from cadrin.core.bulk import BulkAct
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.journal.commands import About, Act, record
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.register.selection import Selection, chosen
@@ -92,10 +93,10 @@ def get_bulk_change(actor: Actor, bulk_change_id: int) -> BulkChange:
 
 
 def _name(draft: BulkDraft) -> str:
-    model = CHOSEN_FROM.get(draft.act)
-    if model is None or draft.value is None:
+    kind = CHOSEN_FROM.get(draft.act)
+    if kind is None or not isinstance(draft.value, int):
         return ""
-    return str(model.objects.values_list("name", flat=True).get(pk=draft.value))
+    return names_of(kind, [draft.value])[draft.value]
 
 
 def _begun(actor: Actor, bulk_change: BulkChange, ids: list[int], at: datetime) -> int:

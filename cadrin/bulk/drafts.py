@@ -4,24 +4,27 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.commands.memberships import memberships_of
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.bulk import BulkAct, BulkOrder, Subject
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import LONGEST
 from cadrin.core.validity import Standing
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder, Company, Department, Kind
+from cadrin.people.lists import is_retired
+from cadrin.people.queries import columns_of
 from cadrin.people.scoping import departments_seen
 
 BULK_CHANGE = "batch"  # as the journal has it since its first day
-CHOSEN_FROM: Mapping[BulkAct, Any] = {
-    BulkAct.DEPARTMENT: Department,
-    BulkAct.COMPANY: Company,
-    BulkAct.KIND: Kind,
-    BulkAct.ADD_GROUP: AccessGroup,
-    BulkAct.REMOVE_GROUP: AccessGroup,
+CHOSEN_FROM: Mapping[BulkAct, str] = {
+    BulkAct.DEPARTMENT: "department",
+    BulkAct.COMPANY: "company",
+    BulkAct.KIND: "kind",
+    BulkAct.ADD_GROUP: "group",
+    BulkAct.REMOVE_GROUP: "group",
 }
+"""What an act chooses from, as it is named."""
 _FIELDS = (
     "department_id",
     "company_id",
@@ -59,13 +62,13 @@ def problems_with_batch(actor: Actor, draft: BulkDraft, count: int) -> tuple[Pro
         problems.append(Problem("batch.nobody", None))
     if len(draft.reason) > LONGEST["standing_reason"]:
         problems.append(Problem("input.too_long", "reason", {"most": LONGEST["standing_reason"]}))
-    model = CHOSEN_FROM.get(draft.act)
-    if model and draft.value is not None:
-        row = model.objects.filter(pk=draft.value).first()
-        if row is None or not _is_within(actor, draft):
+    kind = CHOSEN_FROM.get(draft.act)
+    if kind and isinstance(draft.value, int):
+        name = names_of(kind, [draft.value]).get(draft.value)
+        if name is None or not _is_within(actor, draft):
             problems.append(Problem("input.no_longer_there", "value"))
-        elif getattr(row, "is_retired", False):
-            problems.append(Problem("input.retired", "value", {"name": row.name}))
+        elif is_retired(kind, draft.value):
+            problems.append(Problem("input.retired", "value", {"name": name}))
     if draft.value is None and not _is_within(actor, draft):
         problems.append(Problem("scope.needed", "value"))
     if (
@@ -95,20 +98,15 @@ def subjects(ids: Iterable[int]) -> dict[int, Subject]:
     are left out.
     """
     wanted = list(ids)
-    groups: dict[int, dict[int, tuple[datetime | None, datetime | None]]] = {}
-    for holder_id, group_id, *span in Membership.objects.filter(
-        cardholder_id__in=wanted
-    ).values_list("cardholder_id", "group_id", "activation_at", "expiry_at"):
-        groups.setdefault(holder_id, {})[group_id] = (span[0], span[1])
-    people = Cardholder.objects.filter(pk__in=wanted).values(
-        "id", "standing", "erased_at", *_FIELDS
-    )
+    memberships = memberships_of(wanted)
     return {
         row["id"]: Subject(
             **{name: row[name] for name in _FIELDS},
             standing=Standing(row["standing"]),
-            groups=groups.get(row["id"], {}),
+            groups={
+                one.group_id: (one.activation_at, one.expiry_at) for one in memberships[row["id"]]
+            },
             is_erased=row["erased_at"] is not None,
         )
-        for row in people
+        for row in columns_of(wanted, ("id", "standing", "erased_at", *_FIELDS))
     }

@@ -4,15 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
-from cadrin.access.models import Grant
+from cadrin.access.queries import doors_of_group
 from cadrin.bulk.drafts import BulkDraft, problems_with_batch, subjects
 from cadrin.core.bulk import TOUCHES_DOORS, LeftAlone, changed
 from cadrin.core.errors import Problem
 from cadrin.delivery.queries import carrying_at, count_records_of
 from cadrin.delivery.wanted import plans_here
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder
-from cadrin.people.queries import display_names
+from cadrin.people.queries import count_matching, display_names
 from cadrin.register.selection import Selection, chosen, in_steps
 
 _EXAMPLES = 5
@@ -53,11 +52,6 @@ def preview_bulk_change(
     examples = {
         why: list(display_names(those[:_EXAMPLES]).values()) for why, those in alone.items()
     }
-    doors = (
-        Grant.objects.filter(group_id=draft.order.group_id)
-        .values_list("door_id", flat=True)
-        .distinct()
-    )
     return BulkPreview(
         problems,
         len(ids),
@@ -65,7 +59,7 @@ def preview_bulk_change(
         {why: len(those) for why, those in alone.items()},
         examples,
         _records(draft, changing),
-        tuple(doors),
+        tuple(doors_of_group(draft.order.group_id)),
     )
 
 
@@ -80,7 +74,5 @@ def _records(draft: BulkDraft, ids: list[int]) -> int:
         return sum(count_records_of(some) for some in in_steps(ids, 5000))
     known_at = [here for here in plans_here().values() if group_id in here.groups]
     return sum(
-        Cardholder.objects.filter(carrying_at(here), pk__in=some).count()
-        for here in known_at
-        for some in in_steps(ids, 5000)
+        count_matching(carrying_at(here), some) for here in known_at for some in in_steps(ids, 5000)
     )

@@ -23,10 +23,10 @@ from cadrin.core.bulk import (
 from cadrin.core.validity import Standing
 from cadrin.enrolment.writer import Writing, write
 from cadrin.journal.commands import About
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.people.commands.details import details_of
-from cadrin.people.models import Cardholder
-from cadrin.people.queries import rules
+from cadrin.people.queries import by_id, rules
 
 STEP = 300
 """Cardholders in one transaction: few enough that whoever waits for it does not notice."""
@@ -70,14 +70,14 @@ def _step(at: datetime) -> int:
 def _is_still_there(bulk_change: BulkChange) -> bool:
     """Say whether what people are put into, or taken out of, was not removed meanwhile."""
     original = bulk_change.undoes or bulk_change
-    model = CHOSEN_FROM.get(BulkAct(original.act))
+    kind = CHOSEN_FROM.get(BulkAct(original.act))
     goes_back = bulk_change.undoes is not None and original.act not in (
         BulkAct.ADD_GROUP,
         BulkAct.REMOVE_GROUP,
     )
-    if model is None or original.value is None or goes_back:
+    if kind is None or not isinstance(original.value, int) or goes_back:
         return True
-    return bool(model.objects.filter(pk=original.value).exists())
+    return original.value in names_of(kind, [original.value])
 
 
 def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) -> None:
@@ -86,9 +86,11 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
     now = subjects(target.cardholder_id for target in targets)
     befores = _befores(bulk_change.undoes, now) if bulk_change.undoes else {}
     made: dict[int, Subject] = {}
-    model = CHOSEN_FROM.get(order.act)
-    there = {None, *model.objects.values_list("id", flat=True)} if model else set()
-    chosen = FIELDS_OF[order.act] if model else ()
+    kind = CHOSEN_FROM.get(order.act)
+    chosen = FIELDS_OF[order.act] if kind else ()
+    wanted = {getattr(one, name) for one in (*now.values(), *befores.values()) for name in chosen}
+    wanted |= {order.value} if isinstance(order.value, int) else set()
+    there = {None, *names_of(kind or "", wanted - {None})}
     for target in targets:
         id_ = target.cardholder_id
         subject = now.get(id_)
@@ -170,7 +172,7 @@ def _write(
 ) -> None:
     """Save what is made of whom."""
     register_rules = rules()
-    cardholders = Cardholder.objects.in_bulk(made)
+    cardholders = by_id(made)
     writings = [
         Writing(
             cardholders[id_],

@@ -7,18 +7,20 @@ import logging
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from smtplib import SMTPConnectError, SMTPException, SMTPServerDisconnected
+from typing import NamedTuple
 
 import orjson
 from django.conf import settings
 from django.core.mail import EmailMessage, get_connection
 from django.db import transaction
 
-from cadrin.core.errors import Invalid
+from cadrin.core.errors import Invalid, NotFound
 from cadrin.credentials.models import Letter, LetterFailure, LetterState, Pin
 from cadrin.operators.sealing import seal, unseal
-from cadrin.people.models import Cardholder
 
 logger = logging.getLogger("cadrin.letters")
+
+LETTER_STATES, LETTER_FAILURES = LetterState.values, LetterFailure.values
 
 FIRST_PAUSE = timedelta(seconds=30)
 LONGEST_PAUSE = timedelta(hours=1)
@@ -31,19 +33,28 @@ TEXT = {
 }
 
 
+class Addressee(NamedTuple):
+    """Whom a letter goes to."""
+
+    id: int
+    display_name: str
+    email: str
+    language: str
+
+
 def can_mail() -> bool:
     """Say whether a mail server was named."""
     return bool(settings.EMAIL_HOST)
 
 
-def post_pin(cardholder: Cardholder, pin: Pin, digits: str, at: datetime) -> None:
+def post_pin(to: Addressee, pin: Pin, digits: str, at: datetime) -> None:
     """Put a PIN into the mail to its cardholder, in their language. Call it within the transaction
     that sets it.
     """
-    language = cardholder.language if cardholder.language in TEXT else "en"
-    text = TEXT[language].format(name=cardholder.display_name, digits=digits)
-    sealed = seal(orjson.dumps([cardholder.email, SUBJECT[language], text]).decode())
-    Letter.objects.create(holder=cardholder, pin=pin, sealed=sealed, made_at=at, next_try_at=at)
+    language = to.language if to.language in TEXT else "en"
+    text = TEXT[language].format(name=to.display_name, digits=digits)
+    sealed = seal(orjson.dumps([to.email, SUBJECT[language], text]).decode())
+    Letter.objects.create(holder_id=to.id, pin=pin, sealed=sealed, made_at=at, next_try_at=at)
 
 
 def cancel_letters_with(pin: Pin, at: datetime) -> None:
@@ -58,6 +69,23 @@ def cancel_letters_with(pin: Pin, at: datetime) -> None:
 def letters_of(holder_id: int) -> Iterable[Letter]:
     """Return the letters of a cardholder, newest first."""
     return Letter.objects.filter(holder_id=holder_id).order_by("-id")[:10]
+
+
+def can_be_cancelled(letter: Letter) -> bool:
+    """Say whether a letter was not sent, and its PIN is still one."""
+    return letter.state == LetterState.WAITING and letter.pin_id is not None
+
+
+def pin_in_waiting_letter(holder_id: int, letter_id: int) -> int:
+    """Return the id of the PIN in a letter that was not sent. Raises NotFound, or Invalid when it is
+    sent or cancelled already.
+    """
+    letter = Letter.objects.filter(pk=letter_id, holder_id=holder_id).first()
+    if letter is None:
+        raise NotFound.of("letter.not_found")
+    if not can_be_cancelled(letter) or letter.pin_id is None:
+        raise Invalid.of("letter.gone_already")
+    return letter.pin_id
 
 
 def send_letters(at: datetime) -> int:

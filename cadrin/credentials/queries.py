@@ -5,7 +5,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any, NamedTuple
 
-from django.db.models import Count, F, Q
+from django.db.models import Count, Exists, F, OuterRef, Q
 
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
@@ -21,8 +21,7 @@ from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
 from cadrin.credentials.models import Box, Card, CardFormat
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 
 MOST_WEIGHED = 60
 """Cards that may explain a number; so many are looked up before the likeliest are chosen."""
@@ -74,6 +73,29 @@ def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
 def boxes_known() -> tuple[KnownBox, ...]:
     rows = Box.objects.values_list("format_id", "facility_code", "first", "last")
     return tuple(KnownBox(*row) for row in rows)
+
+
+def boxes_with(key: CardKey) -> Rows:
+    """Return the boxes that a card belongs to, newest first."""
+    boxes = Box.objects.filter(
+        format_id=key.format_id,
+        facility_code=key.facility_code,
+        first__lte=key.card_number,
+        last__gte=key.card_number,
+    )
+    return list(boxes.order_by("-id").values("id", "first", "last", "kept_where", "remarks"))
+
+
+def is_held() -> Exists:
+    """Match rows with a format, facility code and card number that somebody's card has."""
+    return Exists(
+        Card.objects.filter(
+            format_id=OuterRef("format_id"),
+            facility_code=OuterRef("facility_code"),
+            card_number=OuterRef("card_number"),
+            holder__isnull=False,
+        )
+    )
 
 
 def facility_codes() -> dict[int, frozenset[int]]:
@@ -129,6 +151,15 @@ def holders_of_numbers(
     }
 
 
+@lru_cache(maxsize=4)
+def people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
+    """Return who has more cards than that, counted anew after each act: every open page asks, of
+    all cards.
+    """
+    found = Card.objects.filter(holder__isnull=False).values("holder").annotate(cards=Count("id"))
+    return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
+
+
 def cards_of(holder_ids: Iterable[int]) -> dict[int, tuple[CardDraft, ...]]:
     """Return the cards of cardholders, in the order in which they were first known."""
     found: dict[int, tuple[CardDraft, ...]] = dict.fromkeys(holder_ids, ())
@@ -145,12 +176,12 @@ def card_ids_of(holder_ids: Iterable[int]) -> dict[CardIdentity, int]:
     return {(format_id, code, number): id_ for id_, format_id, code, number in rows}
 
 
-def holders_of_temporary_cards_over(at: datetime) -> list[Cardholder]:
+def holders_of_temporary_cards_over(at: datetime) -> list[int]:
     """Return whoever has a temporary card that works and whose end has come."""
     over = Card.objects.filter(
         is_temporary=True, expiry_at__lte=at, status__in=[status.value for status in ALIVE]
     )
-    return list(Cardholder.objects.filter(pk__in=over.values("holder")).order_by("id"))
+    return list(over.order_by("holder").values_list("holder", flat=True).distinct())
 
 
 def find_card(key: CardKey) -> Card | None:
@@ -197,7 +228,7 @@ def get_card_of(actor: Actor, identity: CardIdentity) -> Card:
 
 
 def _within_reach(actor: Actor) -> Q:
-    return Q(holder=None) | Q(holder__in=Cardholder.objects.filter(seen_by(actor)))
+    return Q(holder=None) | Q(holder__in=people_seen(actor))
 
 
 def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:

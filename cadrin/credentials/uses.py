@@ -6,7 +6,6 @@ from typing import NamedTuple
 
 from cadrin.credentials.card_draft import CardIdentity
 from cadrin.credentials.models import Card, CardUse, Pin
-from cadrin.people.models import Cardholder
 
 
 class LimitedCard(NamedTuple):
@@ -42,8 +41,15 @@ def note_uses(card_id: int, memory: str, count: int) -> None:
     Card.objects.filter(pk=card_id).update(used=sum(told))
 
 
-def owner_of_hashes(hashes: Iterable[str]) -> Cardholder | None:
+class Owner(NamedTuple):
+    """Whose a credential is."""
+
+    id: int
+    display_name: str
+
+
+def owner_of_hashes(hashes: Iterable[str]) -> Owner | None:
     """Return whose PIN it is that opens alone and has one of the hashes, or None."""
     found = Pin.objects.filter(door_hash__in=list(hashes), opens_alone=True)
-    pin = found.select_related("holder").first()
-    return pin.holder if pin else None
+    row = found.values_list("holder_id", "holder__display_name").first()
+    return Owner(*row) if row else None

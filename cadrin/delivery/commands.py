@@ -5,13 +5,13 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.core.records.states import RecordState
-from cadrin.delivery.controllers import get_controller
 from cadrin.delivery.models import Link, Record
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
+from cadrin.sites.queries import get_controller
 
 CONTROLLER = "controller"
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from datetime import datetime, timedelta
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import Count
@@ -10,11 +9,10 @@ from django.db.models import Count
 from cadrin.access.plan import holders
 from cadrin.core.credentials.card.room import cards_left_out
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
-from cadrin.core.errors import NotFound
 from cadrin.core.records.cardholders import belongs_at
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
-from cadrin.credentials.models import Card
+from cadrin.credentials.queries import people_with_more_cards_than
 from cadrin.delivery.beats import is_line_late
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
@@ -22,9 +20,7 @@ from cadrin.delivery.wanted import memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
-from cadrin.sites.models import Controller
 from cadrin.sites.queries import controllers_with_doors
-from cadrin.sites.scoping import controllers_seen
 
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
 
@@ -95,15 +91,6 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
 
 
-@lru_cache(maxsize=4)
-def _people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
-    """Return who has more cards than that, counted anew after each act: every open page asks, of
-    all cards.
-    """
-    found = Card.objects.filter(holder__isnull=False).values("holder").annotate(cards=Count("id"))
-    return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
-
-
 def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
     """Return, by controller, how many people have a card that would work and for which it has no
     room.
@@ -112,7 +99,7 @@ def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
     if not small:
         return {}
     fewest = min(memory.most_cards or 0 for memory in small.values())
-    people = holders(only_seen(actor, _people_with_more_cards_than(fewest, latest_digest())))
+    people = holders(only_seen(actor, people_with_more_cards_than(fewest, latest_digest())))
     here = plans_here()
     return {
         id_: sum(
@@ -135,11 +122,3 @@ def has_trouble(controller: Mapping[str, Any]) -> bool:
         or controller["left_out"]
         or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
     )
-
-
-def get_controller(actor: Actor, controller_id: int) -> Controller:
-    """Raises NotFound, for one that is out of the actor's reach as well."""
-    controller = Controller.objects.filter(controllers_seen(actor.scope), pk=controller_id).first()
-    if controller is None:
-        raise NotFound.of("controller.not_found")
-    return controller

@@ -38,11 +38,8 @@ from cadrin.enrolment.queries import with_what_is_hidden
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.duplicates import possible_duplicates
-from cadrin.people.models import Cardholder
-from cadrin.people.queries import get_cardholder, rules
-from cadrin.sites.models import Door
-from cadrin.sites.queries import controller_ids, home_site
-from cadrin.sites.scoping import doors_seen
+from cadrin.people.queries import count_matching, get_cardholder, rules
+from cadrin.sites.queries import controller_ids, door_ids, home_site
 
 
 class ToSend(NamedTuple):
@@ -84,14 +81,6 @@ class CardholderPreview:
     difference_out: ReachDifference
     to_send: tuple[ToSend, ...]
     possible_duplicates: Rows
-
-
-def door_ids(actor: Actor) -> list[int]:
-    return list(
-        Door.objects.filter(doors_seen(actor.scope))
-        .order_by("area__site_id", "area_id", "name")
-        .values_list("id", flat=True)
-    )
 
 
 def week_from(at: datetime) -> Span:
@@ -247,8 +236,7 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
         put = sum(1 for key, one in new.items() if old.get(key) != one)
         removed = sum(1 for key in old if key not in new)
         if before.id and (before.id in here.groups) != (after.id in then.groups):
-            members = Cardholder.objects.filter(pk__in=member_ids(before.id))
-            put += members.filter(carrying_at(here)).count()
+            put += count_matching(carrying_at(here), member_ids(before.id))
         if put or removed:
             yield ToSend(
                 controller_id, "put" if put else "remove", controller_id in silent, put + removed

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.db.models import Count, Exists, F, OuterRef, Q, Subquery
 
-from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import holders
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.plan import Holder, Plan
@@ -17,29 +17,19 @@ from cadrin.core.records.cardholders import belongs_at
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
-from cadrin.credentials.models import Card, CardFormat, Pin, Plate
+from cadrin.credentials.matching import has_card, has_pin, has_plate
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.wanted import destinations, memories, plans_here
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.outbox.queries import marks_of_cardholder
-from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholder
-from cadrin.people.scoping import seen_by
-from cadrin.sites.models import Door, Reader, Schedule
-from cadrin.sites.queries import controller_ids
-from cadrin.sites.scoping import doors_seen, readers_seen
+from cadrin.people.scoping import people_seen
+from cadrin.sites.queries import controller_ids, door_ids, reader_ids
 
 _OF_A_RECORD = ("wanted", "confirmed", "state", "refusal", "changed_at", "is_withdrawal")
 _WHOSE_WHERE = ("subject_id", "controller_id")
-NAMED_BY: dict[str, Any] = {
-    RecordKind.FORMAT: (CardFormat, "name"),
-    RecordKind.SCHEDULE: (Schedule, "name"),
-    RecordKind.DOOR: (Door, "name"),
-    RecordKind.READER: (Reader, "name"),
-    RecordKind.GROUP: (AccessGroup, "name"),
-    RecordKind.CARDHOLDER: (Cardholder, "display_name"),
-}
 
 
 def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
@@ -90,14 +80,11 @@ def carrying_at(here: Plan) -> Q:
     With a group that has a door there, and not departed, these are the people of `belongs_at`; a
     test holds the two together.
     """
-    cards, pins, plates = (
-        model.objects.filter(holder_id=OuterRef("pk")) for model in (Card, Pin, Plate)
-    )
-    carries = Q(Exists(cards))
+    carries = has_card()
     if here.takes(Factor.PIN):
-        carries |= Q(Exists(pins))
+        carries |= has_pin()
     if here.takes(Factor.PLATE):
-        carries |= Q(Exists(plates))
+        carries |= has_plate()
     return carries & ~Q(standing=Standing.DEPARTED)
 
 
@@ -106,13 +93,10 @@ def has_record_not_held() -> Q:
     was never written.
     """
     rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
-    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
     lacking = Q(pk__in=[])
     for controller_id, here in plans_here().items():
         if here.groups:
-            is_due = carrying_at(here) & Q(
-                Exists(memberships.filter(group_id__in=list(here.groups)))
-            )
+            is_due = carrying_at(here) & is_in_any_of(here.groups)
             lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
     return lacking | Q(Exists(rows.exclude(state=RecordState.HELD)))
 
@@ -171,9 +155,8 @@ def records_seen(actor: Actor) -> Q:
     """Match records that are not about people, groups or readers out of the actor's reach."""
     if actor.scope.is_whole:
         return Q()
-    people = Cardholder.objects.filter(seen_by(actor)).values("id")
-    readers = Reader.objects.filter(readers_seen(actor.scope)).values("id")
-    doors = Door.objects.filter(doors_seen(actor.scope)).values("id")
+    people = people_seen(actor).values("id")
+    readers, doors = reader_ids(actor), door_ids(actor)
     return (
         (~Q(kind=RecordKind.CARDHOLDER) | Q(subject_id__in=people))
         & (~Q(kind=RecordKind.READER) | Q(subject_id__in=readers))
@@ -193,15 +176,9 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )
     names: dict[tuple[str, int], str] = {}
-    for kind in {
-        row["kind"] for row in rows
-    } & NAMED_BY.keys():  # the rules have no name of their own
-        model, field = NAMED_BY[kind]
+    for kind in {row["kind"] for row in rows}:  # the rules have no name of their own
         ids = [row["subject_id"] for row in rows if row["kind"] == kind]
-        names |= {
-            (kind, id_): name
-            for id_, name in model.objects.filter(pk__in=ids).values_list("id", field)
-        }
+        names |= {(kind, id_): name for id_, name in names_of(kind, ids).items()}
     return [
         {
             "id": row["id"],

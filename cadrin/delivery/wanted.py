@@ -7,9 +7,8 @@ from typing import NamedTuple
 
 from django.db import connection, transaction
 
-from cadrin.access.models import Membership
 from cadrin.access.plan import access_plan, holders
-from cadrin.access.queries import member_ids
+from cadrin.access.queries import member_ids, members_of_any
 from cadrin.core.access.plan import Plan
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory
 from cadrin.core.credentials.factors import Factor
@@ -133,8 +132,7 @@ def _pass_on_to_people(group_ids: Iterable[int], controller_ids: Iterable[int]) 
             people.update(member_ids(group_id))
     for controller_id in controller_ids:
         here = plans_here().get(controller_id, Plan())
-        members = Membership.objects.filter(group_id__in=here.groups)
-        people.update(members.values_list("cardholder_id", flat=True))
+        people.update(members_of_any(here.groups))
         held = Record.objects.filter(controller_id=controller_id, kind=RecordKind.CARDHOLDER)
         people.update(held.values_list("subject_id", flat=True))
     mark_for_delivery(Subject.CARDHOLDER, people)

@@ -5,8 +5,7 @@ from typing import Any, NamedTuple
 from cadrin.activity.queries import ReadFilters, reads
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import FREE
-from cadrin.credentials.models import Box
-from cadrin.credentials.queries import find_card
+from cadrin.credentials.queries import boxes_with, find_card
 from cadrin.desk.journal import history_of_card
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
@@ -33,13 +32,7 @@ class CardHistory(NamedTuple):
 
 def card_history(actor: Actor, key: CardKey) -> CardHistory:
     """Return everything that is known of a card, also of one that is in no list here."""
-    boxes = Box.objects.filter(
-        format_id=key.format_id,
-        facility_code=key.facility_code,
-        first__lte=key.card_number,
-        last__gte=key.card_number,
-    )
-    rows = list(boxes.order_by("-id").values("id", "first", "last", "kept_where", "remarks"))
+    rows = boxes_with(key)
     seen = reads(actor, ReadFilters(card=key), most=30)
     card = find_card(key)
     if card is None:

@@ -2,8 +2,10 @@
 door.
 """
 
+from __future__ import annotations
+
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.scoping import group_ids_hidden
@@ -22,13 +24,15 @@ from cadrin.core.decision.remedies import Outlook, Remedy, outlook
 from cadrin.core.decision.situation import Presented, Situation
 from cadrin.core.errors import Invalid
 from cadrin.core.records.states import RecordState
-from cadrin.credentials.models import Card
 from cadrin.credentials.plates import find_holder_of_plate
 from cadrin.credentials.queries import find_card
 from cadrin.delivery.queries import state_at_controller
 from cadrin.delivery.wanted import memories
 from cadrin.operators.actor import Actor
 from cadrin.people.scoping import only_seen
+
+if TYPE_CHECKING:
+    from cadrin.credentials.models import Card
 
 
 class NamedStep(NamedTuple):

@@ -6,19 +6,15 @@ from typing import Any, NamedTuple
 
 from django.db.models import Exists, OuterRef, Q
 
-from cadrin.access.models import AccessGroup
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.credentials.models import Box, Card, CardFormat, PinList
+from cadrin.journal.naming import names_of
 from cadrin.journal.queries import entries as every_entry
 from cadrin.journal.queries import history_of
 from cadrin.journal.queries import topics as every_topic
 from cadrin.operators.actor import Actor
-from cadrin.operators.models import ApiToken, Operator, Role
 from cadrin.outbox.rows import Rows
 from cadrin.people.commands.parts import CARDHOLDER
-from cadrin.people.models import Cardholder, Company, CustomField, Department, Kind
-from cadrin.people.scoping import only_seen, seen_by
-from cadrin.sites.models import Controller, Reader, Schedule
+from cadrin.people.scoping import only_seen, people_seen
 
 ACTS = (
     "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department",
@@ -29,26 +25,6 @@ ACTS = (
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5
 _COLUMNS = ("id", "at", "operator_name", "address", "action", "changes", "salt")
-_NAMES: dict[str, tuple[Any, ...]] = {
-    CARDHOLDER: (Cardholder, "display_name"),
-    "group": (AccessGroup, "name"),
-    "schedule": (Schedule, "name"),
-    "format": (CardFormat, "name"),
-    "controller": (Controller, "name"),
-    "reader": (Reader, "name"),
-    "department": (Department, "name"),
-    "company": (Company, "name"),
-    "kind": (Kind, "name"),
-    "role": (Role, "name"),
-    "token": (ApiToken, "name"),
-}
-_AS_TEXT: dict[str, Any] = {
-    "card": Card,
-    "own_field": CustomField,
-    "operator": Operator,
-    "box": Box,
-    "pin_list": PinList,
-}
 
 
 class JournalFilters(NamedTuple):
@@ -88,16 +64,6 @@ def entries(
     return _with_topics(actor, [dict(row) for row in rows])
 
 
-def operators(actor: Actor) -> Rows:
-    """Return the operators whose acts can be asked for; whoever is kept to a part of the house
-    finds none but itself.
-    """
-    found = Operator.objects.order_by("last_name", "first_name")
-    if not actor.scope.is_whole:
-        found = found.filter(pk=actor.operator_id or 0)
-    return [{"id": one.pk, "name": str(one)} for one in found]
-
-
 def history_seen(actor: Actor, cardholder_id: int) -> Rows:
     """Return what was done to somebody, without what became of groups out of the actor's reach."""
     acts = history_of(CARDHOLDER, cardholder_id)
@@ -125,9 +91,7 @@ def _seen(actor: Actor) -> Q:
     if actor.scope.is_whole:
         return Q()
     topics = every_topic().filter(entry_id=OuterRef("pk"))
-    people = topics.filter(
-        kind=CARDHOLDER, object_id__in=Cardholder.objects.filter(seen_by(actor)).values("id")
-    )
+    people = topics.filter(kind=CARDHOLDER, object_id__in=people_seen(actor).values("id"))
     about_hidden = topics.filter(kind="group", object_id__in=group_ids_hidden(actor))
     own = Q(operator_id=actor.operator_id, operator__isnull=False)
     return (Q(Exists(people)) | own) & ~Q(Exists(about_hidden))
@@ -163,14 +127,8 @@ def _names(topics: Iterable[tuple[str, int]]) -> dict[tuple[str, int], str]:
     ids: dict[str, set[int]] = {}
     for kind, id_ in topics:
         ids.setdefault(kind, set()).add(id_)
-    names: dict[tuple[str, int], str] = {}
-    for kind, wanted in ids.items():
-        if kind in _NAMES:
-            model, field = _NAMES[kind]
-            found = model.objects.filter(pk__in=wanted).values_list("id", field)
-        elif kind in _AS_TEXT:
-            found = ((one.pk, str(one)) for one in _AS_TEXT[kind].objects.filter(pk__in=wanted))
-        else:
-            continue
-        names |= {(kind, id_): name for id_, name in found}
-    return names
+    return {
+        (kind, id_): name
+        for kind, wanted in ids.items()
+        for id_, name in names_of(kind, wanted).items()
+    }

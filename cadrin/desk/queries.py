@@ -3,17 +3,16 @@
 from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
-from django.db.models import Count, Exists, F, Max, OuterRef, Q
+from django.db.models import Count, F, Max, Q
 
 from cadrin.activity.queries import SHOWN, every_read, reads_seen, with_present_holders
 from cadrin.core.decision.reasons import Reason
-from cadrin.credentials.models import Card
+from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.controllers import controllers, has_trouble
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder
 from cadrin.people.queries import ending_within, starting_within
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 from cadrin.register.filters import Filters
 from cadrin.register.listing import page, rows_of
 
@@ -68,24 +67,18 @@ def alarms(actor: Actor, at: datetime) -> WorkList:
 
 
 def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
-    found = Cardholder.objects.filter(seen_by(actor), match)
+    found = people_seen(actor).filter(match)
     ids = list(found.order_by(order, "id").values_list("id", flat=True)[:MOST_IN_A_WORK_LIST])
     return WorkList(rows_of(actor, ids, at), found.count())
 
 
 def unknown_cards(actor: Actor, at: datetime) -> WorkList:
     """Return cards shown in the last days that nobody holds, the latest first."""
-    held = Card.objects.filter(
-        format_id=OuterRef("format_id"),
-        facility_code=OuterRef("facility_code"),
-        card_number=OuterRef("card_number"),
-        holder__isnull=False,
-    )
     found = (
         every_read()
         .filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
         .filter(at__gte=at - UNKNOWN_FOR)
-        .filter(~Exists(held))
+        .filter(~is_held())
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
         .annotate(times=Count("id"), last_id=Max("id"))
         .order_by("-last_id")

@@ -1,7 +1,10 @@
 """Read cardholders with everything that is theirs, as far as an actor may see it."""
 
+from __future__ import annotations
+
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from cadrin.access.commands.memberships import memberships_of
 from cadrin.access.scoping import group_ids_hidden
@@ -14,9 +17,11 @@ from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.details import details_of
-from cadrin.people.models import Cardholder
 from cadrin.people.queries import get_cardholders
 from cadrin.photos.commands import images_of
+
+if TYPE_CHECKING:
+    from cadrin.people.models import Cardholder
 
 
 def stored_cardholder(cardholder: Cardholder, register_rules: RegisterRules) -> CardholderDraft:

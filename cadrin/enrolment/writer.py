@@ -3,12 +3,14 @@
 Many cost little more than their rows: each part of all of them is written together.
 """
 
+from __future__ import annotations
+
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 import orjson
-from django.db.models import F
 
 from cadrin.access.commands.memberships import MembershipDraft, set_memberships
 from cadrin.core.people.details import Details
@@ -22,12 +24,16 @@ from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
+from cadrin.people.commands.cardholders import move_versions
 from cadrin.people.commands.details import write_details
 from cadrin.people.commands.parts import CARDHOLDER, Part, T
 from cadrin.people.commands.terms import CARD, set_terms
-from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
 from cadrin.photos.commands import Tokens, set_images
+
+if TYPE_CHECKING:
+    from cadrin.people.models import Cardholder
+
 
 MOST_IN_ONE_ENTRY = 300
 """Cardholders that one entry of the journal is about at most, when the same happened to them."""
@@ -44,11 +50,6 @@ class Writing:
     pins: tuple[PinDraft, ...] | None = None
     plates: tuple[str, ...] | None = None
     memberships: tuple[MembershipDraft, ...] | None = None
-
-
-def new_cardholder() -> Cardholder:
-    """Return a cardholder to be written for the first time."""
-    return Cardholder(version=0)
 
 
 def write(
@@ -70,7 +71,7 @@ def write(
     acts += set_plates(_parts(writings, lambda one: one.plates))
     acts += set_memberships(_parts(writings, lambda one: one.memberships))
     changed = _cardholders_of(acts)
-    Cardholder.objects.filter(pk__in=changed).update(version=F("version") + 1)
+    move_versions(changed)
     with_other_cards = _cardholders_of(card_acts)
     set_terms(
         CARD,

@@ -49,3 +49,8 @@ def system_actor(name: str) -> Actor:
     expired.
     """
     return Actor(None, name, frozenset(Permission))
+
+
+def name_of_user(user: "Operator | ApiToken | AnonymousUser") -> str:
+    """Return what tells whoever asks from everybody else: an operator or a token by its id."""
+    return f"{'token' if isinstance(user, ApiToken) else 'operator'} {user.pk}"

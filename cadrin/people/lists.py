@@ -106,3 +106,9 @@ def companies(actor: Actor) -> Rows:
 
 def kinds() -> Rows:
     return list(Kind.objects.order_by("id").values("id", "name", "is_retired"))
+
+
+def is_retired(kind: str, id_: int) -> bool:
+    """Say whether nobody new is put into a department, company or kind; other things never are."""
+    model: Any = {"department": Department, "company": Company, "kind": Kind}.get(kind)
+    return bool(model and model.objects.filter(pk=id_, is_retired=True).exists())

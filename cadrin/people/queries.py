@@ -1,7 +1,7 @@
 """Read the register of people."""
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -13,6 +13,7 @@ from cadrin.core.people.details import NumberRule, RegisterRules, next_number
 from cadrin.core.people.names import DisplayRule, NameRule, fold, number_key
 from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
+from cadrin.outbox.rows import Rows
 from cadrin.people.duplicates import _MOST_CANDIDATES
 from cadrin.people.lists import custom_field
 from cadrin.people.models import (
@@ -208,3 +209,18 @@ def ids_there(ids: Iterable[int | None]) -> set[int]:
     """Return those of the ids that are a cardholder's."""
     wanted = [id_ for id_ in ids if id_ is not None]
     return set(Cardholder.objects.filter(pk__in=wanted).values_list("id", flat=True))
+
+
+def count_matching(match: Q, among: Iterable[int]) -> int:
+    """Count those of the cardholders whom a condition matches."""
+    return Cardholder.objects.filter(match, pk__in=among).count()
+
+
+def columns_of(ids: Iterable[int], names: Sequence[str]) -> Rows:
+    """Return these columns of cardholders, a row each; those that are not there are left out."""
+    return list(Cardholder.objects.filter(pk__in=ids).values(*names))
+
+
+def by_id(ids: Iterable[int]) -> dict[int, Cardholder]:
+    """Return cardholders by id, for whoever acts for an operator who was asked before."""
+    return Cardholder.objects.in_bulk(list(ids))

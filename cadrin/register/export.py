@@ -1,7 +1,7 @@
 """Export what is listed, in the order it is listed in."""
 
 import tempfile
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import IO, Any, NamedTuple, cast
 from zoneinfo import ZoneInfo
@@ -17,7 +17,7 @@ from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.settings import REGISTER
-from cadrin.people.models import CustomField
+from cadrin.people.lists import custom_fields
 from cadrin.register.listing import ids_in_order, own_id_in, rows_of
 from cadrin.register.selection import Selection, in_steps
 from cadrin.sites.queries import home_site
@@ -83,7 +83,7 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     """
     actor.require(Permission.EXPORT)
     kind, keys = wanted.kind, wanted.columns
-    fields = {own.pk: own for own in CustomField.objects.filter(removed_at=None)}
+    fields = {row["id"]: row for row in custom_fields()}
     unknown = [key for key in keys if key not in COLUMNS and own_id_in(key) not in fields]
     if unknown or not keys:
         raise Invalid.of(
@@ -144,12 +144,12 @@ def _rows(actor: Actor, ids: list[int], at: datetime) -> Iterator[dict[str, Any]
         yield from rows_of(actor, some, at)
 
 
-def _heading(key: str, fields: dict[int, CustomField], language: str) -> str:
+def _heading(key: str, fields: Mapping[int, Mapping[str, Any]], language: str) -> str:
     own_id = own_id_in(key)
     if own_id is None:
         return COLUMNS[key][language]
-    labels = fields[own_id].labels
-    return str(labels.get(language) or fields[own_id])
+    labels = fields[own_id]["labels"]
+    return str(labels.get(language) or next(iter(labels.values()), own_id))
 
 
 def _pieces(file: IO[bytes]) -> Iterator[bytes]:
@@ -159,7 +159,11 @@ def _pieces(file: IO[bytes]) -> Iterator[bytes]:
 
 
 def _text(
-    row: dict[str, Any], key: str, fields: dict[int, CustomField], zone: ZoneInfo, language: str
+    row: dict[str, Any],
+    key: str,
+    fields: Mapping[int, Mapping[str, Any]],
+    zone: ZoneInfo,
+    language: str,
 ) -> str:
     if own_id := own_id_in(key):
         return _own_text(fields[own_id], row["own"].get(str(own_id), ""), language)
@@ -171,12 +175,12 @@ def _text(
     return "" if value is None else str(value)
 
 
-def _own_text(field: CustomField, value: str, language: str) -> str:
-    if field.type != FieldType.CHOICE:
+def _own_text(field: Mapping[str, Any], value: str, language: str) -> str:
+    if field["type"] != FieldType.CHOICE:
         return value
     labels = {
         choice["key"]: choice["labels"].get(language) or choice["labels"].get("en", choice["key"])
-        for choice in field.choices
+        for choice in field["choices"]
     }
     return cast(str, labels.get(value, value))
 

@@ -2,13 +2,19 @@
 together.
 """
 
+from collections.abc import Callable, Mapping
 from datetime import datetime
 from typing import NamedTuple
 
-from django.db.models import Exists, F, OuterRef, Q, QuerySet, Value
-from django.db.models.functions import Coalesce
+from django.db.models import F, Q
 
-from cadrin.access.models import Grant, Membership
+from cadrin.access.matching import (
+    has_membership_in_force,
+    is_in_a_group,
+    is_in_a_group_that_opens_something,
+    is_in_any_of,
+    is_member_of,
+)
 from cadrin.access.plan import access_plan
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.readiness import (
@@ -17,19 +23,25 @@ from cadrin.core.access.readiness import (
     groups_not_open_to,
     groups_that_need,
 )
-from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.errors import Invalid
-from cadrin.core.people.custom_fields import FieldType, read_value, sort_key
 from cadrin.core.people.names import number_key
 from cadrin.core.validity import Standing, State
-from cadrin.credentials.models import Card, Pin, Plate
+from cadrin.credentials.matching import (
+    has_card,
+    has_card_in_force,
+    has_card_of,
+    has_pin,
+    has_pin_in_force,
+    has_pin_that_opens_alone,
+    has_plate,
+    holds_cards,
+)
 from cadrin.delivery.queries import has_record_not_held
 from cadrin.operators.actor import Actor
-from cadrin.people.lists import custom_field, departments_below
-from cadrin.people.models import CustomField, CustomFieldKey
+from cadrin.people.lists import departments_below
+from cadrin.people.matching import having_custom_value
 from cadrin.people.queries import (
-    AFTER_EVERY_LETTER,
     ending_within,
     having_terms,
     in_state,
@@ -75,9 +87,7 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
     if filters.group_id is not None and filters.group_id in group_ids_hidden(actor):
         match &= Q(pk__in=[])
     elif filters.group_id is not None:
-        match &= Q(
-            pk__in=Membership.objects.filter(group_id=filters.group_id).values("cardholder_id")
-        )
+        match &= is_member_of(filters.group_id)
     if filters.gap is not None:
         match &= having_gap(filters.gap, at)
     if filters.is_not_ready:
@@ -104,7 +114,7 @@ def _named_exactly(filters: Filters) -> Q:
     if filters.email:
         match &= Q(email=filters.email.strip())
     if filters.card:
-        match &= Q(pk__in=Card.objects.filter(_card_named(filters.card)).values("holder"))
+        match &= holds_cards(_card_named(filters.card))
     return match
 
 
@@ -116,23 +126,6 @@ def _card_named(written: str) -> Q:
         raise Invalid.of("list.card_not_readable", "card")
     match = Q(card_number=int(number))
     return match & Q(facility_code=int(facility_code)) if facility_code else match
-
-
-def having_custom_value(field_id: int, value: str) -> Q:
-    """Match whoever's value of an own field begins with this; with an empty one, whoever has no
-    value.
-    """
-    field = CustomField.objects.filter(pk=field_id).first()
-    keys = CustomFieldKey.objects.filter(field_id=field_id)
-    if field is None or not value.strip():
-        return ~Q(pk__in=keys.values("cardholder_id"))
-    read = read_value(custom_field(field), value)
-    key = sort_key(custom_field(field), read if isinstance(read, str) else value)
-    if FieldType(field.type) in (FieldType.TEXT, FieldType.LONG_TEXT):
-        keys = keys.filter(key__gte=key, key__lt=key + AFTER_EVERY_LETTER)
-    else:
-        keys = keys.filter(key=key)
-    return Q(pk__in=keys.values("cardholder_id"))
 
 
 def not_ready(at: datetime) -> Q:
@@ -154,95 +147,72 @@ def not_ready(at: datetime) -> Q:
     return (in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)) & lacking
 
 
-def _in_force(cards: QuerySet[Card], at: datetime) -> QuerySet[Card]:
-    """Keep the cards that count, whatever hours of their own they have."""
-    alive = Q(status=CardStatus.ISSUED) | Q(status=CardStatus.SUSPENDED, suspended_until__lte=at)
-    return cards.filter(alive, _has_begun(at), _is_not_over(at)).exclude(
-        use_limit__isnull=False, used__gte=F("use_limit")
-    )
-
-
 def having_gap(gap: Gap, at: datetime) -> Q:
     """Match cardholders in whose `readiness` the core finds this gap; a test holds the two
     together.
     """
-    cards = Card.objects.filter(holder_id=OuterRef("pk"))
-    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
-    opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
-    pins = Pin.objects.filter(holder_id=OuterRef("pk"))
-    plates = Plate.objects.filter(holder_id=OuterRef("pk"))
-    match gap:
-        case Gap.NO_CARD:
-            return Q(~Exists(cards)) & ~_needs_no_card()
-        case Gap.NO_CARD_IN_FORCE:
-            return Q(Exists(cards)) & Q(~Exists(_in_force(cards, at))) & ~_needs_no_card()
-        case Gap.CARD_NOT_READ:
-            unread = Q(pk__in=[])
-            for format_ids, group_ids in groups_by_formats_read(access_plan()).items():
-                unread |= Q(Exists(memberships.filter(group_id__in=group_ids))) & Q(
-                    ~Exists(cards.filter(format_id__in=format_ids))
-                )
-            return Q(Exists(_in_force(cards, at))) & unread & ~_needs_no_card()
-        case Gap.NO_PLATE:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PLATE, access_plan()))
-            return Q(Exists(asking)) & Q(~Exists(plates))
-        case Gap.NO_PIN:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, access_plan()))
-            return Q(Exists(asking)) & Q(~Exists(pins))
-        case Gap.NO_PIN_IN_FORCE:
-            asking = memberships.filter(group_id__in=groups_that_need(Factor.PIN, access_plan()))
-            is_asked = Q(Exists(asking)) | (Q(~Exists(cards)) & Q(~Exists(plates)))
-            return is_asked & Q(Exists(pins)) & Q(~Exists(pins.filter(_is_not_over(at))))
-        case Gap.NO_ACCESS_GROUP:
-            return Q(~Exists(memberships))
-        case Gap.GROUPS_OPEN_NOTHING:
-            return Q(Exists(memberships)) & Q(~Exists(opening))
-        case Gap.NO_MEMBERSHIP_IN_FORCE:
-            return Q(Exists(opening)) & Q(~Exists(memberships.filter(_is_not_over(at))))
-        case Gap.SUSPENDED:
-            later = Q(suspended_until__gt=at) & (
-                Q(activation_at=None) | Q(suspended_until__gt=F("activation_at"))
-            )
-            return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | later)
-        case Gap.EXPIRED:
-            by_decision = Q(standing__in=[Standing.BARRED, Standing.DEPARTED]) | having_gap(
-                Gap.SUSPENDED, at
-            )
-            return Q(expiry_at__lte=at) & ~by_decision
-        case Gap.BARRED | Gap.DEPARTED:
-            return Q(standing=gap.value)
-        case Gap.NOT_HELD:
-            return has_record_not_held()
+    return _GAPS[gap](at)
+
+
+def _cards_are_not_read(at: datetime) -> Q:
+    unread = Q(pk__in=[])
+    for format_ids, group_ids in groups_by_formats_read(access_plan()).items():
+        unread |= is_in_any_of(group_ids) & ~has_card_of(format_ids)
+    return has_card_in_force(at) & unread & ~_needs_no_card()
+
+
+def _lacks_pin_in_force(at: datetime) -> Q:
+    is_asked = _is_asked_for(Factor.PIN) | (~has_card() & ~has_plate())
+    return is_asked & has_pin() & ~has_pin_in_force(at)
+
+
+def _is_asked_for(factor: Factor) -> Q:
+    """Match whoever is in a group with a door that asks for this."""
+    return is_in_any_of(groups_that_need(factor, access_plan()))
+
+
+def _is_suspended(at: datetime) -> Q:
+    later = Q(suspended_until__gt=at) & (
+        Q(activation_at=None) | Q(suspended_until__gt=F("activation_at"))
+    )
+    return Q(standing=Standing.SUSPENDED) & (Q(suspended_until=None) | later)
+
+
+def _is_expired(at: datetime) -> Q:
+    by_decision = Q(standing__in=[Standing.BARRED, Standing.DEPARTED]) | _is_suspended(at)
+    return Q(expiry_at__lte=at) & ~by_decision
+
+
+_GAPS: Mapping[Gap, Callable[[datetime], Q]] = {
+    Gap.NO_CARD: lambda at: ~has_card() & ~_needs_no_card(),
+    Gap.NO_CARD_IN_FORCE: lambda at: has_card() & ~has_card_in_force(at) & ~_needs_no_card(),
+    Gap.CARD_NOT_READ: _cards_are_not_read,
+    Gap.NO_PLATE: lambda at: _is_asked_for(Factor.PLATE) & ~has_plate(),
+    Gap.NO_PIN: lambda at: _is_asked_for(Factor.PIN) & ~has_pin(),
+    Gap.NO_PIN_IN_FORCE: _lacks_pin_in_force,
+    Gap.NO_ACCESS_GROUP: lambda at: ~is_in_a_group(),
+    Gap.GROUPS_OPEN_NOTHING: lambda at: is_in_a_group() & ~is_in_a_group_that_opens_something(),
+    Gap.NO_MEMBERSHIP_IN_FORCE: lambda at: (
+        is_in_a_group_that_opens_something() & ~has_membership_in_force(at)
+    ),
+    Gap.SUSPENDED: _is_suspended,
+    Gap.EXPIRED: _is_expired,
+    Gap.BARRED: lambda at: Q(standing=Gap.BARRED.value),
+    Gap.DEPARTED: lambda at: Q(standing=Gap.DEPARTED.value),
+    Gap.NOT_HELD: lambda at: has_record_not_held(),
+}
+"""Whom each gap is found in."""
 
 
 def _needs_no_card() -> Q:
     """Match whoever has a PIN that opens alone, a plate, or both, where every door of theirs asks
     for no more.
     """
-    memberships = Membership.objects.filter(cardholder_id=OuterRef("pk"))
-    opening = memberships.filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
-    alone = Pin.objects.filter(holder_id=OuterRef("pk"), opens_alone=True)
-    plates = Plate.objects.filter(holder_id=OuterRef("pk"))
     found = Q(pk__in=[])
     for has, factors in (
-        (Q(Exists(alone)), (Factor.PIN,)),
-        (Q(Exists(plates)), (Factor.PLATE,)),
-        (Q(Exists(alone)) & Q(Exists(plates)), (Factor.PLATE, Factor.PIN)),
+        (has_pin_that_opens_alone(), (Factor.PIN,)),
+        (has_plate(), (Factor.PLATE,)),
+        (has_pin_that_opens_alone() & has_plate(), (Factor.PLATE, Factor.PIN)),
     ):
-        others = memberships.filter(group_id__in=groups_not_open_to(factors, access_plan()))
-        found |= has & Q(~Exists(others))
-    return Q(Exists(opening)) & found
-
-
-def _has_begun(at: datetime) -> Q:
-    """Match what counts at ``at``, or when its cardholder starts if that is later."""
-    return (
-        Q(activation_at=None)
-        | Q(activation_at__lte=at)
-        | Q(activation_at__lte=OuterRef("activation_at"))
-    )
-
-
-def _is_not_over(at: datetime) -> Q:
-    moment_of_start = Coalesce(OuterRef("activation_at"), Value(at))
-    return Q(expiry_at=None) | Q(expiry_at__gt=at) & Q(expiry_at__gt=moment_of_start)
+        found |= has & ~is_in_any_of(groups_not_open_to(factors, access_plan()))
+    return is_in_a_group_that_opens_something() & found

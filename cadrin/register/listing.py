@@ -6,11 +6,11 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import CharField, OuterRef, Q, Subquery, Value
+from django.db.models import CharField, Q, QuerySet, Value
 from django.db.models.functions import Cast, Coalesce
 
-from cadrin.access.models import Membership
 from cadrin.access.plan import access_plan, holders
+from cadrin.access.queries import members_of_any
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.finder import Roster
 from cadrin.core.access.readiness import readiness
@@ -18,14 +18,13 @@ from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.validity import state_at
 from cadrin.delivery.queries import not_held_counts
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder, CustomFieldKey
+from cadrin.people.matching import custom_key
 from cadrin.people.queries import details_of_rows
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 from cadrin.photos.queries import portraits_of
 from cadrin.register.filters import Filters, matching
 from cadrin.register.selection import Selection
-from cadrin.sites.models import Door
-from cadrin.sites.scoping import doors_seen
+from cadrin.sites.queries import door_ids
 
 MOST_COUNTED = 10_000
 _FIELDS = {"name": "sort_name", "number": "number_key"}
@@ -68,7 +67,7 @@ def ids_in_order(actor: Actor, selection: Selection, sort: str, at: datetime) ->
     """
     _check_sort(sort)
     without = set(selection.without)
-    keys = _keys(selection.match(actor, at), sort, "", None)
+    keys = _keys(selection.people(actor, at), sort, "", None)
     return [id_ for id_, _ in keys if id_ not in without]
 
 
@@ -100,17 +99,16 @@ def page_of_ids(
     Raises Invalid for a sort or key that is none.
     """
     _check_sort(sort)
-    match = seen_by(actor) & matching(actor, filters, at)
-    keys = _keys(match, sort, after, most + 1)
+    people = people_seen(actor).filter(matching(actor, filters, at))
+    keys = _keys(people, sort, after, most + 1)
     id_, value = keys[most - 1] if len(keys) > most else (0, "")
     following = f"{value}|{id_}" if id_ else None
-    total = None if after else Cardholder.objects.filter(match)[:MOST_COUNTED].count()
+    total = None if after else people[:MOST_COUNTED].count()
     return PageOfIds([id_ for id_, _ in keys[:most]], following, total)
 
 
-def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, str]]:
+def _keys(people: QuerySet[Any], sort: str, after: str, most: int | None) -> list[tuple[int, str]]:
     """Return ids in their order, each with the value that puts it there."""
-    people = Cardholder.objects.filter(match)
     value, _, last = after.rpartition("|")
     if after and not last.isdecimal():
         raise Invalid.of("list.unknown_key", "after")
@@ -131,8 +129,7 @@ def _keys(match: Q, sort: str, after: str, most: int | None) -> list[tuple[int, 
 def _sort_value(by: str) -> Coalesce:
     """Return what a list is put in order by, as text; whoever has nothing there comes first."""
     if own_id := own_id_in(by):
-        keys = CustomFieldKey.objects.filter(cardholder_id=OuterRef("pk"), field_id=own_id)
-        return Coalesce(Subquery(keys.values("key")[:1]), Value(""))
+        return custom_key(own_id)
     return Coalesce(Cast(_SORTED_BY[by], CharField()), Value(""))
 
 
@@ -184,18 +181,15 @@ def who_may_open(actor: Actor, door_id: int, at: datetime) -> list[int]:
 
     Raises NotFound, for a door out of reach as well.
     """
-    if not Door.objects.filter(doors_seen(actor.scope), pk=door_id).exists():
+    if door_id not in door_ids(actor):
         raise NotFound.of("door.not_found")
     plan = access_plan()
     opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
-    members = (
-        Membership.objects.filter(group_id__in=opening)
-        .values_list("cardholder_id", flat=True)
-        .distinct()
-    )
+    members = members_of_any(opening)
     admitted = Roster(list(holders(members).values())).who_may_open(door_id, plan, at)
     return list(
-        Cardholder.objects.filter(seen_by(actor), pk__in=admitted)
+        people_seen(actor)
+        .filter(pk__in=admitted)
         .order_by("sort_name")
         .values_list("id", flat=True)
     )

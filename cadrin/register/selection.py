@@ -2,13 +2,12 @@
 
 from collections.abc import Iterator
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from cadrin.operators.actor import Actor
-from cadrin.people.models import Cardholder
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 from cadrin.register.filters import Filters, matching
 
 
@@ -19,28 +18,20 @@ class Selection(NamedTuple):
     filters: Filters | None = None
     without: tuple[int, ...] = ()
 
-    def match(self, actor: Actor, at: datetime) -> Q:
-        """Match those it is about and whom the actor may see; whoever was taken out is still among
+    def people(self, actor: Actor, at: datetime) -> QuerySet[Any]:
+        """Return those it is about and whom the actor may see; whoever was taken out is still among
         them.
         """
-        return seen_by(actor) & (
+        return people_seen(actor).filter(
             Q(pk__in=self.ids) if self.filters is None else matching(actor, self.filters, at)
         )
 
 
 def chosen(actor: Actor, selection: Selection, at: datetime) -> list[int]:
     """Return the ids of whom a selection means, as far as the actor may see them, by id."""
-    people = Cardholder.objects.filter(seen_by(actor)).order_by("id")
-    if selection.filters is None:
-        return list(people.filter(pk__in=selection.ids).values_list("id", flat=True))
-    without = set(selection.without)
-    return [
-        id_
-        for id_ in people.filter(matching(actor, selection.filters, at)).values_list(
-            "id", flat=True
-        )
-        if id_ not in without
-    ]
+    ids = selection.people(actor, at).order_by("id").values_list("id", flat=True)
+    without = set(selection.without if selection.filters is not None else ())
+    return [id_ for id_ in ids if id_ not in without]
 
 
 def in_steps(ids: list[int], size: int) -> Iterator[list[int]]:

@@ -8,26 +8,21 @@ from typing import Any, NamedTuple
 from django.contrib.auth.validators import UnicodeUsernameValidator
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.db.models import Model
 
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.journal.commands import About, Act, Changes, changes_between, record
+from cadrin.journal.naming import names_of
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission, known
 from cadrin.operators.scope import scope_of
-from cadrin.people.models import Company, Department
-from cadrin.sites.models import Site
 
 OPERATOR = "operator"
 LANGUAGES = ("en", "de")
 LONGEST = {"username": 150, "first_name": 150, "last_name": 150, "email": 254}
-_KEPT_TO: Mapping[str, type[Model]] = {
-    "sites": Site,
-    "departments": Department,
-    "companies": Company,
-}
+_KEPT_TO = {"sites": "site", "departments": "department", "companies": "company"}
+"""Kind of scope to what it is of."""
 
 KeptTo = Mapping[str, Sequence[int]]
 """Kind of scope to ids; one that is not named is not kept."""
@@ -86,11 +81,10 @@ def problems_with_scope(limited_to: KeptTo) -> tuple[Problem, ...]:
     """Return the kinds of scope that reach nothing, or something that is not there."""
     problems = []
     for kind, ids in limited_to.items():
-        model = _KEPT_TO[kind]
-        there = set(model._default_manager.filter(pk__in=ids).values_list("pk", flat=True))
+        there = names_of(_KEPT_TO[kind], ids)
         if not ids:
             problems.append(Problem("scope.nothing", f"kept_to.{kind}"))
-        elif there != set(ids):
+        elif there.keys() != set(ids):
             problems.append(Problem("input.no_longer_there", f"kept_to.{kind}"))
     return tuple(problems)
 
@@ -98,10 +92,8 @@ def problems_with_scope(limited_to: KeptTo) -> tuple[Problem, ...]:
 def scope_words(limited_to: KeptTo) -> dict[str, list[str] | None]:
     """Return names for the ids of a scope, for the journal."""
     return {
-        kind: sorted(str(one) for one in model._default_manager.filter(pk__in=limited_to[kind]))
-        if kind in limited_to
-        else None
-        for kind, model in _KEPT_TO.items()
+        kind: sorted(names_of(named, limited_to[kind]).values()) if kind in limited_to else None
+        for kind, named in _KEPT_TO.items()
     }
 
 

@@ -10,9 +10,9 @@ from cadrin.bench.standins import ask, seen_by, show, switch_mail
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.errors import Invalid
 from cadrin.credentials.queries import raw_of
-from cadrin.delivery.controllers import get_controller
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.sites.queries import get_controller
 
 
 class TestBench(HouseView):

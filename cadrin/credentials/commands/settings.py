@@ -17,7 +17,7 @@ from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
-from cadrin.people.models import Cardholder
+from cadrin.people.queries import columns_of
 
 CARD_SETTINGS = "card_settings"
 MOST_CARDS = 100
@@ -48,9 +48,7 @@ def _mistaken(pins: Sequence[PinInUse]) -> Problem:
     other's.
     """
     holder_ids = {pin.holder_id for pin in pins}
-    numbers = (
-        Cardholder.objects.filter(pk__in=holder_ids).order_by("id").values_list("number", flat=True)
-    )
+    numbers = [row["number"] for row in columns_of(sorted(holder_ids), ("id", "number"))]
     named = ", ".join(numbers[:MOST_NAMED]) + ("…" if len(holder_ids) > MOST_NAMED else "")
     return Problem("pin_rule.mistaken", "duress", {"count": len(holder_ids), "numbers": named})
 

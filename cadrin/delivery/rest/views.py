@@ -14,7 +14,7 @@ from cadrin.core.validity import Span
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
 from cadrin.delivery.commands import check_controller
-from cadrin.delivery.controllers import controllers, get_controller
+from cadrin.delivery.controllers import controllers
 from cadrin.delivery.preview import (
     CardholderPreview,
     GroupPreview,
@@ -25,6 +25,7 @@ from cadrin.delivery.rest import shapes
 from cadrin.enrolment.rest.shapes import cardholder_draft
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.sites.queries import get_controller
 
 SEE = Permission.SEE
 

@@ -14,7 +14,6 @@ from cadrin.desk.card_history import card_history
 from cadrin.desk.explaining import explanation
 from cadrin.desk.journal import ACTS, JournalFilters, history_seen
 from cadrin.desk.journal import entries as journal_entries
-from cadrin.desk.journal import operators as journal_operators
 from cadrin.desk.queries import WorkList, desk, waiting_counts
 from cadrin.desk.rest.shapes import (
     CardHistoryShape,
@@ -28,6 +27,7 @@ from cadrin.desk.rest.shapes import (
 )
 from cadrin.enrolment.commands.undo import CAN_BE_UNDONE
 from cadrin.operators.permissions import Permission
+from cadrin.operators.queries import operators as journal_operators
 from cadrin.operators.rest.base import HouseView
 from cadrin.people.queries import get_cardholder
 

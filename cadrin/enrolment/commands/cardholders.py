@@ -1,15 +1,17 @@
 """Save cardholders with everything that is theirs in one act, or nothing; one is the case of one."""
 
+from __future__ import annotations
+
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from django.db import transaction
 
 from cadrin.core.errors import Invalid, NotPermitted, Problem
 from cadrin.core.people.details import RegisterRules, tidy
-from cadrin.credentials.letters import post_pin
+from cadrin.credentials.letters import Addressee, post_pin
 from cadrin.credentials.pin_problems import Judged
 from cadrin.credentials.pins import has_digits, pins_of, with_generated
 from cadrin.credentials.settings import make_ready_for_pins
@@ -17,14 +19,17 @@ from cadrin.enrolment.commands.refused_pins import counting_refused_pins
 from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.problems import problems_with_drafts
 from cadrin.enrolment.queries import with_what_is_hidden
-from cadrin.enrolment.writer import Writing, new_cardholder, write
+from cadrin.enrolment.writer import Writing, write
 from cadrin.journal.commands import Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.commands.cardholders import lock_cardholders
-from cadrin.people.models import Cardholder
+from cadrin.people.commands.cardholders import lock_cardholders, new_cardholder
 from cadrin.people.queries import free_numbers, rules
 from cadrin.people.scoping import only_seen
+
+if TYPE_CHECKING:
+    from cadrin.people.models import Cardholder
+
 
 NEEDED_FOR = {
     "card": Permission.ISSUE,
@@ -177,7 +182,10 @@ def _shown_once(cardholder: Cardholder, draft: CardholderDraft, at: datetime) ->
         if pin.is_mailed and pin.entry:
             kept = pins_of([cardholder.pk])[cardholder.pk]
             written = next(one for one in kept if has_digits(one, pin.entry))
-            post_pin(cardholder, written, pin.entry, at)
+            to = Addressee(
+                cardholder.pk, cardholder.display_name, cardholder.email, cardholder.language
+            )
+            post_pin(to, written, pin.entry, at)
         elif pin.was_generated:
             yield ShownPin(pin.label.strip(), pin.entry)
 

@@ -14,7 +14,7 @@ from cadrin.credentials.queries import cards_of, holders_of_temporary_cards_over
 from cadrin.enrolment.writer import Writing, write
 from cadrin.operators.actor import Actor, system_actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.queries import get_cardholder
+from cadrin.people.queries import by_id, get_cardholder
 
 
 @transaction.atomic
@@ -47,15 +47,15 @@ def return_temporary_cards(at: datetime) -> int:
     One that was reported lost or stolen meanwhile has not come back: it stays its holder's, so that
     doors know it.
     """
-    holders = holders_of_temporary_cards_over(at)
-    cards = cards_of(holder.pk for holder in holders)
+    holders = by_id(holders_of_temporary_cards_over(at))
+    cards = cards_of(holders)
     write(
         system_actor("Cadrin"),
         [
             Writing(
                 holder, cards=tuple(card for card in cards[holder.pk] if not _is_over(card, at))
             )
-            for holder in holders
+            for holder in holders.values()
         ],
         at,
     )

@@ -11,7 +11,7 @@ from cadrin.core.errors import Invalid
 from cadrin.core.people.details import Details
 from cadrin.core.people.names import terms_of
 from cadrin.core.validity import Standing
-from cadrin.credentials.models import FormerPin, Letter, Pin, Plate
+from cadrin.credentials.commands.handing_over import forget_credentials_of
 from cadrin.enrolment.commands.drafts import drop_drafts_of
 from cadrin.enrolment.writer import Writing, write
 from cadrin.journal.commands import About, Act, record, redact
@@ -20,10 +20,9 @@ from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.people.commands.cardholders import lock_cardholder
-from cadrin.people.commands.details import FIELDS
+from cadrin.people.commands.details import FIELDS, forget_custom_keys_of
 from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.commands.terms import PERSON, set_terms
-from cadrin.people.models import CustomFieldKey
 from cadrin.photos.commands import remove_images_of
 
 SHORTEST_REASON = 5
@@ -71,12 +70,9 @@ def erase_cardholder(
         raise Invalid.of("erase.needs_reason", "reason", least=SHORTEST_REASON)
     acts = write(actor, [Writing(cardholder, cards=(), memberships=())], at)
     remove_images_of(cardholder_id)
-    Letter.objects.filter(holder_id=cardholder_id).delete()
     drop_drafts_of(cardholder_id)
-    Pin.objects.filter(holder_id=cardholder_id).delete()
-    Plate.objects.filter(holder_id=cardholder_id).delete()
-    FormerPin.objects.filter(holder_id=cardholder_id).delete()
-    CustomFieldKey.objects.filter(cardholder_id=cardholder_id).delete()
+    forget_credentials_of(cardholder_id)
+    forget_custom_keys_of(cardholder_id)
     number = cardholder.number
     nobody = Details(number, standing=Standing.DEPARTED)
     for name in FIELDS:

@@ -12,7 +12,9 @@ from django.db import transaction
 from cadrin.core.credentials.card.life import ALIVE
 from cadrin.core.errors import Invalid, Problem
 from cadrin.core.people.details import RegisterRules
+from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
+from cadrin.credentials.matching import has_card
 from cadrin.enrolment.commands.cardholders import save_many
 from cadrin.enrolment.draft import Wanted
 from cadrin.enrolment.problems import problems_with_drafts
@@ -20,9 +22,8 @@ from cadrin.enrolment.queries import drafts_for
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.rows import Rows
-from cadrin.people.models import Cardholder
 from cadrin.people.queries import number_span, rules
-from cadrin.people.scoping import seen_by
+from cadrin.people.scoping import people_seen
 
 MOST_IN_A_ROW = 300
 
@@ -43,16 +44,14 @@ def people_without_card(
     """Return those of the chosen people who have no card that counts, in the order of their numbers
     or of the choice.
     """
-    found = Cardholder.objects.filter(seen_by(actor), erased_at=None)
+    found = people_seen(actor).filter(erased_at=None)
     if ids is not None:
         found = found.filter(pk__in=ids)
     if department_ids is not None:
         found = found.filter(department_id__in=department_ids)
     if numbers is not None:
         found = found.filter(number_span(*numbers))
-    found = found.exclude(cards__status__in=[status.value for status in ALIVE]).exclude(
-        standing="departed"
-    )
+    found = found.exclude(has_card(in_status=ALIVE)).exclude(standing=Standing.DEPARTED)
     rows = list(found.order_by("number_key").values("id", "number", "display_name")[:MOST_IN_A_ROW])
     if ids is not None:
         place = {id_: n for n, id_ in enumerate(ids)}

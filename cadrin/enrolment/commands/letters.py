@@ -6,9 +6,7 @@ from typing import Any
 
 from django.db import transaction
 
-from cadrin.core.errors import Invalid, NotFound
-from cadrin.credentials.letters import letters_of
-from cadrin.credentials.models import Letter, LetterState
+from cadrin.credentials.letters import can_be_cancelled, letters_of, pin_in_waiting_letter
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.queries import cardholder_for
 from cadrin.operators.actor import Actor
@@ -28,7 +26,7 @@ def letters_seen(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:
             "ended_at": letter.ended_at,
             "tries": letter.tries,
             "failure": letter.failure,
-            "can_be_cancelled": letter.state == LetterState.WAITING and letter.pin is not None,
+            "can_be_cancelled": can_be_cancelled(letter),
         }
         for letter in letters_of(cardholder_id)
     ]
@@ -44,14 +42,8 @@ def cancel_letter(actor: Actor, cardholder_id: int, letter_id: int, at: datetime
     """
     actor.require(Permission.ISSUE)
     cardholder = get_cardholder(actor, cardholder_id)
-    letter = Letter.objects.filter(pk=letter_id, holder_id=cardholder_id).first()
-    if letter is None:
-        raise NotFound.of("letter.not_found")
-    if letter.state != LetterState.WAITING or letter.pin_id is None:
-        raise Invalid.of("letter.gone_already")
+    pin_id = pin_in_waiting_letter(cardholder_id, letter_id)
     file = cardholder_for(actor, cardholder, rules())
-    pins = tuple(
-        replace(pin, is_generated=True) if pin.id == letter.pin_id else pin for pin in file.pins
-    )
+    pins = tuple(replace(pin, is_generated=True) if pin.id == pin_id else pin for pin in file.pins)
     (shown,) = save_and_show(actor, cardholder_id, replace(file, pins=pins), at).shown_pins
     return shown

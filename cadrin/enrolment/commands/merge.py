@@ -8,7 +8,8 @@ from django.db import transaction
 from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import hand_over_reads
 from cadrin.core.errors import Invalid
-from cadrin.credentials.models import Card, Pin, Plate
+from cadrin.credentials.commands.handing_over import hand_over_credentials
+from cadrin.credentials.queries import cards_of
 from cadrin.enrolment.commands.cardholders import save_counted
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
 from cadrin.enrolment.draft import CardholderDraft, Wanted
@@ -17,10 +18,10 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
-from cadrin.people.commands.cardholders import lock_cardholder
+from cadrin.people.commands.cardholders import lock_cardholder, move_versions
+from cadrin.people.commands.details import forget_custom_keys_of
 from cadrin.people.commands.parts import CARDHOLDER, Part
 from cadrin.people.commands.terms import CARD, set_terms
-from cadrin.people.models import Cardholder, CustomFieldKey
 from cadrin.photos.commands import hand_over_images
 
 
@@ -58,17 +59,16 @@ def _merge(
     other = lock_cardholder(actor, other_id, other_version)
     gone = {"number": (other.number, None), "name": (other.display_name, None)}
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
-    Card.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
-    Plate.objects.filter(holder_id=other_id).update(holder_id=cardholder_id)
+    labels_of_gone_pins = hand_over_credentials(other_id, cardholder_id)
     hand_over_images(other_id, cardholder_id)
     # those that stay are in the draft, and in the journal with it
     set_memberships([Part(other_id, (), other_version)])
-    CustomFieldKey.objects.filter(cardholder_id=other_id).delete()
+    forget_custom_keys_of(other_id)
     hand_over_reads(other_id, cardholder_id)
     hand_over(CARDHOLDER, other_id, cardholder_id)
     gone_pins = [
         Act("pin.removed", (About(CARDHOLDER, cardholder_id),), {"label": (label, None)})
-        for label in Pin.objects.filter(holder_id=other_id).values_list("label", flat=True)
+        for label in labels_of_gone_pins
     ]
     handed_over = {HANDED_OVER: (other_id, cardholder_id)}
     other.delete()
@@ -77,8 +77,8 @@ def _merge(
         "cardholder.merged", (About(CARDHOLDER, cardholder_id, version),), gone, handed_over
     )
     record(actor, at, [merged, *gone_pins])
-    Cardholder.objects.filter(pk=cardholder_id).update(version=version)
+    move_versions([cardholder_id])
     save_counted(actor, [Wanted(cardholder_id, replace(draft, version=version))], at)
-    numbers = Card.objects.filter(holder_id=cardholder_id).values_list("card_number", flat=True)
-    set_terms(CARD, {cardholder_id: map(str, numbers)})
+    numbers = (str(card.card_number) for card in cards_of([cardholder_id])[cardholder_id])
+    set_terms(CARD, {cardholder_id: numbers})
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

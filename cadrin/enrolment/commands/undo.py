@@ -10,6 +10,7 @@ from typing import Any
 from django.db import transaction
 
 from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.people.details import Details
@@ -17,7 +18,7 @@ from cadrin.core.schedules import Hours
 from cadrin.core.undo import Changes, as_before
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft, draft_of
-from cadrin.credentials.models import Card
+from cadrin.credentials.queries import find_card
 from cadrin.enrolment.commands.cardholders import save_cardholder
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.enrolment.queries import cardholder_for
@@ -146,9 +147,7 @@ def _without_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
 
 def _with_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     format_id, facility_code, number = changes["identity"][0]
-    card = Card.objects.filter(
-        format_id=format_id, facility_code=facility_code, card_number=number
-    ).first()
+    card = find_card(CardKey(format_id, facility_code, number))
     if card is None or card.holder_id is not None:
         raise _changed_since("card")
     status = changes["status"][0] if "status" in changes else card.status

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.credentials.models import LetterFailure, LetterState
+from cadrin.credentials.letters import LETTER_FAILURES, LETTER_STATES
 from cadrin.enrolment.commands.letters import cancel_letter, letters_seen
 from cadrin.enrolment.rest.shapes import ShownPinShape
 from cadrin.operators.permissions import Permission
@@ -22,11 +22,11 @@ class LetterRow(Shape):
 
     id = serializers.IntegerField()
     label = serializers.CharField()  # type: ignore[assignment]
-    state = serializers.ChoiceField(choices=LetterState.values)
+    state = serializers.ChoiceField(choices=LETTER_STATES)
     made_at = serializers.DateTimeField()
     ended_at = serializers.DateTimeField(allow_null=True)
     tries = serializers.IntegerField()
-    failure = serializers.ChoiceField(choices=LetterFailure.values, allow_blank=True)
+    failure = serializers.ChoiceField(choices=LETTER_FAILURES, allow_blank=True)
     can_be_cancelled = serializers.BooleanField()
 
 

@@ -1,7 +1,9 @@
 """Read cardholders to change them."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
+
+from django.db.models import F
 
 from cadrin.core.errors import NotFound, Stale
 from cadrin.journal.queries import history_of
@@ -49,3 +51,13 @@ def seen_act(actor: Actor, act: Mapping[str, Any]) -> Mapping[str, Any]:
         **act,
         "changes": {field: pair for field, pair in act["changes"].items() if field != "born_on"},
     }
+
+
+def new_cardholder() -> Cardholder:
+    """Return a cardholder to be written for the first time."""
+    return Cardholder(version=0)
+
+
+def move_versions(ids: Iterable[int]) -> None:
+    """Move the versions of cardholders: something of theirs was changed."""
+    Cardholder.objects.filter(pk__in=list(ids)).update(version=F("version") + 1)

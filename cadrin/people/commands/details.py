@@ -142,6 +142,11 @@ def _set_custom_keys(wanted: Sequence[Written], rules: RegisterRules) -> None:
     )
 
 
+def forget_custom_keys_of(cardholder_id: int) -> None:
+    """Forget what a cardholder is found and kept apart by, of custom fields."""
+    CustomFieldKey.objects.filter(cardholder_id=cardholder_id).delete()
+
+
 def _acts(
     wanted: Sequence[Written], befores: Mapping[int, Details], rules: RegisterRules
 ) -> Iterable[Act]:

@@ -8,7 +8,7 @@ from django.db import transaction
 
 from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.credentials.models import CardFormat
+from cadrin.credentials.queries import card_formats, formats
 from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -60,7 +60,7 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
         raise Stale(reader.version, history_of(READER, reader_id, after_version=draft.version))
     if problems := tuple(_problems_with_reader(reader, draft)):
         raise Invalid(problems)
-    names = dict(CardFormat.objects.values_list("id", "name"))
+    names = {row["id"]: row["name"] for row in card_formats()}
     before_ids = set(reader.formats.values_list("id", flat=True))
     had = alternatives_of(reader.policy)
     before = {"policy": reader.policy, **{name: getattr(reader, name) for name in DEVICES}}
@@ -103,5 +103,5 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         yield Problem("reader.at_a_desk", "policy")
     if reader.door_id is None and draft.is_way_out:
         yield Problem("reader.at_a_desk", "is_way_out")
-    if draft.format_ids - set(CardFormat.objects.values_list("id", flat=True)):
+    if draft.format_ids - formats().keys():
         yield Problem("input.no_longer_there", "formats")

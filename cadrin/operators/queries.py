@@ -1,0 +1,15 @@
+"""Read operators."""
+
+from cadrin.operators.actor import Actor
+from cadrin.operators.models import Operator
+from cadrin.outbox.rows import Rows
+
+
+def operators(actor: Actor) -> Rows:
+    """Return the operators whose acts can be asked for; whoever is kept to a part of the house
+    finds none but itself.
+    """
+    found = Operator.objects.order_by("last_name", "first_name")
+    if not actor.scope.is_whole:
+        found = found.filter(pk=actor.operator_id or 0)
+    return [{"id": one.pk, "name": str(one)} for one in found]
