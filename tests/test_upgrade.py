@@ -73,6 +73,7 @@ class Upgrading(TestCase):
             "outbox_mark",
             "credentials_plate",
             "worker_jobrun",
+            "api_answer",
             "django_content_type",
             "auth_permission",
         )
