@@ -27,21 +27,21 @@ def operators(actor: Actor) -> Rows:
     )
     return [
         {
-            "id": one.pk,
-            "username": one.username,
-            "first_name": one.first_name,
-            "last_name": one.last_name,
-            "email": one.email,
-            "language": one.language,
-            "role": one.role_id,
-            "limited_to": one.limited_to,
-            "is_active": one.is_active,
-            "has_password": one.has_usable_password(),
-            "has_codes": one.pk in with_codes,
-            "last_login": one.last_login,
-            "version": one.version,
+            "id": item.pk,
+            "username": item.username,
+            "first_name": item.first_name,
+            "last_name": item.last_name,
+            "email": item.email,
+            "language": item.language,
+            "role": item.role_id,
+            "limited_to": item.limited_to,
+            "is_active": item.is_active,
+            "has_password": item.has_usable_password(),
+            "has_codes": item.pk in with_codes,
+            "last_login": item.last_login,
+            "version": item.version,
         }
-        for one in found
+        for item in found
     ]
 
 

@@ -46,7 +46,7 @@ class Bell:
         """
         place = Place(whose)
         with self._rung:
-            own = [one for one in self._waiting if one.whose == whose]
+            own = [item for item in self._waiting if item.whose == whose]
             if len(own) >= MOST_WAITING_OF_ONE:
                 own[0].is_taken = True
                 self._waiting.remove(own[0])

@@ -141,7 +141,9 @@ class OneMembership(CardholderView):
     def _with(self, id_: int, group_id: int, wanted: MembershipDraft | None) -> Response:
         actor = self.actor()
         now = draft_now(actor, id_)
-        others = tuple(one for one in now.memberships if one.group_id != group_id)
+        others = tuple(
+            membership for membership in now.memberships if membership.group_id != group_id
+        )
         if wanted is None and len(others) == len(now.memberships):
             raise NotFound.of("membership.not_found")
         more: tuple[Any, ...] = (wanted,) if wanted else ()

@@ -27,9 +27,9 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     readers = {row["id"] for row in readers_of(actor)}
     return told | {
         "controllers": [
-            one | {"readers": [reader for reader in one["readers"] if reader["id"] in readers]}
-            for one in told["controllers"]
-            if one["id"] in seen
+            item | {"readers": [reader for reader in item["readers"] if reader["id"] in readers]}
+            for item in told["controllers"]
+            if item["id"] in seen
         ]
     }
 

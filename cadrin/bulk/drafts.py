@@ -104,7 +104,8 @@ def subjects(ids: Iterable[int]) -> dict[int, Subject]:
             **{name: row[name] for name in _FIELDS},
             standing=Standing(row["standing"]),
             groups={
-                one.group_id: (one.activation_at, one.expiry_at) for one in memberships[row["id"]]
+                membership.group_id: (membership.activation_at, membership.expiry_at)
+                for membership in memberships[row["id"]]
             },
             is_erased=row["erased_at"] is not None,
         )

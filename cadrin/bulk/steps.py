@@ -88,7 +88,7 @@ def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) ->
     made: dict[int, Subject] = {}
     kind = CHOSEN_FROM.get(order.act)
     chosen = FIELDS_OF[order.act] if kind else ()
-    wanted = {getattr(one, name) for one in (*now.values(), *befores.values()) for name in chosen}
+    wanted = {getattr(item, name) for item in (*now.values(), *befores.values()) for name in chosen}
     wanted |= {order.value} if isinstance(order.value, int) else set()
     there = {None, *names_of(kind or "", wanted - {None})}
     for target in targets:
@@ -121,8 +121,8 @@ def _save(targets: list[BulkTarget]) -> None:
             f"UPDATE {BulkTarget._meta.db_table}"  # noqa: S608
             " SET is_done = TRUE, left_alone = %s, before = %s WHERE id = %s",
             [
-                (one.left_alone, json.dumps(one.before) if one.before else None, one.pk)
-                for one in targets
+                (target.left_alone, json.dumps(target.before) if target.before else None, target.pk)
+                for target in targets
             ],
         )
 

@@ -104,10 +104,12 @@ class Runner(DiscoverRunner):
             codes = [process.wait() for process in running]
             told = [json.loads(file.read_text()) for file in queue.glob("told-*.json")]
         self.teardown_test_environment()
-        counts = {name: sum(one[name] for one in told) for name in ("passed", "failed", "skipped")}
+        counts = {
+            name: sum(item[name] for item in told) for name in ("passed", "failed", "skipped")
+        }
         lost = expected - sum(counts.values())
         counts["failed"] += lost  # a process that died took its test with it
-        _tell(counts, {name: seconds for one in told for name, seconds in one["seconds"].items()})
+        _tell(counts, {name: seconds for item in told for name, seconds in item["seconds"].items()})
         return counts["failed"] or sum(map(abs, codes))
 
     def _start(

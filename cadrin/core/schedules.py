@@ -62,17 +62,19 @@ def problems_with_hours(hours: Iterable[Hours]) -> tuple[Problem, ...]:
     if not windows:
         problems.append(Problem("schedule.no_hours", "hours"))
     stretches: list[tuple[int, int, int]] = []
-    for place, one in enumerate(windows):
-        if not (0 <= one.weekday <= 6 and 0 <= one.start_minute < MINUTES_A_DAY):
+    for place, window in enumerate(windows):
+        if not (0 <= window.weekday <= 6 and 0 <= window.start_minute < MINUTES_A_DAY):
             problems.append(Problem("schedule.hours_outside", f"hours.{place}"))
-        elif one.end_minute <= one.start_minute:
+        elif window.end_minute <= window.start_minute:
             problems.append(Problem("schedule.hours_empty", f"hours.{place}"))
-        elif one.end_minute - one.start_minute > MINUTES_A_DAY:
+        elif window.end_minute - window.start_minute > MINUTES_A_DAY:
             problems.append(Problem("schedule.hours_too_long", f"hours.{place}"))
         else:
-            stretches += [(start, end, place) for start, end in _minutes_of_week(one)]
+            stretches += [(start, end, place) for start, end in _minutes_of_week(window)]
     stretches.sort()
-    clashes = {max(one[2], other[2]) for one, other in pairwise(stretches) if other[0] < one[1]}
+    clashes = {
+        max(first[2], after[2]) for first, after in pairwise(stretches) if after[0] < first[1]
+    }
     problems += [Problem("schedule.hours_overlap", f"hours.{place}") for place in sorted(clashes)]
     return tuple(problems)
 
@@ -138,10 +140,10 @@ class Schedule:
             week = start + offset - (start + offset - _EPOCH_MONDAY) % timedelta(weeks=1) - offset
             while week < end:
                 for first, last in zip(self._starts, self._ends, strict=True):
-                    one = max(start, week + timedelta(minutes=first))
-                    other = min(end, week + timedelta(minutes=last))
-                    if one < other:
-                        lit.append(Span(one, other))
+                    opens = max(start, week + timedelta(minutes=first))
+                    closes = min(end, week + timedelta(minutes=last))
+                    if opens < closes:
+                        lit.append(Span(opens, closes))
                 week += timedelta(weeks=1)
         return merged(lit)
 

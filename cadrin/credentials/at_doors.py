@@ -19,15 +19,12 @@ _CARD = (
 
 def cards_at_doors(holder_ids: list[int]) -> dict[int, list[CoreCard]]:
     """Return the cards of cardholders, with the uses that are counted."""
-    rows = list(
-        Card.objects.filter(holder_id__in=holder_ids)
-        .order_by("holder_id", "id")
-        .values_list(*_CARD)
-    )
+    found = Card.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id")
+    rows = list(found.values_list(*_CARD))
     uses: dict[int, list[tuple[str, int]]] = {}
     if limited := [id_ for _, id_, *_, limit, _, _, _ in rows if limit]:
-        found = CardUse.objects.filter(card_id__in=limited).order_by("memory")
-        for id_, memory, count in found.values_list("card_id", "memory", "count"):
+        told = CardUse.objects.filter(card_id__in=limited).order_by("memory")
+        for id_, memory, count in told.values_list("card_id", "memory", "count"):
             uses.setdefault(id_, []).append((memory, count))
     cards: dict[int, list[CoreCard]] = {}
     for (

@@ -51,10 +51,10 @@ CHOOSE_ANOTHER = "pin.choose_another"
 
 def problems_with_pins(wanted: Sequence[PinsWanted], judged: Judged) -> list[tuple[Problem, ...]]:
     """Return everything against each cardholder having these PINs, each beside its field."""
-    if not any(one.drafts for one in wanted):
+    if not any(item.drafts for item in wanted):
         return [()] * len(wanted)
-    judging = _Judging(pin_rule(), judged, pins_of(one.holder_id for one in wanted), wanted)
-    return [tuple(_problems_with_pins_of(one, judging)) for one in wanted]
+    judging = _Judging(pin_rule(), judged, pins_of(item.holder_id for item in wanted), wanted)
+    return [tuple(_problems_with_pins_of(item, judging)) for item in wanted]
 
 
 class _Judging(NamedTuple):

@@ -110,7 +110,9 @@ def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
     """Return the cards that explain every clue, by what is known here; the likeliest first."""
     layouts = formats()
     wide = investigate(clues, layouts, KnownHere(facility_codes=facility_codes()), MOST_WEIGHED)
-    return investigate(clues, layouts, what_is_known((one.format_id, one.numbers) for one in wide))
+    return investigate(
+        clues, layouts, what_is_known((item.format_id, item.numbers) for item in wide)
+    )
 
 
 def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:
@@ -119,7 +121,7 @@ def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, Card
     numbers = [numbers.card_number for _, numbers in wanted]
     found = Card.objects.filter(card_number__in=numbers).select_related("holder")
     by_key = {
-        (one.format_id, CardNumbers(one.facility_code, one.card_number)): one for one in found
+        (item.format_id, CardNumbers(item.facility_code, item.card_number)): item for item in found
     }
     return {key: by_key[key] for key in wanted if key in by_key}
 

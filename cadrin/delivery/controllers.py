@@ -104,8 +104,8 @@ def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
     return {
         id_: sum(
             1
-            for one in people.values()
-            if belongs_at(one, here[id_]) and cards_left_out(one.cards, memory, at)
+            for person in people.values()
+            if belongs_at(person, here[id_]) and cards_left_out(person.cards, memory, at)
         )
         for id_, memory in small.items()
         if id_ in here

@@ -5,7 +5,7 @@ next one begins by asking the controller for everything it holds.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import datetime
 from functools import partial
 
 from django.db import OperationalError, transaction
@@ -297,8 +297,3 @@ class Line:
         next round.
         """
         self._sum = expected if answer.sum == expected else None
-
-
-def utc_now() -> datetime:
-    """Return the clock of a job; everything below takes the instant as an argument."""
-    return datetime.now(UTC)

@@ -87,7 +87,7 @@ def week_from(at: datetime) -> Span:
     """Return the seven days of the site that begin with the day of an instant."""
     zone = zone_named(home_site()["zone"])
     day = at.astimezone(zone).date()
-    first, last = (datetime.combine(one, time(), zone) for one in (day, day + timedelta(days=7)))
+    first, last = (datetime.combine(item, time(), zone) for item in (day, day + timedelta(days=7)))
     return Span(first, last)
 
 
@@ -126,7 +126,7 @@ def preview_cardholder(
             open_spans_of_ways_out(after, doors, plan, weeks),
         ),
         to_send=tuple(
-            one for one in _to_send(before, after, now) if one.controller_id in controllers
+            item for item in _to_send(before, after, now) if item.controller_id in controllers
         ),
         possible_duplicates=possible_duplicates(actor, draft.details, cardholder_id),
     )
@@ -162,7 +162,7 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
     full = full_controllers(before.id)
     for controller_id, here in plans_here().items():
         of_this = memory.get(controller_id, ANY_MEMORY)
-        old, new = (encode_cardholder(one, here, of_this) for one in (before, after))
+        old, new = (encode_cardholder(item, here, of_this) for item in (before, after))
         if new is not None and new != old:
             left_out = tuple(card.key for card in cards_left_out(after.cards, of_this, at))
             yield ToSend(
@@ -233,7 +233,7 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
         then = plan_at_controller(changed, here.door_of_reader)
         old = {key: digest(key, body) for key, body in plan_records(here).items()}
         new = {key: digest(key, body) for key, body in plan_records(then).items()}
-        put = sum(1 for key, one in new.items() if old.get(key) != one)
+        put = sum(1 for key, item in new.items() if old.get(key) != item)
         removed = sum(1 for key in old if key not in new)
         if before.id and (before.id in here.groups) != (after.id in then.groups):
             put += count_matching(carrying_at(here), member_ids(before.id))

@@ -48,8 +48,8 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
     for id_, holder in people.items():
         expected = {
             controller
-            for one in holder.memberships
-            for controller in of_group.get(one.group_id, ())
+            for membership in holder.memberships
+            for controller in of_group.get(membership.group_id, ())
         }
         for controller in expected:
             if (id_, controller) not in state_of and belongs_at(holder, here[controller]):

@@ -182,7 +182,7 @@ def want_cardholders(
         controllers = concerned.get(id_, set())
         if holder:
             controllers = controllers.union(
-                *(of_group.get(one.group_id, ()) for one in holder.memberships)
+                *(of_group.get(membership.group_id, ()) for membership in holder.memberships)
             )
         for controller_id in controllers:
             plan = here.get(controller_id)

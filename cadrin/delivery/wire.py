@@ -235,9 +235,9 @@ def _object(answer: bytes) -> dict[str, Any]:
 
 
 def _digests(told: Mapping[str, Any]) -> dict[RecordKey, str]:
-    digests = {RecordKey.parse(key): str(one) for key, one in told.items()}
-    for one in digests.values():
-        if len(one) != 32 or int(one, 16) < 0:
+    digests = {RecordKey.parse(key): str(item) for key, item in told.items()}
+    for digest in digests.values():
+        if len(digest) != 32 or int(digest, 16) < 0:
             raise ValueError("not a digest")
     return digests
 

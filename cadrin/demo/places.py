@@ -21,10 +21,10 @@ from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 
 
 def places() -> None:
-    for one in READY_MADE:
-        if one.name in scenario.FORMATS:
+    for made in READY_MADE:
+        if made.name in scenario.FORMATS:
             CardFormat.objects.create(
-                name=one.name, source=one.source, layout=encode_format(one.layout)
+                name=made.name, source=made.source, layout=encode_format(made.layout)
             )
     sites = {
         name: Site.objects.create(name=name, zone=scenario.ZONE)

@@ -84,5 +84,7 @@ def _as_told(events: list[dict[str, object]]) -> list[Event]:
 
 def _reader_for(holder: Holder, readers: dict[int, Reader], plan: Plan, random: Random) -> Reader:
     """Choose a reader: mostly one of a door that is theirs."""
-    theirs = [one for one in readers.values() if one.door_id in plan.doors_of(holder.memberships)]
+    theirs = [
+        reader for reader in readers.values() if reader.door_id in plan.doors_of(holder.memberships)
+    ]
     return random.choice(theirs if theirs and random.random() < 0.9 else list(readers.values()))

@@ -47,19 +47,21 @@ def problems_with_drafts(
     """
     if Permission.ISSUE not in actor.permissions:
         judged = Judged.NOT_AT_ALL
-    drafts = [one.draft for one in wanted]
-    details = [DetailsWanted(one.holder_id, one.draft.details) for one in wanted]
+    drafts = [item.draft for item in wanted]
+    details = [DetailsWanted(item.holder_id, item.draft.details) for item in wanted]
     pins = [
-        PinsWanted(one.holder_id, one.draft.pins, one.draft.own_numbers, one.draft.details.email)
-        for one in wanted
+        PinsWanted(
+            item.holder_id, item.draft.pins, item.draft.own_numbers, item.draft.details.email
+        )
+        for item in wanted
     ]
     found = zip(
         problems_with_details_of(actor, details, rules, site_day(at)),
-        problems_with_images([Part(one.holder_id, one.draft.images) for one in wanted]),
+        problems_with_images([Part(item.holder_id, item.draft.images) for item in wanted]),
         (_portrait_missing(draft, rules) for draft in drafts),
-        problems_with_cards([Part(one.holder_id, one.draft.cards) for one in wanted]),
+        problems_with_cards([Part(item.holder_id, item.draft.cards) for item in wanted]),
         problems_with_pins(pins, judged),
-        problems_with_plates([Part(one.holder_id, one.draft.plates) for one in wanted]),
+        problems_with_plates([Part(item.holder_id, item.draft.plates) for item in wanted]),
         _problems_with_memberships(
             [draft.memberships for draft in drafts], group_ids_hidden(actor)
         ),

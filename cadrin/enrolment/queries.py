@@ -86,10 +86,10 @@ def with_what_is_hidden(actor: Actor, wanted: Sequence[Wanted]) -> list[Wanted]:
     hidden = group_ids_hidden(actor)
     if not hidden:
         return list(wanted)
-    kept = memberships_of((one.holder_id for one in wanted), among=hidden)
+    kept = memberships_of((item.holder_id for item in wanted), among=hidden)
     return [
-        one._replace(
-            draft=replace(one.draft, memberships=(*one.draft.memberships, *kept[one.holder_id]))
+        item._replace(
+            draft=replace(item.draft, memberships=(*item.draft.memberships, *kept[item.holder_id]))
         )
-        for one in wanted
+        for item in wanted
     ]

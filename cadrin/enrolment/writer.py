@@ -61,15 +61,17 @@ def write(
     caller holds the transaction, has locked the cardholders and judged what is wanted.
     ``also_about`` is what each entry is about beside its cardholders.
     """
-    details = [(one.cardholder, one.details) for one in writings if one.details is not None]
+    details = [
+        (writing.cardholder, writing.details) for writing in writings if writing.details is not None
+    ]
     acts = write_details(details, rules())
-    acts += set_images(_parts(writings, lambda one: one.images))
-    cards = _parts(writings, lambda one: one.cards)
+    acts += set_images(_parts(writings, lambda item: item.images))
+    cards = _parts(writings, lambda item: item.cards)
     card_acts = set_cards(cards, at)
     acts += card_acts
-    acts += set_pins(_parts(writings, lambda one: one.pins), at)
-    acts += set_plates(_parts(writings, lambda one: one.plates))
-    acts += set_memberships(_parts(writings, lambda one: one.memberships))
+    acts += set_pins(_parts(writings, lambda item: item.pins), at)
+    acts += set_plates(_parts(writings, lambda item: item.plates))
+    acts += set_memberships(_parts(writings, lambda item: item.memberships))
     changed = _cardholders_of(acts)
     move_versions(changed)
     with_other_cards = _cardholders_of(card_acts)
@@ -97,9 +99,9 @@ def _parts(
     writings: Sequence[Writing], part: Callable[[Writing], tuple[T, ...] | None]
 ) -> list[Part[T]]:
     return [
-        Part(one.cardholder.pk, wanted, one.cardholder.version + 1)
-        for one in writings
-        if (wanted := part(one)) is not None
+        Part(writing.cardholder.pk, wanted, writing.cardholder.version + 1)
+        for writing in writings
+        if (wanted := part(writing)) is not None
     ]
 
 

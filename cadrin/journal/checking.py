@@ -73,6 +73,6 @@ def _topics_broken() -> Broken | None:
     for entry_id, topic in ((row[0], (row[1], row[2], row[3])) for row in rows.iterator()):
         found.setdefault(entry_id, Counter())[topic] += 1
     for id_, about in Entry.objects.order_by("id").values_list("id", "about").iterator():
-        if found.get(id_, Counter()) != Counter(now(*one) for one in about):
+        if found.get(id_, Counter()) != Counter(now(*item) for item in about):
             return Broken(id_, "topics")
     return None

@@ -12,4 +12,4 @@ def operators(actor: Actor) -> Rows:
     found = Operator.objects.order_by("last_name", "first_name")
     if not actor.scope.is_whole:
         found = found.filter(pk=actor.operator_id or 0)
-    return [{"id": one.pk, "name": str(one)} for one in found]
+    return [{"id": item.pk, "name": str(item)} for item in found]

@@ -45,14 +45,14 @@ def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | N
     seconds, rows = 0, []
     with transaction.atomic():
         Tries.objects.filter(last_at__lte=at - COUNTED_FOR).delete()
-        for one in counted:
-            row = Tries.objects.filter(subject_digest=one.digest).first()
-            row = row or Tries(subject_digest=one.digest, failures=0, last_at=at)
-            if at - row.last_at >= one.counted_for:
+        for item in counted:
+            row = Tries.objects.filter(subject_digest=item.digest).first()
+            row = row or Tries(subject_digest=item.digest, failures=0, last_at=at)
+            if at - row.last_at >= item.counted_for:
                 row.failures = 0
             # a clock that was set back must not make the wait longer than it ever is
             row.last_at = min(row.last_at, at)
-            if left := wait_left(row.failures, row.last_at, at, one.free):
+            if left := wait_left(row.failures, row.last_at, at, item.free):
                 seconds = max(seconds, int(left.total_seconds()) + 1)
             rows.append(row)
         for row in rows:
@@ -66,11 +66,11 @@ def take_try(counted: Iterable[Counted], at: datetime, code: str, field: str | N
 @transaction.atomic
 def give_back(counted: Iterable[Counted]) -> None:
     """Count a try no more that was taken and turned out to be none."""
-    for one in counted:
-        Tries.objects.filter(subject_digest=one.digest, failures__gt=0).update(
+    for item in counted:
+        Tries.objects.filter(subject_digest=item.digest, failures__gt=0).update(
             failures=F("failures") - 1
         )
 
 
-def forget_tries(one: Counted) -> None:
-    Tries.objects.filter(subject_digest=one.digest).delete()
+def forget_tries(counted: Counted) -> None:
+    Tries.objects.filter(subject_digest=counted.digest).delete()

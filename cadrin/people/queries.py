@@ -110,8 +110,8 @@ def rules(language: str = "en") -> RegisterRules:
         region=kept.region,
         required=frozenset(kept.required),
         custom_fields=tuple(
-            custom_field(one, language)
-            for one in CustomField.objects.filter(removed_at=None).order_by("place", "id")
+            custom_field(item, language)
+            for item in CustomField.objects.filter(removed_at=None).order_by("place", "id")
         ),
     )
 

@@ -14,7 +14,7 @@ def others_at(cardholder_id: int, operator_id: int | None, name: str, page: str)
     """
     key, now = f"at-cardholder-{cardholder_id}", time.time()
     here: dict[str, tuple[int | None, str, float]] = cache.get(key) or {}
-    here = {one: seen for one, seen in here.items() if seen[2] > now - STAYS_SECONDS}
+    here = {item: seen for item, seen in here.items() if seen[2] > now - STAYS_SECONDS}
     here[page] = (operator_id, name, now)
     cache.set(key, here, STAYS_SECONDS)
     return sorted({other for id_, other, _ in here.values() if id_ != operator_id})

@@ -171,7 +171,7 @@ def _text(
     if isinstance(value, datetime):
         return f"{value.astimezone(zone):%Y-%m-%d %H:%M}"
     if isinstance(value, list):
-        return "; ".join(str(one) for one in value)
+        return "; ".join(str(item) for item in value)
     return "" if value is None else str(value)
 
 

@@ -51,7 +51,7 @@ def save_list(actor: Actor, draft: SavedListDraft) -> None:
         raise Invalid(problems)
     owner = None if draft.is_shared else actor.operator_id
     known = SavedList.objects.filter(Q(operator=None) if owner is None else Q(operator_id=owner))
-    same = [one for one in known if fold(one.name) == fold(name)]
+    same = [item for item in known if fold(item.name) == fold(name)]
     view = same[0] if same else SavedList(operator_id=owner)
     view.name, view.filters, view.columns, view.sort = (
         name,

@@ -68,7 +68,11 @@ class _Bench:
         self._controllers = controllers
         self._key = key
         self._mail = mail
-        self._of_reader = {id_: one for one in controllers.values() for id_ in one.setup.readers}
+        self._of_reader = {
+            id_: controller
+            for controller in controllers.values()
+            for id_ in controller.setup.readers
+        }
         self._arrived = {id_: asyncio.Event() for id_ in controllers}
 
     async def _answering(self, request: Request) -> Controller:

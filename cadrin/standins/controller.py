@@ -111,7 +111,7 @@ class Controller:
         there.
         """
         self._read_store()
-        return {str(key): one for key, one in self._digests.items()}
+        return {str(key): item for key, item in self._digests.items()}
 
     def take(self, put: Iterable[tuple[str, Body]], remove: Iterable[str]) -> dict[str, Any]:
         """Take and drop records; each that was refused is told with its reason."""
@@ -165,11 +165,11 @@ class Controller:
         self._held.remove(key)
         self._set_digest(key, None)
 
-    def _set_digest(self, key: RecordKey, one: str | None) -> None:
+    def _set_digest(self, key: RecordKey, new: str | None) -> None:
         old = self._digests.pop(key, None)
-        if one is not None:
-            self._digests[key] = one
-        self._sum = sum_of([self._sum, *filter(None, (old, one))])
+        if new is not None:
+            self._digests[key] = new
+        self._sum = sum_of([self._sum, *filter(None, (old, new))])
 
     def events(self, store: str, after: int) -> list[Event]:
         """Return the events after a number of this memory; numbers of another memory mean nothing

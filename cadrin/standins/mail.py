@@ -49,6 +49,7 @@ class MailServer:
     def shown(self) -> dict[str, Any]:
         """Return what the test bench shows: whom letters went to, and not the secrets in them."""
         letters = [
-            {"at": one.at.isoformat(), "to": one.to, "subject": one.subject} for one in self.letters
+            {"at": letter.at.isoformat(), "to": letter.to, "subject": letter.subject}
+            for letter in self.letters
         ]
         return {"is_on": self.is_on, "letters": letters}

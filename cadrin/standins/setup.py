@@ -28,13 +28,13 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
     controllers = tuple(
         Setup(
             **{
-                **one,
-                "key": bytes.fromhex(one["key"]),
-                "readers": {int(id_): name for id_, name in one["readers"].items()},
-                "keypads": tuple(one.get("keypads", ())),
-                "cameras": tuple(one.get("cameras", ())),
+                **item,
+                "key": bytes.fromhex(item["key"]),
+                "readers": {int(id_): name for id_, name in item["readers"].items()},
+                "keypads": tuple(item.get("keypads", ())),
+                "cameras": tuple(item.get("cameras", ())),
             }
         )
-        for one in told["controllers"]
+        for item in told["controllers"]
     )
     return StandInSetup(controllers, told["bench_key"])

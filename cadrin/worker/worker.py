@@ -6,6 +6,7 @@ import logging
 import threading
 import time
 from collections.abc import Callable
+from datetime import UTC, datetime
 from functools import partial
 
 from django.db import OperationalError, connection, transaction
@@ -15,7 +16,7 @@ from cadrin.bulk.steps import work_on_bulk_changes
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
-from cadrin.delivery.line import Line, utc_now
+from cadrin.delivery.line import Line
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.sites.controller_keys import key_of_controller
@@ -147,3 +148,8 @@ def _beat() -> int:
     with transaction.atomic():
         beat(WORKER, utc_now())
     return 1
+
+
+def utc_now() -> datetime:
+    """Return the clock of a job; everything below takes the instant as an argument."""
+    return datetime.now(UTC)

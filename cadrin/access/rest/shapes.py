@@ -31,7 +31,7 @@ class Group(GroupShape):
 
 def group_draft(values: dict[str, Any]) -> GroupDraft:
     """Return the draft that was sent."""
-    grants = tuple(GrantDraft(one["door"], one["schedule"]) for one in values["grants"])
+    grants = tuple(GrantDraft(value["door"], value["schedule"]) for value in values["grants"])
     return GroupDraft(values["name"], values["remarks"], grants, values["version"])
 
 

@@ -59,8 +59,10 @@ def problems_with_password(password: str, operator: Operator, field: str) -> tup
     except ValidationError as error:
         found = error.error_list
         return tuple(
-            Problem(f"password.{one.code}", field, {"least": (one.params or {}).get("min_length")})
-            for one in found
+            Problem(
+                f"password.{item.code}", field, {"least": (item.params or {}).get("min_length")}
+            )
+            for item in found
         )
     return ()
 

@@ -76,7 +76,7 @@ class Roles(HouseView):
 
     @extend_schema(responses=shapes.RolesShape)
     def get(self, request: Request) -> Response:
-        permissions = [{"name": one, "is_house_wide": one in HOUSE_WIDE} for one in Permission]
+        permissions = [{"name": item, "is_house_wide": item in HOUSE_WIDE} for item in Permission]
         return Response({"roles": queries.roles(), "permissions": permissions})
 
     @extend_schema(request=shapes.RoleShape, responses={201: Saved})

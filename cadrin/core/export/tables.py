@@ -93,5 +93,5 @@ def write_xlsx(columns: Sequence[Column], rows: Iterable[Row], file: IO[bytes]) 
 
     sheet.append([cell(column.label) for column in columns])
     for row in rows:
-        sheet.append([cell(one) for one in row])
+        sheet.append([cell(item) for item in row])
     book.save(file)

@@ -35,38 +35,38 @@ class PersonFacts:
     department_id: int | None = None
 
 
-def name_likeness(one: PersonFacts, other: PersonFacts) -> float:
+def name_likeness(person: PersonFacts, other: PersonFacts) -> float:
     """Compare names from 0 to 100, whatever their accents, case and order.
 
     >>> zoe = PersonFacts(first_name="Zoë", last_name="Reve")
     >>> round(name_likeness(zoe, PersonFacts(first_name="REVE", last_name="Zoe")))
     100
     """
-    first, second = (fold(f"{person.first_name} {person.last_name}") for person in (one, other))
+    first, second = (fold(f"{person.first_name} {person.last_name}") for person in (person, other))
     if not first or not second:
         return 0.0
     return fuzz.token_sort_ratio(first.replace("-", " "), second.replace("-", " "))
 
 
-def signs(one: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
+def signs(person: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
     """Return every sign that the two are one person; none means there is no reason to think so.
 
     A name alone is none: two people may share it. The same in both orders.
     """
-    alike = name_likeness(one, other) >= ALIKE
+    alike = name_likeness(person, other) >= ALIKE
     held = (
         (
             Sign.NUMBER,
-            number_key(one.number) and number_key(one.number) == number_key(other.number),
+            number_key(person.number) and number_key(person.number) == number_key(other.number),
         ),
-        (Sign.EMAIL, one.email and fold(one.email) == fold(other.email)),
-        (Sign.NAME_AND_BIRTH_DATE, alike and one.born_on and one.born_on == other.born_on),
+        (Sign.EMAIL, person.email and fold(person.email) == fold(other.email)),
+        (Sign.NAME_AND_BIRTH_DATE, alike and person.born_on and person.born_on == other.born_on),
         (
             Sign.NAME_AND_DEPARTMENT,
             alike
-            and one.department_id
-            and one.department_id == other.department_id
-            and (one.born_on is None or other.born_on is None),
+            and person.department_id
+            and person.department_id == other.department_id
+            and (person.born_on is None or other.born_on is None),
         ),
     )
     return tuple(sign for sign, holds in held if holds)

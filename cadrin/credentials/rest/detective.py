@@ -63,25 +63,25 @@ class NumberDetective(HouseView):
         ]
         found, layouts = investigated(clues), formats()
         names = {row["id"]: row["name"] for row in formats_in_full()}
-        cards = holders_of((one.format_id, one.numbers) for one in found)
+        cards = holders_of((item.format_id, item.numbers) for item in found)
         seen = only_seen(
             self.actor(), (card.holder_id for card in cards.values() if card.holder_id)
         )
         rows = []
-        for one in found:
-            card = cards.get((one.format_id, one.numbers))
+        for item in found:
+            card = cards.get((item.format_id, item.numbers))
             holder = card.holder if card and card.holder_id in seen else None
             rows.append(
                 {
-                    "format": one.format_id,
-                    "format_name": names.get(one.format_id, ""),
-                    "has_facility_code": layouts[one.format_id].facility_code is not None,
-                    "facility_code": str(one.numbers.facility_code),
-                    "card_number": str(one.numbers.card_number),
-                    "writings": one.writings,
-                    "turned": one.turned,
-                    "speaks_for": one.speaks_for,
-                    "speaks_against": one.speaks_against,
+                    "format": item.format_id,
+                    "format_name": names.get(item.format_id, ""),
+                    "has_facility_code": layouts[item.format_id].facility_code is not None,
+                    "facility_code": str(item.numbers.facility_code),
+                    "card_number": str(item.numbers.card_number),
+                    "writings": item.writings,
+                    "turned": item.turned,
+                    "speaks_for": item.speaks_for,
+                    "speaks_against": item.speaks_against,
                     "status": card.status if card else "",
                     "holder_id": holder.pk if holder else None,
                     "holder_name": holder.display_name if holder else "",

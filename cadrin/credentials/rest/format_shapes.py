@@ -127,21 +127,21 @@ def layout_body(layout: dict[str, Any]) -> dict[str, Any]:
     """Write what came in as the core keeps it. Raises Invalid where the core has something against
     the names.
     """
-    names = [one["name"] for one in layout["fields_of_it"]]
+    names = [item["name"] for item in layout["fields_of_it"]]
     if problems := problems_with_names(names):
         raise Invalid(problem.under("layout") for problem in problems)
     fields: dict[str, list[Any]] = {}
-    for one in layout["fields_of_it"]:
-        first, *more = ([piece["first"], piece["last"]] for piece in one["pieces"])
-        fields[one["name"]] = [*first, more, one["coding"]]
+    for item in layout["fields_of_it"]:
+        first, *more = ([piece["first"], piece["last"]] for piece in item["pieces"])
+        fields[item["name"]] = [*first, more, item["coding"]]
     return {
         "length": layout["length_bits"],
         "facility_code": fields.get("facility_code"),
         "card_number": fields["card_number"],
         "issue_level": fields.get("issue_level"),
         "others": [[name, where] for name, where in fields.items() if name not in USUAL],
-        "parity": [[one["bit"], one["kind"], one["over"]] for one in layout["parity"]],
-        "fixed": [[one["bit"], one["value"]] for one in layout["fixed"]],
+        "parity": [[item["bit"], item["kind"], item["over"]] for item in layout["parity"]],
+        "fixed": [[item["bit"], item["value"]] for item in layout["fixed"]],
         "reversed": layout["is_reversed"],
         "inverted": layout["is_inverted"],
     }
@@ -175,4 +175,7 @@ def format_draft(given: dict[str, Any]) -> FormatDraft:
 
 
 def told_problems(problems: list[Problem]) -> list[dict[str, Any]]:
-    return [{"code": one.code, "field": one.field, "params": dict(one.params)} for one in problems]
+    return [
+        {"code": problem.code, "field": problem.field, "params": dict(problem.params)}
+        for problem in problems
+    ]

@@ -48,8 +48,8 @@ class Formats(HouseView):
                     for row in formats_in_full()
                 ],
                 "ready_made": [
-                    {"name": one.name, "about": one.source, "layout": shown_layout(one.layout)}
-                    for one in READY_MADE
+                    {"name": made.name, "about": made.source, "layout": shown_layout(made.layout)}
+                    for made in READY_MADE
                 ],
             }
         )
@@ -105,8 +105,8 @@ class PreviewFormat(HouseView):
             {
                 "problems": told_problems(problems),
                 "bits": [
-                    one._asdict() | ({} if has_sample else {"value": None, "is_wrong": False})
-                    for one in found.bits
+                    bit._asdict() | ({} if has_sample else {"value": None, "is_wrong": False})
+                    for bit in found.bits
                 ],
                 "numbers": [{"name": n, "value": str(v)} for n, v in found.fields.items()]
                 if has_sample

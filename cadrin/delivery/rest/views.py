@@ -1,7 +1,6 @@
 from dataclasses import asdict
 from typing import Any, ClassVar
 
-from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -38,23 +37,23 @@ def _span(span: Span) -> dict[str, Any]:
     return {"start": span.start, "end": span.end}
 
 
-def _door(one: DoorReach) -> dict[str, Any]:
+def _door(reach: DoorReach) -> dict[str, Any]:
     return {
-        "door": one.door_id,
-        "is_open": one.is_open,
-        "reason": one.reason,
-        "group": one.group_id,
-        "changes_at": one.changes_at,
-        "open_spans": [_span(span) for span in one.open_spans],
-        "reason_out": one.reason_out,
-        "open_spans_out": [_span(span) for span in one.open_spans_out],
+        "door": reach.door_id,
+        "is_open": reach.is_open,
+        "reason": reach.reason,
+        "group": reach.group_id,
+        "changes_at": reach.changes_at,
+        "open_spans": [_span(span) for span in reach.open_spans],
+        "reason_out": reach.reason_out,
+        "open_spans_out": [_span(span) for span in reach.open_spans_out],
     }
 
 
 def _sent(found: CardholderPreview | GroupPreview) -> list[dict[str, Any]]:
     rows = [
-        one._asdict() | {"left_out": [identity_of(key) for key in one.left_out]}
-        for one in found.to_send
+        item._asdict() | {"left_out": [identity_of(key) for key in item.left_out]}
+        for item in found.to_send
     ]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
 
@@ -89,7 +88,7 @@ class PreviewCardholder(HouseView):
                 "as_of": as_of,
                 "week": _span(found.week),
                 "possible_duplicates": found.possible_duplicates,
-                "reach": [_door(one) for one in found.reach],
+                "reach": [_door(each) for each in found.reach],
                 "ways_out": asdict(found.difference_out),
             }
         )

@@ -53,7 +53,7 @@ class OneRead(HouseView):
         found = explanation(self.actor(), id, timezone.now())
         steps = [step._asdict() for step in found.steps]
         remedies = [
-            [one._asdict() | {"card": one.card and identity_of(one.card)} for one in remedy]
+            [item._asdict() | {"card": item.card and identity_of(item.card)} for item in remedy]
             for remedy in found.remedies
         ]
         return Response(

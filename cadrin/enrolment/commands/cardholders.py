@@ -78,7 +78,7 @@ def save_many(
     new version, no entry, nothing to deliver. Raises Invalid, each problem ``under`` its
     cardholder's place, Stale, NotFound or NotPermitted.
     """
-    with counting_refused_pins(actor, (pin for one in wanted for pin in one.draft.pins), at):
+    with counting_refused_pins(actor, (pin for item in wanted for pin in item.draft.pins), at):
         return save_counted(actor, wanted, at, under)
 
 
@@ -87,7 +87,7 @@ def save_counted(
     actor: Actor, wanted: Sequence[Wanted], at: datetime, under: str = ONE_ALONE
 ) -> list[SavedCardholder]:
     """Save as `save_many`, as part of a command that counts refused PINs over all it does."""
-    versions = {one.cardholder_id: one.draft.version for one in wanted if one.cardholder_id}
+    versions = {item.cardholder_id: item.draft.version for item in wanted if item.cardholder_id}
     if len(versions) < len(wanted):
         actor.require(Permission.ENROL)
     if versions:
@@ -96,17 +96,19 @@ def save_counted(
     if any(cardholder.erased_at for cardholder in locked.values()):
         raise Invalid.of("cardholder.erased")
     register_rules = rules()
-    if any(one.draft.pins for one in wanted):
+    if any(item.draft.pins for item in wanted):
         make_ready_for_pins()
     wanted = _numbered(wanted, register_rules)
     _refuse(problems_with_drafts(actor, wanted, register_rules, at, Judged.AMONG_ALL), under)
     cardholders = [
-        locked[one.cardholder_id] if one.cardholder_id else new_cardholder() for one in wanted
+        locked[item.cardholder_id] if item.cardholder_id else new_cardholder() for item in wanted
     ]
     drafts = _with_generated_pins(
         [
-            _tidied(actor, cardholder, one.draft, register_rules)
-            for cardholder, one in zip(cardholders, with_what_is_hidden(actor, wanted), strict=True)
+            _tidied(actor, cardholder, item.draft, register_rules)
+            for cardholder, item in zip(
+                cardholders, with_what_is_hidden(actor, wanted), strict=True
+            )
         ]
     )
     _require_for(actor, write(actor, list(map(_writing, cardholders, drafts)), at))
@@ -131,15 +133,15 @@ def _refuse(found: Sequence[Sequence[Problem]], under: str) -> None:
 def _numbered(wanted: Sequence[Wanted], register_rules: RegisterRules) -> list[Wanted]:
     """Give the next free numbers to those that are to get one."""
 
-    count = sum(one.gets_number for one in wanted)
+    count = sum(item.gets_number for item in wanted)
     numbers = iter(free_numbers(register_rules.numbers, count))
     return [
-        one._replace(
-            draft=replace(one.draft, details=replace(one.draft.details, number=next(numbers)))
+        item._replace(
+            draft=replace(item.draft, details=replace(item.draft.details, number=next(numbers)))
         )
-        if one.gets_number
-        else one
-        for one in wanted
+        if item.gets_number
+        else item
+        for item in wanted
     ]
 
 
@@ -181,7 +183,7 @@ def _shown_once(cardholder: Cardholder, draft: CardholderDraft, at: datetime) ->
     for pin in draft.pins:
         if pin.is_mailed and pin.entry:
             kept = pins_of([cardholder.pk])[cardholder.pk]
-            written = next(one for one in kept if has_digits(one, pin.entry))
+            written = next(item for item in kept if has_digits(item, pin.entry))
             to = Addressee(
                 cardholder.pk, cardholder.display_name, cardholder.email, cardholder.language
             )

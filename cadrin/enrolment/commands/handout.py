@@ -72,9 +72,9 @@ def problems_with_row(actor: Actor, pairs: Sequence[Pair], at: datetime) -> tupl
     register_rules = rules()
     wanted = _with_their_cards(actor, pairs, register_rules)
     found = problems_with_drafts(actor, wanted, register_rules, at)
-    for one, here in zip(wanted, found, strict=True):
-        places = [n for n, pair in enumerate(pairs) if pair.cardholder_id == one.cardholder_id]
-        had = len(one.draft.cards) - len(places)
+    for item, here in zip(wanted, found, strict=True):
+        places = [n for n, pair in enumerate(pairs) if pair.cardholder_id == item.cardholder_id]
+        had = len(item.draft.cards) - len(places)
         fields = {f"cards.{had + n}": f"pairs.{place}" for n, place in enumerate(places)}
         problems += [_in_the_row(problem, fields, f"pairs.{places[0]}") for problem in here]
     return tuple(problems)

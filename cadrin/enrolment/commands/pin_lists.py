@@ -66,11 +66,11 @@ def make_pin_list(actor: Actor, cardholder_ids: Sequence[int], at: datetime) -> 
         raise Invalid.of("pin.all_have_one", "people")
     lines = [
         ListedPin(
-            one.draft.details.number,
-            one.draft.details.shown(register_rules.names),
+            item.draft.details.number,
+            item.draft.details.shown(register_rules.names),
             saved.shown_pins[0].digits,
         )
-        for one, saved in zip(wanted, save_many(actor, wanted, at), strict=True)
+        for item, saved in zip(wanted, save_many(actor, wanted, at), strict=True)
     ]
     list_id = keep_pin_list(actor, [list(line) for line in lines], at)
     record(

@@ -105,19 +105,24 @@ def _without_membership(file: CardholderDraft, changes: Changes) -> CardholderDr
     added = _membership(changes, 1)
     if added not in file.memberships:
         raise _changed_since("group")
-    return replace(file, memberships=tuple(one for one in file.memberships if one != added))
+    return replace(
+        file,
+        memberships=tuple(membership for membership in file.memberships if membership != added),
+    )
 
 
 def _with_membership(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     removed = _membership(changes, 0)
-    if any(one.group_id == removed.group_id for one in file.memberships):
+    if any(membership.group_id == removed.group_id for membership in file.memberships):
         raise _changed_since("group")
     return replace(file, memberships=(*file.memberships, removed))
 
 
 def _membership_as_before(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     group_id = changes["group_id"][0]
-    now = next((one for one in file.memberships if one.group_id == group_id), None)
+    now = next(
+        (membership for membership in file.memberships if membership.group_id == group_id), None
+    )
     if now is None or any(
         _plain(getattr(now, field)) != pair[1]
         for field, pair in changes.items()
@@ -129,7 +134,10 @@ def _membership_as_before(file: CardholderDraft, changes: Changes) -> Cardholder
     }
     before = replace(now, **spans)
     return replace(
-        file, memberships=tuple(before if one == now else one for one in file.memberships)
+        file,
+        memberships=tuple(
+            before if membership == now else membership for membership in file.memberships
+        ),
     )
 
 
@@ -142,7 +150,7 @@ def _without_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
     card = _card_in(file, changes)
     if card is None or card.status.value != changes["status"][1]:
         raise _changed_since("card")
-    return replace(file, cards=tuple(one for one in file.cards if one != card))
+    return replace(file, cards=tuple(item for item in file.cards if item != card))
 
 
 def _with_card(file: CardholderDraft, changes: Changes) -> CardholderDraft:
@@ -171,7 +179,7 @@ def _card_as_before(file: CardholderDraft, changes: Changes) -> CardholderDraft:
         kept = before["hours"] or {"zone": card.zone, "hours": []}
         before |= {"zone": kept["zone"], "hours": tuple(Hours(*window) for window in kept["hours"])}
     return replace(
-        file, cards=tuple(replace(one, **before) if one == card else one for one in file.cards)
+        file, cards=tuple(replace(item, **before) if item == card else item for item in file.cards)
     )
 
 

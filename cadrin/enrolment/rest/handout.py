@@ -63,7 +63,7 @@ class Issued(Shape):
 
 
 def _pairs(given: dict[str, Any]) -> list[Pair]:
-    return [Pair(one["cardholder"], card_draft(one["card"])) for one in given["pairs"]]
+    return [Pair(item["cardholder"], card_draft(item["card"])) for item in given["pairs"]]
 
 
 def _told(problems: Iterable[Problem]) -> list[dict[str, Any]]:

@@ -142,8 +142,8 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
         Details(**rest),
         tuple(map(card_draft, values["cards"])),
         tuple(
-            MembershipDraft(one["group"], one["activation_at"], one["expiry_at"])
-            for one in values["memberships"]
+            MembershipDraft(item["group"], item["activation_at"], item["expiry_at"])
+            for item in values["memberships"]
         ),
         values["version"],
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
@@ -195,8 +195,12 @@ def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
         ],
         "plates": list(draft.plates),
         "memberships": [
-            {"group": one.group_id, "activation_at": one.activation_at, "expiry_at": one.expiry_at}
-            for one in draft.memberships
+            {
+                "group": membership.group_id,
+                "activation_at": membership.activation_at,
+                "expiry_at": membership.expiry_at,
+            }
+            for membership in draft.memberships
         ],
     }
 

@@ -87,7 +87,7 @@ class HouseView(APIView):
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         super().initial(request, *args, **kwargs)
         # nothing has a number that the database cannot even ask for
-        if any(isinstance(one, int) and one > LARGEST_WHOLE for one in kwargs.values()):
+        if any(isinstance(kwarg, int) and kwarg > LARGEST_WHOLE for kwarg in kwargs.values()):
             raise Http404
 
     def actor(self) -> Actor:

@@ -50,4 +50,4 @@ def is_deeper(value: object, most: int) -> bool:
             elif isinstance(outer, list):
                 inside += outer
         level = inside
-    return any(isinstance(one, dict | list) for one in level)
+    return any(isinstance(item, dict | list) for item in level)

@@ -30,7 +30,7 @@ def problems_with_details_of(
 
     Whoever is kept to departments or companies can put nobody outside of them.
     """
-    plain = [problems_with_details(one.details, rules, today) for one in wanted]
+    plain = [problems_with_details(item.details, rules, today) for item in wanted]
     taken = _custom_values_taken(wanted, rules)
     names = _names_taken(wanted)
     chosen = _problems_with_chosen(actor, wanted)
@@ -67,13 +67,13 @@ class _Unique(NamedTuple):
 
 
 def _twins(wanted: Sequence[DetailsWanted], by: _Unique) -> Iterable[Problem | None]:
-    keys = [by.key_of(getattr(one.details, by.field)) for one in wanted]
+    keys = [by.key_of(getattr(item.details, by.field)) for item in wanted]
     count = Counter(key for key in keys if key)
     rows = Cardholder.objects.filter(**{f"{by.column}__in": count}) if count else []
     twins = {getattr(twin, by.column): twin for twin in rows}
-    for one, key in zip(wanted, keys, strict=True):
+    for item, key in zip(wanted, keys, strict=True):
         twin = twins.get(key)
-        if twin and twin.pk != one.holder_id:
+        if twin and twin.pk != item.holder_id:
             params: dict[str, Param] = {
                 by.field: getattr(twin, by.field),
                 "name": twin.display_name,
@@ -81,7 +81,7 @@ def _twins(wanted: Sequence[DetailsWanted], by: _Unique) -> Iterable[Problem | N
             }
             yield Problem(by.taken, by.field, params)
         elif count[key] > 1:
-            yield Problem(by.twice, by.field, {by.field: getattr(one.details, by.field)})
+            yield Problem(by.twice, by.field, {by.field: getattr(item.details, by.field)})
         else:
             yield None
 
@@ -92,7 +92,7 @@ def _custom_values_taken(
     found: list[list[Problem]] = [[] for _ in wanted]
     for field in rules.custom_fields:
         if field.is_unique:
-            keys = [_key_of(field, one.details) for one in wanted]
+            keys = [_key_of(field, item.details) for item in wanted]
             for here, problem in zip(found, _values_taken(field, wanted, keys), strict=True):
                 here += [problem] if problem else []
     return found
@@ -114,9 +114,9 @@ def _values_taken(
         )
     }
     count = Counter(named)
-    for one, key in zip(wanted, keys, strict=True):
+    for item, key in zip(wanted, keys, strict=True):
         twin = twins.get(key) if key is not None else None
-        if twin and twin.pk != one.holder_id:
+        if twin and twin.pk != item.holder_id:
             params: dict[str, Param] = {
                 "label": field.label,
                 "name": twin.display_name,
@@ -135,22 +135,22 @@ def _problems_with_chosen(
     within = {"department": departments_seen(actor), "company": actor.scope.companies, "kind": None}
     there: dict[str, Mapping[int, Any]] = {
         field: model.objects.in_bulk(  # type: ignore[attr-defined]
-            {getattr(one.details, f"{field}_id") or 0 for one in wanted}
+            {getattr(item.details, f"{field}_id") or 0 for item in wanted}
         )
         for field, model in CHOSEN.items()
     }
     before = {
         row["id"]: row
         for row in Cardholder.objects.filter(
-            pk__in={one.holder_id for one in wanted if one.holder_id}
+            pk__in={item.holder_id for item in wanted if item.holder_id}
         ).values("id", *(f"{field}_id" for field in CHOSEN))
     }
-    for one in wanted:
-        kept = before.get(one.holder_id, {})
+    for item in wanted:
+        kept = before.get(item.holder_id, {})
         yield tuple(
             problem
             for field in CHOSEN
-            if (problem := _chosen(field, one.details, there[field], within[field], kept))
+            if (problem := _chosen(field, item.details, there[field], within[field], kept))
         )
 
 

@@ -67,7 +67,7 @@ class OwnFieldAsDefined(OwnFieldDraftShape):
 
 def own_field_draft(given: dict[str, Any]) -> OwnFieldDraft:
     """Return the draft that was sent."""
-    choices = tuple(ChoiceDraft(one["key"], one["labels"]) for one in given["choices"])
+    choices = tuple(ChoiceDraft(item["key"], item["labels"]) for item in given["choices"])
     return OwnFieldDraft(
         given["labels"],
         given["help"],

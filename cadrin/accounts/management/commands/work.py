@@ -23,8 +23,8 @@ class Command(BaseCommand):
         if lock is None:
             raise CommandError(f"A worker is at work on {database} already.")
         stop = threading.Event()
-        for one in (signal.SIGTERM, signal.SIGINT):
-            signal.signal(one, lambda *_: stop.set())
+        for item in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(item, lambda *_: stop.set())
         look_seldom()
         with lock:
             Worker(stop).run()

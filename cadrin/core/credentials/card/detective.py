@@ -62,11 +62,11 @@ def investigate(
     ]
     # what is printed on a card is far more often its number than all of its bits
     found.sort(
-        key=lambda one: (
-            -one.weight,
-            sum(map(COMMONEST_FIRST.index, one.writings)),
-            one.format_id,
-            one.numbers,
+        key=lambda item: (
+            -item.weight,
+            sum(map(COMMONEST_FIRST.index, item.writings)),
+            item.format_id,
+            item.numbers,
         )
     )
     return tuple(found[:most])

@@ -45,10 +45,13 @@ def mistaken_for_another(pins: Iterable[PinInUse], rule: PinRule) -> tuple[PinIn
     found = []
     for pin in pins:
         before = (
-            one for digits in not_anothers(pin.digits, rule) for one in with_digits.get(digits, ())
+            other
+            for digits in not_anothers(pin.digits, rule)
+            for other in with_digits.get(digits, ())
         )
         if any(
-            one.opens_alone or pin.opens_alone or one.holder_id == pin.holder_id for one in before
+            other.opens_alone or pin.opens_alone or other.holder_id == pin.holder_id
+            for other in before
         ):
             found.append(pin)
         with_digits.setdefault(pin.digits, []).append(pin)

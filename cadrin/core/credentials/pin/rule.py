@@ -72,7 +72,7 @@ def problems_with_pin(
 ) -> tuple[Problem, ...]:
     """Return every reason why the rule refuses a PIN, all at once.
 
-    >>> [one.code for one in problems_with_pin("999876", PinRule())]
+    >>> [problem.code for problem in problems_with_pin("999876", PinRule())]
     ['pin.repeats', 'pin.runs']
     """
     if not is_digits(pin):

@@ -32,7 +32,7 @@ def runs(pin: str) -> bool:
     >>> [runs(pin) for pin in ("123485", "489013", "543210", "481235")]
     [True, True, True, False]
     """
-    steps = [(int(other) - int(one)) % 10 for one, other in pairwise(pin)]
+    steps = [(int(other) - int(item)) % 10 for item, other in pairwise(pin)]
     length, last = 1, 0
     for step in steps:
         length = length + 1 if step == last and step in (1, 9) else (2 if step in (1, 9) else 1)
