@@ -1,6 +1,7 @@
 from dataclasses import asdict
 from typing import Any, ClassVar
 
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
