@@ -12,15 +12,10 @@ from cadrin.api.description import Description
 from cadrin.api.strict import missing_names, unknown_names
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.core.merge_patch import merged
-from cadrin.operators.rest.base import HouseView, Shape, WholeField
+from cadrin.operators.rest.base import HouseView, Shape, WholeField, told
 from cadrin.operators.rest.parsing import BoundedJSONParser, MergePatchParser
 
 MOST_ON_A_PAGE = 200
-
-
-def told(words: str, example: Any = None, **more: Any) -> dict[str, Any]:
-    """Describe a field: what it is, and an example of it."""
-    return {"help_text": words, "style": {"example": example}, **more}
 
 
 class PageQuery(Shape):

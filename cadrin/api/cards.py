@@ -10,7 +10,7 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.api.base import ApiView, PageQuery, cursor_number, page, told, with_version
+from cadrin.api.base import ApiView, PageQuery, cursor_number, page, with_version
 from cadrin.api.cardholder_resource import draft_now, with_card, without_card
 from cadrin.api.idempotency import once
 from cadrin.api.pages import page_of
@@ -24,7 +24,7 @@ from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.rest.shapes import card_draft, shown_card
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import WholeField
+from cadrin.operators.rest.base import WholeField, told
 
 if TYPE_CHECKING:
     from cadrin.credentials.models import Card

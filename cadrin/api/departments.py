@@ -10,14 +10,14 @@ from rest_framework.response import Response
 
 from cadrin.access.commands.departments import save_department_with_groups
 from cadrin.access.rest.departments import departments_with_groups
-from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
+from cadrin.api.base import ApiView, PageQuery, one_of, with_version
 from cadrin.api.idempotency import once
 from cadrin.api.pages import page_of
 from cadrin.api.shapes import flag, link, only_shown, text
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.credentials.queries import card_formats
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.people.commands.departments import DepartmentDraft
 from cadrin.people.lists import companies, custom_fields, kinds
 

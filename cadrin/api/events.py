@@ -11,13 +11,13 @@ from rest_framework.response import Response
 
 from cadrin.activity.queries import ReadFilters, read_seen, reads, reads_since
 from cadrin.activity.rest.shapes import FACTORS, REASONS
-from cadrin.api.base import ApiView, PageQuery, cursor_number, page, told
+from cadrin.api.base import ApiView, PageQuery, cursor_number, page
 from cadrin.api.pages import page_of
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
 from cadrin.desk.journal import ACTS, JournalFilters, entries
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.rest.fields import SiteInstantField
 
 AT = "2026-12-04T18:00:00Z"

@@ -17,7 +17,6 @@ from cadrin.api.base import (
     cursor_number,
     one_of,
     page,
-    told,
     with_version,
 )
 from cadrin.api.idempotency import once
@@ -25,7 +24,7 @@ from cadrin.api.pages import page_of
 from cadrin.api.shapes import INSTANT, only_shown, text
 from cadrin.enrolment.commands.memberships import add_people
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField, rows_of
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 
 TAG = "Access"
 

@@ -5,8 +5,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from cadrin.api.base import told
-from cadrin.operators.rest.base import Shape
+from cadrin.operators.rest.base import Shape, told
 
 NEXT = serializers.CharField(
     allow_null=True, **told("The cursor of the page after; null on the last.", "17")

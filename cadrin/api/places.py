@@ -9,12 +9,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
+from cadrin.api.base import ApiView, PageQuery, one_of, with_version
 from cadrin.api.pages import page_of
 from cadrin.api.shapes import flag, only_shown
 from cadrin.delivery.controllers import controllers
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.commands.readers import save_reader
 from cadrin.sites.queries import doors, readers, sites
 from cadrin.sites.rest.fields import PolicyField

@@ -8,12 +8,12 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.api.base import ApiView, PageQuery, one_of, told, with_version
+from cadrin.api.base import ApiView, PageQuery, one_of, with_version
 from cadrin.api.idempotency import once
 from cadrin.api.pages import page_of
 from cadrin.api.shapes import only_shown
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.commands.schedules import remove_schedule, save_schedule
 from cadrin.sites.queries import schedules
 from cadrin.sites.rest.fields import hours_field

@@ -4,15 +4,15 @@ from typing import Any, ClassVar
 
 from rest_framework import serializers
 
-from cadrin.api.base import PageQuery, told
-from cadrin.core.credentials.card.life import CardStatus
+from cadrin.api.base import PageQuery
 from cadrin.core.validity import Standing
 from cadrin.credentials.pin_draft import MOST_PINS
 from cadrin.credentials.plates import MOST_PLATES
 from cadrin.enrolment.rest.shapes import MOST_CARDS, MOST_MEMBERSHIPS, CustomValuesField
-from cadrin.operators.rest.base import Shape, WholeField, rows_of
+from cadrin.enrolment.rest.shapes import CardShape as ScreenCardShape
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.register.rest.shapes import FiltersShape
-from cadrin.sites.rest.fields import SiteInstantField, hours_field
+from cadrin.sites.rest.fields import SiteInstantField
 
 INSTANT = "2026-12-04T18:00:00Z"
 
@@ -40,32 +40,10 @@ def only_shown(words: str, example: Any) -> dict[str, Any]:
     return told(words, example, read_only=True)
 
 
-class CardShape(Shape):
+class CardShape(ScreenCardShape):
     """A card that somebody has."""
 
-    core_judges_texts: ClassVar = True
-
     id = serializers.IntegerField(**only_shown("The card's own id.", 512))
-    format = WholeField(**told("Id of the card format; see `/formats`.", 1))
-    facility_code = WholeField(**told("The facility code; 0 in a format without one.", 87))
-    card_number = WholeField(**told("The card number.", 4628))
-    status = serializers.ChoiceField(
-        choices=[status.value for status in CardStatus],
-        default=CardStatus.ISSUED.value,
-        **told("Whether it works. Giving it up is done by leaving it out.", "issued"),
-    )
-    label = text("What the desk calls it.", "spare")  # type: ignore[assignment]
-    activation_at = instant("Works from then on.", None)
-    expiry_at = instant("Works until then.")
-    suspended_until = instant("The end of a suspension; null for one without an end.", None)
-    is_watched = flag("Tell the desk of each read.")
-    is_temporary = flag("Goes back to stock by itself at its expiry.")
-    issue_level = link("Of which issue it is, where its format has that.", 1)
-    use_limit = link("How often it works; null for any number of times.", 3)
-    hours = hours_field(
-        default=list,
-        **told("When it works: weekday from Monday 0, start and end in minutes.", [[0, 480, 1080]]),
-    )
 
 
 class PinShape(Shape):

@@ -3,9 +3,11 @@
 from dataclasses import replace
 
 from cadrin.core.credentials.card.life import CardStatus
-from cadrin.core.credentials.card.replacing import TAKEN_OVER, next_issue_level
+from cadrin.core.credentials.card.replacing import STAYS_WITH_THE_OLD, next_issue_level
 from cadrin.credentials.card_draft import CardDraft, CardIdentity
 from cadrin.credentials.queries import formats
+
+IDENTITY = ("format_id", "facility_code", "card_number")
 
 
 def next_issue(card: CardDraft) -> CardDraft | None:
@@ -21,8 +23,9 @@ def replaced(old: CardDraft, numbers: CardIdentity, became: CardStatus) -> tuple
 
     One that is returned is gone; both are saved together.
     """
-    terms = {name: getattr(old, name) for name in TAKEN_OVER}
-    new = CardDraft(*numbers, **terms)
+    blank = CardDraft(*numbers)
+    kept = (*IDENTITY, *STAYS_WITH_THE_OLD)
+    new = replace(old, **{name: getattr(blank, name) for name in kept})
     if became is CardStatus.RETURNED:
         return (new,)
     return replace(old, status=became, suspended_until=None), new

@@ -5,14 +5,11 @@ from dataclasses import fields, replace
 from django.test import TestCase
 
 from cadrin.core.credentials.card.life import CardStatus
-from cadrin.core.credentials.card.replacing import TAKEN_OVER
+from cadrin.core.credentials.card.replacing import STAYS_WITH_THE_OLD
 from cadrin.core.schedules import Hours
 from cadrin.credentials.card_draft import CardDraft
-from cadrin.credentials.replacing import next_issue, replaced
+from cadrin.credentials.replacing import IDENTITY, next_issue, replaced
 from tests.house import NOON, House
-
-STAYS_WITH_THE_OLD = {"status", "suspended_until", "issue_level"}
-IDENTITY = {"format_id", "facility_code", "card_number"}
 
 
 class Replacing(TestCase):
@@ -24,15 +21,15 @@ class Replacing(TestCase):
         )  # fmt: skip
 
     def test_takes_over_what_is_not_the_old_cards_own(self) -> None:
-        every = {field.name for field in fields(CardDraft)}
-        self.assertEqual(every, IDENTITY | STAYS_WITH_THE_OLD | set(TAKEN_OVER), "each is decided")
+        terms = {field.name for field in fields(CardDraft)} - {*IDENTITY, *STAYS_WITH_THE_OLD}
 
         old, new = replaced(self.old, (self.house.format.pk, 12, 9), CardStatus.LOST)
 
         self.assertEqual(old, replace(self.old, status=CardStatus.LOST, suspended_until=None))
-        for name in TAKEN_OVER:
+        for name in terms:
             self.assertEqual(getattr(new, name), getattr(self.old, name), name)
         self.assertEqual((new.card_number, new.status), (9, CardStatus.ISSUED))
+        self.assertEqual((new.suspended_until, new.issue_level), (None, None))
         self.assertEqual(
             replaced(self.old, (self.house.format.pk, 12, 9), CardStatus.RETURNED), (new,)
         )

@@ -18,12 +18,13 @@ from cadrin.credentials.plates import MOST_PLATES
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.operators.actor import Actor
-from cadrin.operators.rest.base import Shape, WholeField, rows_of
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.people.commands.problems import CHOSEN
 from cadrin.photos.commands import SLOTS
 from cadrin.sites.queries import home_site
 from cadrin.sites.rest.fields import hours_field, instant, text
 
+INSTANT = "2026-12-04T18:00:00Z"
 MOST_CARDS = 100
 MOST_MEMBERSHIPS = 500
 """Of one cardholder in one request: more than anybody has, and few enough to be judged at once."""
@@ -42,21 +43,42 @@ class CustomValuesField(serializers.DictField):
 
 
 class CardShape(Shape):
-    format = WholeField()
-    facility_code = WholeField()
-    card_number = WholeField()
+    """A card as a cardholder has it."""
+
+    core_judges_texts: ClassVar = True
+
+    format = WholeField(**told("Id of the card format.", 1))
+    facility_code = WholeField(**told("The facility code; 0 in a format without one.", 87))
+    card_number = WholeField(**told("The card number.", 4628))
     status = serializers.ChoiceField(
-        choices=[s.value for s in CardStatus], default=CardStatus.ISSUED.value
+        choices=[s.value for s in CardStatus],
+        default=CardStatus.ISSUED.value,
+        **told("Whether it works. Giving it up is done by leaving it out.", "issued"),
     )
-    activation_at = instant()
-    expiry_at = instant()
-    suspended_until = instant()
-    label = text()  # type: ignore[assignment]
-    is_watched = serializers.BooleanField(default=False)
-    is_temporary = serializers.BooleanField(default=False)
-    issue_level = WholeField(allow_null=True, default=None)
-    use_limit = WholeField(allow_null=True, default=None)
-    hours = hours_field(default=list)
+    activation_at = instant(**told("Works from then on.", None))
+    expiry_at = instant(**told("Works until then.", INSTANT))
+    suspended_until = instant(**told("The end of a suspension; null for one without an end.", None))
+    label = text(**told("What the desk calls it.", "spare"))  # type: ignore[assignment]
+    is_watched = serializers.BooleanField(
+        default=False, **told("Tell the desk of each read.", False)
+    )
+    is_temporary = serializers.BooleanField(
+        default=False, **told("Goes back to stock by itself at its expiry.", False)
+    )
+    issue_level = WholeField(
+        allow_null=True,
+        default=None,
+        **told("Of which issue it is, where its format has that.", 1),
+    )
+    use_limit = WholeField(
+        allow_null=True,
+        default=None,
+        **told("How often it works; null for any number of times.", 3),
+    )
+    hours = hours_field(
+        default=list,
+        **told("When it works: weekday from Monday 0, start and end in minutes.", [[0, 480, 1080]]),
+    )
 
 
 class PinShape(Shape):

@@ -44,6 +44,11 @@ def rows_of(shape: type[Shape], most: int, **more: Any) -> Any:
     return shape(many=True, max_length=most, **more)  # type: ignore[call-arg]
 
 
+def told(words: str, example: Any = None, **more: Any) -> dict[str, Any]:
+    """Describe a field: what it is, and an example of it."""
+    return {"help_text": words, "style": {"example": example}, **more}
+
+
 class ProblemShape(Shape):
     """One thing that is wrong; the screen has words for its code."""
 

@@ -37,13 +37,13 @@ class SiteInstantField(serializers.DateTimeField):
         return super().enforce_timezone(value)
 
 
-def instant() -> SiteInstantField:
-    return SiteInstantField(allow_null=True, default=None)
+def instant(**more: Any) -> SiteInstantField:
+    return SiteInstantField(allow_null=True, default=None, **more)
 
 
-def text() -> serializers.CharField:
+def text(**more: Any) -> serializers.CharField:
     """Take a text of any length: the core says what is too long."""
-    return serializers.CharField(allow_blank=True, default="")
+    return serializers.CharField(allow_blank=True, default="", **more)
 
 
 def hours_field(**more: Any) -> serializers.ListField:

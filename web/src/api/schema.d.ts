@@ -2347,70 +2347,134 @@ export interface components {
             most_cards: number | null;
             rule: components["schemas"]["PinRuleShapeRequest"];
         };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
-         *     the rest.
-         */
+        /** @description A card as a cardholder has it. */
         CardShape: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Id of the card format.
+             */
             format: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The facility code; 0 in a format without one.
+             */
             facility_code: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The card number.
+             */
             card_number: number;
-            /** @default issued */
+            /**
+             * @description Whether it works. Giving it up is done by leaving it out.
+             * @default issued
+             */
             status: components["schemas"]["StatusEnum"];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Works from then on.
+             */
             activation_at: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Works until then.
+             */
             expiry_at: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description The end of a suspension; null for one without an end.
+             */
             suspended_until: string | null;
-            /** @default  */
+            /**
+             * @description What the desk calls it.
+             * @default
+             */
             label: string;
-            /** @default false */
+            /**
+             * @description Tell the desk of each read.
+             * @default false
+             */
             is_watched: boolean;
-            /** @default false */
+            /**
+             * @description Goes back to stock by itself at its expiry.
+             * @default false
+             */
             is_temporary: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of which issue it is, where its format has that.
+             */
             issue_level: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description How often it works; null for any number of times.
+             */
             use_limit: number | null;
+            /** @description When it works: weekday from Monday 0, start and end in minutes. */
             hours: number[][];
         };
-        /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
-         *     the rest.
-         */
+        /** @description A card as a cardholder has it. */
         CardShapeRequest: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Id of the card format.
+             */
             format: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The facility code; 0 in a format without one.
+             */
             facility_code: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The card number.
+             */
             card_number: number;
-            /** @default issued */
+            /**
+             * @description Whether it works. Giving it up is done by leaving it out.
+             * @default issued
+             */
             status: components["schemas"]["StatusEnum"];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Works from then on.
+             */
             activation_at?: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Works until then.
+             */
             expiry_at?: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description The end of a suspension; null for one without an end.
+             */
             suspended_until?: string | null;
-            /** @default  */
+            /**
+             * @description What the desk calls it.
+             * @default
+             */
             label: string;
-            /** @default false */
+            /**
+             * @description Tell the desk of each read.
+             * @default false
+             */
             is_watched: boolean;
-            /** @default false */
+            /**
+             * @description Goes back to stock by itself at its expiry.
+             * @default false
+             */
             is_temporary: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of which issue it is, where its format has that.
+             */
             issue_level?: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description How often it works; null for any number of times.
+             */
             use_limit?: number | null;
+            /** @description When it works: weekday from Monday 0, start and end in minutes. */
             hours?: number[][];
         };
         /** @description A card of the range that there is already; whose it is, if the operator may see them. */

@@ -1,16 +1,7 @@
 """A card in place of another: what of it the new one takes over, and which issue comes next."""
 
-TAKEN_OVER = (
-    "activation_at",
-    "expiry_at",
-    "label",
-    "is_watched",
-    "is_temporary",
-    "use_limit",
-    "hours",
-    "zone",
-)
-"""Terms of a card that go over to the one in its place; its status and its suspension do not."""
+STAYS_WITH_THE_OLD = ("status", "suspended_until", "issue_level")
+"""What is the old card's own; all else that is said of it goes over to the one in its place."""
 
 
 def next_issue_level(level: int | None, highest: int | None) -> int | None:
