@@ -1,0 +1,231 @@
+"""Whoever answers, the door, the reach or the preview: it is the same answer."""
+
+from dataclasses import replace
+from datetime import datetime
+from unittest import TestCase
+
+from hypothesis import given, settings
+
+from cadrin.core.access.difference import (
+    compare,
+    open_spans_of_doors,
+    open_spans_of_ways_out,
+    weeks_that_matter,
+)
+from cadrin.core.access.finder import Roster
+from cadrin.core.access.plan import Holder, Membership
+from cadrin.core.access.reach import reach
+from cadrin.core.access.readiness import readiness
+from cadrin.core.access.rights import next_opening, open_spans_at_door
+from cadrin.core.credentials.factors import ReaderPolicy
+from cadrin.core.decision.decide import decide
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.tests.builders import (
+    EVERYWHERE,
+    FRONT,
+    LAB,
+    LAB_DOOR,
+    LAB_READER,
+    MONDAY_NOON,
+    STORE_READER,
+    Asks,
+    a_card,
+    a_holder,
+    a_pin,
+    a_plan,
+    everything_shown,
+    held,
+    holders,
+    instants,
+    policies,
+)
+from cadrin.core.tests.test_decide import CLOCKS_GO_BACK, DAY, DOORS
+from cadrin.core.validity import Span
+
+
+class TheSameAnswerEverywhere(TestCase):
+    @settings(max_examples=300)
+    @given(holders(), policies(), instants())
+    def test_reach_promises_what_the_door_decides(
+        self, holder: Holder, policies: dict[int, ReaderPolicy], at: datetime
+    ) -> None:
+        plan = a_plan(policies)
+        records = held(plan, holder)
+        week = Span(at - 3 * DAY, at + 4 * DAY)
+        shown = everything_shown(holder)
+
+        promised = {one.door_id: one for one in reach(holder, DOORS.values(), plan, at, week)}
+
+        for reader, door in DOORS.items():
+            granted = any(decide(evidence, reader, at, records).is_granted for evidence in shown)
+            self.assertEqual(promised[door].is_open, granted)
+            self.assertEqual(any(at in span for span in promised[door].open_spans), granted)
+
+    @settings(max_examples=200)
+    @given(holders(), policies(), policies(), instants())
+    def test_reach_tells_the_way_in_and_the_way_out_apart(
+        self,
+        holder: Holder,
+        ways_in: dict[int, ReaderPolicy],
+        ways_out: dict[int, ReaderPolicy],
+        at: datetime,
+    ) -> None:
+        out = {LAB_READER: 203, STORE_READER: 202}  # the front has no reader on the way out
+        plan = a_plan(ways_in | {out[id_]: way for id_, way in ways_out.items() if id_ in out})
+        doors = dict(plan.door_of_reader) | {other: DOORS[reader] for reader, other in out.items()}
+        plan = replace(plan, door_of_reader=doors, readers_out=frozenset(out.values()))
+        records = held(plan, holder)
+        shown = everything_shown(holder)
+
+        def opens(reader: int) -> bool:
+            return any(decide(evidence, reader, at, records).is_granted for evidence in shown)
+
+        for one in reach(holder, DOORS.values(), plan, at, Span(at - DAY, at + DAY)):
+            reader = next(id_ for id_, door in DOORS.items() if door == one.door_id)
+            self.assertEqual(one.is_open, opens(reader))
+            if reader not in out:
+                self.assertIsNone(one.reason_out)
+                continue
+            self.assertEqual(one.reason_out is Reason.GRANTED, opens(out[reader]))
+            self.assertEqual(any(at in span for span in one.open_spans_out), opens(out[reader]))
+        open_inwards = Roster([holder]).who_may_open(LAB_DOOR, plan, at)
+        self.assertEqual(bool(open_inwards), opens(LAB_READER))
+
+    def test_a_door_with_a_reader_on_the_way_out_alone_lets_nobody_in(self) -> None:
+        plan = replace(a_plan(), readers_out=frozenset({LAB_READER}))
+
+        (lab,) = reach(
+            a_holder(), [LAB_DOOR], plan, MONDAY_NOON, Span(MONDAY_NOON, MONDAY_NOON + DAY)
+        )
+
+        self.assertEqual(
+            (lab.reason, lab.open_spans, lab.reason_out), (Reason.NO_WAY_IN, (), Reason.GRANTED)
+        )
+        self.assertEqual(Roster([a_holder()]).who_may_open(LAB_DOOR, plan, MONDAY_NOON), ())
+        needs = readiness(a_holder(), plan, MONDAY_NOON)
+        self.assertEqual([item.need for item in needs if item.gap], [])
+
+    @settings(max_examples=200)
+    @given(holders(), instants())
+    def test_reach_stays_as_it_is_until_the_change_it_tells(
+        self, holder: Holder, at: datetime
+    ) -> None:
+        plan, week = a_plan(), Span(at, at + 7 * DAY)
+
+        for one in reach(holder, DOORS.values(), plan, at, week):
+            if one.changes_at:
+                (then,) = reach(holder, [one.door_id], plan, one.changes_at, week)
+                self.assertNotEqual(then.is_open, one.is_open)
+
+    @settings(max_examples=300)
+    @given(holders(), instants(CLOCKS_GO_BACK))
+    def test_the_opening_that_is_told_is_the_first_that_reach_shows(
+        self, holder: Holder, at: datetime
+    ) -> None:
+        plan, fortnight = a_plan(), Span(at, at + 14 * DAY)
+
+        told = next_opening(holder, LAB_DOOR, plan, at, fortnight)
+
+        lit = open_spans_at_door(holder, LAB_DOOR, plan, fortnight)
+        self.assertEqual(told, lit[0].start if lit else None)
+
+    @given(holders(1), holders(2), holders(3), policies(), instants())
+    def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
+        self,
+        one: Holder,
+        other: Holder,
+        third: Holder,
+        policies: dict[int, ReaderPolicy],
+        at: datetime,
+    ) -> None:
+        everybody, plan = [one, other, third], a_plan(policies)
+
+        found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
+
+        expected = tuple(
+            h.id for h in everybody if reach(h, [LAB_DOOR], plan, at, Span(at, at + DAY))[0].is_open
+        )
+        self.assertEqual(found, expected)
+
+    @given(holders(), instants())
+    def test_one_more_membership_never_closes_a_door(self, holder: Holder, at: datetime) -> None:
+        more = a_holder(
+            standing=holder.standing,
+            span=holder.span,
+            suspended_until=holder.suspended_until,
+            cards=holder.cards,
+            memberships=(*holder.memberships, Membership(LAB)),
+        )
+        plan, week = a_plan(), Span(at, at + 7 * DAY)
+
+        change = compare(
+            *(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (holder, more))
+        )
+
+        self.assertEqual(change.lost, ())
+
+
+class CardholderPreview(TestCase):
+    def test_moving_from_one_group_to_another_tells_doors_gained_lost_and_with_other_hours(
+        self,
+    ) -> None:
+        plan, week = a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        before = open_spans_of_doors(
+            a_holder(memberships=(Membership(EVERYWHERE),)), DOORS.values(), plan, [week]
+        )
+        after = open_spans_of_doors(
+            a_holder(memberships=(Membership(LAB),)), DOORS.values(), plan, [week]
+        )
+
+        forth, back = compare(before, after), compare(after, before)
+
+        self.assertEqual((forth.gained, forth.lost, forth.other_hours), ((LAB_DOOR,), (), (FRONT,)))
+        self.assertEqual(back.lost, (LAB_DOOR,))
+
+    def test_what_begins_only_later_is_gained_all_the_same(self) -> None:
+        next_month = a_holder(span=Span(MONDAY_NOON + 30 * DAY, None))
+
+        weeks = weeks_that_matter(MONDAY_NOON, next_month)
+
+        change = compare(
+            *(
+                open_spans_of_doors(one, [LAB_DOOR], a_plan(), weeks)
+                for one in (a_holder(cards=()), next_month)
+            )
+        )
+        self.assertEqual(change.gained, (LAB_DOOR,))
+
+    def test_an_end_far_ahead_that_moves_is_told_too(self) -> None:
+        sooner, later = (a_holder(span=Span(None, MONDAY_NOON + days * DAY)) for days in (30, 60))
+
+        weeks = weeks_that_matter(MONDAY_NOON, sooner, later)
+
+        change = compare(
+            *(open_spans_of_doors(one, DOORS.values(), a_plan(), weeks) for one in (sooner, later))
+        )
+        self.assertEqual(change.other_hours, (FRONT, LAB_DOOR))
+
+    def test_a_way_out_that_asks_for_something_else_is_compared_apart(self) -> None:
+        out = {203: ReaderPolicy(Asks.CARD_AND_PIN)}
+        plan = replace(a_plan(out), readers_out=frozenset({203}))
+        plan = replace(plan, door_of_reader={**plan.door_of_reader, 203: LAB_DOOR})
+        week = Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        before, after = a_holder(), a_holder(pins=(a_pin(),))
+
+        ways_in = compare(
+            *(open_spans_of_doors(one, DOORS.values(), plan, [week]) for one in (before, after))
+        )
+        ways_out = compare(
+            *(open_spans_of_ways_out(one, DOORS.values(), plan, [week]) for one in (before, after))
+        )
+
+        self.assertTrue(ways_in.is_empty)
+        self.assertEqual((ways_out.gained, ways_out.lost), ((LAB_DOOR,), ()))
+
+    def test_a_card_that_expires_darkens_the_hours_it_no_longer_opens(self) -> None:
+        card = a_card(span=Span(None, MONDAY_NOON + DAY))
+        lit = open_spans_at_door(
+            a_holder(cards=(card,)), FRONT, a_plan(), Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+        )
+
+        self.assertEqual(lit, (Span(MONDAY_NOON, MONDAY_NOON + DAY),))
