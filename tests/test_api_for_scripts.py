@@ -367,6 +367,7 @@ class WhoAsks(WithAToken):
         for path in ("/nothing", "/nothing/", "/cardholders/99", "/cardholders/99/"):
             self.assertEqual(self.ask("GET", path, status=404)["status"], 404)
         self.ask("DELETE", "/journal", status=405)
+        self.assertEqual(self.send("HEAD", "/cardholders").status_code, 200)
 
     def test_sees_no_further_than_their_scope(self) -> None:
         lab = Department.objects.create(number="20", name="Lab")

@@ -23,7 +23,8 @@ class NamesItsPermission(BasePermission):
         if not request.user.is_authenticated:
             return False
         needs: Mapping[str, Permission] = getattr(view, "needs", {})
-        needed = needs.get(str(request.method))
+        # whoever may read something may ask for its head
+        needed = needs.get("GET" if request.method == "HEAD" else str(request.method))
         if needed is None:
             raise MethodNotAllowed(str(request.method))
         return needed in actor_of(request.user).permissions
