@@ -18,6 +18,7 @@ from cadrin.api.models import Answer
 from cadrin.journal.models import Entry
 from cadrin.operators.models import Role, Tries
 from cadrin.operators.permissions import Permission
+from cadrin.operators.sealing import sealed_columns
 from cadrin.people.models import Cardholder, Department
 from tests.described import FOR_SCRIPTS, described
 from tests.house import ANYBODY, NOON, House, an_operator
@@ -313,6 +314,7 @@ class OnceOnly(WithAToken):
         self.assertEqual((Cardholder.objects.count(), Entry.objects.count()), (1, entries))
         digits = json.loads(first.content)["shown_pins"][0]["digits"]
         self.assertNotIn(digits, Answer.objects.get().sealed)
+        self.assertIn((Answer, "sealed"), sealed_columns(), "sealed anew with all others")
 
     def test_refuses_the_key_for_anything_else(self) -> None:
         self.ask("POST", "/cardholders", self.person(), status=201, Idempotency_Key="a")
