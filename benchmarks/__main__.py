@@ -100,6 +100,7 @@ def main() -> None:
     else:
         with sqlite3.connect(database) as kept, sqlite3.connect(VAR / "run.sqlite3") as target:
             kept.backup(target)
+        call_command("prepare")  # it may have been made before the latest migration
     world.write_setup(VAR / "standins.json")
     for old in (VAR / "standins").glob("*"):
         old.unlink()
