@@ -1,0 +1,113 @@
+"""Ridges made clear and thinned to lines one pixel wide."""
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from cadrin.core.credentials.finger.ridges import Floats, Picture, Ridges
+
+Lines = NDArray[np.uint8]
+"""1 on a ridge's line, 0 beside it."""
+
+NEIGHBOURS = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
+"""Row and column of the eight neighbours of a pixel, clockwise from above; neighbour n has bit n."""
+_BITS = np.array([[128, 1, 2], [64, 0, 4], [32, 16, 8]], np.float32)
+_SPECK = 40
+"""Pixels of a ridge or a hole that is too small to be one."""
+
+
+def clear_ridges(picture: Picture, ridges: Ridges) -> Floats:
+    """Return ridges as positive numbers and valleys as negative ones: waves of the local period
+    across the ridges, made even along them (Gabor's filter, turned at every pixel).
+    """
+    light = picture.astype(np.float32)
+    flat = (cv2.GaussianBlur(light, (0, 0), 8) - light) / (ridges.contrast + 4)
+    rows, columns = np.mgrid[0 : flat.shape[0], 0 : flat.shape[1]].astype(np.float32)
+    sine, cosine = np.sin(ridges.direction), np.cos(ridges.direction)
+    wave = np.zeros_like(flat)
+    total = np.zeros_like(flat)
+    weights = []
+    for step in range(-8, 9):
+        weight = np.exp(-(step**2) / (2 * 4.0**2)) * np.cos(2 * np.pi * step / ridges.period)
+        weights.append((step, weight.astype(np.float32)))
+        total += weights[-1][1]
+    for step, weight in weights:
+        weight -= total / len(weights)  # what is flat is no wave
+        wave += weight * cv2.remap(
+            flat, columns - step * sine, rows - step * cosine, cv2.INTER_LINEAR
+        )
+    even: Floats = np.zeros_like(flat)
+    for step in range(-8, 9):
+        weight = np.float32(np.exp(-(step**2) / (2 * 4.0**2)))
+        even += weight * cv2.remap(
+            wave, columns + step * cosine, rows - step * sine, cv2.INTER_LINEAR
+        )
+    return even
+
+
+def lines_of(clear: Floats, ridges: Ridges) -> Lines:
+    """Return the ridges of a finger as lines one pixel wide."""
+    is_ridge = ((clear > 0) & ridges.is_finger).astype(np.uint8)
+    is_ridge = _without_specks(is_ridge)
+    is_ridge = 1 - _without_specks(1 - is_ridge)
+    return thinned(is_ridge)
+
+
+def _without_specks(found: Lines) -> Lines:
+    _, labels, facts, _ = cv2.connectedComponentsWithStats(found, connectivity=4)
+    is_kept = facts[:, cv2.CC_STAT_AREA] >= _SPECK
+    is_kept[0] = False
+    kept: Lines = is_kept[labels].astype(np.uint8)
+    return kept
+
+
+def neighbours_of(lines: Lines) -> NDArray[np.uint8]:
+    """Return for each pixel which neighbours are on a line, a bit for each."""
+    around: Any = cv2.filter2D(lines, cv2.CV_8U, _BITS, borderType=cv2.BORDER_CONSTANT)
+    found: Lines = around
+    return found
+
+
+def _crossings(bits: int) -> int:
+    around = [bits >> n & 1 for n in range(8)]
+    return sum(not around[n] and around[(n + 1) % 8] for n in range(8))
+
+
+CROSSINGS = np.array([_crossings(bits) for bits in range(256)], np.uint8)
+"""How many lines leave a pixel, by which of its neighbours are on a line (Rutovitz 1966)."""
+
+
+def _removable(is_second: bool) -> NDArray[np.uint8]:
+    """Return the neighbourhoods in which Guo and Hall (1989) take a pixel away, in each half of a
+    round.
+    """
+    table = np.zeros(256, np.uint8)
+    for bits in range(256):
+        p2, p3, p4, p5, p6, p7, p8, p9 = (bool(bits >> n & 1) for n in range(8))
+        parts = (
+            (not p2 and (p3 or p4))
+            + (not p4 and (p5 or p6))
+            + (not p6 and (p7 or p8))
+            + (not p8 and (p9 or p2))
+        )
+        first = (p9 or p2) + (p3 or p4) + (p5 or p6) + (p7 or p8)
+        second = (p2 or p3) + (p4 or p5) + (p6 or p7) + (p8 or p9)
+        edge = ((p6 or p7 or not p9) and p8) if not is_second else ((p2 or p3 or not p5) and p4)
+        table[bits] = parts == 1 and 2 <= min(first, second) <= 3 and not edge
+    return table
+
+
+_HALVES = (_removable(False), _removable(True))
+
+
+def thinned(found: Lines) -> Lines:
+    """Thin what is found to lines one pixel wide, that hang together as before."""
+    lines = found.copy()
+    while True:
+        before = int(lines.sum())
+        for table in _HALVES:
+            lines &= 1 - table[neighbours_of(lines)]
+        if int(lines.sum()) == before:
+            return lines
