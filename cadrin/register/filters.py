@@ -162,13 +162,26 @@ def _cards_are_not_read(at: datetime) -> Q:
 
 
 def _lacks_pin_in_force(at: datetime) -> Q:
-    is_asked = _is_asked_for(Factor.PIN) | (~has_card() & ~has_plate())
+    has_another = has_card() | has_plate() | has_template(Factor.FINGER) | has_template(Factor.FACE)
+    is_asked = _is_asked_for(Factor.PIN) | ~has_another
     return is_asked & has_pin() & ~has_pin_in_force(at)
 
 
 def _is_asked_for(factor: Factor) -> Q:
     """Match whoever is in a group with a door that asks for this."""
     return is_in_any_of(groups_that_need(factor, access_plan()))
+
+
+def _needs_biometric(factor: Factor, at: datetime) -> Q:
+    return _is_asked_for(factor) & ~is_by_card_alone(at)
+
+
+def _lacks_consent(factor: Factor, at: datetime) -> Q:
+    return _needs_biometric(factor, at) & ~has_consent(factor, at)
+
+
+def _lacks_template(factor: Factor, at: datetime) -> Q:
+    return _needs_biometric(factor, at) & has_consent(factor, at) & ~has_template(factor)
 
 
 def _is_suspended(at: datetime) -> Q:
@@ -188,6 +201,9 @@ _GAPS: Mapping[Gap, Callable[[datetime], Q]] = {
     Gap.NO_CARD_IN_FORCE: lambda at: has_card() & ~has_card_in_force(at) & ~_needs_no_card(),
     Gap.CARD_NOT_READ: _cards_are_not_read,
     Gap.NO_PLATE: lambda at: _is_asked_for(Factor.PLATE) & ~has_plate(),
+    Gap.NO_CONSENT: lambda at: _lacks_consent(Factor.FINGER, at) | _lacks_consent(Factor.FACE, at),
+    Gap.NO_FINGER: lambda at: _lacks_template(Factor.FINGER, at),
+    Gap.NO_FACE: lambda at: _lacks_template(Factor.FACE, at),
     Gap.NO_PIN: lambda at: _is_asked_for(Factor.PIN) & ~has_pin(),
     Gap.NO_PIN_IN_FORCE: _lacks_pin_in_force,
     Gap.NO_ACCESS_GROUP: lambda at: ~is_in_a_group(),
@@ -205,14 +221,18 @@ _GAPS: Mapping[Gap, Callable[[datetime], Q]] = {
 
 
 def _needs_no_card() -> Q:
-    """Match whoever has a PIN that opens alone, a plate, or both, where every door of theirs asks
-    for no more.
+    """Match whoever has other credentials than cards, of which every door of theirs asks for no
+    more.
     """
+    others = {
+        Factor.PIN: has_pin_that_opens_alone(),
+        Factor.PLATE: has_plate(),
+        Factor.FINGER: has_template(Factor.FINGER),
+        Factor.FACE: has_template(Factor.FACE),
+    }
     found = Q(pk__in=[])
-    for has, factors in (
-        (has_pin_that_opens_alone(), (Factor.PIN,)),
-        (has_plate(), (Factor.PLATE,)),
-        (has_pin_that_opens_alone() & has_plate(), (Factor.PLATE, Factor.PIN)),
-    ):
-        found |= has & ~is_in_any_of(groups_not_open_to(factors, access_plan()))
+    for count in range(1, len(others) + 1):
+        for factors in combinations(others, count):
+            has_all = reduce(and_, (others[factor] for factor in factors))
+            found |= has_all & ~is_in_any_of(groups_not_open_to(factors, access_plan()))
     return is_in_a_group_that_opens_something() & found

@@ -8,7 +8,13 @@ import numpy.typing as npt
 
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import Card
-from cadrin.core.credentials.factors import Factor, ReaderPolicy
+from cadrin.core.credentials.factors import (
+    BIOMETRIC,
+    Factor,
+    Factors,
+    ReaderPolicy,
+    without_biometrics,
+)
 from cadrin.core.validity import Span, span_in_force
 
 _OPEN_START, _OPEN_END = np.iinfo(np.int64).min, np.iinfo(np.int64).max
@@ -89,6 +95,19 @@ class Roster:
         self._pins = _Spans((row, start, end) for row, _, start, end in pins)
         self._pins_alone = _Spans((row, start, end) for row, alone, start, end in pins if alone)
         self._plates = np.array([bool(holder.plates) for holder in holders], dtype=bool)
+        self._biometrics = {
+            factor: _Spans(
+                (row, *_edges(template.span))
+                for row, holder in enumerate(holders)
+                for template in holder.biometrics(factor)
+            )
+            for factor in BIOMETRIC
+        }
+        self._by_card_alone = _Spans(
+            (row, *_edges(holder.card_alone))
+            for row, holder in enumerate(holders)
+            if holder.card_alone is not None
+        )
         members: dict[int, list[tuple[int, int, int]]] = {}
         for row, holder in enumerate(holders):
             for membership in holder.memberships:
@@ -116,11 +135,18 @@ class Roster:
         found = np.zeros(len(self._ids), dtype=bool)
         for policy in policies:
             for alternative in policy.at(at).alternatives:
-                has_all = np.ones(len(self._ids), dtype=bool)
-                for factor in alternative:
-                    has_all &= self._with(factor, policy, at, alone=len(alternative) == 1)
-                found |= has_all
+                found |= self._with_all(alternative, policy, at)
+                if less := without_biometrics(alternative):
+                    excused = np.zeros(len(self._ids), dtype=bool)
+                    self._by_card_alone.mark(excused, int(at.timestamp()))
+                    found |= excused & self._with_all(less, policy, at)
         return found
+
+    def _with_all(self, alternative: Factors, policy: ReaderPolicy, at: datetime) -> Flags:
+        has_all = np.ones(len(self._ids), dtype=bool)
+        for factor in alternative:
+            has_all &= self._with(factor, policy, at, alone=len(alternative) == 1)
+        return has_all
 
     def _with(self, factor: Factor, policy: ReaderPolicy, at: datetime, *, alone: bool) -> Flags:
         """Flag everybody who has a credential of one factor that the reader takes at an instant."""
@@ -129,6 +155,10 @@ class Roster:
                 return self._with_a_card(policy, at)
             case Factor.PLATE:
                 return self._plates
+            case Factor.FINGER | Factor.FACE:
+                enrolled = np.zeros(len(self._ids), dtype=bool)
+                self._biometrics[factor].mark(enrolled, int(at.timestamp()))
+                return enrolled
             case Factor.PIN:
                 typed = np.zeros(len(self._ids), dtype=bool)
                 (self._pins_alone if alone else self._pins).mark(typed, int(at.timestamp()))

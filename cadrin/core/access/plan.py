@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 
+from cadrin.core.credentials.biometric import Biometric, Consent
 from cadrin.core.credentials.card.card import Card
 from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
@@ -29,7 +30,9 @@ class Membership:
 @dataclass(frozen=True, slots=True)
 class Holder:
     """A cardholder, as far as doors are concerned. With ``extended_time`` a door stays open longer
-    for them.
+    for them; in ``card_alone`` a card is enough where a finger or a face is asked.
+
+    ``consents`` never go to a door: templates carry their own time.
     """
 
     id: int
@@ -43,6 +46,18 @@ class Holder:
     pins: tuple[Pin, ...] = ()
     plates: tuple[Plate, ...] = ()
     extended_time: bool = False
+    fingers: tuple[Biometric, ...] = ()
+    faces: tuple[Biometric, ...] = ()
+    card_alone: Span | None = None
+    consents: tuple[Consent, ...] = ()
+
+    def biometrics(self, factor: Factor) -> tuple[Biometric, ...]:
+        """Return the templates of their fingers or faces."""
+        return self.fingers if factor is Factor.FINGER else self.faces
+
+    def is_by_card_alone(self, at: datetime) -> bool:
+        """Say whether a card is enough of them at an instant, where a finger or a face is asked."""
+        return self.card_alone is not None and at in self.card_alone
 
 
 @dataclass(frozen=True, slots=True)

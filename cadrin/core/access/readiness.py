@@ -10,7 +10,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from cadrin.core.access.plan import Holder, Plan
-from cadrin.core.credentials.factors import Factor, Factors, ReaderPolicy
+from cadrin.core.credentials.factors import BIOMETRIC, Factor, Factors, ReaderPolicy
 from cadrin.core.validity import State, state_at, state_in_span
 
 
@@ -19,6 +19,8 @@ class Need(StrEnum):
 
     CARD = "card"
     PLATE = "plate"
+    FINGER = "finger"
+    FACE = "face"
     PIN = "pin"
     ACCESS = "access"
     VALIDITY = "validity"
@@ -32,6 +34,9 @@ class Gap(StrEnum):
     NO_CARD_IN_FORCE = "no_card_in_force"
     CARD_NOT_READ = "card_not_read"
     NO_PLATE = "no_plate"
+    NO_CONSENT = "no_consent"
+    NO_FINGER = "no_finger"
+    NO_FACE = "no_face"
     NO_PIN = "no_pin"
     NO_PIN_IN_FORCE = "no_pin_in_force"
     NO_ACCESS_GROUP = "no_access_group"
@@ -69,6 +74,7 @@ def readiness(
     return (
         ReadinessItem(Need.CARD, _card_gap(holder, policies, moment)),
         *([ReadinessItem(Need.PLATE, plate_gap)] if plate_gap or holder.plates else []),
+        *_biometric_items(holder, policies, moment),
         *([ReadinessItem(Need.PIN, pin_gap)] if pin_gap or holder.pins else []),
         ReadinessItem(Need.ACCESS, _access_gap(holder, plan, moment)),
         ReadinessItem(Need.VALIDITY, _validity_gap(holder, moment)),
@@ -139,6 +145,7 @@ def _card_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | 
     every = tuple(doors)
     others = [Factor.PIN] if any(pin.opens_alone for pin in holder.pins) else []
     others += [Factor.PLATE] if holder.plates else []
+    others += [factor for factor in BIOMETRIC if holder.biometrics(factor)]
     if others and every and all(_opens_to(tuple(others), policies) for policies in every):
         return None  # they need no card, and a PIN or a plate is a matter of its own
     if not holder.cards:
@@ -154,6 +161,30 @@ def _card_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | 
     )
 
 
+def _biometric_items(
+    holder: Holder, doors: Iterable[Policies], at: datetime
+) -> Iterable[ReadinessItem]:
+    every = tuple(doors)
+    for factor, need, gap in (
+        (Factor.FINGER, Need.FINGER, Gap.NO_FINGER),
+        (Factor.FACE, Need.FACE, Gap.NO_FACE),
+    ):
+        is_asked = any(needs(factor, policies) for policies in every)
+        if is_asked and not holder.is_by_card_alone(at):
+            yield ReadinessItem(need, _biometric_gap(holder, factor, gap, at))
+        elif holder.biometrics(factor):
+            yield ReadinessItem(need, None)
+
+
+def _biometric_gap(holder: Holder, factor: Factor, none: Gap, at: datetime) -> Gap | None:
+    has_consent = any(
+        consent.factor is factor and at in consent.span for consent in holder.consents
+    )
+    if not has_consent:
+        return Gap.NO_CONSENT
+    return None if holder.biometrics(factor) else none
+
+
 def _plate_gap(holder: Holder, doors: Iterable[Policies]) -> Gap | None:
     is_asked = any(needs(Factor.PLATE, policies) for policies in doors)
     return Gap.NO_PLATE if is_asked and not holder.plates else None
@@ -162,7 +193,8 @@ def _plate_gap(holder: Holder, doors: Iterable[Policies]) -> Gap | None:
 def _pin_gap(holder: Holder, doors: Iterable[Policies], at: datetime) -> Gap | None:
     """Say what of a PIN is missing: where a door asks for one, or where they have nothing else."""
     is_asked = any(needs(Factor.PIN, policies) for policies in doors)
-    if not is_asked and (holder.cards or holder.plates or not holder.pins):
+    has_another = holder.cards or holder.plates or holder.fingers or holder.faces
+    if not is_asked and (has_another or not holder.pins):
         return None
     if not holder.pins:
         return Gap.NO_PIN

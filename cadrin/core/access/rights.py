@@ -12,6 +12,7 @@ from cadrin.core.credentials.factors import (
     Factor,
     Factors,
     ReaderPolicy,
+    alternatives_by_card_alone,
 )
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.validity import (
@@ -53,6 +54,8 @@ def credentials_of(
             return tuple(card for card in holder.cards if policy.reads(card.key.format_id))
         case Factor.PLATE:
             return holder.plates
+        case Factor.FINGER | Factor.FACE:
+            return holder.biometrics(factor)
         case Factor.PIN:
             return tuple(pin for pin in holder.pins if pin.opens_alone or not alone)
 
@@ -63,9 +66,10 @@ def judge_credentials(holder: Holder, policy: ReaderPolicy, at: datetime) -> Rea
 
     Without any card the reason is UNKNOWN_CARD: there is nothing a reader could know.
     """
+    asked = policy.at(at).alternatives
+    less = alternatives_by_card_alone(asked) if holder.is_by_card_alone(at) else ()
     against = [
-        _judge_alternative(holder, alternative, policy, at)
-        for alternative in policy.at(at).alternatives
+        _judge_alternative(holder, alternative, policy, at) for alternative in (*asked, *less)
     ]
     return None if None in against else against[0]
 
@@ -171,17 +175,28 @@ def _credential_spans(holder: Holder, policy: ReaderPolicy, span: Span) -> list[
     is asked for.
     """
     if not policy.by_hours:
-        return [
-            found
-            for asked in policy.alternatives
-            for found in _spans_of(holder, asked, policy, span)
-        ]
+        return _spans_of_any(holder, policy, span)
     return [
         intersection(piece, found)
         for piece, here in policy.through(span)
-        for asked in here.alternatives
-        for found in _spans_of(holder, asked, here, piece)
+        for found in _spans_of_any(holder, here, piece)
     ]
+
+
+def _spans_of_any(holder: Holder, policy: ReaderPolicy, span: Span) -> list[Span]:
+    """Return the time in which somebody has what one alternative asks for, or is let in by card
+    alone.
+    """
+    found = [
+        window for asked in policy.alternatives for window in _spans_of(holder, asked, policy, span)
+    ]
+    if holder.card_alone is not None:
+        found += [
+            intersection(window, holder.card_alone)
+            for less in alternatives_by_card_alone(policy.alternatives)
+            for window in _spans_of(holder, less, policy, span)
+        ]
+    return found
 
 
 def _spans_of(holder: Holder, alternative: Factors, policy: ReaderPolicy, span: Span) -> list[Span]:

@@ -7,6 +7,7 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import NamedTuple, Protocol
 
+from cadrin.core.credentials.biometric import Sample
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.decision.reasons import Check, Reason
 from cadrin.core.errors import Invalid, Problem
@@ -19,6 +20,8 @@ class Factor(StrEnum):
 
     CARD = "card"
     PLATE = "plate"
+    FINGER = "finger"
+    FACE = "face"
     PIN = "pin"
 
 
@@ -44,10 +47,22 @@ FACTORS: Mapping[Factor, FactorFacts] = {
     Factor.PLATE: FactorFacts(
         frozenset({Check.PLATE}), Reason.PLATE_NOT_TAKEN, Reason.PLATE_MISSING, Reason.PLATE_MISSING
     ),
+    Factor.FINGER: FactorFacts(
+        frozenset({Check.FINGER}),
+        Reason.FINGER_NOT_TAKEN,
+        Reason.FINGER_MISSING,
+        Reason.FINGER_MISSING,
+    ),
+    Factor.FACE: FactorFacts(
+        frozenset({Check.FACE}), Reason.FACE_NOT_TAKEN, Reason.FACE_MISSING, Reason.FACE_MISSING
+    ),
     Factor.PIN: FactorFacts(
         frozenset({Check.PIN}), Reason.PIN_NOT_TAKEN, Reason.PIN_MISSING, Reason.PIN_MISSING
     ),
 }
+
+BIOMETRIC = frozenset({Factor.FINGER, Factor.FACE})
+"""What is part of a person, and needs their consent."""
 
 Factors = tuple[Factor, ...]
 """Several factors together, in their order, each once."""
@@ -73,19 +88,30 @@ class Credential(Protocol):
 
 class Evidence(NamedTuple):
     """What somebody presents to a reader, together: a card's raw read, a PIN as it is typed, a
-    plate as a camera reads it.
+    plate as a camera reads it, a finger and a face as readers make them ready to be compared.
     """
 
     read: RawRead | None = None
     typed: str | None = None
     plate: str | None = None
+    finger: Sample | None = None
+    face: Sample | None = None
 
     @property
     def factors(self) -> Factors:
-        if self.typed is None and self.plate is None:  # nearly always, at doors
-            return () if self.read is None else JUST_A_CARD
-        shown = ((Factor.CARD, self.read), (Factor.PLATE, self.plate), (Factor.PIN, self.typed))
+        if self.read is not None and self[1:] == _NOTHING_ELSE:  # nearly always, at doors
+            return JUST_A_CARD
+        shown = (
+            (Factor.CARD, self.read),
+            (Factor.PLATE, self.plate),
+            (Factor.FINGER, self.finger),
+            (Factor.FACE, self.face),
+            (Factor.PIN, self.typed),
+        )
         return tuple(factor for factor, value in shown if value is not None)
+
+
+_NOTHING_ELSE = (None, None, None, None)
 
 
 class PolicyHours(NamedTuple):
@@ -104,13 +130,16 @@ class ReaderPolicy:
     together.
 
     ``formats`` are the card formats it can read; None are all of them. Of ``by_hours`` the first
-    whose schedule is open counts instead of the alternatives. Raises Invalid when an alternative
-    asks for nothing, or none is there.
+    whose schedule is open counts instead of the alternatives. ``finger_match`` and ``face_match``
+    are how alike a finger or a face must be to one that is known, in hundredths; None is what the
+    site has. Raises Invalid when an alternative asks for nothing, or none is there.
     """
 
     alternatives: tuple[Factors, ...] = (JUST_A_CARD,)
     formats: frozenset[int] | None = None
     by_hours: tuple[PolicyHours, ...] = ()
+    finger_match: int | None = None
+    face_match: int | None = None
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "alternatives", _ordered(self.alternatives))
@@ -135,8 +164,19 @@ class ReaderPolicy:
         """Say whether nobody gets past it without a factor, at any hour."""
         return all(factor in alternative for alternative in self.asked_at_any_hour)
 
+    @property
+    def looks_at_cards(self) -> bool:
+        """Say whether a card says anything here: where it is asked for, or where a finger or a face
+        is, of which somebody may be excused.
+        """
+        return self.takes(Factor.CARD) or any(map(self.takes, BIOMETRIC))
+
     def reads(self, format_id: int) -> bool:
-        return (self.formats is None or format_id in self.formats) and self.takes(Factor.CARD)
+        return (self.formats is None or format_id in self.formats) and self.looks_at_cards
+
+    def match_needed(self, factor: Factor) -> int | None:
+        """Return how alike a finger or a face must be here, in hundredths; None for the usual."""
+        return self.finger_match if factor is Factor.FINGER else self.face_match
 
     def at(self, at: datetime) -> "ReaderPolicy":
         """Return what it asks for at an instant, whatever the hours."""
@@ -156,6 +196,22 @@ class ReaderPolicy:
             edges.update(edge for window in schedule.open_spans(span) for edge in bounds(window))
         for begin, finish in pairwise(sorted(edges)):
             yield Span(begin, finish), self.at(begin)
+
+
+def without_biometrics(alternative: Factors) -> Factors | None:
+    """Return what is asked of somebody who is let in by card alone; None where it is no less.
+
+    >>> without_biometrics((Factor.FINGER, Factor.PIN))
+    (<Factor.CARD: 'card'>, <Factor.PIN: 'pin'>)
+    """
+    if BIOMETRIC.isdisjoint(alternative):
+        return None
+    return factors_of({*alternative, Factor.CARD} - BIOMETRIC)
+
+
+def alternatives_by_card_alone(alternatives: Iterable[Factors]) -> tuple[Factors, ...]:
+    """Return what else is enough of somebody who is let in by card alone."""
+    return tuple(less for asked in alternatives if (less := without_biometrics(asked)))
 
 
 def _ordered(alternatives: Iterable[Iterable[Factor]]) -> tuple[Factors, ...]:

@@ -7,6 +7,11 @@ from datetime import datetime
 from cadrin.core.access.plan import Holder, Membership
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
+from cadrin.core.decision.biometric_acts import (
+    enrol_biometric,
+    let_in_by_card_alone,
+    show_biometric,
+)
 from cadrin.core.decision.card_acts import (
     issue,
     issue_to_them,
@@ -126,6 +131,11 @@ _DONE: Mapping[Act, Do] = {
     Act.SET_PIN: set_pin,
     Act.SHOW_PLATE: show_plate,
     Act.SET_PLATE: set_plate,
+    Act.LAY_FINGER: show_biometric(Factor.FINGER),
+    Act.ENROL_FINGER: enrol_biometric(Factor.FINGER),
+    Act.SHOW_FACE: show_biometric(Factor.FACE),
+    Act.ENROL_FACE: enrol_biometric(Factor.FACE),
+    Act.BY_CARD_ALONE: let_in_by_card_alone,
     Act.STANDING: _activate,
     Act.DATES: _change_dates,
 }

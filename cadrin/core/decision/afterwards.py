@@ -5,8 +5,27 @@ from datetime import datetime
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.factors import Factor, Factors
 from cadrin.core.decision.reasons import REASONS, Check, Reason
+from cadrin.core.decision.situation import NOBODYS
 
 _NO_RIGHT_PIN = (Reason.PIN_MISSING, Reason.PIN_WRONG)
+
+
+def biometric_shown(
+    holder: Holder | None, factor: Factor, factors: Factors, reason: Reason, missing: Reason
+) -> int | None:
+    """Say which finger or face of theirs was shown; `NOBODYS` for one that matched none, or of
+    which nobody knows; None where none was.
+    """
+    if factor not in factors or reason is missing:
+        return None
+    checks = list(Check)
+    check = Check.FINGER if factor is Factor.FINGER else Check.FACE
+    came_past = reason is Reason.GRANTED or (
+        checks.index(REASONS[reason].check) > checks.index(check)
+    )
+    if holder is None or not holder.biometrics(factor) or not came_past:
+        return NOBODYS
+    return holder.biometrics(factor)[0].id
 
 
 def saw_the_pin(reason: Reason) -> bool:

@@ -94,7 +94,12 @@ def show_card(situation: Situation, holder: Holder, reason: Reason, at: datetime
             )
 
 
-_WRONG_BESIDE_A_CARD = {Check.PIN: Factor.PIN, Check.PLATE: Factor.PLATE}
+_WRONG_BESIDE_A_CARD = {
+    Check.PIN: Factor.PIN,
+    Check.PLATE: Factor.PLATE,
+    Check.FINGER: Factor.FINGER,
+    Check.FACE: Factor.FACE,
+}
 
 
 def keep_what_is_asked_beside(
@@ -112,6 +117,8 @@ def keep_what_is_asked_beside(
         presented,
         read=presented.read if Factor.CARD in beside else None,
         plate=presented.plate if Factor.PLATE in beside else None,
+        finger=presented.finger if Factor.FINGER in beside else None,
+        face=presented.face if Factor.FACE in beside else None,
         is_typed=is_typed,
         pin_id=presented.pin_id if is_typed else None,
     )

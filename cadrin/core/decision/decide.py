@@ -9,6 +9,7 @@ from typing import NamedTuple, Protocol
 
 from cadrin.core.access.plan import ANY_DOOR, Holder, Plan
 from cadrin.core.access.rights import judge_holder, judge_memberships, next_opening
+from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import level_in, read_card
@@ -20,6 +21,7 @@ from cadrin.core.credentials.factors import (
     Factor,
     Factors,
     ReaderPolicy,
+    alternatives_by_card_alone,
     factors_of,
 )
 from cadrin.core.credentials.pin.pin import Pin
@@ -42,6 +44,12 @@ class Records(Protocol):
     @property
     def holder_of_plate(self) -> Mapping[str, tuple[Plate, Holder]]: ...
     def uses_of(self, card: Card) -> int: ...
+    def matching(
+        self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None
+    ) -> tuple[Biometric, Holder] | None:
+        """Return whose finger or face it is, among everybody's or one cardholder's, and the
+        template that is most like it; None where none is like enough.
+        """
 
 
 class Step(NamedTuple):
@@ -102,8 +110,8 @@ class Verdict(NamedTuple):
 def decide(
     evidence: Evidence, reader_id: int, at: datetime, records: Records, *, is_locked: bool = False
 ) -> Verdict:
-    """Decide at an instant what was presented to a reader: a card, a plate, a PIN that was typed,
-    or several of them.
+    """Decide at an instant what was presented to a reader: a card, a plate, a finger, a face, a PIN
+    that was typed, or several of them.
 
     The same records, evidence and instant always give the same verdict. ``is_locked`` says that the
     keypad takes no PIN just now. Everything that is presented must be right, whether the reader
@@ -124,12 +132,28 @@ def decide(
     )
     if found.reason is not Reason.GRANTED or found.holder is None:
         return found
-    if not is_plain and (missing := _missing(factors, _alternatives_for(found, policy))):
-        both = factors_of((*factors, missing))
-        return found._replace(
-            reason=FACTORS[missing].missing, factors=both, pin_id=None, is_duress=False
-        )
+    if not is_plain and (short := _what_is_short(found, found.holder, policy, at)):
+        return short
     return _judge_holder(found, found.holder, door_id, plan, at)
+
+
+def _what_is_short(
+    found: Verdict, holder: Holder, policy: ReaderPolicy, at: datetime
+) -> Verdict | None:
+    """Return the verdict where what was presented, right as it is, is not enough; None where it
+    is.
+    """
+    factors = found.factors
+    less = alternatives_by_card_alone(policy.alternatives) if holder.is_by_card_alone(at) else ()
+    if Factor.CARD in factors and not less and not policy.takes(Factor.CARD):
+        return found._replace(reason=Reason.CARD_NOT_TAKEN, is_duress=False)
+    missing = _missing(factors, (*_alternatives_for(found, policy), *less))
+    if missing is None:
+        return None
+    both = factors_of((*factors, missing))
+    return found._replace(
+        reason=FACTORS[missing].missing, factors=both, pin_id=None, is_duress=False
+    )
 
 
 def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reason | None:
@@ -139,7 +163,8 @@ def _not_taken(factors: Factors, policy: ReaderPolicy, is_locked: bool) -> Reaso
     # the PIN first: while the keypad is locked nothing is looked at
     for factor in reversed(factors):
         is_alone = factors == (Factor.PIN,)
-        if not policy.takes(factor) or (is_alone and factors not in policy.alternatives):
+        is_taken = policy.takes(factor) or (factor is Factor.CARD and policy.looks_at_cards)
+        if not is_taken or (is_alone and factors not in policy.alternatives):
             return FACTORS[factor].not_taken
         if factor is Factor.PIN and is_locked:
             return Reason.KEYPAD_LOCKED
@@ -182,6 +207,9 @@ def _identify(
             found = found._replace(factors=factors)
     if evidence.plate is not None and found.is_granted:
         found = _find_plate(evidence.plate, found, records)
+    for factor, sample in ((Factor.FINGER, evidence.finger), (Factor.FACE, evidence.face)):
+        if sample is not None and found.is_granted:
+            found = _find_biometric(factor, sample, policy, found, at, records)
     if evidence.typed is not None and found.is_granted:
         found = _find_pin(evidence.typed, found, at, records)
     return found
@@ -225,6 +253,45 @@ def _find_plate(number: str, found: Verdict, records: Records) -> Verdict:
     return found._replace(holder=holder)
 
 
+def _find_biometric(
+    factor: Factor,
+    sample: Sample,
+    policy: ReaderPolicy,
+    found: Verdict,
+    at: datetime,
+    records: Records,
+) -> Verdict:
+    """Compare a finger or a face with those of whoever was found, or find whose it is."""
+    facts = _BIOMETRIC_REASONS[factor]
+    if found.holder is not None and not found.holder.biometrics(factor):
+        return found._replace(reason=facts.missing)
+    known = records.matching(factor, sample, policy, found.holder)
+    if known is None:
+        return found._replace(reason=facts.unknown if found.holder is None else facts.of_another)
+    template, holder = known
+    return found._replace(
+        reason=template.reason_against(at) or Reason.GRANTED,
+        holder=holder,
+        is_duress=found.is_duress or template.is_duress,
+    )
+
+
+class _BiometricReasons(NamedTuple):
+    missing: Reason
+    unknown: Reason
+    of_another: Reason
+
+
+_BIOMETRIC_REASONS: Mapping[Factor, _BiometricReasons] = {
+    Factor.FINGER: _BiometricReasons(
+        Reason.FINGER_MISSING, Reason.UNKNOWN_FINGER, Reason.FINGER_OF_ANOTHER
+    ),
+    Factor.FACE: _BiometricReasons(
+        Reason.FACE_MISSING, Reason.UNKNOWN_FACE, Reason.FACE_OF_ANOTHER
+    ),
+}
+
+
 def _find_pin(typed: str, found: Verdict, at: datetime, records: Records) -> Verdict:
     """Compare what was typed with the PINs of whoever was found, or find whose it is; plainly, then
     under duress.
@@ -234,7 +301,12 @@ def _find_pin(typed: str, found: Verdict, at: datetime, records: Records) -> Ver
         pin, holder = _pin_with(hash_, found.holder, records)
         if pin is not None:
             reason = pin.reason_against(at) or Reason.GRANTED
-            return found._replace(reason=reason, holder=holder, is_duress=is_duress, pin_id=pin.id)
+            return found._replace(
+                reason=reason,
+                holder=holder,
+                is_duress=found.is_duress or is_duress,
+                pin_id=pin.id,
+            )
     has_none = found.holder is not None and not found.holder.pins
     return found._replace(reason=Reason.PIN_MISSING if has_none else Reason.PIN_WRONG)
 

@@ -22,7 +22,7 @@ def type_pin(situation: Situation, holder: Holder, reason: Reason, at: datetime)
         alone = (Factor.PIN,) in policy.alternatives
         if not alone:
             return
-        presented = replace(presented, read=None, plate=None)
+        presented = replace(presented, read=None, plate=None, finger=None, face=None)
     for pin in holder.pins:
         if at in pin.span and (pin.opens_alone or not alone):
             presented = replace(presented, is_typed=True, pin_id=pin.id)

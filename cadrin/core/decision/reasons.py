@@ -16,6 +16,8 @@ class Reason(StrEnum):
     CARD_NOT_TAKEN = "card_not_taken"
     PIN_NOT_TAKEN = "pin_not_taken"
     PLATE_NOT_TAKEN = "plate_not_taken"
+    FINGER_NOT_TAKEN = "finger_not_taken"
+    FACE_NOT_TAKEN = "face_not_taken"
     KEYPAD_LOCKED = "keypad_locked"
     FORMAT_NOT_READ = "format_not_read"
     WRONG_LENGTH = "wrong_length"
@@ -35,6 +37,14 @@ class Reason(StrEnum):
     UNKNOWN_PLATE = "unknown_plate"
     PLATE_MISSING = "plate_missing"
     PLATE_OF_ANOTHER = "plate_of_another"
+    UNKNOWN_FINGER = "unknown_finger"
+    FINGER_MISSING = "finger_missing"
+    FINGER_OF_ANOTHER = "finger_of_another"
+    FINGER_WITHOUT_CONSENT = "finger_without_consent"
+    UNKNOWN_FACE = "unknown_face"
+    FACE_MISSING = "face_missing"
+    FACE_OF_ANOTHER = "face_of_another"
+    FACE_WITHOUT_CONSENT = "face_without_consent"
     PIN_MISSING = "pin_missing"
     PIN_WRONG = "pin_wrong"
     PIN_EXPIRED = "pin_expired"
@@ -58,6 +68,8 @@ class Check(StrEnum):
     CARD_KNOWN = "card_known"
     CARD_IN_FORCE = "card_in_force"
     PLATE = "plate"
+    FINGER = "finger"
+    FACE = "face"
     PIN = "pin"
     CARDHOLDER_IN_FORCE = "cardholder_in_force"
     MEMBERSHIP = "membership"
@@ -78,6 +90,11 @@ class Act(StrEnum):
     SET_PIN = "set_pin"
     SHOW_PLATE = "show_plate"
     SET_PLATE = "set_plate"
+    LAY_FINGER = "lay_finger"
+    ENROL_FINGER = "enrol_finger"
+    SHOW_FACE = "show_face"
+    ENROL_FACE = "enrol_face"
+    BY_CARD_ALONE = "by_card_alone"
     READER_POLICY = "reader_policy"
     READER_FORMATS = "reader_formats"
     STANDING = "standing"
@@ -96,21 +113,34 @@ class ReasonFacts(NamedTuple):
     is_of_a_clock: bool = False
 
 
+_FINGER = (Act.LAY_FINGER, Act.ENROL_FINGER, Act.BY_CARD_ALONE)
+_FACE = (Act.SHOW_FACE, Act.ENROL_FACE, Act.BY_CARD_ALONE)
+_ANOTHER_FACTOR = (
+    Act.SHOW_CARD,
+    Act.TYPE_PIN,
+    Act.SHOW_PLATE,
+    Act.LAY_FINGER,
+    Act.SHOW_FACE,
+    Act.READER_POLICY,
+)
 _PIN = (Act.SHOW_CARD, Act.TYPE_PIN, Act.SET_PIN)
 _GROUP = (Act.GROUP_DATES, Act.ADD_TO_GROUP)
+
+
+def _another_than(act: Act, *also: Act) -> tuple[Act, ...]:
+    return (*also, *(other for other in _ANOTHER_FACTOR if other is not act))
+
 
 REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.UNKNOWN_READER: ReasonFacts(Check.READER),
     Reason.NO_WAY_IN: ReasonFacts(Check.READER),
     Reason.CARD_NOT_TAKEN: ReasonFacts(
-        Check.TAKEN, (Act.TYPE_PIN, Act.SHOW_PLATE, Act.READER_POLICY)
+        Check.TAKEN, _another_than(Act.SHOW_CARD, Act.BY_CARD_ALONE)
     ),
-    Reason.PIN_NOT_TAKEN: ReasonFacts(
-        Check.TAKEN, (Act.SHOW_CARD, Act.SHOW_PLATE, Act.READER_POLICY)
-    ),
-    Reason.PLATE_NOT_TAKEN: ReasonFacts(
-        Check.TAKEN, (Act.SHOW_CARD, Act.TYPE_PIN, Act.READER_POLICY)
-    ),
+    Reason.PIN_NOT_TAKEN: ReasonFacts(Check.TAKEN, _another_than(Act.TYPE_PIN)),
+    Reason.PLATE_NOT_TAKEN: ReasonFacts(Check.TAKEN, _another_than(Act.SHOW_PLATE)),
+    Reason.FINGER_NOT_TAKEN: ReasonFacts(Check.TAKEN, _another_than(Act.LAY_FINGER)),
+    Reason.FACE_NOT_TAKEN: ReasonFacts(Check.TAKEN, _another_than(Act.SHOW_FACE)),
     Reason.KEYPAD_LOCKED: ReasonFacts(Check.TAKEN),
     Reason.FORMAT_NOT_READ: ReasonFacts(Check.READ, (Act.READER_FORMATS,)),
     Reason.WRONG_LENGTH: ReasonFacts(Check.READ),
@@ -142,6 +172,14 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.UNKNOWN_PLATE: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD, Act.SET_PLATE)),
     Reason.PLATE_MISSING: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SET_PLATE)),
     Reason.PLATE_OF_ANOTHER: ReasonFacts(Check.PLATE, (Act.SHOW_PLATE, Act.SHOW_CARD)),
+    Reason.UNKNOWN_FINGER: ReasonFacts(Check.FINGER, (*_FINGER, Act.SHOW_CARD)),
+    Reason.FINGER_MISSING: ReasonFacts(Check.FINGER, _FINGER),
+    Reason.FINGER_OF_ANOTHER: ReasonFacts(Check.FINGER, _FINGER),
+    Reason.FINGER_WITHOUT_CONSENT: ReasonFacts(Check.FINGER, _FINGER, is_of_a_clock=True),
+    Reason.UNKNOWN_FACE: ReasonFacts(Check.FACE, (*_FACE, Act.SHOW_CARD)),
+    Reason.FACE_MISSING: ReasonFacts(Check.FACE, _FACE),
+    Reason.FACE_OF_ANOTHER: ReasonFacts(Check.FACE, _FACE),
+    Reason.FACE_WITHOUT_CONSENT: ReasonFacts(Check.FACE, _FACE, is_of_a_clock=True),
     Reason.PIN_MISSING: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_WRONG: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_EXPIRED: ReasonFacts(Check.PIN, _PIN, is_of_a_clock=True),

@@ -5,10 +5,11 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept
-from cadrin.core.credentials.factors import ANY_CARD, Evidence, ReaderPolicy
+from cadrin.core.credentials.factors import ANY_CARD, Evidence, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
@@ -18,12 +19,15 @@ _DOORS = PinAtDoors("00" * 32)
 _ANOTHER = Holder(-1, "", "")
 _RIGHT, _WRONG = "1", "2"
 """What stands for the digits: which PIN was typed is known, never what it is."""
+NOBODYS = -1
+"""A finger or a face that matches no template."""
 
 
 @dataclass(frozen=True, slots=True)
 class Presented:
     """What somebody presents at a reader. ``pin_id`` is the PIN that is typed; None while it is a
-    wrong one.
+    wrong one. ``finger`` and ``face`` are the id of the template that was matched, `NOBODYS` for
+    one that matches none, None where there was none.
     """
 
     reader_id: int
@@ -31,10 +35,21 @@ class Presented:
     is_typed: bool = False
     pin_id: int | None = None
     plate: str | None = None
+    finger: int | None = None
+    face: int | None = None
 
     @property
     def is_pin_alone(self) -> bool:
-        return self.read is None and self.plate is None
+        return (self.read, self.plate, self.finger, self.face) == (None, None, None, None)
+
+    def biometric(self, factor: Factor) -> int | None:
+        return self.finger if factor is Factor.FINGER else self.face
+
+    def with_biometric(self, factor: Factor, shown: int | None) -> "Presented":
+        """Return the same with another finger or face, or with none."""
+        if factor is Factor.FINGER:
+            return replace(self, finger=shown)
+        return replace(self, face=shown)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +83,22 @@ class _Records:
     holder_of_pin: Mapping[str, tuple[Pin, Holder]] = field(default_factory=dict)
     holder_of_plate: Mapping[str, tuple[Plate, Holder]] = field(default_factory=dict)
 
+    holder: Holder | None = None
+
+    def matching(
+        self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None
+    ) -> tuple[Biometric, Holder] | None:
+        """Return whose template it is: which one was matched is known, never what it looks like."""
+        theirs = self.holder.biometrics(factor) if self.holder else ()
+        return next(
+            (
+                (template, self.holder)
+                for template in theirs
+                if template.id == sample and self.holder
+            ),
+            None,
+        )
+
     def uses_of(self, card: Card) -> int:
         return 0  # Cadrin's own count is of all memories
 
@@ -90,6 +121,7 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
             {card.key: (card, holder) for card in holder.cards},
             {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone},
             {plate.number: (plate, holder) for plate in holder.plates},
+            holder,
         )
     if situation.is_plate_of_another and presented.plate:
         another = (Plate(presented.plate), _ANOTHER)
@@ -98,5 +130,8 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
         )
     typed = (_WRONG if presented.pin_id is None else _RIGHT) if presented.is_typed else None
     return decide(
-        Evidence(presented.read, typed, presented.plate), presented.reader_id, at, records
+        Evidence(presented.read, typed, presented.plate, presented.finger, presented.face),
+        presented.reader_id,
+        at,
+        records,
     )

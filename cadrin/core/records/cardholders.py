@@ -5,13 +5,15 @@ needs them.
 from enum import StrEnum
 
 from cadrin.core.access.plan import Holder, Membership, Plan
+from cadrin.core.credentials.biometric import Biometric
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept
 from cadrin.core.credentials.card.use_limit import UseLimit
-from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.records.biometrics import decode_biometric, encode_biometric
 from cadrin.core.records.fields import (
     decode_schedule,
     decode_span,
@@ -28,7 +30,7 @@ from cadrin.core.validity import Span, Standing
 
 FIELDS = (
     "number", "name", "standing", "from", "to", "suspended_until", "cards", "pins", "plates",
-    "memberships", "extended",
+    "memberships", "extended", "fingers", "faces", "card_alone",
 )  # fmt: skip
 CARD_FIELDS = (
     "format", "facility_code", "number", "status", "from", "to", "suspended_until", "hours",
@@ -47,6 +49,7 @@ def belongs_at(holder: Holder, at_controller: Plan) -> bool:
         bool(holder.cards)
         or (bool(holder.pins) and at_controller.takes(Factor.PIN))
         or (bool(holder.plates) and at_controller.takes(Factor.PLATE))
+        or any(holder.biometrics(factor) and at_controller.takes(factor) for factor in BIOMETRIC)
     )
     return (
         has_any
@@ -61,7 +64,7 @@ def encode_cardholder(
     """Write a cardholder for a controller with this plan and memory; None when it should not hold
     them.
 
-    PINs and plates go only where a reader takes them, and no more cards than the memory has room
+    PINs, plates and templates go only where a reader takes them, and no more cards than the memory has room
     for: what were refused as a whole would leave in force what was there before. What its calendar
     does not know is cut so that nothing opens sooner or for longer.
     """
@@ -93,8 +96,27 @@ def encode_cardholder(
         "pins": [_encode_pin(pin, latest) for pin in pins],
         "plates": plates,
         "extended": holder.extended_time,
+        "fingers": _encode_templates(holder, Factor.FINGER, at_controller, latest),
+        "faces": _encode_templates(holder, Factor.FACE, at_controller, latest),
+        "card_alone": _encode_card_alone(holder, at_controller, latest),
     }
     return without_defaults(body)
+
+
+def _encode_templates(
+    holder: Holder, factor: Factor, at_controller: Plan, latest: int | None
+) -> list[Body]:
+    if not at_controller.takes(factor):
+        return []
+    templates: list[Biometric] = sorted(holder.biometrics(factor), key=lambda item: item.id)
+    return [encode_biometric(template, latest) for template in templates]
+
+
+def _encode_card_alone(holder: Holder, at_controller: Plan, latest: int | None) -> Body | None:
+    is_asked = any(at_controller.takes(factor) for factor in BIOMETRIC)
+    if holder.card_alone is None or not is_asked:
+        return None
+    return without_defaults(encode_span(holder.card_alone, latest))
 
 
 def decode_cardholder(id_: int, body: Body) -> Holder:
@@ -112,6 +134,9 @@ def decode_cardholder(id_: int, body: Body) -> Holder:
         tuple(_decode_pin(pin) for pin in body.get("pins", ())),
         tuple(Plate(str(number)) for number in body.get("plates", ())),
         bool(body.get("extended")),
+        tuple(decode_biometric(Factor.FINGER, finger) for finger in body.get("fingers", ())),
+        tuple(decode_biometric(Factor.FACE, face) for face in body.get("faces", ())),
+        decode_span(only(body["card_alone"], ("from", "to"))) if "card_alone" in body else None,
     )
 
 
@@ -191,6 +216,8 @@ def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
         holder.span,
         *(card.span for card in holder.cards),
         *(pin.span for pin in holder.pins),
+        *(template.span for template in (*holder.fingers, *holder.faces)),
+        *([holder.card_alone] if holder.card_alone else []),
     ]
     spans += [membership.span for membership in holder.memberships]
     found = [edge for span in spans for edge in (span.start, span.end)]
@@ -203,9 +230,11 @@ def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
 
 def latest_in(body: Body) -> int:
     """Return the last instant in a cardholder's record, in seconds; 0 without any."""
+    lists = ("cards", "memberships", "pins", "fingers", "faces")
     parts = [
         body,
-        *(part for name in ("cards", "memberships", "pins") for part in body.get(name, ())),
+        body.get("card_alone"),
+        *(part for name in lists for part in body.get(name, ())),
     ]
     ends = [
         part.get(name)

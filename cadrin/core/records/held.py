@@ -4,12 +4,14 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from cadrin.core.access.plan import AccessGroup, DoorRules, Holder, Plan
+from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import CardFormat
-from cadrin.core.credentials.factors import ANY_CARD, ReaderPolicy
+from cadrin.core.credentials.factors import ANY_CARD, BIOMETRIC, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import NO_PINS, PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.records.biometrics import HeldTemplates
 from cadrin.core.records.card_formats import decode_format
 from cadrin.core.records.cardholders import decode_cardholder
 from cadrin.core.records.fields import decode_schedule
@@ -49,6 +51,7 @@ class HeldRecords:
         self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
         self.holder_of_pin: dict[str, tuple[Pin, Holder]] = {}
         self.holder_of_plate: dict[str, tuple[Plate, Holder]] = {}
+        self._templates = {factor: HeldTemplates() for factor in BIOMETRIC}
         # whose the card also is, by records that came before; only for cards that stand in two
         self._superseded: dict[CardKey, list[int]] = {}
         self.plan = self._plan()
@@ -104,6 +107,8 @@ class HeldRecords:
             {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone}
         )
         self.holder_of_plate.update({plate.number: (plate, holder) for plate in holder.plates})
+        for templates in self._templates.values():
+            templates.put(holder)
 
     def remove(self, key: RecordKey) -> None:
         """Drop a record; one that is not held is no error."""
@@ -138,6 +143,8 @@ class HeldRecords:
         for plate in holder.plates:
             if (driven := self.holder_of_plate.get(plate.number)) and driven[1].id == holder.id:
                 del self.holder_of_plate[plate.number]
+        for templates in self._templates.values():
+            templates.remove(holder)
 
     def _let_go(self, card: CardKey, holder_id: int) -> None:
         """Take a card from a holder, and give it back to whoever had it in a record that is still
@@ -154,6 +161,14 @@ class HeldRecords:
                 )
         if others:
             self._superseded[card] = others
+
+    def matching(
+        self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None
+    ) -> tuple[Biometric, Holder] | None:
+        """Return the template that a finger or a face is most like, and like enough, among
+        everybody's or one cardholder's, with its cardholder; None where there is none.
+        """
+        return self._templates[factor].matching(sample, policy, holder)
 
     def uses_of(self, card: Card) -> int:
         """Return how often a card opened something here since its limit began to count."""

@@ -22,13 +22,16 @@ def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
             for hours in policy.by_hours
         ],
     }
+    matches = without_defaults(
+        {"finger_match": policy.finger_match, "face_match": policy.face_match}
+    )
     formats = {} if policy.formats is None else {"formats": sorted(policy.formats)}
-    return {"door": door_id} | without_defaults(more) | formats
+    return {"door": door_id} | without_defaults(more) | matches | formats
 
 
 def decode_reader(body: Body) -> tuple[int, ReaderPolicy]:
     """Read a reader's door and policy. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("door", "asks", "by_hours", "formats"))
+    only(body, ("door", "asks", "by_hours", "formats", "finger_match", "face_match"))
     policy = ReaderPolicy(
         _decode_alternatives(body["asks"]) if "asks" in body else ANY_CARD.alternatives,
         frozenset(body["formats"]) if "formats" in body else None,
@@ -36,8 +39,14 @@ def decode_reader(body: Body) -> tuple[int, ReaderPolicy]:
             PolicyHours(decode_schedule(hours["schedule"]), _decode_alternatives(hours["asks"]))
             for hours in body.get("by_hours", ())
         ),
+        _whole_or_none(body.get("finger_match")),
+        _whole_or_none(body.get("face_match")),
     )
     return int(body["door"]), ANY_CARD if policy == ANY_CARD else policy
+
+
+def _whole_or_none(value: object) -> int | None:
+    return None if value is None else int(str(value))
 
 
 def _encode_alternatives(alternatives: tuple[Factors, ...]) -> list[list[str]]:

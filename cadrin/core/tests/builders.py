@@ -3,20 +3,29 @@
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from itertools import product
+from random import Random
 
 from hypothesis import strategies as st
 
 from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan
+from cadrin.core.credentials.biometric import Biometric
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.use_limit import UseLimit
 from cadrin.core.credentials.factors import Evidence, Factor, Factors, PolicyHours, ReaderPolicy
+from cadrin.core.credentials.finger.iso_record import FingerView
+from cadrin.core.credentials.finger.minutiae import Minutia, MinutiaKind
+from cadrin.core.credentials.finger.positions import Finger
+from cadrin.core.credentials.finger.template import FingerTemplate
 from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.decision.situation import NOBODYS
+from cadrin.core.records.biometrics import record_of_finger, sample_of
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import RecordKey, RecordKind
@@ -47,9 +56,17 @@ class Asks:
     PLATE_AND_PIN: tuple[Factors, ...] = ((Factor.PLATE, Factor.PIN),)
     CARD_AND_PLATE: tuple[Factors, ...] = ((Factor.CARD, Factor.PLATE),)
     PIN_OR_CARD_AND_PLATE: tuple[Factors, ...] = (*PIN, *CARD_AND_PLATE)
+    FINGER: tuple[Factors, ...] = ((Factor.FINGER,),)
+    CARD_AND_FINGER: tuple[Factors, ...] = ((Factor.CARD, Factor.FINGER),)
+    FINGER_AND_PIN: tuple[Factors, ...] = ((Factor.FINGER, Factor.PIN),)
+    TWO_OF_THREE: tuple[Factors, ...] = (
+        (Factor.CARD, Factor.FINGER),
+        (Factor.CARD, Factor.PIN),
+        (Factor.FINGER, Factor.PIN),
+    )
     EVERY = (
         CARD, PIN, CARD_OR_PIN, CARD_AND_PIN, PLATE, CARD_OR_PLATE, PLATE_AND_PIN, CARD_AND_PLATE,
-        PIN_OR_CARD_AND_PLATE,
+        PIN_OR_CARD_AND_PLATE, FINGER, CARD_AND_FINGER, FINGER_AND_PIN, TWO_OF_THREE,
     )  # fmt: skip
 
 
@@ -86,6 +103,30 @@ def a_pin(id_: int = 1, *, opens_alone: bool = False, span: Span = ALWAYS) -> Pi
     return Pin(id_, PINS.hashes(TYPED[id_])[0], opens_alone, span)
 
 
+def _random_minutiae(seed: int) -> tuple[Minutia, ...]:
+    random = Random(f"finger {seed}")
+    return tuple(
+        Minutia(
+            MinutiaKind.ENDING,
+            random.randrange(100, 300),
+            random.randrange(100, 350),
+            n * 37 % 256,
+            80,
+        )
+        for n in range(40)
+    )
+
+
+LAID = {id_: FingerTemplate(400, 500, _random_minutiae(id_), 80) for id_ in (1, 2, NOBODYS)}
+"""What a finger of each id is, and one that is nobody's."""
+SAMPLES = {id_: sample_of(template) for id_, template in LAID.items()}
+
+
+def a_finger(id_: int = 1, *, span: Span = ALWAYS, is_duress: bool = False) -> Biometric:
+    record = record_of_finger(FingerView(Finger.RIGHT_INDEX, LAID[id_]))
+    return Biometric(id_, record, Reason.FINGER_WITHOUT_CONSENT, span, is_duress)
+
+
 def a_holder(
     *,
     id_: int = 1,
@@ -96,6 +137,8 @@ def a_holder(
     memberships: tuple[Membership, ...] = (Membership(EVERYWHERE), Membership(LAB)),
     pins: tuple[Pin, ...] = (),
     plates: tuple[Plate, ...] = (),
+    fingers: tuple[Biometric, ...] = (),
+    card_alone: Span | None = None,
 ) -> Holder:
     return Holder(
         id_,
@@ -108,6 +151,8 @@ def a_holder(
         memberships,
         pins,
         plates,
+        fingers=fingers,
+        card_alone=card_alone,
     )
 
 
@@ -186,8 +231,13 @@ def everything_shown(holder: Holder) -> list[Evidence]:
     reads = [None, *(a_read(card) for card in holder.cards)]
     typed = [None, *(TYPED[pin.id] for pin in holder.pins)]
     driven = [None, *(plate.number for plate in holder.plates)]
-    found = [Evidence(*parts) for parts in product(reads, typed, driven)]
+    laid = [None, *(SAMPLES[finger.id] for finger in holder.fingers)]
+    found = [Evidence(*parts) for parts in product(reads, typed, driven, laid)]
     return [evidence for evidence in found if evidence.factors]
+
+
+def fingers() -> st.SearchStrategy[Biometric]:
+    return st.builds(a_finger, st.sampled_from([1, 2]), span=spans(), is_duress=st.booleans())
 
 
 def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
@@ -203,4 +253,6 @@ def holders(id_: int = 1) -> st.SearchStrategy[Holder]:
             st.builds(Membership, st.sampled_from([EVERYWHERE, LAB, NOWHERE]), spans()), max_size=3
         ).map(tuple),
         pins=st.lists(pins(), max_size=2, unique_by=lambda pin: pin.id).map(tuple),
+        fingers=st.lists(fingers(), max_size=2, unique_by=lambda item: item.id).map(tuple),
+        card_alone=st.none() | spans(),
     )

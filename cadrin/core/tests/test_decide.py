@@ -224,6 +224,8 @@ class EveryReason(TestCase):
             "card_": "card_in_force",
             "pin_": "pin",
             "plate_": "plate",
+            "finger_": "finger",
+            "face_": "face",
             "cardholder_": "cardholder_in_force",
             "membership_": "membership",
         }
@@ -232,6 +234,8 @@ class EveryReason(TestCase):
                 Reason.CARD_NOT_TAKEN,
                 Reason.PIN_NOT_TAKEN,
                 Reason.PLATE_NOT_TAKEN,
+                Reason.FINGER_NOT_TAKEN,
+                Reason.FACE_NOT_TAKEN,
                 Reason.CARD_MISSING,
             )
             named |= {

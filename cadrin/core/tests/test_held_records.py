@@ -221,7 +221,7 @@ class Understood(TestCase):
 class Written(TestCase):
     @given(holders())
     def test_a_cardholder_is_read_back_as_they_were(self, holder: Holder) -> None:
-        plan = a_plan({FRONT_READER: KEYPAD, LAB_READER: ReaderPolicy(Asks.PLATE)})
+        plan = a_plan({FRONT_READER: KEYPAD, LAB_READER: ReaderPolicy((*Asks.PLATE, *Asks.FINGER))})
         holder = replace(holder, extended_time=bool(holder.memberships))
         body = encode_cardholder(holder, plan)
         if body is None:
@@ -242,7 +242,8 @@ class Written(TestCase):
                 cards,
                 set(one.memberships),
                 set(one.pins),
-                replace(one, cards=(), memberships=(), pins=()),
+                set(one.fingers),
+                replace(one, cards=(), memberships=(), pins=(), fingers=()),
             )
 
         self.assertEqual(of(again), of(holder))

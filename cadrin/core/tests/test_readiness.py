@@ -1,12 +1,14 @@
 """What somebody lacks for getting in."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 from cadrin.core.access.plan import Membership
 from cadrin.core.access.readiness import Gap, is_ready, readiness
+from cadrin.core.credentials.biometric import Consent
 from cadrin.core.credentials.card.card import Card
 from cadrin.core.credentials.card.life import CardStatus
-from cadrin.core.credentials.factors import ReaderPolicy
+from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.tests.builders import (
     EVERYWHERE,
@@ -17,6 +19,7 @@ from cadrin.core.tests.builders import (
     NOWHERE,
     Asks,
     a_card,
+    a_finger,
     a_holder,
     a_pin,
     a_plan,
@@ -33,6 +36,9 @@ class Readiness(TestCase):
             Gap.NO_CARD_IN_FORCE: (a_holder(cards=lost), 0),
             Gap.CARD_NOT_READ: (a_holder(pins=(a_pin(),)), 0),
             Gap.NO_PLATE: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
+            Gap.NO_CONSENT: (a_holder(fingers=(a_finger(),)), 0),
+            Gap.NO_FINGER: (replace(a_holder(), consents=(Consent(Factor.FINGER),)), 0),
+            Gap.NO_FACE: (replace(a_holder(), consents=(Consent(Factor.FACE),)), 0),
             Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_PIN_IN_FORCE: (
                 a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)),
@@ -53,6 +59,11 @@ class Readiness(TestCase):
             FRONT_READER: ReaderPolicy(Asks.CARD_AND_PIN),
             LAB_READER: ReaderPolicy(Asks.CARD, frozenset({2})),
         }
+        body = {
+            Gap.NO_CONSENT: Factor.FINGER,
+            Gap.NO_FINGER: Factor.FINGER,
+            Gap.NO_FACE: Factor.FACE,
+        }
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():
             with self.subTest(gap):
@@ -61,6 +72,8 @@ class Readiness(TestCase):
                 )
                 if gap is Gap.NO_PLATE:
                     policies = {FRONT_READER: ReaderPolicy(Asks.CARD_AND_PLATE)}
+                if gap in body:
+                    policies = {FRONT_READER: ReaderPolicy(((Factor.CARD, body[gap]),))}
                 found = [
                     item.gap
                     for item in readiness(holder, a_plan(policies), MONDAY_NOON, not_held)

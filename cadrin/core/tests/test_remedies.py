@@ -21,7 +21,7 @@ from cadrin.core.decision.decide import decide
 from cadrin.core.decision.reasons import Act, Reason
 from cadrin.core.decision.remedies import Remedy, outlook
 from cadrin.core.decision.remedy_steps import RemedyStep
-from cadrin.core.decision.situation import Presented, Situation
+from cadrin.core.decision.situation import NOBODYS, Presented, Situation
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (
@@ -30,10 +30,12 @@ from cadrin.core.tests.builders import (
     LAB,
     LAB_READER,
     MONDAY_NOON,
+    SAMPLES,
     STORE_READER,
     TYPED,
     Asks,
     a_card,
+    a_finger,
     a_holder,
     a_pin,
     a_plan,
@@ -62,6 +64,8 @@ class AtTheDoor:
             (TYPED[pin_id] if pin_id else "000000") if situation.presented.is_typed else None
         )
         self.plate = situation.presented.plate
+        laid = situation.presented.finger
+        self.finger = None if laid is None else SAMPLES[laid]
 
     def asked_with(self, factor: Factor, without: Factor | None = None) -> set[Factor]:
         """Return what the reader asks for now in an alternative with one factor and without
@@ -78,6 +82,7 @@ class AtTheDoor:
         self.read = self.read if Factor.CARD in asked else None
         self.typed = self.typed if Factor.PIN in asked else None
         self.plate = self.plate if Factor.PLATE in asked else None
+        self.finger = self.finger if Factor.FINGER in asked else None
 
     def shown_card(self) -> Card:
         assert self.holder
@@ -113,22 +118,22 @@ class AtTheDoor:
                 self.keep_beside(Factor.CARD, without=step.without)
             case Act.TYPE_PIN:
                 if step.without:  # the PIN by itself
-                    self.read = self.plate = None
-                is_alone = self.read is None and self.plate is None
+                    self.read = self.plate = self.finger = None
+                is_alone = self.has_nothing_beside_a_pin
                 fitting = (one for one in holder.pins if not is_alone or one.opens_alone)
                 self.typed = TYPED[next(pin for pin in fitting if self.at in pin.span).id]
             case Act.SET_PIN:
                 new = Pin(
                     99,
                     plan.pins.hashes(NEW_PIN)[0],
-                    opens_alone=self.read is None and self.plate is None,
+                    opens_alone=self.has_nothing_beside_a_pin,
                 )
                 self.holder, self.typed = replace(holder, pins=(*holder.pins, new)), NEW_PIN
             case Act.READER_POLICY | Act.READER_FORMATS:
                 policy = plan.policy_of_reader.get(self.reader, ReaderPolicy())
                 # what was shown, each by itself, beside what it asks for now
                 if step.act is Act.READER_POLICY:
-                    shown = Evidence(self.read, self.typed, self.plate).factors
+                    shown = self.evidence.factors
                     now = policy.at(self.at)
                     policy = replace(
                         now, alternatives=(*now.alternatives, *((factor,) for factor in shown))
@@ -144,6 +149,18 @@ class AtTheDoor:
             case Act.SET_PLATE:
                 self.plate = self.plate or "NEW1"
                 self.holder = replace(holder, plates=(*holder.plates, Plate(self.plate)))
+            case Act.LAY_FINGER:
+                works = (one for one in holder.fingers if self.at in one.span)
+                self.finger = SAMPLES[next(works).id]
+                self.keep_beside(Factor.FINGER, without=step.without)
+            case Act.ENROL_FINGER:
+                self.finger = SAMPLES[1]
+                kept = tuple(one for one in holder.fingers if one.id != 1)
+                self.holder = replace(holder, fingers=(*kept, a_finger(1)))
+            case Act.BY_CARD_ALONE:
+                self.holder, self.finger = replace(holder, card_alone=ALWAYS), None
+            case Act.SHOW_FACE | Act.ENROL_FACE:
+                raise AssertionError("no reader here asks for a face")
             case Act.STANDING:
                 self.holder = replace(holder, standing=Standing.ACTIVE)
             case Act.DATES:
@@ -166,9 +183,15 @@ class AtTheDoor:
         records = held(self.plan)
         if self.holder and (body := encode_cardholder(self.holder, self.plan, self.memory)):
             records.put(RecordKey(RecordKind.CARDHOLDER, self.holder.id), body)
-        return decide(
-            Evidence(self.read, self.typed, self.plate), self.reader, self.at, records
-        ).reason
+        return decide(self.evidence, self.reader, self.at, records).reason
+
+    @property
+    def evidence(self) -> Evidence:
+        return Evidence(self.read, self.typed, self.plate, self.finger)
+
+    @property
+    def has_nothing_beside_a_pin(self) -> bool:
+        return (self.read, self.plate, self.finger) == (None, None, None)
 
 
 @st.composite
@@ -196,7 +219,11 @@ def situations(draw: st.DrawFn) -> Situation:
         plate = draw(st.sampled_from([None, "OTHER1", *(plate.number for plate in holder.plates)]))
     elif holder is None:
         plate = draw(st.sampled_from([None, "OTHER1"]))
-    return Situation(Presented(reader, read, is_typed, pin_id, plate), plan, holder, memory)
+    finger = None
+    if holder is not None and read is not None:
+        finger = draw(st.sampled_from([None, NOBODYS, *(item.id for item in holder.fingers)]))
+    presented = Presented(reader, read, is_typed, pin_id, plate, finger)
+    return Situation(presented, plan, holder, memory)
 
 
 class Remedies(TestCase):

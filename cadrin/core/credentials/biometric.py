@@ -1,0 +1,46 @@
+"""Templates of fingers and faces as doors know them, consent to them, and being let in without."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from cadrin.core.decision.reasons import Reason
+from cadrin.core.validity import ALWAYS, Span
+
+if TYPE_CHECKING:
+    from cadrin.core.credentials.factors import Factor
+
+Sample = object
+"""What a reader made of the finger that was laid or the face that was shown: only the records it is
+compared with know what it is.
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Biometric:
+    """A template of a finger or a face: an open record, as base64. It counts in ``span``, while the
+    consent to it is in force; with ``is_duress`` it opens and raises a silent alarm.
+    """
+
+    id: int
+    record: str
+    reason_when_ended: Reason
+    span: Span = ALWAYS
+    is_duress: bool = False
+
+    def open_spans(self, span: Span) -> Iterable[Span]:
+        """Return the time in which it works; it may reach beyond the span that is asked for."""
+        return (self.span,)
+
+    def reason_against(self, at: datetime) -> Reason | None:
+        """Return the reason against it at an instant, or None."""
+        return None if at in self.span else self.reason_when_ended
+
+
+@dataclass(frozen=True, slots=True)
+class Consent:
+    """A cardholder's agreement to templates of one factor, and the time in which it is in force."""
+
+    factor: "Factor"
+    span: Span = ALWAYS
