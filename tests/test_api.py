@@ -382,7 +382,7 @@ class WhatIsShown(Api):
         self.house.enrol_many(30)
         self.ask("GET", "/api/cardholders/")  # the plan and the permissions are known from here on
 
-        with self.assertNumQueries(13):  # the operator's own among them
+        with self.assertNumQueries(16):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
         with self.assertNumQueries(12):
             self.ask("GET", "/api/cardholders/find/?text=rev")

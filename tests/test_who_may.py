@@ -24,6 +24,8 @@ NOWHERE = {
     "<int:entry>": "999999",
     "<int:letter>": "999999",
     "<int:group>": "999999",
+    "<int:consent>": "999999",
+    "<int:template>": "999999",
     "<str:token>": "nothing",
     "<str:size>": "list",
 }

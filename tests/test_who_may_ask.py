@@ -21,7 +21,7 @@ ONES_OWN_ACCOUNT = "/api/account/"
 
 def every_endpoint() -> list[tuple[str, str]]:
     """Return method and path of everything in the API's description."""
-    numbered = re.compile(r"{(id|entry|letter|token|group)}")
+    numbered = re.compile(r"{(id|entry|letter|token|group|consent|template)}")
     return [
         (method.upper(), numbered.sub("1", path).replace("{size}", "list"))
         for path, methods in every_path().items()

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 from cadrin.access.models import AccessGroup, Grant, Membership
+from cadrin.biometrics.at_doors import NOTHING, biometrics_at_doors
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.plan import Membership as CoreMembership
@@ -86,6 +87,7 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
     """
     wanted = list(ids)
     cards, pins, plates = cards_at_doors(wanted), pins_at_doors_of(wanted), plates_at_doors(wanted)
+    biometrics = biometrics_at_doors(wanted)
     memberships: dict[int, list[CoreMembership]] = {}
     for holder_id, group_id, start, end in (
         Membership.objects.filter(cardholder_id__in=wanted)
@@ -106,6 +108,7 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
             tuple(pins.get(id_, ())),
             tuple(plates.get(id_, ())),
             extended_time=extended,
+            **biometrics.get(id_, NOTHING)._asdict(),
         )
         for id_, number, name, standing, start, end, until, extended in people_at_doors(wanted)
     }

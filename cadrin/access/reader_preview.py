@@ -1,10 +1,12 @@
 """What saving a reader would make people lack."""
 
 from dataclasses import replace
+from datetime import datetime
 from typing import NamedTuple
 
 from cadrin.access.models import Membership
 from cadrin.access.plan import access_plan
+from cadrin.biometrics.queries import with_template_or_excused
 from cadrin.core.access.plan import Plan
 from cadrin.core.access.readiness import groups_by_formats_read, groups_that_need
 from cadrin.core.credentials.factors import ANY_CARD, Factor
@@ -13,21 +15,22 @@ from cadrin.sites.commands.readers import ReaderDraft
 
 
 class ReaderPreview(NamedTuple):
-    """How many people more (or, below zero, fewer) would lack a PIN, or a card that every door of
-    theirs can read.
+    """How many people more (or, below zero, fewer) would lack a PIN, a finger, or a card that every
+    door of theirs can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
     """
 
     without_pin: int
     without_readable_card: int
+    without_finger: int
     has_way_in: bool
 
 
-def preview_reader(reader_id: int, draft: ReaderDraft) -> ReaderPreview:
+def preview_reader(reader_id: int, draft: ReaderDraft, at: datetime) -> ReaderPreview:
     """Work out what saving a reader would make people lack. Nothing is saved."""
     plan = access_plan()
-    policy = draft.policy
+    policy = draft.policy()
     others = {id_: other for id_, other in plan.policy_of_reader.items() if id_ != reader_id}
     after = replace(
         plan,
@@ -40,6 +43,7 @@ def preview_reader(reader_id: int, draft: ReaderDraft) -> ReaderPreview:
     return ReaderPreview(
         len(_without_pin(after)) - len(_without_pin(plan)),
         len(_unread(after)) - len(_unread(plan)),
+        len(_without_finger(after, at)) - len(_without_finger(plan, at)),
         door_id is None or bool(after.policies_into(door_id)),
     )
 
@@ -53,6 +57,19 @@ def _without_pin(plan: Plan) -> set[int]:
             "cardholder_id", flat=True
         )
     )
+
+
+def _without_finger(plan: Plan, at: datetime) -> set[int]:
+    """Return who is asked for a finger, has none, and is not let in by card alone."""
+    group_ids = groups_that_need(Factor.FINGER, plan)
+    if not group_ids:
+        return set()
+    asked = set(
+        Membership.objects.filter(group_id__in=group_ids)
+        .exclude(cardholder__standing=Standing.DEPARTED)
+        .values_list("cardholder_id", flat=True)
+    )
+    return asked - with_template_or_excused(Factor.FINGER, at)
 
 
 def _unread(plan: Plan) -> set[int]:

@@ -14,11 +14,12 @@ from cadrin.api.pages import page_of
 from cadrin.api.shapes import flag, only_shown
 from cadrin.delivery.controllers import controllers
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField, told
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.sites.commands.readers import save_reader
 from cadrin.sites.queries import doors, readers, sites
 from cadrin.sites.rest.fields import PolicyField
-from cadrin.sites.rest.readers import reader_draft
+from cadrin.sites.rest.readers import MOST_HOURS, reader_draft
+from cadrin.sites.rest.shapes import AskedBySchedule
 
 TAG = "Doors and devices"
 
@@ -56,6 +57,18 @@ class ReaderShape(Shape):
     )
     has_keypad = flag("It has a keypad.")
     has_camera = flag("It has a camera for licence plates.")
+    has_finger_scanner = flag("It takes fingers.")
+    finger_match = WholeField(
+        allow_null=True,
+        default=None,
+        **told("How alike a finger must be, in hundredths; null for the site's.", None),
+    )
+    by_hours = rows_of(
+        AskedBySchedule,
+        MOST_HOURS,
+        default=list,
+        **told("What is asked instead while a schedule is open, the first that is.", []),
+    )
     is_way_out = flag("It stands on the way out.")
     formats = serializers.ListField(
         child=WholeField(),
@@ -85,7 +98,18 @@ def _door(row: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _reader(row: Mapping[str, Any]) -> dict[str, Any]:
-    same = ("id", "version", "name", "policy", "has_keypad", "has_camera", "is_way_out")
+    same = (
+        "id",
+        "version",
+        "name",
+        "policy",
+        "has_keypad",
+        "has_camera",
+        "has_finger_scanner",
+        "finger_match",
+        "by_hours",
+        "is_way_out",
+    )
     links = {"door": row["door_id"], "controller": row["controller_id"]}
     return {name: row[name] for name in same} | links | {"formats": row["format_ids"]}
 

@@ -1,14 +1,17 @@
 """The test bench: what an operator does to the stand-ins, passed on to them."""
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import httpx
 from django.conf import settings
 from django.utils import timezone
 
+from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.made_up.laying import Laid, seed_of
 from cadrin.delivery.controllers import controllers
 from cadrin.operators.actor import Actor
+from cadrin.people.queries import get_cardholder
 from cadrin.sites.queries import readers as readers_of
 
 TIMEOUT_SECONDS = 10.0
@@ -34,10 +37,25 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     }
 
 
-def show(
-    actor: Actor, reader_id: int, raw: str, typed: str | None = None, plate: str | None = None
-) -> dict[str, Any]:
-    """Show a card, type a PIN or drive up with a plate at a reader within reach.
+class LaidFinger(NamedTuple):
+    """A made-up finger that is laid on a reader; without a cardholder it is nobody's."""
+
+    cardholder_id: int | None
+    finger: Finger
+    how: Laid
+
+
+class ToShow(NamedTuple):
+    """What is presented to a reader together."""
+
+    raw: str = ""
+    typed: str | None = None
+    plate: str | None = None
+    finger: LaidFinger | None = None
+
+
+def show(actor: Actor, reader_id: int, what: ToShow) -> dict[str, Any]:
+    """Show a card, type a PIN, drive up with a plate or lay a finger at a reader within reach.
 
     Whose it is is told to whoever may see everybody.
 
@@ -45,7 +63,13 @@ def show(
     """
     if reader_id not in {row["id"] for row in readers_of(actor)}:
         raise NotFound.of("bench.no_such_device")
-    shown = ask("POST", "/reads", {"reader": reader_id, "raw": raw, "typed": typed, "plate": plate})
+    if what.finger and what.finger.cardholder_id is not None:
+        get_cardholder(actor, what.finger.cardholder_id)
+    laid = what.finger and {
+        "seed": seed_of(what.finger.cardholder_id or 0, what.finger.finger),
+        "how": what.finger.how.value,
+    }
+    shown = ask("POST", "/reads", {"reader": reader_id, **what._asdict(), "finger": laid})
     name = shown.get("name", "") if actor.scope.is_whole else ""
     open_seconds = shown.get("open_seconds", 0)
     return {

@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "cadrin.photos",
     "cadrin.credentials",
     "cadrin.sites",
+    "cadrin.biometrics",
     "cadrin.access",
     "cadrin.activity",
     "cadrin.enrolment",
@@ -174,6 +175,10 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
     "ENUM_NAME_OVERRIDES": {
         "Factor": "cadrin.activity.rest.shapes.FACTORS",
+        "BiometricFactor": "cadrin.biometrics.rest.shapes.BIOMETRIC_FACTORS",
+        "Finger": "cadrin.biometrics.rest.shapes.FINGERS",
+        "HowGiven": "cadrin.biometrics.rest.shapes.HOW_GIVEN",
+        "HowLaid": "cadrin.bench.rest.shapes.HOW_LAID",
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
         "NumberSign": "cadrin.credentials.rest.detective.SIGNS",
         "JournalAct": "cadrin.desk.journal.ACTS",

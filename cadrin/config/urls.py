@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("cadrin.people.rest.urls")),
     path("api/", include("cadrin.photos.rest.urls")),
     path("api/", include("cadrin.credentials.rest.urls")),
+    path("api/", include("cadrin.biometrics.rest.urls")),
     path("api/", include("cadrin.sites.rest.urls")),
     path("api/", include("cadrin.access.rest.urls")),
     path("api/", include("cadrin.activity.rest.urls")),

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 from cadrin.access.commands.groups import GroupDraft, problems_with_group
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.queries import member_ids
+from cadrin.biometrics.at_doors import as_saved
 from cadrin.core.access.difference import (
     ReachDifference,
     compare,
@@ -142,7 +143,8 @@ def _before_and_after(
     (whole,) = with_what_is_hidden(actor, [wanted])
     after = whole.draft.holder(id_, register_rules.names, limits)
     unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
-    return before, _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
+    after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
+    return before, as_saved(after, before, draft.biometrics, now)
 
 
 def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term: Span) -> Holder:

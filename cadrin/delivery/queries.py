@@ -10,9 +10,10 @@ from django.db.models import Count, Exists, F, OuterRef, Q, Subquery
 from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import holders
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.biometrics.queries import has_template
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
-from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.records.cardholders import belongs_at
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
@@ -85,6 +86,9 @@ def carrying_at(here: Plan) -> Q:
         carries |= has_pin()
     if here.takes(Factor.PLATE):
         carries |= has_plate()
+    for factor in BIOMETRIC:
+        if here.takes(factor):
+            carries |= has_template(factor)
     return carries & ~Q(standing=Standing.DEPARTED)
 
 

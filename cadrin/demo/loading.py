@@ -10,10 +10,11 @@ from cadrin.core.credentials.card.stock import CardRange
 from cadrin.credentials.models import CardFormat
 from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
+from cadrin.demo.fingers import take_fingers
 from cadrin.demo.places import hours_and_groups, places
 from cadrin.demo.reads import reads_before
 from cadrin.demo.register import register_people
-from cadrin.operators.actor import Actor, system_actor
+from cadrin.operators.actor import Actor, actor_of, system_actor
 from cadrin.operators.models import Operator, Role
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
@@ -43,6 +44,7 @@ def load_demo(now: datetime) -> None:
     register_people(actor, now)
     _boxes(actor, now - timedelta(days=150))
     _operators(actor, now)
+    take_fingers(actor_of(Operator.objects.get(username="tomas"), ""), now)
     mark_for_delivery(Subject.CONTROLLER, Controller.objects.values_list("id", flat=True))
     reads_before(now)
 

@@ -14,7 +14,7 @@ from cadrin.credentials.models import CardFormat
 from cadrin.demo import scenario
 from cadrin.operators.actor import Actor
 from cadrin.outbox.commands import move_plan_version
-from cadrin.sites.commands.readers import stored_policy
+from cadrin.sites.commands.readers import stored_alternatives
 from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
@@ -43,8 +43,12 @@ def places() -> None:
             for door_name in doors:
                 _door(door_name, area, controller)
         for reader_name in place.desk_readers:
-            has_keypad = reader_name in scenario.KEYPADS
-            Reader.objects.create(name=reader_name, controller=controller, has_keypad=has_keypad)
+            Reader.objects.create(
+                name=reader_name,
+                controller=controller,
+                has_keypad=reader_name in scenario.KEYPADS,
+                has_finger_scanner=reader_name in scenario.SCANNERS_AT_DESKS,
+            )
     move_plan_version()
 
 
@@ -57,9 +61,10 @@ def _door(name: str, area: Area, controller: Controller) -> None:
         name=name,
         controller=controller,
         door=door,
-        policy=stored_policy(policy),
+        policy=stored_alternatives(policy.alternatives),
         has_keypad=policy.takes(Factor.PIN),
         has_camera=policy.takes(Factor.PLATE),
+        has_finger_scanner=policy.takes(Factor.FINGER),
     )
     reader.formats.set(CardFormat.objects.filter(name__in=format_names))
     if name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
@@ -70,6 +75,9 @@ def _door(name: str, area: Area, controller: Controller) -> None:
 
 def write_standins(file: Path) -> None:
     """Write what stand-ins there are, for their own process to read."""
+    without_pictures = [
+        name for name, gives_pictures in scenario.SCANNERS_AT_DESKS.items() if not gives_pictures
+    ]
     setups = [
         {
             "id": controller.pk,
@@ -81,6 +89,13 @@ def write_standins(file: Path) -> None:
             "cameras": list(
                 controller.readers.filter(has_camera=True).values_list("id", flat=True)
             ),
+            "scanners": list(
+                controller.readers.filter(has_finger_scanner=True).values_list("id", flat=True)
+            ),
+            "without_pictures": list(
+                controller.readers.filter(name__in=without_pictures).values_list("id", flat=True)
+            ),
+            "most_templates": place.most_templates,
             "most_cards": place.most_cards,
             "longest_name": place.longest_name,
             "latest": place.latest,
@@ -106,6 +121,7 @@ def hours_and_groups(actor: Actor, at: datetime) -> None:
     for name, hours in scenario.SCHEDULES.items():
         draft = ScheduleDraft(name, scenario.ZONE, tuple(Hours(*window) for window in hours))
         save_schedule(actor, None, draft, at)
+    policies_by_hours()
     doors = dict(Door.objects.values_list("name", "id"))
     schedules = dict(Schedule.objects.values_list("name", "id"))
     for name, grants in scenario.GROUPS.items():
@@ -113,3 +129,12 @@ def hours_and_groups(actor: Actor, at: datetime) -> None:
             GrantDraft(doors[door], schedules[schedule]) for door, schedule in grants.items()
         )
         save_group(actor, None, GroupDraft(name, "", drafts), at)
+
+
+def policies_by_hours() -> None:
+    for name, (schedule_name, alternatives) in scenario.BY_HOURS.items():
+        reader = Reader.objects.get(name=name)
+        schedule_id = Schedule.objects.get(name=schedule_name).pk
+        reader.policy_by_hours = [[schedule_id, stored_alternatives(alternatives)]]
+        reader.save()
+    move_plan_version()

@@ -4,6 +4,8 @@ from pathlib import Path
 from typing import NamedTuple
 
 from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.finger.positions import Finger
+from cadrin.core.made_up.laying import Laid
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.people.commands.custom_fields import ChoiceDraft, OwnFieldDraft
 
@@ -35,10 +37,23 @@ READERS = {
     "Chamber": (((Factor.CARD, Factor.PIN),), ()),
     "Control Watch": (((Factor.CARD,), (Factor.PIN,)), ()),
     "Slip Gate": (((Factor.CARD,), (Factor.PLATE,)), ()),
+    "Switch Room": (((Factor.CARD, Factor.FINGER),), ()),
+    "Boat Shed": (((Factor.CARD,), (Factor.FINGER,)), ()),
     "Sea Intake": (((Factor.CARD,),), ("34-bit", "37-bit")),
 }
 """What some readers ask for, and the formats they read; those with a keypad besides are at desks.
 """
+BY_HOURS = {"Switch Room": ("Office hours", ((Factor.CARD,),))}
+"""What some readers ask for instead while a schedule is open."""
+SCANNERS_AT_DESKS = {"Reception desk": True, "Slip Office desk": False}
+"""Desk readers that take fingers, and whether they give pictures."""
+WITH_FINGERS = (
+    ("Turbine Crew", 0, (Finger.RIGHT_INDEX, Finger.LEFT_INDEX), Laid.WELL),
+    ("Turbine Crew", 1, (Finger.RIGHT_THUMB,), Laid.DRY),
+    ("Vessel Operations", 0, (Finger.RIGHT_MIDDLE,), Laid.WELL),
+)
+"""Whose fingers are enrolled: the department, the place in it, which, and how they were laid."""
+BY_CARD_ALONE = ("Turbine Crew", 2, "Burned hand, until it has healed")
 WITH_PINS = ("Station Office", "Control Watch", "Dive Team")
 """The departments whose people have a PIN as soon as they have a card."""
 SCHEDULES = {
@@ -56,7 +71,8 @@ class ControllerPlace(NamedTuple):
     """A controller: ``capacity`` in cardholders, ``most_cards`` of each, ``clock_off_seconds`` of
     its own clock.
 
-    Of a name it keeps ``longest_name`` letters, and its calendar ends at ``latest``.
+    It keeps ``most_templates`` of fingers. Of a name it keeps ``longest_name`` letters, and its
+    calendar ends at ``latest``.
     """
 
     name: str
@@ -68,6 +84,7 @@ class ControllerPlace(NamedTuple):
     clock_off_seconds: int = 0
     is_on: bool = True
     desk_readers: tuple[str, ...] = ()
+    most_templates: int | None = None
 
 
 SKERROW, ARDLE = "Skerrow Point", "Ardle Slip"
@@ -87,7 +104,11 @@ CONTROLLERS = (
         "Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000
     ),
     ControllerPlace(
-        "Headland South", ("Tidal Array", "Dive Centre", "Quay"), capacity=2000, latest=2**31 - 1
+        "Headland South",
+        ("Tidal Array", "Dive Centre", "Quay"),
+        capacity=2000,
+        latest=2**31 - 1,
+        most_templates=500,
     ),
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
     ControllerPlace(

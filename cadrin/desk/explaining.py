@@ -16,8 +16,8 @@ from cadrin.core.credentials.card.life import FREE, CardStatus
 from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import ANY_MEMORY
-from cadrin.core.credentials.factors import Factor, Factors, factors_of
-from cadrin.core.decision.afterwards import pin_typed, saw_the_pin
+from cadrin.core.credentials.factors import BIOMETRIC, FACTORS, Factor, Factors, factors_of
+from cadrin.core.decision.afterwards import biometric_shown, pin_typed, saw_the_pin
 from cadrin.core.decision.decide import Step, steps_to
 from cadrin.core.decision.reasons import REASONS, Reason
 from cadrin.core.decision.remedies import Outlook, Remedy, outlook
@@ -128,6 +128,10 @@ def _situation(
     holder = holders([who]).get(who) if who else None
     typed = pin_typed(holder, factors, reason, at)
     presented = Presented(row["reader_id"], read, Factor.PIN in factors, typed, plate)
+    for factor in BIOMETRIC:
+        missing = FACTORS[factor].missing
+        laid = biometric_shown(holder, factor, factors, reason, missing)
+        presented = presented.with_biometric(factor, laid)
     is_free = card is None or card.holder_id is not None or CardStatus(card.status) in FREE
     memory = memories().get(row["controller_id"], ANY_MEMORY)
     return Situation(

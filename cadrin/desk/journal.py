@@ -21,6 +21,7 @@ ACTS = (
     "company", "kind",
     "own_field", "register", "batch", "controller", "session", "operator", "role", "token",
     "pin", "pin_list", "plate", "reader", "card_settings",
+    "finger", "face", "consent", "card_alone", "biometric_settings",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.plan import holder_of
+from cadrin.biometrics.drafts import BiometricDraft
 from cadrin.core.access.plan import Holder
 from cadrin.core.access.plan import Membership as CoreMembership
 from cadrin.core.credentials.card.card import Card as CoreCard
@@ -40,6 +41,8 @@ class CardholderDraft:
     images: Tokens = (None,) * SLOTS
     pins: tuple[PinDraft, ...] = ()
     plates: tuple[str, ...] = ()
+    biometrics: BiometricDraft | None = None
+    """Consents, fingers and being let in by card alone; None leaves them as they are."""
 
     @property
     def own_numbers(self) -> OwnNumbers:

@@ -6,6 +6,7 @@ from datetime import datetime
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.queries import group_ids_among
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.biometrics.problems import problems_with_biometrics
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.validity import problems_with_span
@@ -62,6 +63,14 @@ def problems_with_drafts(
         problems_with_cards([Part(item.holder_id, item.draft.cards) for item in wanted]),
         problems_with_pins(pins, judged),
         problems_with_plates([Part(item.holder_id, item.draft.plates) for item in wanted]),
+        problems_with_biometrics(
+            actor,
+            [
+                Part(item.holder_id, (item.draft.biometrics,) if item.draft.biometrics else ())
+                for item in wanted
+            ],
+            at,
+        ),
         _problems_with_memberships(
             [draft.memberships for draft in drafts], group_ids_hidden(actor)
         ),

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from cadrin.access.commands.memberships import memberships_of
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.biometrics.queries import biometrics_of
 from cadrin.core.people.details import RegisterRules
 from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.pins import pins_of
@@ -35,7 +36,7 @@ def stored_cardholders(
     """Return cardholders with everything that is theirs, as it is stored, by id."""
     ids = [cardholder.pk for cardholder in cardholders]
     cards, memberships, images = cards_of(ids), memberships_of(ids), images_of(ids)
-    pins, plates = pins_of(ids), plates_of(ids)
+    pins, plates, biometrics = pins_of(ids), plates_of(ids), biometrics_of(ids)
     return {
         cardholder.pk: CardholderDraft(
             details_of(cardholder, register_rules),
@@ -45,6 +46,7 @@ def stored_cardholders(
             images[cardholder.pk],
             tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins[cardholder.pk]),
             plates[cardholder.pk],
+            biometrics[cardholder.pk],
         )
         for cardholder in cardholders
     }

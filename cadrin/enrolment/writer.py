@@ -13,8 +13,16 @@ from typing import TYPE_CHECKING
 import orjson
 
 from cadrin.access.commands.memberships import MembershipDraft, set_memberships
+from cadrin.biometrics.commands import (
+    forget_templates,
+    note_departures,
+    set_biometrics,
+    withdraw_consents,
+)
+from cadrin.biometrics.drafts import BiometricDraft
 from cadrin.core.people.details import Details
 from cadrin.core.records.reaching import may_reach_doors
+from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.cards import set_cards
 from cadrin.credentials.pin_draft import PinDraft
@@ -50,6 +58,9 @@ class Writing:
     pins: tuple[PinDraft, ...] | None = None
     plates: tuple[str, ...] | None = None
     memberships: tuple[MembershipDraft, ...] | None = None
+    biometrics: BiometricDraft | None = None
+    withdrawn_consents: tuple[int, ...] | None = None
+    forgets_templates: bool = False
 
 
 def write(
@@ -72,6 +83,7 @@ def write(
     acts += set_pins(_parts(writings, lambda item: item.pins), at)
     acts += set_plates(_parts(writings, lambda item: item.plates))
     acts += set_memberships(_parts(writings, lambda item: item.memberships))
+    acts += _write_biometrics(actor, writings, acts, at)
     changed = _cardholders_of(acts)
     move_versions(changed)
     with_other_cards = _cardholders_of(card_acts)
@@ -86,6 +98,35 @@ def write(
     record(actor, at, _together(acts, also_about))
     _mark(acts)
     return acts
+
+
+def _write_biometrics(
+    actor: Actor, writings: Sequence[Writing], acts: Sequence[Act], at: datetime
+) -> list[Act]:
+    """Write fingers and consents; whoever departs, or withdraws their consent, loses templates in
+    the same act.
+    """
+    standings = {
+        about.object_id: act.changes["standing"][1]
+        for act in acts
+        if "standing" in act.changes
+        for about in act.about
+        if about.kind == CARDHOLDER
+    }
+    departed = {id_ for id_, standing in standings.items() if standing == Standing.DEPARTED}
+    note_departures(departed, standings.keys() - departed, at)
+    done = set_biometrics(
+        actor, _parts(writings, lambda item: (item.biometrics,) if item.biometrics else None), at
+    )
+    done += withdraw_consents(_parts(writings, lambda item: item.withdrawn_consents), at)
+    losing = [
+        Part[None](writing.cardholder.pk, (), writing.cardholder.version + 1)
+        for writing in writings
+        if writing.withdrawn_consents
+        or writing.forgets_templates
+        or writing.cardholder.pk in departed
+    ]
+    return done + (forget_templates(losing, at) if losing else [])
 
 
 def _mark(acts: Sequence[Act]) -> None:

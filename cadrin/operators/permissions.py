@@ -12,6 +12,9 @@ class Permission(StrEnum):
     EDIT = "edit"
     SUSPEND = "suspend"
     ISSUE = "issue"
+    BIOMETRICS = "biometrics"
+    LOWER_QUALITY = "lower_quality"
+    TEMPLATES = "templates"
     ACCESS = "access"
     GROUPS = "groups"
     DELIVER = "deliver"
@@ -44,6 +47,7 @@ READY_MADE = {
             Permission.EDIT,
             Permission.SUSPEND,
             Permission.ISSUE,
+            Permission.BIOMETRICS,
             Permission.ACCESS,
             Permission.BENCH,
             Permission.BIRTH_DATES,

@@ -4,6 +4,9 @@ together.
 
 from collections.abc import Callable, Mapping
 from datetime import datetime
+from functools import reduce
+from itertools import combinations
+from operator import and_
 from typing import NamedTuple
 
 from django.db.models import F, Q
@@ -17,6 +20,7 @@ from cadrin.access.matching import (
 )
 from cadrin.access.plan import access_plan
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.biometrics.queries import has_consent, has_template, is_by_card_alone
 from cadrin.core.access.readiness import (
     Gap,
     groups_by_formats_read,

@@ -78,6 +78,11 @@ class Reader(models.Model):
     policy = models.JSONField(default=any_card)
     has_keypad = models.BooleanField(default=False)
     has_camera = models.BooleanField(default=False)
+    has_finger_scanner = models.BooleanField(default=False)
+    # [[schedule, alternatives], ...]: the first whose schedule is open counts instead
+    policy_by_hours = models.JSONField(default=list)
+    # how alike a finger must be, in hundredths; None is the site's
+    finger_match = models.PositiveSmallIntegerField(null=True)
     is_way_out = models.BooleanField(default=False)
     # none are all
     formats = models.ManyToManyField("credentials.CardFormat", related_name="readers")

@@ -6,7 +6,14 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Q
 
-from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy, factors_of
+from cadrin.core.credentials.factors import (
+    ANY_CARD,
+    Factor,
+    Factors,
+    PolicyHours,
+    ReaderPolicy,
+    factors_of,
+)
 from cadrin.core.errors import NotFound
 from cadrin.core.schedules import Hours, zone_named
 from cadrin.core.schedules import Schedule as CoreSchedule
@@ -75,8 +82,11 @@ def readers(actor: Actor) -> Rows:
         "door_id",
         "has_keypad",
         "has_camera",
+        "has_finger_scanner",
         "is_way_out",
         "policy",
+        "policy_by_hours",
+        "finger_match",
         "version",
     )
     formats: dict[int, list[int]] = {}
@@ -85,7 +95,14 @@ def readers(actor: Actor) -> Rows:
     ):
         formats.setdefault(reader_id, []).append(format_id)
     return [
-        dict(row) | {"format_ids": formats.get(row["id"], [])}
+        dict(row)
+        | {
+            "format_ids": formats.get(row["id"], []),
+            "by_hours": [
+                {"schedule": schedule_id, "policy": policy}
+                for schedule_id, policy in row["policy_by_hours"]
+            ],
+        }
         for row in found.values(*columns, is_desk=F("controller__is_desk"))
     ]
 
@@ -139,6 +156,17 @@ def alternatives_of(policy: Iterable[Iterable[str]]) -> tuple[Factors, ...]:
     return tuple(factors_of(Factor(name) for name in alternative) for alternative in policy)
 
 
+def policy_hours_of(
+    by_hours: Iterable[tuple[int, list[list[str]]]], schedules: Mapping[int, CoreSchedule]
+) -> tuple[PolicyHours, ...]:
+    """Read what counts by the hour as the database keeps it, without schedules that are gone."""
+    return tuple(
+        PolicyHours(schedules[schedule_id], alternatives_of(alternatives))
+        for schedule_id, alternatives in by_hours
+        if schedule_id in schedules
+    )
+
+
 def schedule_of(zone: str, hours: Iterable[Iterable[int]]) -> CoreSchedule:
     """Read a schedule as the database keeps it. Raises Invalid."""
     return CoreSchedule(zone, tuple(Hours(*window) for window in hours))
@@ -175,12 +203,17 @@ def policies_of_readers() -> dict[int, ReaderPolicy]:
         "reader_id", "cardformat_id"
     ):
         formats_of.setdefault(reader_id, set()).add(format_id)
+    schedules = schedules_of_the_core()
     found = {
         reader_id: ReaderPolicy(
             alternatives_of(policy),
             frozenset(formats_of[reader_id]) if reader_id in formats_of else None,
+            policy_hours_of(by_hours, schedules),
+            finger_match,
         )
-        for reader_id, policy in Reader.objects.values_list("id", "policy")
+        for reader_id, policy, by_hours, finger_match in Reader.objects.values_list(
+            "id", "policy", "policy_by_hours", "finger_match"
+        )
     }
     return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
 
@@ -198,6 +231,12 @@ def reader_ids(actor: Actor) -> list[int]:
     """Return the readers within the actor's reach."""
     seen = Reader.objects.filter(readers_seen(actor.scope))
     return list(seen.values_list("id", flat=True))
+
+
+def finger_scanners_at_desks(actor: Actor) -> set[int]:
+    """Return the desk readers within reach that take fingers."""
+    seen = Reader.objects.filter(readers_seen(actor.scope), controller__is_desk=True)
+    return set(seen.filter(has_finger_scanner=True).values_list("id", flat=True))
 
 
 def get_controller(actor: Actor, controller_id: int) -> Controller:

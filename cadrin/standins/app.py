@@ -8,6 +8,7 @@ from collections.abc import Awaitable, Callable
 from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
@@ -15,7 +16,7 @@ from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, json_in, presented_in, shown
+from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, Shown, json_in, presented_in, shown
 from cadrin.standins.controller import Controller
 from cadrin.standins.mail import MailServer
 from cadrin.standins.setup import StandInSetup
@@ -179,16 +180,18 @@ class _Bench:
         )
 
     async def present(self, request: Request) -> Response:
-        reader_id, evidence = presented_in(await json_in(request))
+        reader_id, evidence, finger = await _presented(await json_in(request))
         controller = self._at(reader_id)
         if evidence.typed is not None and reader_id not in controller.setup.keypads:
             raise HTTPException(400, "that reader has no keypad")
         if evidence.plate is not None and reader_id not in controller.setup.cameras:
             raise HTTPException(400, "that reader has no camera")
+        if finger is not None and reader_id not in controller.setup.scanners:
+            raise HTTPException(400, "that reader takes no fingers")
         if not controller.is_on:
             return JSONResponse({"is_on": False})
-        event = controller.present(reader_id, evidence)
-        for sealed in ("typed", "tried"):  # for Cadrin alone
+        event = controller.present(reader_id, evidence, finger)
+        for sealed in ("typed", "tried", "press"):  # for Cadrin alone
             event.pop(sealed, None)
         self._arrived[controller.setup.id].set()
         return JSONResponse({"is_on": True, **event})
@@ -196,7 +199,7 @@ class _Bench:
     async def rehearse(self, request: Request) -> Response:
         verdicts = []
         for asked in (await json_in(request)).get("reads", []):
-            reader_id, evidence = presented_in(asked)
+            reader_id, evidence, _ = await _presented(asked)
             at = datetime.fromisoformat(asked["at"])
             verdicts.append(self._at(reader_id).rehearse(reader_id, evidence, at))
         return JSONResponse({"verdicts": verdicts})
@@ -232,3 +235,10 @@ class _Bench:
         if controller is None:
             raise HTTPException(404, "no such reader")
         return controller
+
+
+async def _presented(asked: dict[str, Any]) -> Shown:
+    """Read what is presented. A finger takes a second to be made up: meanwhile the others go on."""
+    return (
+        await asyncio.to_thread(presented_in, asked) if asked.get("finger") else presented_in(asked)
+    )

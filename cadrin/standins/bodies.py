@@ -1,6 +1,6 @@
 """What comes to the test bench and goes out from it."""
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import orjson
 from starlette.exceptions import HTTPException
@@ -8,8 +8,11 @@ from starlette.requests import Request
 
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.factors import Evidence
+from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid
+from cadrin.core.made_up.laying import Laid, lay
+from cadrin.core.records.biometrics import sample_at_door
 from cadrin.standins.controller import Controller
 
 JSON = "application/json"
@@ -33,6 +36,7 @@ def shown(controller: Controller) -> dict[str, Any]:
                 "name": name,
                 "has_keypad": id_ in controller.setup.keypads,
                 "has_camera": id_ in controller.setup.cameras,
+                "has_finger_scanner": id_ in controller.setup.scanners,
             }
             for id_, name in controller.setup.readers.items()
         ],
@@ -51,9 +55,17 @@ async def json_in(request: Request) -> dict[str, Any]:
     return body
 
 
-def presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
-    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, or
-    several of them.
+class Shown(NamedTuple):
+    """What is presented to a reader, and the finger that is laid on it."""
+
+    reader_id: int
+    evidence: Evidence
+    finger: Picture | None = None
+
+
+def presented_in(body: dict[str, Any]) -> Shown:
+    """Read what is presented to which reader: raw bits, what is typed, what a camera sees, a
+    made-up finger that is laid somehow, or several of them.
     """
     try:
         raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
@@ -62,10 +74,14 @@ def presented_in(body: dict[str, Any]) -> tuple[int, Evidence]:
             None if typed is None else str(typed)[:LONGEST_TYPED],
             normalized_plate(str(plate)[:LONGEST_TYPED]) if plate else None,
         )
+        asked = body.get("finger")
+        finger = lay(int(asked["seed"]), Laid(asked["how"])) if asked else None
+        if finger is not None:
+            evidence = evidence._replace(finger=sample_at_door(finger))
         if not evidence.factors:
             raise ValueError("nothing is presented")
-        return int(body["reader"]), evidence
+        return Shown(int(body["reader"]), evidence, finger)
     except (Invalid, KeyError, TypeError, ValueError) as error:
         raise HTTPException(
-            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate"
+            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate, a finger"
         ) from error

@@ -2,7 +2,7 @@
 fetched.
 """
 
-from base64 import urlsafe_b64encode
+from base64 import b64encode, urlsafe_b64encode
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
@@ -10,14 +10,18 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
+import orjson
 from cryptography.fernet import Fernet
 
 from cadrin.core.credentials.factors import Evidence, Factor
+from cadrin.core.credentials.finger.picture import write_picture
+from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.pin.lockout import Keypad
 from cadrin.core.decision.decide import Verdict, decide, opens_next
 from cadrin.core.decision.events import to_event
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
+from cadrin.core.records.biometrics import record_at_scanner
 from cadrin.core.records.cardholders import latest_in
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
@@ -27,6 +31,7 @@ from cadrin.standins.talks import Talks
 
 NOT_A_RECORD = (Invalid, KeyError, TypeError, ValueError, AttributeError)
 FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
+NO_ROOM_FOR_TEMPLATES = "no_room_for_templates"
 TOO_LONG, TOO_LATE, UNKNOWN_FIELD = "too_long", "too_late", "unknown_field"
 LONGEST_REFUSAL = 40
 
@@ -35,8 +40,9 @@ LONGEST_REFUSAL = 40
 class Setup:
     """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one
     cardholder it keeps, ``longest_name`` how many letters of a name, ``latest`` the last second its
-    calendar knows; ``keypads`` and ``cameras`` are the readers that have one; ``key`` is what it
-    and Cadrin know each other by.
+    calendar knows; ``keypads``, ``cameras`` and ``scanners`` (of fingers) are the readers that
+    have one; of scanners those ``without_pictures`` give templates alone. ``most_templates`` is how
+    many it keeps of all together; ``key`` is what it and Cadrin know each other by.
     """
 
     id: int
@@ -49,6 +55,9 @@ class Setup:
     latest: int | None = None
     keypads: tuple[int, ...] = ()
     cameras: tuple[int, ...] = ()
+    scanners: tuple[int, ...] = ()
+    without_pictures: tuple[int, ...] = ()
+    most_templates: int | None = None
     clock_off_seconds: int = 0
     is_on: bool = True
     is_desk: bool = False
@@ -156,10 +165,19 @@ class Controller:
             return TOO_LONG
         if latest is not None and isinstance(body, dict) and latest_in(body) > latest:
             return TOO_LATE
+        if self._is_out_of_room_for_templates(key, body):
+            return NO_ROOM_FOR_TEMPLATES
         is_new = not self._held.has(key)
         return (
             FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
         )
+
+    def _is_out_of_room_for_templates(self, key: RecordKey, body: Body) -> bool:
+        most = self.setup.most_templates
+        if most is None or not isinstance(body, dict):
+            return False
+        wanted = sum(len(body.get(name, ())) for name in ("fingers", "faces"))
+        return bool(wanted) and self._held.template_count_without(key.id) + wanted > most
 
     def _drop(self, key: RecordKey) -> None:
         self._held.remove(key)
@@ -183,9 +201,12 @@ class Controller:
         """Return the time on its own clock, right or wrong."""
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
-    def present(self, reader_id: int, evidence: Evidence) -> dict[str, Any]:
-        """Present a card, a PIN or a plate to a reader: decide, keep the event, and tell what
-        happens at the door.
+    def present(
+        self, reader_id: int, evidence: Evidence, finger: Picture | None = None
+    ) -> dict[str, Any]:
+        """Present a card, a PIN, a plate or a finger to a reader: decide, keep the event, and tell
+        what happens at the door. ``finger`` is the picture that a desk's scanner passes on; at a
+        door it is compared, and goes nowhere.
 
         ``open_seconds`` is how long it stays open then.
 
@@ -207,6 +228,8 @@ class Controller:
                 # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in
                 # the clear
                 event["typed"] = self._seal.encrypt(typed.encode()).decode()
+            if finger is not None:
+                event["press"] = self._seal.encrypt(self._pressed(reader_id, finger)).decode()
         else:
             verdict = self._decide(reader_id, evidence, at)
             self._note(verdict, reader_id, at, typed)
@@ -216,6 +239,14 @@ class Controller:
                 # for Cadrin alone, which may know whose it is
                 event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
         return {"number": self._store.add_event(event), **event, "open_seconds": open_seconds}
+
+    def _pressed(self, reader_id: int, finger: Picture) -> bytes:
+        """Write what a scanner makes of a finger: its picture, or a template alone."""
+        if reader_id not in self.setup.without_pictures:
+            kind, content = "picture", write_picture(finger)
+        else:
+            kind, content = "record", record_at_scanner(finger)
+        return orjson.dumps({"kind": kind, "content": b64encode(content).decode()})
 
     def _hashes(self, typed: str) -> str:
         return " ".join(filter(None, self._held.plan.pins.hashes(typed)))

@@ -32,7 +32,10 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
                 "key": bytes.fromhex(item["key"]),
                 "readers": {int(id_): name for id_, name in item["readers"].items()},
                 "keypads": tuple(item.get("keypads", ())),
-                "cameras": tuple(item.get("cameras", ())),
+                **{
+                    name: tuple(item.get(name, ()))
+                    for name in ("cameras", "scanners", "without_pictures")
+                },
             }
         )
         for item in told["controllers"]

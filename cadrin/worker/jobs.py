@@ -5,10 +5,14 @@ from datetime import datetime, timedelta
 from typing import NamedTuple
 
 from cadrin.api.idempotency import forget_answers
+from cadrin.biometrics.captures import forget_captures
+from cadrin.biometrics.proofs import forget_proofs
 from cadrin.credentials.keypad import forget_typed
 from cadrin.credentials.letters import send_letters
 from cadrin.delivery.incidents import forget_old_incidents
+from cadrin.delivery.templates_gone import note_templates_gone
 from cadrin.enrolment.commands.cards import return_temporary_cards
+from cadrin.enrolment.commands.consents import forget_templates_over
 from cadrin.operators.sessions import forget_ended
 from cadrin.photos.commands import forget_unsaved, remove_strays
 from cadrin.worker.runs import forget_old_runs
@@ -27,6 +31,10 @@ class Job(NamedTuple):
 JOBS = (
     Job("send letters", timedelta(seconds=2), send_letters),
     Job("forget what was typed", timedelta(seconds=5), forget_typed),
+    Job("forget templates", timedelta(seconds=5), forget_templates_over),
+    Job("note templates gone", timedelta(seconds=5), note_templates_gone),
+    Job("forget captures", timedelta(minutes=1), forget_captures),
+    Job("forget unsaved proofs", timedelta(minutes=5), forget_proofs),
     Job("return temporary cards", timedelta(seconds=5), return_temporary_cards),
     Job("forget unsaved images", timedelta(minutes=1), forget_unsaved),
     Job("forget ended sessions", timedelta(minutes=5), forget_ended),

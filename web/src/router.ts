@@ -41,7 +41,7 @@ export const router = createRouter({
       component: () => import('./sections/activity/JournalPage.vue'),
     },
     {
-      path: '/setup/:part(departments|companies|kinds|own-fields|rules|cards|readers|operators|roles|tokens)?',
+      path: '/setup/:part(departments|companies|kinds|own-fields|rules|cards|biometrics|readers|operators|roles|tokens)?',
       name: 'setup',
       component: () => import('./sections/setup/SetupPage.vue'),
     },

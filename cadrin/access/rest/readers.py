@@ -2,6 +2,7 @@
 
 from typing import ClassVar
 
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -14,14 +15,15 @@ from cadrin.sites.rest.readers import ReaderShape, reader_draft
 
 
 class ReaderPreviewShape(Shape):
-    """How many people more, or below zero fewer, would lack a PIN, or a card that all of their
-    doors can read.
+    """How many people more, or below zero fewer, would lack a PIN, a finger, or a card that all
+    of their doors can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
     """
 
     without_pin = serializers.IntegerField()
     without_readable_card = serializers.IntegerField()
+    without_finger = serializers.IntegerField()
     has_way_in = serializers.BooleanField()
 
 
@@ -33,5 +35,7 @@ class PreviewReader(HouseView):
     @extend_schema(request=ReaderShape, responses=ReaderPreviewShape)
     def post(self, request: Request, id: int) -> Response:
         return Response(
-            preview_reader(id, reader_draft(self.given(ReaderShape, request)))._asdict()
+            preview_reader(
+                id, reader_draft(self.given(ReaderShape, request)), timezone.now()
+            )._asdict()
         )

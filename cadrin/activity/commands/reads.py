@@ -9,6 +9,7 @@ from cryptography.fernet import InvalidToken
 from django.db import transaction
 
 from cadrin.activity.models import Read
+from cadrin.biometrics.captures import keep_press
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
@@ -28,7 +29,6 @@ from cadrin.sites.controller_keys import key_of_controller, seal_between
 from cadrin.sites.queries import ReaderAt, readers_named
 
 
-@transaction.atomic
 def take_events(
     controller_id: int,
     store: str,
@@ -40,6 +40,33 @@ def take_events(
 
     ``clock_off_seconds`` is how far the clock is off by which they are dated.
     """
+    # measured before the writer's lock is taken: nobody at a desk waits for it
+    _keep_presses(controller_id, store, events, at)
+    _write_reads(controller_id, store, events, at, clock_off_seconds)
+
+
+def _keep_presses(
+    controller_id: int, store: str, events: Sequence[Event | Unreadable], at: datetime
+) -> None:
+    """Pass what scanners at a desk made of fingers on to whoever waits for it."""
+    pressed = [event for event in events if isinstance(event, Event) and event.press is not None]
+    if not pressed:
+        return
+    seal = seal_between(key_of_controller(controller_id))
+    for event in pressed:
+        with suppress(InvalidToken):
+            told = seal.decrypt(event.press or "")
+            keep_press(event.reader_id, f"{store}:{event.number}", told, at)
+
+
+@transaction.atomic
+def _write_reads(
+    controller_id: int,
+    store: str,
+    events: Sequence[Event | Unreadable],
+    at: datetime,
+    clock_off_seconds: int,
+) -> None:
     known = [event for event in events if isinstance(event, Event)]
     typed = [event for event in known if event.typed is not None]
     if typed:
@@ -47,7 +74,7 @@ def take_events(
         for event in typed:
             with suppress(InvalidToken):  # nobody can type it again but the cardholder
                 keep_typed(event.reader_id, seal.decrypt(event.typed or "").decode(), at)
-    # what is only typed at a desk is no read, and stands in no record
+    # what is only typed or laid on a scanner at a desk is no read, and stands in no record
     seen = [event for event in known if event.raw or event.reason]
     reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
     reads += [

@@ -3,7 +3,11 @@
 from rest_framework import serializers
 
 from cadrin.activity.rest.shapes import REASONS
+from cadrin.biometrics.rest.shapes import FINGERS
+from cadrin.core.made_up.laying import Laid
 from cadrin.operators.rest.base import Shape, WholeField
+
+HOW_LAID = [laid.value for laid in Laid]
 
 
 class BenchReader(Shape):
@@ -11,6 +15,7 @@ class BenchReader(Shape):
     name = serializers.CharField()
     has_keypad = serializers.BooleanField()
     has_camera = serializers.BooleanField()
+    has_finger_scanner = serializers.BooleanField()
 
 
 class BenchController(Shape):
@@ -47,6 +52,14 @@ class Bench(Shape):
     mail = BenchMail(allow_null=True)
 
 
+class FingerToLay(Shape):
+    """A made-up finger of a cardholder, or of nobody, and how it is laid."""
+
+    cardholder = WholeField(default=None, allow_null=True)
+    finger = serializers.ChoiceField(choices=FINGERS)
+    how = serializers.ChoiceField(choices=HOW_LAID, default=Laid.WELL.value)
+
+
 class CardToShow(Shape):
     """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
 
@@ -62,6 +75,7 @@ class CardToShow(Shape):
     issue_level = WholeField(default=None, allow_null=True)
     typed = serializers.CharField(default=None, allow_null=True, max_length=20)
     plate = serializers.CharField(default=None, allow_null=True, max_length=20)
+    finger = FingerToLay(default=None, allow_null=True)
 
 
 class Shown(Shape):

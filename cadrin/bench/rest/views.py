@@ -6,9 +6,11 @@ from rest_framework.response import Response
 
 from cadrin.bench.rest.shapes import Bench, BenchController, CardToShow, MailSwitch, Shown, Switch
 from cadrin.bench.rest.shapes import BenchMail as BenchMailOut
-from cadrin.bench.standins import ask, seen_by, show, switch_mail
+from cadrin.bench.standins import LaidFinger, ToShow, ask, seen_by, show, switch_mail
+from cadrin.biometrics.rest.shapes import finger_named
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.errors import Invalid
+from cadrin.core.made_up.laying import Laid
 from cadrin.credentials.queries import raw_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
@@ -33,9 +35,14 @@ class BenchReads(HouseView):
         if not raw and asked["card_number"] is not None:
             key = CardKey(asked["format"] or 0, asked["facility_code"] or 0, asked["card_number"])
             raw = str(raw_of(key, asked["issue_level"]))
-        if not raw and asked["typed"] is None and asked["plate"] is None:
+        told = asked["finger"]
+        finger = told and LaidFinger(
+            told["cardholder"], finger_named(told["finger"]), Laid(told["how"])
+        )
+        what = ToShow(raw, asked["typed"], asked["plate"], finger)
+        if what == ToShow():
             raise Invalid.of("input.blank", "card_number")
-        return Response(show(self.actor(), asked["reader"], raw, asked["typed"], asked["plate"]))
+        return Response(show(self.actor(), asked["reader"], what))
 
 
 class BenchSwitch(HouseView):

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from enum import StrEnum
 from typing import TYPE_CHECKING
 
 from cadrin.core.decision.reasons import Reason
@@ -36,6 +37,14 @@ class Biometric:
     def reason_against(self, at: datetime) -> Reason | None:
         """Return the reason against it at an instant, or None."""
         return None if at in self.span else self.reason_when_ended
+
+
+class HowGiven(StrEnum):
+    """How somebody gave their consent."""
+
+    SIGNATURE = "signature"
+    TICK = "tick"
+    PAPER = "paper"
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,6 +22,7 @@ LONGEST_NAME = 310
 LONGEST_READER_NAME = 60
 LONGEST_SEALED = 2000
 LONGEST_PLATE = 20
+LONGEST_PRESS = 4_000_000
 LONGEST_UNREADABLE = 2000
 LARGEST_NUMBER = 2**63 - 1
 YEARS = range(1970, 2200)
@@ -34,7 +35,8 @@ class Event:
 
     ``typed`` is what was typed at a desk's keypad, sealed by the controller for Cadrin alone;
     ``tried``, sealed likewise, are the hashes of a PIN that the controller does not know: it may be
-    somebody's who has no group there. ``plate`` is what a camera read.
+    somebody's who has no group there. ``plate`` is what a camera read, ``press`` what a desk's scanner
+    made of a finger, sealed likewise.
     """
 
     number: int
@@ -54,6 +56,7 @@ class Event:
     typed: str | None = None
     tried: str | None = None
     plate: str = ""
+    press: str | None = None
 
 
 class Unreadable(NamedTuple):
@@ -125,10 +128,10 @@ def _event(number: int, told: Any) -> Event:
         _string(told["typed"], LONGEST_SEALED) if told.get("typed") is not None else None,
         _string(told["tried"], LONGEST_SEALED) if told.get("tried") is not None else None,
         _string(told.get("plate", ""), LONGEST_PLATE),
+        _string(told["press"], LONGEST_PRESS) if told.get("press") is not None else None,
     )
-    if told["number"] != number or (
-        event.reason is None and not event.raw and not event.plate and event.typed is None
-    ):
+    said = (event.reason, event.raw, event.plate, event.typed, event.press)
+    if told["number"] != number or not any(part is not None and part != "" for part in said):
         raise ValueError("an event without its number, or that says nothing")
     return event
 

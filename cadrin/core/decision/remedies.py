@@ -14,7 +14,7 @@ from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.remedy_steps import RemedyStep
 from cadrin.core.decision.situation import Situation, verdict_in
 
-MOST_ACTS = 9
+MOST_ACTS = 12
 """Nearly every act answers one reason, and none comes twice."""
 MOST_REMEDIES = 6
 

@@ -8,8 +8,9 @@ from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.credentials.finger.comparison import Prints, prints_of
-from cadrin.core.credentials.finger.enrolment import FingerRule
+from cadrin.core.credentials.finger.enrolment import FingerRule, press_of
 from cadrin.core.credentials.finger.iso_record import FingerView, decode_fingers, encode_fingers
+from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.finger.search import Gallery
 from cadrin.core.credentials.finger.template import FingerTemplate
 from cadrin.core.decision.reasons import Reason
@@ -70,6 +71,26 @@ def sample_of(template: FingerTemplate) -> FingerSample:
     return FingerSample(prints_of(template.minutiae))
 
 
+def sample_at_door(picture: Picture) -> FingerSample:
+    """Make what a reader sees ready to be compared; what it cannot make out is like nobody's."""
+    try:
+        template = press_of(picture).template
+    except Invalid:
+        template = None
+    return FingerSample(prints_of(template.minutiae if template else ()))
+
+
+def record_at_scanner(picture: Picture) -> bytes:
+    """Return what a scanner that gives no pictures tells of a finger: an open record, or nothing
+    where it sees none.
+    """
+    try:
+        template = press_of(picture).template
+    except Invalid:
+        template = None
+    return encode_fingers((FingerView(None, template),)) if template else b""
+
+
 class HeldTemplates:
     """The templates of one factor that a controller holds, each with its cardholder, ready to be
     compared. What is one to many is looked through; one to one compares with one cardholder's.
@@ -86,6 +107,9 @@ class HeldTemplates:
             self._known[template.id] = (template, holder)
             self._prints[template.id] = prints_of(finger_in(template.record).template.minutiae)
             self._gallery = None
+
+    def __len__(self) -> int:
+        return len(self._known)
 
     def remove(self, holder: Holder) -> None:
         for template in holder.fingers:

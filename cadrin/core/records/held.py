@@ -189,6 +189,12 @@ class HeldRecords:
         """Take the uses that were counted before, as `count_use` gave them."""
         self._uses = {(card, since): count for card, since, count in uses}
 
+    def template_count_without(self, holder_id: int) -> int:
+        """Return how many templates are held of everybody else."""
+        holder = self._holders.get(holder_id)
+        theirs = len(holder.fingers) + len(holder.faces) if holder else 0
+        return sum(len(templates) for templates in self._templates.values()) - theirs
+
     @property
     def holder_count(self) -> int:
         return len(self._holders)

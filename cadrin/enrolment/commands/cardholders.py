@@ -35,6 +35,9 @@ NEEDED_FOR = {
     "card": Permission.ISSUE,
     "pin": Permission.ISSUE,
     "plate": Permission.ISSUE,
+    "finger": Permission.BIOMETRICS,
+    "consent": Permission.BIOMETRICS,
+    "card_alone": Permission.BIOMETRICS,
     "membership": Permission.ACCESS,
 }
 ONE_ALONE, EACH_OF_MANY = "", "cardholders.{}"
@@ -173,6 +176,7 @@ def _writing(cardholder: Cardholder, draft: CardholderDraft) -> Writing:
         draft.pins,
         draft.plates,
         draft.memberships,
+        draft.biometrics,
     )
 
 

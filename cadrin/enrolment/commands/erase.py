@@ -7,6 +7,7 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.activity.commands.handing_over import rename_in_reads
+from cadrin.biometrics.commands import forget_biometrics_of
 from cadrin.core.errors import Invalid
 from cadrin.core.people.details import Details
 from cadrin.core.people.names import terms_of
@@ -72,6 +73,7 @@ def erase_cardholder(
     remove_images_of(cardholder_id)
     drop_drafts_of(cardholder_id)
     forget_credentials_of(cardholder_id)
+    forget_biometrics_of(cardholder_id)
     forget_custom_keys_of(cardholder_id)
     number = cardholder.number
     nobody = Details(number, standing=Standing.DEPARTED)

@@ -7,6 +7,7 @@ from django.db import transaction
 
 from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import hand_over_reads
+from cadrin.biometrics.commands import hand_over_biometrics
 from cadrin.core.errors import Invalid
 from cadrin.credentials.commands.handing_over import hand_over_credentials
 from cadrin.credentials.queries import cards_of
@@ -59,6 +60,7 @@ def _merge(
     other = lock_cardholder(actor, other_id, other_version)
     gone = {"number": (other.number, None), "name": (other.display_name, None)}
     # what was the other's is the one's before the file is weighed: a card is not taken from itself
+    hand_over_biometrics(other_id, cardholder_id)
     labels_of_gone_pins = hand_over_credentials(other_id, cardholder_id)
     hand_over_images(other_id, cardholder_id)
     # those that stay are in the draft, and in the journal with it

@@ -6,6 +6,7 @@ from typing import Any, ClassVar
 from rest_framework import serializers
 
 from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.biometrics.rest.shapes import BiometricsShape, biometric_draft, biometrics_out
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.people.details import Details
@@ -147,13 +148,14 @@ class CardholderShape(Shape):
         max_length=MOST_PLATES,
     )
     memberships = rows_of(MembershipShape, MOST_MEMBERSHIPS, default=list)
+    biometrics = BiometricsShape(allow_null=True, default=None)
 
 
 def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
     """Return the draft that was sent. Raises Invalid for a PIN that was typed for another, or is
     gone.
     """
-    parts = ("version", "images", "cards", "pins", "plates", "memberships")
+    parts = ("version", "images", "cards", "pins", "plates", "memberships", "biometrics")
     rest = {name: value for name, value in values.items() if name not in parts}
     for name in CHOSEN:
         rest[f"{name}_id"] = rest.pop(name)
@@ -171,6 +173,7 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
         (*values["images"], *(None,) * SLOTS)[:SLOTS],
         tuple(_pin_draft(pin, actor) for pin in values["pins"]),
         tuple(values["plates"]),
+        biometric_draft(values["biometrics"]),
     )
 
 
@@ -216,6 +219,7 @@ def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
             {"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins
         ],
         "plates": list(draft.plates),
+        "biometrics": biometrics_out(draft.biometrics),
         "memberships": [
             {
                 "group": membership.group_id,

@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
+from cadrin.enrolment.commands.consents import withdraw_consent
 from cadrin.enrolment.commands.drafts import drop_draft
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
@@ -56,6 +57,7 @@ class NewFile(HouseView):
             "cards": [],
             "pins": [],
             "plates": [],
+            "biometrics": {"fingers": [], "new_consent": None, "card_alone": None},
             "memberships": [],
         }
         return Response(CardholderShape({"number": free_number(rules().numbers), **nothing}).data)
@@ -108,6 +110,17 @@ class Undo(HouseView):
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, id: int, entry: int) -> Response:
         undo(self.actor(), id, entry, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class ConsentWithdrawal(HouseView):
+    """Withdraw a consent: the templates that rest on it go from here and from every controller."""
+
+    needs: ClassVar = {"POST": Permission.BIOMETRICS}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int, consent: int) -> Response:
+        withdraw_consent(self.actor(), id, consent, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 

@@ -234,9 +234,9 @@ class WhatReadersTake(WithAHouse):
         gate = self.house.gate_reader.pk
         asking = ReaderDraft(Asks.CARD_AND_PIN, True, frozenset({self.house.format.pk + 1}), 1)
 
-        before = preview_reader(gate, asking)
+        before = preview_reader(gate, asking, NOON)
         self.take(Asks.CARD_AND_PIN)
-        after = preview_reader(gate, ReaderDraft(Asks.CARD, True, frozenset(), 2))
+        after = preview_reader(gate, ReaderDraft(Asks.CARD, True, frozenset(), 2), NOON)
 
         self.assertEqual((before.without_pin, before.without_readable_card), (3, 4))
         self.assertEqual((after.without_pin, after.without_readable_card), (-3, 0))

@@ -174,7 +174,9 @@ class TheListAndTheCore(TestCase):
         page(ANYBODY, Filters(), NOON)
 
         for most in (5, 100):
-            with self.assertNumQueries(12):  # cards, PINs, plates and memberships, each in one
+            with self.assertNumQueries(
+                15
+            ):  # cards, PINs, plates, fingers, consents, memberships, each in one
                 page(ANYBODY, Filters(), NOON, most=most)
 
     def test_filters_combine(self) -> None:

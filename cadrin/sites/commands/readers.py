@@ -2,11 +2,11 @@
 
 from collections.abc import Iterable
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
-from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, ReaderPolicy
+from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, PolicyHours, ReaderPolicy
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.credentials.queries import card_formats, formats
 from cadrin.journal.commands import About, Act, changes_between, record
@@ -15,10 +15,21 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
 from cadrin.sites.models import Reader
-from cadrin.sites.queries import alternatives_of
+from cadrin.sites.queries import policies_of_readers, schedules_of_the_core
 
 READER = "reader"
-DEVICES = ("has_keypad", "has_camera", "is_way_out")
+DEVICES = ("has_keypad", "has_camera", "has_finger_scanner", "is_way_out", "finger_match")
+
+
+FINGER_MATCHES = range(20, 91)
+"""How alike a finger may have to be at a reader, in hundredths."""
+
+
+class AskedBySchedule(NamedTuple):
+    """What is asked instead while a schedule is open."""
+
+    schedule_id: int
+    alternatives: tuple[Factors, ...]
 
 
 class ReaderDraft(NamedTuple):
@@ -32,19 +43,32 @@ class ReaderDraft(NamedTuple):
     version: int
     is_way_out: bool = False
     has_camera: bool = False
+    has_finger_scanner: bool = False
+    finger_match: int | None = None
+    by_hours: tuple[AskedBySchedule, ...] = ()
 
-    @property
     def policy(self) -> ReaderPolicy:
-        return ReaderPolicy(self.alternatives, self.format_ids or None)
+        """Return what it asks for. Raises Invalid."""
+        schedules = schedules_of_the_core()
+        return ReaderPolicy(
+            self.alternatives,
+            self.format_ids or None,
+            tuple(
+                PolicyHours(schedules[schedule_id], asked)
+                for schedule_id, asked in self.by_hours
+                if schedule_id in schedules
+            ),
+            self.finger_match,
+        )
 
 
-def stored_policy(policy: ReaderPolicy) -> list[list[str]]:
+def stored_alternatives(alternatives: Iterable[Factors]) -> list[list[str]]:
     """Write alternatives as the database keeps them."""
-    return [[factor.value for factor in alternative] for alternative in policy.alternatives]
+    return [[factor.value for factor in alternative] for alternative in alternatives]
 
 
-def _besides_cards(alternatives: tuple[Factors, ...]) -> set[Factor]:
-    return {factor for alternative in alternatives for factor in alternative} - {Factor.CARD}
+def _besides_cards(policy: ReaderPolicy) -> set[Factor]:
+    return {factor for asked in policy.asked_at_any_hour for factor in asked} - {Factor.CARD}
 
 
 @transaction.atomic
@@ -62,23 +86,18 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
         raise Invalid(problems)
     names = {row["id"]: row["name"] for row in card_formats()}
     before_ids = set(reader.formats.values_list("id", flat=True))
-    had = alternatives_of(reader.policy)
-    before = {"policy": reader.policy, **{name: getattr(reader, name) for name in DEVICES}}
-    after = {
-        "policy": stored_policy(draft.policy),
-        **{name: getattr(draft, name) for name in DEVICES},
-    }
+    had, policy = policies_of_readers().get(reader_id, ANY_CARD), draft.policy()
+    before, after = _as_stored(reader), _as_wanted(draft, policy)
     changes = changes_between(
         before | {"formats": sorted(names[id_] for id_ in before_ids)},
         after | {"formats": sorted(names[id_] for id_ in draft.format_ids)},
     )
     if not changes:
         return
-    # PINs and plates lie only at controllers with a reader that takes them
-    begins_or_ends = _besides_cards(had) != _besides_cards(draft.alternatives)
-    reader.policy = after["policy"]
-    for name in DEVICES:
-        setattr(reader, name, getattr(draft, name))
+    # PINs, plates and templates lie only at controllers with a reader that takes them
+    begins_or_ends = _besides_cards(had) != _besides_cards(policy)
+    for name, value in after.items():
+        setattr(reader, name, value)
     reader.version += 1
     reader.save()
     reader.formats.set(draft.format_ids)
@@ -89,9 +108,28 @@ def save_reader(actor: Actor, reader_id: int, draft: ReaderDraft, at: datetime) 
     tell_controllers(with_their_people=[reader.controller_id] if begins_or_ends else [])
 
 
+def _as_stored(reader: Reader) -> dict[str, Any]:
+    return {name: getattr(reader, name) for name in ("policy", "policy_by_hours", *DEVICES)}
+
+
+def _as_wanted(draft: ReaderDraft, policy: ReaderPolicy) -> dict[str, Any]:
+    by_hours = [
+        [asked.schedule_id, stored_alternatives(hours.alternatives)]
+        for asked, hours in zip(draft.by_hours, policy.by_hours, strict=True)
+    ]
+    return {
+        "policy": stored_alternatives(policy.alternatives),
+        "policy_by_hours": by_hours,
+        **{name: getattr(draft, name) for name in DEVICES},
+    }
+
+
 def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Problem]:
+    if {asked.schedule_id for asked in draft.by_hours} - schedules_of_the_core().keys():
+        yield Problem("input.no_longer_there", "by_hours")
+        return
     try:
-        policy = draft.policy
+        policy = draft.policy()
     except Invalid as refused:
         yield from refused.problems
         return
@@ -99,7 +137,17 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         yield Problem("reader.needs_keypad", "policy")
     if policy.takes(Factor.PLATE) and not draft.has_camera:
         yield Problem("reader.needs_camera", "policy")
-    if reader.door_id is None and policy.alternatives != ANY_CARD.alternatives:
+    if policy.takes(Factor.FINGER) and not draft.has_finger_scanner:
+        yield Problem("reader.needs_finger_scanner", "policy")
+    if policy.takes(Factor.FACE):
+        yield Problem("reader.needs_face_reader", "policy")
+    if draft.finger_match is not None and draft.finger_match not in FINGER_MATCHES:
+        limits = {"least": FINGER_MATCHES[0], "most": FINGER_MATCHES[-1]}
+        yield Problem("input.out_of_range", "finger_match", limits)
+    if reader.door_id is None and (policy.alternatives, policy.by_hours) != (
+        ANY_CARD.alternatives,
+        (),
+    ):
         yield Problem("reader.at_a_desk", "policy")
     if reader.door_id is None and draft.is_way_out:
         yield Problem("reader.at_a_desk", "is_way_out")

@@ -9,10 +9,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import HouseView, Shape, WholeField
+from cadrin.operators.rest.base import HouseView, Shape, WholeField, rows_of
+from cadrin.sites.commands.readers import AskedBySchedule as AskedInstead
 from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.queries import alternatives_of
 from cadrin.sites.rest.fields import PolicyField
+from cadrin.sites.rest.shapes import AskedBySchedule
+
+MOST_HOURS = 10
 
 
 class ReaderShape(Shape):
@@ -22,6 +26,9 @@ class ReaderShape(Shape):
     policy = PolicyField()
     has_keypad = serializers.BooleanField()
     has_camera = serializers.BooleanField(default=False)
+    has_finger_scanner = serializers.BooleanField(default=False)
+    finger_match = WholeField(default=None, allow_null=True)
+    by_hours = rows_of(AskedBySchedule, MOST_HOURS, default=list)
     is_way_out = serializers.BooleanField(default=False)
     format_ids = serializers.ListField(child=WholeField(), max_length=100)
 
@@ -34,6 +41,12 @@ def reader_draft(given: dict[str, Any]) -> ReaderDraft:
         given["version"],
         given["is_way_out"],
         given["has_camera"],
+        given["has_finger_scanner"],
+        given["finger_match"],
+        tuple(
+            AskedInstead(item["schedule"], alternatives_of(item["policy"]))
+            for item in given["by_hours"]
+        ),
     )
 
 

@@ -5,7 +5,7 @@ from typing import Any
 from rest_framework import serializers
 
 from cadrin.core.schedules import Hours
-from cadrin.operators.rest.base import Shape, WholeField
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.commands.schedules import ScheduleDraft
 from cadrin.sites.rest.fields import PolicyField, hours_field
 
@@ -32,6 +32,15 @@ def schedule_draft(values: dict[str, Any]) -> ScheduleDraft:
     return ScheduleDraft(values["name"], values["zone"], hours, values["version"])
 
 
+class AskedBySchedule(Shape):
+    """What is asked instead while a schedule is open."""
+
+    schedule = WholeField(**told("Id of the schedule.", 2))
+    policy = PolicyField(
+        **told("Alternatives, each a list of factors presented together.", [["card", "pin"]])
+    )
+
+
 class Choice(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
@@ -54,6 +63,9 @@ class Reader(Choice):
     version = serializers.IntegerField()
     policy = PolicyField()
     has_camera = serializers.BooleanField()
+    has_finger_scanner = serializers.BooleanField()
+    by_hours = AskedBySchedule(many=True)
+    finger_match = serializers.IntegerField(allow_null=True)
     format_ids = serializers.ListField(child=serializers.IntegerField())
 
 

@@ -181,6 +181,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/biometric-settings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Needs the permission `see`. */
+        get: operations["biometric_settings_retrieve"];
+        /** @description Needs the permission `set_up`. */
+        put: operations["biometric_settings_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boxes/": {
         parameters: {
             query?: never;
@@ -351,6 +369,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/biometrics/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What may be shown of a cardholder's templates and consents.
+         *
+         *     Needs the permission `see`.
+         */
+        get: operations["cardholders_biometrics_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/cards/suspend/": {
         parameters: {
             query?: never;
@@ -372,6 +411,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/consents/{consent}/proof/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What proves a consent: the drawn signature, or the scan.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        get: operations["cardholders_consents_proof_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cardholders/{id}/consents/{consent}/withdraw/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Withdraw a consent: the templates that rest on it go from here and from every controller.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["cardholders_consents_withdraw_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/erase/": {
         parameters: {
             query?: never;
@@ -387,6 +468,27 @@ export interface paths {
          *     Needs the permission `erase`.
          */
         post: operations["cardholders_erase_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cardholders/{id}/fingers/{template}/export/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A finger as an ISO/IEC 19794-2:2005 record, with a reason that the journal keeps.
+         *
+         *     Needs the permission `templates`.
+         */
+        post: operations["cardholders_fingers_export_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -649,6 +751,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/consents/proofs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Take a signature or a scan, of which a consent is made when the cardholder is saved.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["consents_proofs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers/": {
         parameters: {
             query?: never;
@@ -896,6 +1019,95 @@ export interface paths {
          *     Needs the permission `export`.
          */
         post: operations["export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fingers/captures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Begin to take a finger. Whoever waited at that scanner before waits no more.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["fingers_captures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fingers/captures/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description How far a capture of one's own is.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        get: operations["fingers_captures_retrieve"];
+        put?: never;
+        post?: never;
+        /**
+         * @description How far a capture of one's own is.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        delete: operations["fingers_captures_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fingers/captures/{token}/files/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Take a press from a file: a PNG at 500 pixels an inch, or an ISO/IEC 19794-2:2005 record.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["fingers_captures_files_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fingers/captures/{token}/picture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The latest picture of a capture of one's own; it is kept no longer than the capture.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        get: operations["fingers_captures_picture_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2070,6 +2282,8 @@ export interface components {
             has_codes: boolean;
             recovery_codes_left: number;
         };
+        /** @enum {string} */
+        AdviceEnum: "press_harder" | "dry" | "wet" | "move_left" | "move_right" | "move_up" | "move_down" | "more_of_the_finger" | "lay_again" | "another_finger";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2079,6 +2293,26 @@ export interface components {
         AlarmList: {
             rows: components["schemas"]["ReadShape"][];
             total: number;
+        };
+        /** @description What is asked instead while a schedule is open. */
+        AskedBySchedule: {
+            /**
+             * Format: int64
+             * @description Id of the schedule.
+             */
+            schedule: number;
+            /** @description Alternatives, each a list of factors presented together. */
+            policy: ("card" | "plate" | "finger" | "face" | "pin")[][];
+        };
+        /** @description What is asked instead while a schedule is open. */
+        AskedByScheduleRequest: {
+            /**
+             * Format: int64
+             * @description Id of the schedule.
+             */
+            schedule: number;
+            /** @description Alternatives, each a list of factors presented together. */
+            policy: ("card" | "plate" | "finger" | "face" | "pin")[][];
         };
         /** @enum {string} */
         BecameEnum: "lost" | "stolen" | "damaged" | "returned";
@@ -2147,6 +2381,58 @@ export interface components {
             name: string;
             has_keypad: boolean;
             has_camera: boolean;
+            has_finger_scanner: boolean;
+        };
+        /** @enum {string} */
+        BiometricFactor: "face" | "finger";
+        /**
+         * @description What the site has decided: about presses, how long templates are kept, how long a consent
+         *     holds, and what is agreed to, by language.
+         */
+        BiometricSettingsShape: {
+            /** Format: int64 */
+            version: number;
+            rule: components["schemas"]["FingerRuleShape"];
+            /** Format: int64 */
+            kept_days_after_departure: number;
+            /** Format: int64 */
+            consent_days: number | null;
+            wording: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * @description What the site has decided: about presses, how long templates are kept, how long a consent
+         *     holds, and what is agreed to, by language.
+         */
+        BiometricSettingsShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            rule: components["schemas"]["FingerRuleShapeRequest"];
+            /** Format: int64 */
+            kept_days_after_departure: number;
+            /** Format: int64 */
+            consent_days: number | null;
+            wording: {
+                [key: string]: string;
+            };
+        };
+        /** @description What may be shown of a cardholder's templates and consents. */
+        BiometricsOf: {
+            templates: components["schemas"]["TemplateShape"][];
+            consents: components["schemas"]["ConsentShape"][];
+        };
+        /** @description Fingers, a new consent, and being let in by card alone. */
+        BiometricsShape: {
+            fingers: components["schemas"]["FingerShape"][];
+            new_consent: components["schemas"]["NewConsentShape"] | null;
+            card_alone: components["schemas"]["CardAloneShape"] | null;
+        };
+        /** @description Fingers, a new consent, and being let in by card alone. */
+        BiometricsShapeRequest: {
+            fingers?: components["schemas"]["FingerShapeRequest"][];
+            new_consent?: components["schemas"]["NewConsentShapeRequest"] | null;
+            card_alone?: components["schemas"]["CardAloneShapeRequest"] | null;
         };
         /**
          * @description One bit: its value in the sample read (null without one), what it belongs to, and whether it
@@ -2290,6 +2576,47 @@ export interface components {
         BulkProgressActEnum: "department" | "company" | "kind" | "standing" | "expiry" | "add_group" | "remove_group" | "undo";
         /** @enum {string} */
         BulkProgressStateEnum: "at_work" | "done" | "stopped";
+        /**
+         * @description Which finger is to be taken, of whom, and at which reader; without one from files.
+         *
+         *     ``least_quality`` below the site's needs a reason, and the permission for it.
+         */
+        CaptureShapeRequest: {
+            finger: components["schemas"]["Finger"];
+            /** Format: int64 */
+            reader?: number | null;
+            /** Format: int64 */
+            cardholder?: number | null;
+            least_quality?: number | null;
+            /** @default  */
+            lowered_because: string;
+        };
+        /** @description How far a capture is. */
+        CaptureState: {
+            token: string;
+            finger: components["schemas"]["Finger"];
+            wanted: number;
+            taken: number;
+            least_quality: number;
+            presses: components["schemas"]["PressShape"][];
+            has_picture: boolean;
+            quality: number | null;
+            whose: components["schemas"]["WhoseShape"][];
+        };
+        /** @description Being let in by card alone where a finger or a face is asked. */
+        CardAloneShape: {
+            /** @default  */
+            reason: string;
+            /** Format: date-time */
+            expiry_at: string | null;
+        };
+        /** @description Being let in by card alone where a finger or a face is asked. */
+        CardAloneShapeRequest: {
+            /** @default  */
+            reason: string;
+            /** Format: date-time */
+            expiry_at?: string | null;
+        };
         /**
          * @description Everything that is known of a card; ``status`` is null when it is in no list here. Newest
          *     first.
@@ -2505,6 +2832,7 @@ export interface components {
             issue_level?: number | null;
             typed?: string | null;
             plate?: string | null;
+            finger?: components["schemas"]["FingerToLayRequest"] | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -2598,6 +2926,7 @@ export interface components {
             pins: components["schemas"]["PinShape"][];
             plates: string[];
             memberships: components["schemas"]["MembershipShape"][];
+            biometrics: components["schemas"]["BiometricsShape"] | null;
         };
         /** @description A cardholder's whole file. ``version`` is the one it was read at; 0 for a new one. */
         CardholderShapeRequest: {
@@ -2653,9 +2982,10 @@ export interface components {
             pins?: components["schemas"]["PinShapeRequest"][];
             plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
+            biometrics?: components["schemas"]["BiometricsShapeRequest"] | null;
         };
         /** @enum {string} */
-        CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "plate" | "pin" | "cardholder_in_force" | "membership" | "hours";
+        CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "plate" | "finger" | "face" | "pin" | "cardholder_in_force" | "membership" | "hours";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2744,6 +3074,28 @@ export interface components {
             name: string;
             is_retired: boolean;
             short_name: string;
+        };
+        /**
+         * @description A consent and what became of it; ``gone_at`` is when the last controller confirmed that it
+         *     holds nothing of it.
+         */
+        ConsentShape: {
+            id: number;
+            factors: components["schemas"]["BiometricFactor"][];
+            how: components["schemas"]["HowGiven"];
+            language: string;
+            wording_version: number;
+            wording: string;
+            /** Format: date-time */
+            given_at: string;
+            taken_by: string;
+            has_proof: boolean;
+            /** Format: date-time */
+            expiry_at: string | null;
+            /** Format: date-time */
+            withdrawn_at: string | null;
+            /** Format: date-time */
+            gone_at: string | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -3030,6 +3382,7 @@ export interface components {
             pins?: components["schemas"]["PinShapeRequest"][];
             plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
+            biometrics?: components["schemas"]["BiometricsShapeRequest"] | null;
             /** Format: int64 */
             id?: number | null;
             /** Format: date-time */
@@ -3104,7 +3457,7 @@ export interface components {
             sort: string;
         };
         /** @enum {string} */
-        Factor: "card" | "plate" | "pin";
+        Factor: "card" | "plate" | "finger" | "face" | "pin";
         /** @enum {string} */
         FailureEnum: "no_answer" | "refused" | "not_sealed_here" | "failed";
         /** @enum {string} */
@@ -3122,6 +3475,16 @@ export interface components {
             pieces: components["schemas"]["PieceShapeRequest"][];
             /** @default binary */
             coding: components["schemas"]["CodingEnum"];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        FileShapeRequest: {
+            /** Format: binary */
+            file: string;
         };
         /** @description What is asked of the list; all that are given must hold. */
         FiltersShapeRequest: {
@@ -3176,6 +3539,66 @@ export interface components {
         };
         /** @enum {string} */
         FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
+        /** @enum {string} */
+        Finger: "right_thumb" | "right_index" | "right_middle" | "right_ring" | "right_little" | "left_thumb" | "left_index" | "left_middle" | "left_ring" | "left_little";
+        /** @description What is asked of presses; ``agreement`` and ``match`` are how alike two prints must be. */
+        FingerRuleShape: {
+            /** Format: int64 */
+            least_quality: number;
+            /** Format: int64 */
+            presses: number;
+            /** Format: double */
+            agreement: number;
+            /** Format: double */
+            match: number;
+        };
+        /** @description What is asked of presses; ``agreement`` and ``match`` are how alike two prints must be. */
+        FingerRuleShapeRequest: {
+            /** Format: int64 */
+            least_quality: number;
+            /** Format: int64 */
+            presses: number;
+            /** Format: double */
+            agreement: number;
+            /** Format: double */
+            match: number;
+        };
+        /** @description A finger. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
+        FingerShape: {
+            /** Format: int64 */
+            id: number | null;
+            finger: components["schemas"]["Finger"];
+            /** @default  */
+            label: string;
+            /** @default false */
+            is_duress: boolean;
+            /** @default  */
+            capture: string;
+            /** @default false */
+            despite_match: boolean;
+        };
+        /** @description A finger. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
+        FingerShapeRequest: {
+            /** Format: int64 */
+            id?: number | null;
+            finger: components["schemas"]["Finger"];
+            /** @default  */
+            label: string;
+            /** @default false */
+            is_duress: boolean;
+            /** @default  */
+            capture: string;
+            /** @default false */
+            despite_match: boolean;
+        };
+        /** @description A made-up finger of a cardholder, or of nobody, and how it is laid. */
+        FingerToLayRequest: {
+            /** Format: int64 */
+            cardholder?: number | null;
+            finger: components["schemas"]["Finger"];
+            /** @default well */
+            how: components["schemas"]["HowLaid"];
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3301,7 +3724,7 @@ export interface components {
             status: components["schemas"]["StatusEnum"];
         };
         /** @enum {string} */
-        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_face" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3445,6 +3868,10 @@ export interface components {
             pin_length: number;
             can_mail: boolean;
         };
+        /** @enum {string} */
+        HowGiven: "signature" | "tick" | "paper";
+        /** @enum {string} */
+        HowLaid: "well" | "dry" | "wet" | "partial" | "turned";
         /** @description An image: the size of the original, the part of it that is kept, and what was found. */
         ImageShape: {
             token: string;
@@ -3490,7 +3917,7 @@ export interface components {
             issued: number;
         };
         /** @enum {string} */
-        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
+        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
         /**
          * @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count``
          *     counts them all.
@@ -3779,6 +4206,7 @@ export interface components {
             pins?: components["schemas"]["PinShapeRequest"][];
             plates?: string[];
             memberships?: components["schemas"]["MembershipShapeRequest"][];
+            biometrics?: components["schemas"]["BiometricsShapeRequest"] | null;
             /** Format: int64 */
             other: number;
             /** Format: int64 */
@@ -3804,7 +4232,23 @@ export interface components {
             name: string;
         };
         /** @enum {string} */
-        NeedEnum: "card" | "plate" | "pin" | "access" | "validity" | "delivery";
+        NeedEnum: "card" | "plate" | "finger" | "face" | "pin" | "access" | "validity" | "delivery";
+        /** @description A consent that is given now; ``proof`` is the token of a signature or a scan. */
+        NewConsentShape: {
+            factors: components["schemas"]["BiometricFactor"][];
+            how: components["schemas"]["HowGiven"];
+            language: string;
+            /** @default  */
+            proof: string;
+        };
+        /** @description A consent that is given now; ``proof`` is the token of a signature or a scan. */
+        NewConsentShapeRequest: {
+            factors: components["schemas"]["BiometricFactor"][];
+            how: components["schemas"]["HowGiven"];
+            language: string;
+            /** @default  */
+            proof: string;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4077,7 +4521,7 @@ export interface components {
             is_house_wide: boolean;
         };
         /** @enum {string} */
-        PermissionsEnum: "see" | "enrol" | "edit" | "suspend" | "issue" | "access" | "groups" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "journal" | "set_up" | "operators";
+        PermissionsEnum: "see" | "enrol" | "edit" | "suspend" | "issue" | "biometrics" | "lower_quality" | "templates" | "access" | "groups" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "journal" | "set_up" | "operators";
         /** @description Bits from the first to the last, both included, counted from 1. */
         PieceShape: {
             first: number;
@@ -4196,6 +4640,15 @@ export interface components {
             is_mailed: boolean;
         };
         /**
+         * @description One press: its quality from 0 to 100, what would make the next one better, and why it was not
+         *     taken.
+         */
+        PressShape: {
+            quality: number;
+            advice: components["schemas"]["AdviceEnum"] | null;
+            problem: components["schemas"]["ProblemShape"] | null;
+        };
+        /**
          * @description Every refusal (RFC 9457): each problem with its code, its field and parameters; words are the
          *     screen's.
          */
@@ -4273,29 +4726,38 @@ export interface components {
             has_keypad: boolean;
             is_way_out: boolean;
             version: number;
-            policy: ("card" | "plate" | "pin")[][];
+            policy: ("card" | "plate" | "finger" | "face" | "pin")[][];
             has_camera: boolean;
+            has_finger_scanner: boolean;
+            by_hours: components["schemas"]["AskedBySchedule"][];
+            finger_match: number | null;
             format_ids: number[];
         };
         /**
-         * @description How many people more, or below zero fewer, would lack a PIN, or a card that all of their
-         *     doors can read.
+         * @description How many people more, or below zero fewer, would lack a PIN, a finger, or a card that all
+         *     of their doors can read.
          *
          *     ``has_way_in`` says whether its door would still have a reader on the way in.
          */
         ReaderPreviewShape: {
             without_pin: number;
             without_readable_card: number;
+            without_finger: number;
             has_way_in: boolean;
         };
         /** @description What a reader takes; without formats it reads all of them. */
         ReaderShapeRequest: {
             /** Format: int64 */
             version: number;
-            policy: ("card" | "plate" | "pin")[][];
+            policy: ("card" | "plate" | "finger" | "face" | "pin")[][];
             has_keypad: boolean;
             /** @default false */
             has_camera: boolean;
+            /** @default false */
+            has_finger_scanner: boolean;
+            /** Format: int64 */
+            finger_match?: number | null;
+            by_hours?: components["schemas"]["AskedByScheduleRequest"][];
             /** @default false */
             is_way_out: boolean;
             format_ids: number[];
@@ -4322,7 +4784,17 @@ export interface components {
             layout: components["schemas"]["LayoutShape"];
         };
         /** @enum {string} */
-        Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        ReasonShapeRequest: {
+            /** @default  */
+            reason: string;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4366,7 +4838,7 @@ export interface components {
             without: components["schemas"]["Factor"] | null;
         };
         /** @enum {string} */
-        RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
+        RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "lay_finger" | "enrol_finger" | "show_face" | "enrol_face" | "by_card_alone" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
          * @description ``cards`` are what stands in place of the old one; ``next_issue_level`` is null where its
          *     format has no further issue.
@@ -4574,6 +5046,7 @@ export interface components {
             pins: components["schemas"]["PinShape"][];
             plates: string[];
             memberships: components["schemas"]["MembershipShape"][];
+            biometrics: components["schemas"]["BiometricsShape"] | null;
             id: number;
             shown_pins: components["schemas"]["ShownPinShape"][];
             display_name: string;
@@ -4777,6 +5250,16 @@ export interface components {
             card_number: number;
             is_destroyed: boolean;
         };
+        /** @description What may be shown of a template. */
+        TemplateShape: {
+            id: number;
+            factor: components["schemas"]["BiometricFactor"];
+            finger: components["schemas"]["Finger"] | null;
+            quality: number;
+            /** Format: date-time */
+            taken_at: string;
+            taken_by: string;
+        };
         /**
          * @description What saving would send: ``left_out`` are cards that would work and for which the controller
          *     has no room.
@@ -4815,6 +5298,15 @@ export interface components {
             /** Format: date-time */
             used_at: string | null;
             is_in_force: boolean;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        TokenShape: {
+            token: string;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -4908,6 +5400,16 @@ export interface components {
         WhoMayOpen: {
             people: components["schemas"]["Row"][];
             total: number;
+        };
+        /**
+         * @description Whose finger it is already, for whoever may see that person; ``holder_id`` is null for
+         *     others.
+         */
+        WhoseShape: {
+            holder_id: number | null;
+            holder_name: string;
+            finger: components["schemas"]["Finger"];
+            is_same_person: boolean;
         };
         /** @enum {string} */
         WhyEnum: "same" | "ends_before_it_begins" | "erased" | "changed_since" | "gone";
@@ -6078,6 +6580,174 @@ export interface operations {
             };
         };
     };
+    biometric_settings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BiometricSettingsShape"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    biometric_settings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BiometricSettingsShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BiometricSettingsShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     boxes_list: {
         parameters: {
             query?: never;
@@ -7072,7 +7742,7 @@ export interface operations {
                 /** @description Whose end comes within so many days. */
                 ending_within_days?: number;
                 /** @description Lacking this for getting in. */
-                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_face" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 /** @description In this access group. */
                 group?: number;
                 /** @description Of this kind. */
@@ -7320,6 +7990,72 @@ export interface operations {
             };
         };
     };
+    cardholders_biometrics_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BiometricsOf"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     cardholders_cards_suspend_create: {
         parameters: {
             query?: never;
@@ -7334,6 +8070,175 @@ export interface operations {
                 "application/json": components["schemas"]["CardIdentityShapeRequest"];
             };
         };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_consents_proof_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                consent: number;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_consents_withdraw_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                consent: number;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No response body */
             204: {
@@ -7446,6 +8351,113 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_fingers_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                template: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
             };
             /** @description The request is not readable. */
             400: {
@@ -8699,6 +9711,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Listed"][];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    consents_proofs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenShape"];
                 };
             };
             /** @description The request is not readable. */
@@ -10231,6 +11347,449 @@ export interface operations {
             };
         };
     };
+    fingers_captures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureState"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fingers_captures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureState"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fingers_captures_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fingers_captures_files_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureState"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fingers_captures_picture_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     formats_retrieve: {
         parameters: {
             query?: never;
@@ -11457,7 +13016,7 @@ export interface operations {
     journal_retrieve: {
         parameters: {
             query?: {
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
                 before?: number;
                 cardholder?: number;
                 operator?: number;
@@ -14830,7 +16389,7 @@ export interface operations {
                 denied?: boolean;
                 door?: number;
                 flagged?: boolean;
-                reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+                reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;
             path?: never;

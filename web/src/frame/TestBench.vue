@@ -10,7 +10,9 @@ import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 import { t, wordsFor } from '@/words'
 
+import type { components } from '@/api/schema'
 import BenchController from './BenchController.vue'
+import BenchFinger from './BenchFinger.vue'
 import BenchMail from './BenchMail.vue'
 
 /** The stand-ins: show a card to any reader; switch off, slow and empty controllers. */
@@ -21,6 +23,9 @@ const { data: choices } = useQuery(house)
 const reads = useReads()
 const mail = computed(() => data.value?.mail ?? null)
 const controllers = computed(() => data.value?.controllers ?? [])
+const takesFingers = computed(() =>
+  controllers.value.some((one) => one.readers.some((reader) => reader.has_finger_scanner)),
+)
 const format = computed(() => choices.value?.formats[0]?.id ?? null)
 
 const latest = reads.reads.find((read) => read.facility_code !== null)
@@ -28,12 +33,16 @@ const facilityCode = ref(String(latest?.facility_code ?? 87))
 const cardNumber = ref(String(latest?.card_number ?? ''))
 const typed = ref('')
 const plate = ref('')
+const finger = ref<components['schemas']['FingerToLayRequest'] | null>(null)
 const said = ref('')
 
 type BenchReader = Controller['readers'][number]
 /** Whether there is anything that the reader could take notice of. */
 const canPresent = (reader: BenchReader) =>
-  !!cardNumber.value || (!!typed.value && reader.has_keypad) || (!!plate.value && reader.has_camera)
+  !!cardNumber.value ||
+  (!!typed.value && reader.has_keypad) ||
+  (!!plate.value && reader.has_camera) ||
+  (!!finger.value && reader.has_finger_scanner)
 
 /** Any number far from those of the boxes; the server says at once if somebody has it after all. */
 function takeNewCard() {
@@ -52,12 +61,14 @@ const show = useMutation({
           card_number: cardNumber.value ? Number(cardNumber.value) : null,
           typed: typed.value && reader.has_keypad ? typed.value : null,
           plate: plate.value && reader.has_camera ? plate.value : null,
+          finger: reader.has_finger_scanner ? finger.value : null,
         },
       }),
     ),
   onSuccess: (shown, { name: reader }) => {
     if (!shown.is_on) said.value = t('bench.isOff', { reader })
-    else if (shown.reason === null) said.value = t('bench.shown', { reader })
+    else if (shown.reason === null)
+      said.value = t(finger.value && !cardNumber.value ? 'bench.pressed' : 'bench.shown', { reader })
     else if (shown.reason === 'granted')
       said.value = t('bench.granted', { reader, name: shown.name, seconds: shown.open_seconds })
     else said.value = t('bench.denied', { reader, reason: t(`reasons.${shown.reason}`) })
@@ -140,6 +151,7 @@ function say(error: Error) {
             @click="cardNumber = ''"
           />
         </div>
+        <BenchFinger v-if="takesFingers" v-model="finger" />
         <p class="said" role="status">{{ said }}</p>
       </div>
       <div class="controllers">

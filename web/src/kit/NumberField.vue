@@ -13,6 +13,8 @@ defineProps<{
   min?: number
   max?: number
   placeholder?: string
+  /** Digits behind the point. */
+  digits?: number
 }>()
 const value = defineModel<number | null>({ required: true })
 </script>
@@ -26,6 +28,8 @@ const value = defineModel<number | null>({ required: true })
       class="number"
       :min="min"
       :max="max"
+      :min-fraction-digits="digits"
+      :max-fraction-digits="digits"
       :use-grouping="false"
       :placeholder="placeholder"
       :invalid="invalid"

@@ -6,6 +6,7 @@ import { under } from '@/kit/parts'
 
 import CardsPart from './cards/CardsPart.vue'
 import CardsSeen from './cards/CardsSeen.vue'
+import FingersPart from './fingers/FingersPart.vue'
 import PinsPart from './pins/PinsPart.vue'
 import PlatesPart from './PlatesPart.vue'
 
@@ -15,6 +16,7 @@ const draft = defineModel<FileDraft>({ required: true })
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
 const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: [] }>()
 
+const takesFingers = computed(() => props.choices.readers.some((reader) => reader.has_finger_scanner))
 const readsPlates = computed(() => props.choices.readers.some((reader) => reader.has_camera))
 </script>
 
@@ -42,5 +44,13 @@ const readsPlates = computed(() => props.choices.readers.some((reader) => reader
     v-if="mayIssue && (readsPlates || draft.plates.length)"
     v-model="draft.plates"
     :problems="problems"
+  />
+  <FingersPart
+    v-if="draft.biometrics && (takesFingers || draft.biometrics.fingers?.length)"
+    :id="id"
+    v-model="draft.biometrics"
+    :readers="choices.readers"
+    :problems="under(problems, 'biometrics')"
+    @changed="emit('changed')"
   />
 </template>

@@ -27,6 +27,9 @@ const WORDS_OF: Record<string, string> = {
   act: 'batches.acts',
   mode: 'readersSetup.modes',
   policy: 'factors',
+  factors: 'factors',
+  finger: 'fingers.names',
+  how: 'consents.hows',
   duress: 'cardRules.duressRules',
 }
 
@@ -75,6 +78,8 @@ export function shownValue(field: keyof FileDraft, of: FileDraft, choices: House
     case 'pins':
       // how many, and never what was typed
       return String(of.pins.length)
+    case 'biometrics':
+      return (of.biometrics?.fingers ?? []).map((one) => t(`fingers.names.${one.finger}`)).join(', ')
     case 'memberships':
       return of.memberships.map((one) => named(choices.groups, one.group)).join(', ')
     case 'images':

@@ -9,15 +9,20 @@ import Field from '@/kit/Field.vue'
 import { t } from '@/words'
 
 /** What a reader asks for: any one of the alternatives, each with what is presented together. */
-const props = defineProps<{ hasCamera: boolean; problems?: Problem[] }>()
+const props = defineProps<{
+  label?: string
+  hasCamera: boolean
+  hasFingerScanner: boolean
+  problems?: Problem[]
+}>()
 const policy = defineModel<Policy>({ required: true })
 const id = useId()
 
-const FACTORS: Factor[] = ['card', 'plate', 'pin']
+const FACTORS: Factor[] = ['card', 'plate', 'finger', 'pin']
+const isThere = (factor: Factor) =>
+  factor === 'plate' ? props.hasCamera : factor === 'finger' ? props.hasFingerScanner : true
 const offered = computed(() =>
-  FACTORS.filter(
-    (factor) => factor !== 'plate' || props.hasCamera || policy.value.some((one) => one.includes(factor)),
-  ),
+  FACTORS.filter((factor) => isThere(factor) || policy.value.some((one) => one.includes(factor))),
 )
 function choose(place: number, factor: Factor, isChosen: boolean) {
   policy.value = policy.value.map((together, at) =>
@@ -31,7 +36,7 @@ const add = () => (policy.value = [...policy.value, ['card']])
 </script>
 
 <template>
-  <Field v-slot="{ labelId }" :label="t('readersSetup.policy')" :problems="problems">
+  <Field v-slot="{ labelId }" :label="label ?? t('readersSetup.policy')" :problems="problems">
     <ul class="policy" :aria-labelledby="labelId">
       <li v-for="(together, place) in policy" :key="place" class="row">
         <span v-if="place > 0" class="quiet">{{ t('factors.or') }}</span>

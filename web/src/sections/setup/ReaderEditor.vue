@@ -7,24 +7,37 @@ import MultiSelect from 'primevue/multiselect'
 import { computed, reactive, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
+import { schedules } from '@/api/queries'
 import Field from '@/kit/Field.vue'
+import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'
 
+import PolicyByHours from './PolicyByHours.vue'
 import PolicyField from './PolicyField.vue'
+import { biometricRules } from './queries'
 
 /** What one reader asks for, and the formats it can read. */
 const props = defineProps<{ reader: House['readers'][number]; formats: House['formats'] }>()
 const emit = defineEmits<{ done: [] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const { policy, has_keypad, has_camera, is_way_out, format_ids, version } = props.reader
+const { policy, has_keypad, has_camera, has_finger_scanner, is_way_out, format_ids, version } = props.reader
+const { data: allSchedules } = useQuery(schedules)
+const { data: biometrics } = useQuery(biometricRules)
+const usualMatch = computed(() => biometrics.value?.rule.match.toFixed(2) ?? '')
 const draft = reactive({
   version,
   policy: policy.map((together) => [...together]),
   has_keypad,
   has_camera,
+  has_finger_scanner,
+  finger_match: props.reader.finger_match,
+  by_hours: props.reader.by_hours.map((one) => ({
+    schedule: one.schedule,
+    policy: one.policy.map((together) => [...together]),
+  })),
   is_way_out,
   format_ids: [...format_ids],
 })
@@ -56,11 +69,13 @@ const { data: weighed } = useQuery({
 /** What people would lack once this is saved, or no longer. */
 const effects = computed(() => {
   if (!isDirty.value || !weighed.value) return []
-  const { without_pin, without_readable_card, has_way_in } = weighed.value
+  const { without_pin, without_finger, without_readable_card, has_way_in } = weighed.value
   return [
     !has_way_in && t('readersSetup.noWayIn'),
     without_pin > 0 && t('readersSetup.needPin', without_pin),
     without_pin < 0 && t('readersSetup.needNoPin', -without_pin),
+    without_finger > 0 && t('readersSetup.needFinger', without_finger),
+    without_finger < 0 && t('readersSetup.needNoFinger', -without_finger),
     without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
     without_readable_card < 0 && t('readersSetup.readAgain', -without_readable_card),
   ].filter((words) => words !== false)
@@ -84,6 +99,10 @@ async function save() {
       <Checkbox v-model="draft.has_camera" binary :input-id="`camera-${reader.id}`" />
       {{ t('readersSetup.camera') }}
     </label>
+    <label class="row keypad" :for="`scanner-${reader.id}`">
+      <Checkbox v-model="draft.has_finger_scanner" binary :input-id="`scanner-${reader.id}`" />
+      {{ t('readersSetup.fingerScanner') }}
+    </label>
     <SelectField
       v-if="!reader.is_desk"
       v-model="draft.is_way_out"
@@ -92,7 +111,20 @@ async function save() {
       :options="sides"
       :problems="at('is_way_out')"
     />
-    <PolicyField v-model="draft.policy" :has-camera="draft.has_camera" :problems="at('policy')" />
+    <PolicyField
+      v-model="draft.policy"
+      :has-camera="draft.has_camera"
+      :has-finger-scanner="draft.has_finger_scanner"
+      :problems="at('policy')"
+    />
+    <NumberField
+      v-if="draft.has_finger_scanner && !reader.is_desk"
+      v-model="draft.finger_match"
+      class="side"
+      :label="t('readersSetup.fingerMatch')"
+      :placeholder="t('readersSetup.usualMatch', { match: usualMatch })"
+      :problems="at('finger_match')"
+    />
     <Field v-slot="{ labelId }" :label="t('readersSetup.formats')" :problems="at('formats')">
       <MultiSelect
         v-model="draft.format_ids"
@@ -105,6 +137,14 @@ async function save() {
         :aria-labelledby="labelId"
       />
     </Field>
+    <PolicyByHours
+      v-if="!reader.is_desk"
+      v-model="draft.by_hours"
+      :schedules="allSchedules ?? []"
+      :has-camera="draft.has_camera"
+      :has-finger-scanner="draft.has_finger_scanner"
+      :problems="at('by_hours')"
+    />
     <Button
       class="save"
       type="submit"

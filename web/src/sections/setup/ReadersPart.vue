@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { house } from '@/api/queries'
+import { house, schedules } from '@/api/queries'
 import StateMark from '@/kit/StateMark.vue'
 import { policyWords } from '@/kit/factors'
 import { t } from '@/words'
@@ -21,6 +21,8 @@ const formatNames = (ids: number[]) =>
         .map((one) => one.name)
         .join(', ')
     : t('readersSetup.allFormats')
+const { data: allSchedules } = useQuery(schedules)
+const scheduleName = (id: number) => allSchedules.value?.find((one) => one.id === id)?.name ?? ''
 const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id === id)
 </script>
 
@@ -43,9 +45,16 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
         <span class="quiet">{{
           reader.is_desk ? '' : t(`readersSetup.sides.${reader.is_way_out ? 'out' : 'in'}`)
         }}</span>
-        <span>{{ policyWords(reader.policy) }}</span>
+        <span
+          >{{ policyWords(reader.policy)
+          }}<template v-for="hours in reader.by_hours" :key="hours.schedule"
+            >; {{ t('readersSetup.while') }} {{ scheduleName(hours.schedule) }}:
+            {{ policyWords(hours.policy) }}</template
+          ></span
+        >
         <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
         <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
+        <StateMark v-if="reader.has_finger_scanner" shape="disc" :word="t('readersSetup.fingerScanner')" />
         <StateMark v-if="reader.has_camera" shape="disc" :word="t('readersSetup.camera')" />
       </button>
       <ReaderEditor

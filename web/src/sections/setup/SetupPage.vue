@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
+import BiometricRulesPart from './BiometricRulesPart.vue'
 import CardRulesPart from './CardRulesPart.vue'
 import DepartmentsPart from './DepartmentsPart.vue'
 import ListPart from './ListPart.vue'
@@ -15,7 +16,16 @@ import OwnFieldsPart from './OwnFieldsPart.vue'
 import ReadersPart from './ReadersPart.vue'
 import RulesPart from './RulesPart.vue'
 
-const PARTS = ['departments', 'companies', 'kinds', 'own-fields', 'rules', 'cards', 'readers'] as const
+const PARTS = [
+  'departments',
+  'companies',
+  'kinds',
+  'own-fields',
+  'rules',
+  'cards',
+  'biometrics',
+  'readers',
+] as const
 const ADMINISTRATORS_PARTS = ['operators', 'roles', 'tokens'] as const
 type Part = (typeof PARTS)[number] | (typeof ADMINISTRATORS_PARTS)[number]
 
@@ -49,6 +59,7 @@ const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRA
       <OwnFieldsPart v-else-if="part === 'own-fields'" :may-change="mayChange" />
       <RulesPart v-else-if="part === 'rules'" :may-change="mayChange" />
       <CardRulesPart v-else-if="part === 'cards'" :may-change="mayChange" />
+      <BiometricRulesPart v-else-if="part === 'biometrics'" :may-change="mayChange" />
       <ReadersPart v-else-if="part === 'readers'" :may-change="mayChange" />
       <OperatorsPart v-else-if="part === 'operators'" />
       <RolesPart v-else-if="part === 'roles'" />

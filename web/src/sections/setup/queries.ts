@@ -28,6 +28,11 @@ export const rules = queryOptions({
   queryFn: ({ signal }) => unwrap(client.GET('/api/register/', { signal })),
 })
 
+export const biometricRules = queryOptions({
+  queryKey: ['setup', 'biometric-rules'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/biometric-settings/', { signal })),
+})
+
 export const cardRules = queryOptions({
   queryKey: ['setup', 'card-rules'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/card-settings/', { signal })),

@@ -175,6 +175,7 @@ export const refusals = {
   too_long: 'seine Namen sind kürzer',
   too_late: 'sein Kalender endet vorher',
   too_many_cards: 'er hält weniger Karten je Karteninhaber',
+  no_room_for_templates: 'er hat keinen Platz für weitere Finger',
   full: 'er ist voll',
   not_readable: 'er konnte ihn nicht lesen',
 }

@@ -89,6 +89,8 @@ export const pins = {
 export const factors = {
   card: 'Karte',
   plate: 'Kennzeichen',
+  finger: 'Finger',
+  face: 'Gesicht',
   pin: 'PIN',
   and: 'und',
   or: 'oder',
@@ -107,6 +109,19 @@ export const readersSetup = {
   policy: 'Fragt nach',
   addAlternative: 'Oder etwas anderes',
   removeAlternative: '{what} entfernen',
+  fingerScanner: 'Scanner für Finger',
+  fingerMatch: 'Ähnlichkeit',
+  usualMatch: 'wie am Standort ({match})',
+  byHours: 'Zu anderen Zeiten',
+  while: 'während',
+  asks: 'verlangt er',
+  addHours: 'Zu anderen Zeiten etwas anderes',
+  removeHours: 'Nicht mehr nach der Stunde',
+  schedule: 'Zeitplan',
+  needFinger:
+    'Nach dem Speichern fehlt einer Person ein Finger. | Nach dem Speichern fehlt {n} Personen ein Finger.',
+  needNoFinger:
+    'Nach dem Speichern fehlt einer Person kein Finger mehr. | Nach dem Speichern fehlt {n} Personen kein Finger mehr.',
   camera: 'Kamera',
   modes: {
     card: 'eine Karte',

@@ -2,6 +2,7 @@ import type { SameKeys } from '../catalogue'
 import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { biometricRules, cardAlone, consents, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
   capture,
@@ -39,6 +40,10 @@ export const de: SameKeys<typeof en> = {
   capture,
   cardRules,
   cardTerms,
+  biometricRules,
+  cardAlone,
+  consents,
+  fingers,
   life,
   pins,
   factors,
@@ -95,6 +100,15 @@ export const de: SameKeys<typeof en> = {
     newCard: 'Unbekannte Karte',
     typed: 'PIN, mit der Karte oder allein',
     plate: 'das Kennzeichen, das die Kamera sieht',
+    finger: 'Finger zum Auflegen',
+    noFinger: 'Kein Finger',
+    whoseFinger: 'Wessen Finger',
+    nobodysFinger: 'eines Fremden',
+    whichFinger: 'Welcher Finger',
+    howLaid: 'Wie er aufgelegt wird',
+    laid: { well: 'gut', dry: 'trocken', wet: 'nass', partial: 'nur zum Teil', turned: 'verdreht' },
+    pressed: '{reader}: Finger aufgelegt.',
+    notChecked: 'Ob der Finger echt ist, wird hier nicht geprüft.',
     noCard: 'Keine Karte',
     deskReaders: 'Tischleser',
     on: 'an',
@@ -176,6 +190,8 @@ export const de: SameKeys<typeof en> = {
   needs: {
     card: 'Karte',
     plate: 'Kennzeichen',
+    finger: 'Finger',
+    face: 'Gesicht',
     pin: 'PIN',
     access: 'Zutritt',
     validity: 'Gültigkeit',
@@ -184,6 +200,8 @@ export const de: SameKeys<typeof en> = {
   met: {
     card: 'hat eine gültige Karte',
     plate: 'hat ein Kennzeichen',
+    finger: 'hat einen Finger, oder es genügt die Karte',
+    face: 'hat ein Gesicht, oder es genügt die Karte',
     pin: 'hat eine PIN',
     access: 'ist in einer Zutrittsgruppe',
     validity: 'gültig, oder wird es',
@@ -196,6 +214,9 @@ export const de: SameKeys<typeof en> = {
     no_card_in_force: 'keine gültige Karte',
     card_not_read: 'eine Tür liest keine ihrer Karten',
     no_plate: 'ein Tor verlangt ein Kennzeichen',
+    no_consent: 'eine Tür verlangt einen Finger oder ein Gesicht, und es fehlt die Einwilligung',
+    no_finger: 'eine Tür verlangt einen Finger',
+    no_face: 'eine Tür verlangt ein Gesicht',
     no_pin: 'eine Tür verlangt eine PIN',
     no_pin_in_force: 'die PIN ist abgelaufen',
     no_access_group: 'keine Zutrittsgruppe',
@@ -212,6 +233,9 @@ export const de: SameKeys<typeof en> = {
     no_card_in_force: 'Karten ansehen',
     card_not_read: 'Karten ansehen',
     no_plate: 'Kennzeichen eintragen',
+    no_consent: 'Einwilligung entgegennehmen',
+    no_finger: 'Finger aufnehmen',
+    no_face: 'Mit der Karte allein einlassen',
     no_pin: 'PIN setzen',
     no_pin_in_force: 'PIN setzen',
     no_access_group: 'Gruppe wählen',

@@ -1,6 +1,7 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
 import { cardActions } from './cards'
+import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
@@ -27,6 +28,7 @@ export const actions = {
   ...batchActions,
   ...cardActions,
   ...credentialActions,
+  ...biometricActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
@@ -34,6 +36,7 @@ export const actions = {
 
 export const fields = {
   ...credentialFields,
+  ...biometricFields,
   own: 'Zusatzfelder',
   images: 'Bilder',
   image: 'Bild',

@@ -174,6 +174,7 @@ export const refusals = {
   too_long: 'its names are shorter',
   too_late: 'its calendar ends before',
   too_many_cards: 'it keeps fewer cards of one cardholder',
+  no_room_for_templates: 'it has no room for more fingers',
   full: 'it is full',
   not_readable: 'it could not read it',
 }

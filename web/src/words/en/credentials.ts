@@ -89,6 +89,8 @@ export const pins = {
 export const factors = {
   card: 'card',
   plate: 'licence plate',
+  finger: 'finger',
+  face: 'face',
   pin: 'PIN',
   and: 'and',
   or: 'or',
@@ -107,6 +109,18 @@ export const readersSetup = {
   policy: 'Asks for',
   addAlternative: 'Or something else',
   removeAlternative: 'Remove {what}',
+  fingerScanner: 'Scanner for fingers',
+  fingerMatch: 'How alike',
+  usualMatch: 'as the site ({match})',
+  byHours: 'At other hours',
+  while: 'during',
+  asks: 'it asks for',
+  addHours: 'Something else at other hours',
+  removeHours: 'No longer by the hour',
+  schedule: 'Schedule',
+  needFinger: 'Once saved, one person more lacks a finger. | Once saved, {n} people more lack a finger.',
+  needNoFinger:
+    'Once saved, one person no longer lacks a finger. | Once saved, {n} people no longer lack a finger.',
   camera: 'Camera',
   modes: {
     card: 'a card',

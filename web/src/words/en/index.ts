@@ -1,5 +1,6 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { biometricRules, cardAlone, consents, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
   capture,
@@ -37,6 +38,10 @@ export const en = {
   capture,
   cardRules,
   cardTerms,
+  biometricRules,
+  cardAlone,
+  consents,
+  fingers,
   life,
   pins,
   factors,
@@ -93,6 +98,15 @@ export const en = {
     newCard: 'A card nobody has',
     typed: 'PIN to type, with the card or alone',
     plate: 'the licence plate that the camera sees',
+    finger: 'Finger to lay',
+    noFinger: 'No finger',
+    whoseFinger: 'Whose finger',
+    nobodysFinger: 'a stranger’s',
+    whichFinger: 'Which finger',
+    howLaid: 'How it is laid',
+    laid: { well: 'well', dry: 'dry', wet: 'wet', partial: 'only in part', turned: 'turned' },
+    pressed: '{reader}: finger laid.',
+    notChecked: 'Whether a finger is real is not checked here.',
     noCard: 'No card',
     deskReaders: 'Desk readers',
     on: 'on',
@@ -174,6 +188,8 @@ export const en = {
   needs: {
     card: 'Card',
     plate: 'Licence plate',
+    finger: 'Finger',
+    face: 'Face',
     pin: 'PIN',
     access: 'Access',
     validity: 'Validity',
@@ -182,6 +198,8 @@ export const en = {
   met: {
     card: 'has a card in force',
     plate: 'has a licence plate',
+    finger: 'has a finger, or a card is enough',
+    face: 'has a face, or a card is enough',
     pin: 'has a PIN',
     access: 'is in an access group',
     validity: 'in force, or will be',
@@ -194,6 +212,9 @@ export const en = {
     no_card_in_force: 'no card in force',
     card_not_read: 'none of their cards can be read at one of their doors',
     no_plate: 'a gate asks for a licence plate',
+    no_consent: 'a door asks for a finger or a face, and no consent is in force',
+    no_finger: 'a door asks for a finger',
+    no_face: 'a door asks for a face',
     no_pin: 'a door asks for a PIN',
     no_pin_in_force: 'the PIN is over its time',
     no_access_group: 'no access group',
@@ -210,6 +231,9 @@ export const en = {
     no_card_in_force: 'See the cards',
     card_not_read: 'See the cards',
     no_plate: 'Enter a licence plate',
+    no_consent: 'Take consent',
+    no_finger: 'Take a finger',
+    no_face: 'Let in by card alone',
     no_pin: 'Set a PIN',
     no_pin_in_force: 'Set a PIN',
     no_access_group: 'Choose a group',

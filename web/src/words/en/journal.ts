@@ -1,6 +1,7 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
 import { cardActions } from './cards'
+import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
@@ -28,6 +29,7 @@ export const actions = {
   ...batchActions,
   ...cardActions,
   ...credentialActions,
+  ...biometricActions,
   ...doubleActions,
   ...photoActions,
   ...setupActions,
@@ -36,6 +38,7 @@ export const actions = {
 /** What an act changed, by the field that the journal has. */
 export const fields = {
   ...credentialFields,
+  ...biometricFields,
   own: 'custom fields',
   images: 'images',
   image: 'image',

@@ -1,6 +1,7 @@
 import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
 import { cardProblems } from './cards'
+import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
@@ -92,6 +93,7 @@ export const problems = {
   ...batchProblems,
   ...cardProblems,
   ...credentialProblems,
+  ...biometricProblems,
   ...doubleProblems,
   ...photoProblems,
   ...setupProblems,

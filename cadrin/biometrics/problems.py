@@ -1,0 +1,137 @@
+"""What stands against fingers, a consent or being let in by card alone being as they are wanted."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime
+
+from cadrin.biometrics.captures import find_capture, is_whole, missing_of, template_of
+from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.models import Capture
+from cadrin.biometrics.proofs import has_proof
+from cadrin.biometrics.queries import finger_ids_of, has_consent_to
+from cadrin.biometrics.search import search_everybody
+from cadrin.biometrics.settings import finger_rule
+from cadrin.core.credentials.biometric import HowGiven
+from cadrin.core.credentials.factors import BIOMETRIC, Factor
+from cadrin.core.credentials.finger.enrolment import is_same_finger
+from cadrin.core.credentials.finger.template import FingerTemplate
+from cadrin.core.errors import Param, Problem
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.people.commands.parts import Part
+from cadrin.people.queries import display_names
+
+LONGEST_LABEL = 40
+SHORTEST_REASON, LONGEST_REASON = 5, 200
+FEWEST_FOR_DURESS = 2
+
+
+def problems_with_biometrics(
+    actor: Actor, parts: Sequence[Part[BiometricDraft]], at: datetime
+) -> list[tuple[Problem, ...]]:
+    """Return everything against each cardholder having these, each beside its field."""
+    with_fingers = (
+        part.holder_id for part in parts if any(wanted.fingers for wanted in part.wanted)
+    )
+    known = finger_ids_of(with_fingers)
+    return [
+        tuple(
+            problem.under("biometrics")
+            for wanted in part.wanted
+            for problem in _problems(actor, part.holder_id, wanted, known, at)
+        )
+        for part in parts
+    ]
+
+
+def _problems(
+    actor: Actor,
+    holder_id: int,
+    wanted: BiometricDraft,
+    known: Mapping[int, set[int]],
+    at: datetime,
+) -> Iterable[Problem]:
+    if wanted.new_consent is not None:
+        yield from _problems_with_consent(actor, wanted.new_consent)
+    if wanted.card_alone is not None:
+        yield from _problems_with_card_alone(wanted.card_alone)
+    yield from _problems_with_fingers(actor, holder_id, wanted, known.get(holder_id, set()), at)
+
+
+def _problems_with_consent(actor: Actor, wanted: ConsentDraft) -> Iterable[Problem]:
+    if not set(wanted.factors) & BIOMETRIC:
+        yield Problem("consent.for_nothing", "new_consent.factors")
+    if wanted.how in (HowGiven.SIGNATURE, HowGiven.PAPER) and not wanted.proof:
+        yield Problem(f"consent.{wanted.how}_missing", "new_consent.proof")
+    if wanted.proof and not has_proof(actor, wanted.proof):
+        yield Problem("consent.proof_is_gone", "new_consent.proof")
+
+
+def _problems_with_card_alone(wanted: CardAloneDraft) -> Iterable[Problem]:
+    length = len(wanted.reason.strip())
+    if length < SHORTEST_REASON:
+        yield Problem("card_alone.needs_reason", "card_alone.reason", {"least": SHORTEST_REASON})
+    if length > LONGEST_REASON:
+        yield Problem("input.too_long", "card_alone.reason", {"most": LONGEST_REASON})
+
+
+def _problems_with_fingers(
+    actor: Actor, holder_id: int, wanted: BiometricDraft, known: set[int], at: datetime
+) -> Iterable[Problem]:
+    if any(draft.capture for draft in wanted.fingers) and not (
+        (wanted.new_consent is not None and Factor.FINGER in wanted.new_consent.factors)
+        or has_consent_to(holder_id, Factor.FINGER, at)
+    ):
+        yield Problem("consent.missing", "fingers")
+    if sum(draft.is_duress for draft in wanted.fingers) > 1:
+        yield Problem("finger.one_duress", "fingers")
+    taken: list[FingerTemplate] = []
+    for place, draft in enumerate(wanted.fingers):
+        field = f"fingers.{place}"
+        others = wanted.fingers[:place]
+        if any(other.finger is draft.finger for other in others):
+            yield Problem("finger.twice", f"{field}.finger")
+        if len(draft.label) > LONGEST_LABEL:
+            yield Problem("input.too_long", f"{field}.label", {"most": LONGEST_LABEL})
+        if draft.is_duress and len(wanted.fingers) < FEWEST_FOR_DURESS:
+            yield Problem("finger.duress_needs_two", f"{field}.is_duress")
+        if draft.id is not None and draft.id not in known:
+            yield Problem("input.no_longer_there", field)
+        elif draft.id is None and not draft.capture:
+            yield Problem("finger.not_taken", field)
+        elif draft.capture:
+            problem = _problem_with_capture(actor, holder_id, draft, taken)
+            if problem is not None:
+                yield problem.under(field)
+
+
+def _problem_with_capture(
+    actor: Actor, holder_id: int, draft: FingerDraft, taken: list[FingerTemplate]
+) -> Problem | None:
+    """Return what stands against a finger that was just taken; ``taken`` are those before it."""
+    capture = find_capture(actor, draft.capture)
+    if capture is None:
+        return Problem("finger.capture_is_over", "capture")
+    if capture.holder_id not in (None, holder_id) or capture.finger != draft.finger:
+        return Problem("finger.capture_of_another", "capture")
+    if not is_whole(capture):
+        return Problem("finger.presses_missing", "capture", {"missing": missing_of(capture)})
+    template = template_of(capture)
+    same = any(is_same_finger(template, [other], finger_rule()) for other in taken)
+    taken.append(template)
+    if same:
+        return Problem("finger.same_as_another", "capture")
+    if draft.despite_match and Permission.LOWER_QUALITY in actor.permissions:
+        return None
+    return _problem_with_match(capture, holder_id)
+
+
+def _problem_with_match(capture: Capture, holder_id: int) -> Problem | None:
+    found = next(iter(search_everybody(capture)), None)
+    if found is None:
+        return None
+    finger = found.finger.name.lower()
+    if found.holder_id == holder_id:
+        return Problem("finger.same_as_known", "capture", {"finger": finger})
+    name = display_names([found.holder_id])[found.holder_id]
+    who: dict[str, Param] = {"holder": name, "holder_id": found.holder_id, "finger": finger}
+    return Problem("finger.of_another", "capture", who)

@@ -1,0 +1,18 @@
+"""What the site has decided about fingers and consents."""
+
+from dataclasses import fields
+
+from cadrin.biometrics.models import BiometricSettings
+from cadrin.core.credentials.finger.enrolment import FingerRule
+
+
+def biometric_settings() -> BiometricSettings:
+    """Return the site's decisions; those of a new house where nothing was decided yet."""
+    return BiometricSettings.objects.filter(pk=1).first() or BiometricSettings(pk=1)
+
+
+def finger_rule(kept: BiometricSettings | None = None) -> FingerRule:
+    """Return the rule for fingers as the core takes it."""
+    stored = (kept or biometric_settings()).finger_rule
+    known = {field.name for field in fields(FingerRule)}
+    return FingerRule(**{name: value for name, value in stored.items() if name in known})

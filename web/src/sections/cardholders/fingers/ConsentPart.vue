@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import { computed, ref } from 'vue'
+
+import { client, type Problem, unwrap } from '@/api/client'
+import { whenWords } from '@/kit/clock'
+import FieldProblem from '@/kit/FieldProblem.vue'
+import { useSave } from '@/kit/save'
+import { useSession } from '@/kit/session'
+import StateMark from '@/kit/StateMark.vue'
+import { t } from '@/words'
+
+import ConsentDialog from './ConsentDialog.vue'
+import { type Consent, isOver, type NewConsent } from './fingers'
+
+/** The consents of a cardholder, and taking or withdrawing one. */
+const props = defineProps<{ id: number | null; consents: Consent[]; problems: Problem[] }>()
+const given = defineModel<NewConsent | null | undefined>({ required: true })
+const emit = defineEmits<{ changed: [] }>()
+
+const MOST_OVER = 2
+const session = useSession()
+const may = session.may('biometrics')
+const queries = useQueryClient()
+const { act, isBusy, elsewhere } = useSave(ref([]))
+const isAsking = ref(false)
+const withdrawing = ref<Consent>()
+const current = computed(() => props.consents.filter((one) => !isOver(one)))
+const over = computed(() => props.consents.filter(isOver).slice(0, MOST_OVER))
+
+const givenWords = (consent: Consent) =>
+  t('consents.inForce', {
+    when: whenWords(consent.given_at),
+    how: t(`consents.hows.${consent.how}`),
+    name: consent.taken_by,
+  })
+const overWords = (consent: Consent) =>
+  [
+    consent.withdrawn_at
+      ? t('consents.withdrawn', { when: whenWords(consent.withdrawn_at) })
+      : t('consents.over', { when: whenWords(consent.expiry_at ?? '') }),
+    consent.gone_at ? t('consents.gone', { when: whenWords(consent.gone_at) }) : t('consents.notGone'),
+  ].join('; ')
+
+async function withdraw() {
+  const consent = withdrawing.value
+  if (!consent || props.id === null) return
+  const path = { id: props.id, consent: consent.id }
+  const isDone = await act(async () => {
+    await unwrap(client.POST('/api/cardholders/{id}/consents/{consent}/withdraw/', { params: { path } }))
+    return true
+  })
+  if (!isDone) return
+  withdrawing.value = undefined
+  await queries.invalidateQueries({ queryKey: ['cardholders', 'biometrics'] })
+  emit('changed')
+}
+</script>
+
+<template>
+  <div class="consents">
+    <p v-for="consent in current" :key="consent.id" class="row">
+      <StateMark shape="disc" :word="t('consents.title')" />
+      <span>
+        {{ givenWords(consent)
+        }}<template v-if="consent.expiry_at"
+          >, {{ t('consents.ends', { when: whenWords(consent.expiry_at) }) }}</template
+        >
+      </span>
+      <a
+        v-if="consent.has_proof && may"
+        :href="`/api/cardholders/${id}/consents/${consent.id}/proof/`"
+        target="_blank"
+        rel="noopener"
+        >{{ t('consents.proof') }}</a
+      >
+      <Button
+        v-if="may"
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('consents.withdraw')"
+        @click="withdrawing = consent"
+      />
+    </p>
+    <p v-if="given" class="row">
+      <StateMark shape="half" :word="t('consents.title')" />
+      {{ t('consents.new', { how: t(`consents.hows.${given.how}`) }) }}
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('consents.drop')"
+        @click="given = null"
+      />
+    </p>
+    <p v-else-if="!current.length" class="row">
+      <StateMark shape="ring" :word="t('consents.title')" />
+      <span>{{ t('consents.none') }}</span>
+      <Button v-if="may" size="small" data-first :label="t('consents.take')" @click="isAsking = true" />
+    </p>
+    <p v-for="consent in over" :key="consent.id" class="row quiet">
+      <StateMark shape="dash" :word="t('consents.title')" />
+      {{ overWords(consent) }}
+    </p>
+    <div v-if="withdrawing" class="ask" role="alertdialog" :aria-label="t('consents.withdraw')">
+      <p>{{ t('consents.withdrawAsk') }}</p>
+      <div class="row">
+        <Button size="small" :label="t('consents.withdraw')" :loading="isBusy" @click="withdraw" />
+        <Button
+          size="small"
+          severity="secondary"
+          variant="text"
+          :label="t('common.cancel')"
+          @click="withdrawing = undefined"
+        />
+        <span class="denied">{{ elsewhere }}</span>
+      </div>
+    </div>
+    <FieldProblem id="consent-problem" :problems="problems" />
+    <ConsentDialog
+      v-if="isAsking"
+      @given="((given = $event), (isAsking = false))"
+      @close="isAsking = false"
+    />
+  </div>
+</template>
+
+<style scoped>
+.consents {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+.row {
+  flex-wrap: wrap;
+}
+.ask {
+  padding: 6px 10px;
+  border-left: 3px solid var(--p-cadrin-lit);
+  background: var(--p-cadrin-amber-paper);
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Textarea from 'primevue/textarea'
+import { computed, reactive, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+import Field from '@/kit/Field.vue'
+import MayChange from '@/kit/MayChange.vue'
+import NumberField from '@/kit/NumberField.vue'
+import { useSave } from '@/kit/save'
+import { t } from '@/words'
+
+type Rules = components['schemas']['BiometricSettingsShape']
+
+/** What the site asks of fingers and consents. */
+const props = defineProps<{ rules: Rules; mayChange: boolean }>()
+const { act, isBusy, at, elsewhere } = useSave(ref([]))
+
+const draft = reactive<Rules>({
+  ...props.rules,
+  rule: { ...props.rules.rule },
+  wording: { ...props.rules.wording },
+})
+const before = JSON.stringify(draft)
+const isDirty = computed(() => JSON.stringify(draft) !== before)
+const PRESSES = [
+  ['least_quality', 'leastQuality', 0],
+  ['presses', 'presses', 0],
+  ['agreement', 'agreement', 2],
+  ['match', 'match', 2],
+] as const
+const languages = Object.keys(draft.wording) as ('en' | 'de')[]
+
+const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { body: draft })))
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <MayChange :may="mayChange">
+      <h3>{{ t('biometricRules.fingers') }}</h3>
+      <div class="line">
+        <NumberField
+          v-for="[field, word, digits] in PRESSES"
+          :key="field"
+          v-model="draft.rule[field]"
+          class="figure"
+          :digits="digits"
+          :label="t(`biometricRules.${word}`)"
+          :problems="at(`rule.${field}`)"
+        />
+      </div>
+      <p class="quiet">{{ t('biometricRules.matchHint') }}</p>
+      <h3>{{ t('biometricRules.keeping') }}</h3>
+      <div class="line">
+        <NumberField
+          v-model="draft.kept_days_after_departure"
+          class="figure"
+          :label="t('biometricRules.keptDays')"
+          :problems="at('kept_days_after_departure')"
+        />
+        <NumberField
+          v-model="draft.consent_days"
+          class="figure"
+          :label="t('biometricRules.consentDays')"
+          :placeholder="t('common.noEnd')"
+          :problems="at('consent_days')"
+        />
+      </div>
+      <p class="quiet">{{ t('biometricRules.pictures') }}</p>
+      <h3>{{ t('biometricRules.wording') }}</h3>
+      <p class="quiet">{{ t('biometricRules.wordingHint') }}</p>
+      <Field
+        v-for="name in languages"
+        :key="name"
+        v-slot="{ id, invalid, describedBy }"
+        :label="t(`languages.${name}`)"
+        :problems="at(`wording.${name}`)"
+      >
+        <Textarea
+          :id="id"
+          v-model="draft.wording[name]"
+          rows="5"
+          :lang="name"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+        />
+      </Field>
+    </MayChange>
+    <div v-if="mayChange" class="row">
+      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!isDirty" />
+      <span class="denied">{{ elsewhere }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  max-width: 720px;
+}
+h3 {
+  margin-top: 10px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-end;
+  gap: 8px 16px;
+}
+.figure {
+  width: 160px;
+}
+</style>
