@@ -384,7 +384,7 @@ class WhatIsShown(Api):
 
         with self.assertNumQueries(16):  # the operator's own among them
             self.ask("GET", "/api/cardholders/")
-        with self.assertNumQueries(12):
+        with self.assertNumQueries(15):
             self.ask("GET", "/api/cardholders/find/?text=rev")
 
     def test_groups_are_listed_with_doors_and_people(self) -> None:

@@ -1,14 +1,11 @@
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Any
 from unittest.mock import patch
 
 from django.db import OperationalError
-from django.test import TestCase, override_settings
 
 from cadrin.access.plan import holders
-from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
@@ -22,57 +19,23 @@ from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import raw_of
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.controllers import controllers
-from cadrin.delivery.line import Line
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.preview import preview_cardholder
 from cadrin.delivery.queries import delivery_of
 from cadrin.delivery.wanted import plans_here, take_marks
-from cadrin.delivery.wire import Wire
 from cadrin.desk.explaining import explanation
 from cadrin.enrolment.commands.cardholders import save_cardholder
 from cadrin.outbox.models import Mark
 from cadrin.outbox.subjects import Subject
 from cadrin.people.models import Cardholder
 from cadrin.sites.commands.readers import ReaderDraft, save_reader
-from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.models import Reader
-from tests.house import ANYBODY, NOON, House, wanted_anew
-from tests.running import StandIns
+from tests.house import ANYBODY, NOON
+from tests.line_case import LineCase
 
 
-class OneLine(TestCase):
+class OneLine(LineCase):
     """A line and a stand-in, round by round, without the worker."""
-
-    def setUp(self) -> None:
-        self.house = House()
-        self.house.use_standins()
-        self.start({})
-
-    def start(self, more: dict[str, Any]) -> None:
-        setups = [{**one, **more} for one in self.house.setups()]
-        self.standins = StandIns(setups)
-        self.addCleanup(self.standins.stop)
-        settings = override_settings(STANDINS_URL=self.standins.url)
-        settings.enable()
-        self.addCleanup(settings.disable)
-        self.line = self.a_line()
-
-    def a_line(self) -> Line:
-        self.wire = Wire(self.house.north.address, key_of_controller(self.house.north.pk))
-        self.addCleanup(self.wire.close)
-        return Line(self.house.north.pk, self.wire, take_events)
-
-    def rounds(self, count: int = 12) -> bool:
-        while take_marks(NOON):
-            pass
-        return [self.line.turn(lambda: datetime.now(UTC)) for _ in range(count)][-1]
-
-    def assert_held_exactly(self) -> None:
-        rows = Record.objects.filter(controller=self.house.north)
-        self.assertEqual(set(rows.values_list("state", flat=True)), {RecordState.HELD})
-        wanted = {f"{row.kind}:{row.subject_id}": row.wanted for row in rows}
-        self.assertEqual(self.standins.digests(self.house.north.pk), wanted)
-        self.assertEqual(wanted_anew(self.house.north.pk), wanted)
 
     def test_brings_a_new_controller_everything_it_should_hold(self) -> None:
         self.house.enrol_many(3)
@@ -84,10 +47,6 @@ class OneLine(TestCase):
         self.assertEqual(
             Record.objects.filter(controller=self.house.north, kind="cardholder").count(), 3
         )
-
-    def shown(self, card_number: int) -> str:
-        raw = str(raw_of(CardKey(self.house.format.pk, 12, card_number)))
-        return str(self.standins.show(self.house.gate_reader.pk, raw)["reason"])
 
     def test_a_right_pin_that_a_controller_does_not_know_is_told_as_its_owners(self) -> None:
         house = self.house

@@ -80,7 +80,9 @@ def _merge(
     )
     record(actor, at, [merged, *gone_pins])
     move_versions([cardholder_id])
-    save_counted(actor, [Wanted(cardholder_id, replace(draft, version=version))], at)
+    save_counted(
+        actor, [Wanted(cardholder_id, replace(draft, version=version, biometrics=None))], at
+    )
     numbers = (str(card.card_number) for card in cards_of([cardholder_id])[cardholder_id])
     set_terms(CARD, {cardholder_id: numbers})
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)
