@@ -32,6 +32,7 @@ SCREENS = {
     "/setup/own-fields": "Setup",
     "/setup/rules": "Setup",
     "/setup/cards": "Setup",
+    "/setup/biometrics": "Setup",
     "/setup/readers": "Setup",
 }
 

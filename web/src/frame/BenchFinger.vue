@@ -80,6 +80,7 @@ function told() {
         :aria-label="t('bench.howLaid')"
         @update:model-value="told"
       />
+      <p class="dim">{{ t('bench.notChecked') }}</p>
     </template>
   </div>
 </template>
@@ -97,5 +98,9 @@ function told() {
 }
 .how {
   width: 116px;
+}
+.dim {
+  font-size: 12px;
+  color: var(--p-cadrin-bar-quiet);
 }
 </style>

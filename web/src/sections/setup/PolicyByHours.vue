@@ -46,7 +46,6 @@ const remove = (place: number) => (byHours.value = byHours.value.filter((_, at) 
         class="remove"
         text
         size="small"
-        severity="secondary"
         :label="t('readersSetup.removeHours')"
         @click="remove(place)"
       />

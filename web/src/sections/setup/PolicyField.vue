@@ -53,14 +53,13 @@ const add = () => (policy.value = [...policy.value, ['card']])
           v-if="policy.length > 1"
           text
           size="small"
-          severity="secondary"
           :label="t('common.remove')"
           :aria-label="t('readersSetup.removeAlternative', { what: togetherWords(together) })"
           @click="remove(place)"
         />
       </li>
     </ul>
-    <Button text size="small" :label="t('readersSetup.addAlternative')" @click="add" />
+    <Button class="add" text size="small" :label="t('readersSetup.addAlternative')" @click="add" />
   </Field>
 </template>
 
@@ -68,6 +67,9 @@ const add = () => (policy.value = [...policy.value, ['card']])
 .policy {
   display: grid;
   gap: 4px;
+}
+.add {
+  align-self: flex-start;
 }
 .row {
   display: flex;

@@ -73,7 +73,7 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
 }
 .line {
   display: grid;
-  grid-template-columns: 190px 120px 80px 140px 1fr 100px;
+  grid-template-columns: 170px 110px 80px 1fr 110px 160px;
   gap: 12px;
   width: 100%;
   padding: 6px 4px;

@@ -13,11 +13,11 @@ const emit = defineEmits<{ lower: [to: { least_quality: number; lowered_because:
 
 const session = useSession()
 const isOpen = ref(false)
-const least = ref<number | null>(Math.max(props.least - 20, 0))
+const wanted = ref<number | null>(Math.max(props.least - 20, 0))
 const reason = ref('')
 
 function lower() {
-  emit('lower', { least_quality: least.value ?? props.least, lowered_because: reason.value })
+  emit('lower', { least_quality: wanted.value ?? props.least, lowered_because: reason.value })
   isOpen.value = false
 }
 </script>
@@ -35,7 +35,7 @@ function lower() {
       @click="isOpen = true"
     />
     <div v-else class="row lower">
-      <NumberField v-model="least" class="figure" :label="t('fingers.lowerTo')" :min="0" :max="100" />
+      <NumberField v-model="wanted" class="figure" :label="t('fingers.lowerTo')" :min="0" :max="100" />
       <TextField v-model="reason" class="reason" :label="t('fingers.lowerReason')" />
       <Button size="small" :label="t('fingers.lower')" :disabled="reason.trim().length < 5" @click="lower" />
     </div>

@@ -36,9 +36,10 @@ const said = computed(() => {
     <span class="tick" :style="{ left: `${capture.least_quality}%` }"></span>
   </div>
   <p v-if="last" role="status" :class="{ denied: last.problem }">
-    <b>{{ t('fingers.quality', { quality: last.quality }) }}</b>
-    <span class="quiet"> {{ t('fingers.least', { least: capture.least_quality }) }}</span>
-    <br />
+    <span class="row">
+      <b>{{ t('fingers.quality', { quality: last.quality }) }}</b>
+      <span class="quiet">{{ t('fingers.least', { least: capture.least_quality }) }}</span>
+    </span>
     {{ said }}
   </p>
 </template>
