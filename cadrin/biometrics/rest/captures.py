@@ -68,7 +68,7 @@ def _whose(actor: Actor, capture: Capture, found: list[Found]) -> list[dict[str,
         {
             "holder_id": item.holder_id if item.holder_id in seen else None,
             "holder_name": names.get(item.holder_id, ""),
-            "finger": item.finger.name.lower(),
+            "finger": item.finger.name.lower() if item.holder_id in seen else None,
             "is_same_person": item.holder_id == capture.holder_id,
         }
         for item in found

@@ -131,7 +131,7 @@ class WhoseShape(Shape):
 
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField(allow_blank=True)
-    finger = serializers.ChoiceField(choices=FINGERS)
+    finger = serializers.ChoiceField(choices=FINGERS, allow_null=True)
     is_same_person = serializers.BooleanField()
 
 

@@ -5408,7 +5408,7 @@ export interface components {
         WhoseShape: {
             holder_id: number | null;
             holder_name: string;
-            finger: components["schemas"]["Finger"];
+            finger: components["schemas"]["Finger"] | null;
             is_same_person: boolean;
         };
         /** @enum {string} */

@@ -1,0 +1,1 @@
+"""Faces of people who do not exist, drawn from a seed."""
