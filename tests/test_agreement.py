@@ -12,9 +12,13 @@ from django.test import TransactionTestCase, override_settings
 
 from cadrin.access.plan import access_plan, holders
 from cadrin.activity.commands.reads import take_events
+from cadrin.biometrics.models import Template
 from cadrin.core.access.reach import reach
 from cadrin.core.credentials.factors import ANY_CARD, Factor
+from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.made_up.laying import seed_of
+from cadrin.core.made_up.showing import face_seed_of
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Span
 from cadrin.credentials.models import Pin
@@ -69,6 +73,10 @@ class ReachAndControllers(TransactionTestCase):
         everybody = holders(Cardholder.objects.values_list("id", flat=True))
         carriers = [holder for holder in everybody.values() if len(holder.cards) == 1]
         pins = {pin.holder_id: unseal(pin.sealed) for pin in Pin.objects.all()}
+        fingers = {
+            row.holder_id: seed_of(row.holder_id, Finger(row.position))
+            for row in Template.objects.filter(factor=Factor.FINGER)
+        }
         asked, promised = [], []
         for _ in range(CASES):
             holder, reader_id = random.choice(carriers), random.choice(list(doors))
@@ -78,9 +86,19 @@ class ReachAndControllers(TransactionTestCase):
                 "raw": str(raw_of(holder.cards[0].key)),
                 "at": at.isoformat(),
             }
-            policy = plan.policy_of_reader.get(reader_id, ANY_CARD)
+            policy = plan.policy_of_reader.get(reader_id, ANY_CARD).at(at)
             asked.append(
                 shown
+                | (
+                    {"finger": {"seed": fingers[holder.id], "how": "well"}}
+                    if holder.id in fingers and policy.takes(Factor.FINGER)
+                    else {}
+                )
+                | (
+                    {"face": {"seed": face_seed_of(holder.id), "how": "as_it_is"}}
+                    if holder.faces and policy.takes(Factor.FACE)
+                    else {}
+                )
                 | (
                     {"typed": pins[holder.id]}
                     if holder.id in pins and policy.takes(Factor.PIN)

@@ -16,6 +16,7 @@ from cadrin.biometrics.settings import biometric_settings
 from cadrin.biometrics.tests.hands import CONSENT, record, taken, with_finger
 from cadrin.biometrics.wordings import shown_wording
 from cadrin.core.credentials.biometric import HowGiven
+from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.credentials.finger.enrolment import FingerRule
 from cadrin.core.credentials.finger.iso_record import decode_fingers
@@ -224,7 +225,7 @@ class Ending(Enrolled):
 
     def test_whoever_departs_loses_them_at_once_or_after_the_days_of_the_site(self) -> None:
         kept = biometric_settings()
-        keeping = SettingsDraft(FingerRule(), 7, None, shown_wording(), kept.version)
+        keeping = SettingsDraft(FingerRule(), FaceRule(), 7, None, shown_wording(), kept.version)
         save_biometric_settings(self.actor, keeping, NOON)
         gone = replace(self.stored().details, standing=Standing.DEPARTED, standing_reason="left")
         here = replace(gone, standing=Standing.ACTIVE, standing_reason="")
@@ -311,7 +312,7 @@ class Settings(Enrolled):
     def test_are_bounded_and_a_wording_is_a_new_version(self) -> None:
         kept = biometric_settings()
         wording = {**shown_wording(), "en": "I agree."}
-        draft = SettingsDraft(FingerRule(presses=2), 0, 30, wording, kept.version)
+        draft = SettingsDraft(FingerRule(presses=2), FaceRule(), 0, 30, wording, kept.version)
         wrong = draft._replace(rule=FingerRule(presses=9, match=0.99), consent_days=0)
 
         with self.assertRaises(Invalid) as caught:

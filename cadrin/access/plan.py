@@ -1,14 +1,17 @@
 """The plan of the whole house, read once for each version of it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from functools import lru_cache
 
 from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.biometrics.at_doors import NOTHING, biometrics_at_doors
+from cadrin.biometrics.settings import face_rule, finger_rule
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.plan import Membership as CoreMembership
 from cadrin.core.credentials.card.card import Card as CoreCard
+from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.credentials.pin.pin import Pin as CorePin
 from cadrin.core.credentials.plate.plate import Plate as CorePlate
 from cadrin.core.people.details import Details
@@ -50,10 +53,25 @@ def _plan_at(version: str) -> Plan:
         },
         formats=formats(),
         door_of_reader=doors_of_readers(),
-        policy_of_reader=policies_of_readers(),
+        policy_of_reader=_with_the_sites_matches(policies_of_readers()),
         pins=pins_at_doors(),
         readers_out=readers_on_the_way_out(),
     )
+
+
+def _with_the_sites_matches(policies: Mapping[int, ReaderPolicy]) -> dict[int, ReaderPolicy]:
+    """Say at each reader that takes fingers or faces how alike they must be, where it has no word
+    of its own.
+    """
+    finger, face = round(finger_rule().match * 100), round(face_rule().match * 100)
+    return {
+        reader_id: replace(
+            policy,
+            finger_match=policy.finger_match or (finger if policy.takes(Factor.FINGER) else None),
+            face_match=policy.face_match or (face if policy.takes(Factor.FACE) else None),
+        )
+        for reader_id, policy in policies.items()
+    }
 
 
 def holder_of(

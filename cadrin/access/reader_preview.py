@@ -15,7 +15,7 @@ from cadrin.sites.commands.readers import ReaderDraft
 
 
 class ReaderPreview(NamedTuple):
-    """How many people more (or, below zero, fewer) would lack a PIN, a finger, or a card that every
+    """How many people more (or, below zero, fewer) would lack a PIN, a finger, a face, or a card that every
     door of theirs can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
@@ -24,6 +24,7 @@ class ReaderPreview(NamedTuple):
     without_pin: int
     without_readable_card: int
     without_finger: int
+    without_face: int
     has_way_in: bool
 
 
@@ -43,7 +44,8 @@ def preview_reader(reader_id: int, draft: ReaderDraft, at: datetime) -> ReaderPr
     return ReaderPreview(
         len(_without_pin(after)) - len(_without_pin(plan)),
         len(_unread(after)) - len(_unread(plan)),
-        len(_without_finger(after, at)) - len(_without_finger(plan, at)),
+        len(_without(Factor.FINGER, after, at)) - len(_without(Factor.FINGER, plan, at)),
+        len(_without(Factor.FACE, after, at)) - len(_without(Factor.FACE, plan, at)),
         door_id is None or bool(after.policies_into(door_id)),
     )
 
@@ -59,9 +61,9 @@ def _without_pin(plan: Plan) -> set[int]:
     )
 
 
-def _without_finger(plan: Plan, at: datetime) -> set[int]:
-    """Return who is asked for a finger, has none, and is not let in by card alone."""
-    group_ids = groups_that_need(Factor.FINGER, plan)
+def _without(factor: Factor, plan: Plan, at: datetime) -> set[int]:
+    """Return who is asked for a finger or a face, has none, and is not let in by card alone."""
+    group_ids = groups_that_need(factor, plan)
     if not group_ids:
         return set()
     asked = set(
@@ -69,7 +71,7 @@ def _without_finger(plan: Plan, at: datetime) -> set[int]:
         .exclude(cardholder__standing=Standing.DEPARTED)
         .values_list("cardholder_id", flat=True)
     )
-    return asked - with_template_or_excused(Factor.FINGER, at)
+    return asked - with_template_or_excused(factor, at)
 
 
 def _unread(plan: Plan) -> set[int]:

@@ -63,6 +63,12 @@ class ReaderShape(Shape):
         default=None,
         **told("How alike a finger must be, in hundredths; null for the site's.", None),
     )
+    has_face_reader = flag("It takes faces.")
+    face_match = WholeField(
+        allow_null=True,
+        default=None,
+        **told("How far apart faces may be, in hundredths; null for the site's.", None),
+    )
     by_hours = rows_of(
         AskedBySchedule,
         MOST_HOURS,
@@ -107,6 +113,8 @@ def _reader(row: Mapping[str, Any]) -> dict[str, Any]:
         "has_camera",
         "has_finger_scanner",
         "finger_match",
+        "has_face_reader",
+        "face_match",
         "by_hours",
         "is_way_out",
     )

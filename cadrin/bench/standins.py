@@ -9,6 +9,7 @@ from django.utils import timezone
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.made_up.laying import Laid, seed_of
+from cadrin.core.made_up.showing import FaceShown, face_seed_of
 from cadrin.delivery.controllers import controllers
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import get_cardholder
@@ -45,6 +46,13 @@ class LaidFinger(NamedTuple):
     how: Laid
 
 
+class ShownFace(NamedTuple):
+    """A made-up face that is shown to a reader; without a cardholder it is a stranger's."""
+
+    cardholder_id: int | None
+    how: FaceShown
+
+
 class ToShow(NamedTuple):
     """What is presented to a reader together."""
 
@@ -52,6 +60,7 @@ class ToShow(NamedTuple):
     typed: str | None = None
     plate: str | None = None
     finger: LaidFinger | None = None
+    face: ShownFace | None = None
 
 
 def show(actor: Actor, reader_id: int, what: ToShow) -> dict[str, Any]:
@@ -63,13 +72,19 @@ def show(actor: Actor, reader_id: int, what: ToShow) -> dict[str, Any]:
     """
     if reader_id not in {row["id"] for row in readers_of(actor)}:
         raise NotFound.of("bench.no_such_device")
-    if what.finger and what.finger.cardholder_id is not None:
-        get_cardholder(actor, what.finger.cardholder_id)
+    for part in (what.finger, what.face):
+        if part and part.cardholder_id is not None:
+            get_cardholder(actor, part.cardholder_id)
     laid = what.finger and {
         "seed": seed_of(what.finger.cardholder_id or 0, what.finger.finger),
         "how": what.finger.how.value,
     }
-    shown = ask("POST", "/reads", {"reader": reader_id, **what._asdict(), "finger": laid})
+    face = what.face and {
+        "seed": face_seed_of(what.face.cardholder_id or 0),
+        "how": what.face.how.value,
+    }
+    body = {"reader": reader_id, **what._asdict(), "finger": laid, "face": face}
+    shown = ask("POST", "/reads", body)
     name = shown.get("name", "") if actor.scope.is_whole else ""
     open_seconds = shown.get("open_seconds", 0)
     return {

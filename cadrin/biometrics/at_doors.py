@@ -23,9 +23,10 @@ _NEVER = Span(_EPOCH, _EPOCH)
 
 
 class BiometricsAtDoors(NamedTuple):
-    """What doors know of a cardholder's fingers; consents for the desk alone."""
+    """What doors know of a cardholder's fingers and faces; consents for the desk alone."""
 
     fingers: tuple[Biometric, ...] = ()
+    faces: tuple[Biometric, ...] = ()
     card_alone: Span | None = None
     consents: tuple[CoreConsent, ...] = ()
 
@@ -37,11 +38,16 @@ def biometrics_at_doors(holder_ids: Iterable[int]) -> dict[int, BiometricsAtDoor
     """Return what doors know of these cardholders, without those who have nothing."""
     ids = list(holder_ids)
     consents = consents_at_doors(ids)
-    fingers = fingers_at_doors(ids, consents)
+    templates = templates_at_doors(ids, consents)
     alone = card_alone_at_doors(ids)
     return {
-        id_: BiometricsAtDoors(tuple(fingers.get(id_, ())), alone.get(id_), consents.get(id_, ()))
-        for id_ in {*consents, *fingers, *alone}
+        id_: BiometricsAtDoors(
+            tuple(templates.get((id_, Factor.FINGER), ())),
+            tuple(templates.get((id_, Factor.FACE), ())),
+            alone.get(id_),
+            consents.get(id_, ()),
+        )
+        for id_ in {*consents, *alone, *(holder_id for holder_id, _ in templates)}
     }
 
 
@@ -69,24 +75,25 @@ def time_of_consent(consents: Iterable[CoreConsent], factor: Factor) -> Span:
     return Span(None, None if None in ends else max(end for end in ends if end is not None))
 
 
-def fingers_at_doors(
+def templates_at_doors(
     holder_ids: list[int], consents: dict[int, tuple[CoreConsent, ...]]
-) -> dict[int, list[Biometric]]:
-    """Return the fingers of cardholders as doors get them; one whose seal cannot be opened is left
-    out.
+) -> dict[tuple[int, Factor], list[Biometric]]:
+    """Return the templates of cardholders as doors get them, by cardholder and factor; one whose
+    seal cannot be opened is left out.
     """
-    found: dict[int, list[Biometric]] = {}
-    rows = Template.objects.filter(holder_id__in=holder_ids, factor=Factor.FINGER).order_by("id")
-    for holder_id, id_, sealed, is_duress in rows.values_list(
-        "holder_id", "id", "sealed", "is_duress"
+    found: dict[tuple[int, Factor], list[Biometric]] = {}
+    rows = Template.objects.filter(holder_id__in=holder_ids).order_by("id")
+    for holder_id, name, id_, sealed, is_duress in rows.values_list(
+        "holder_id", "factor", "id", "sealed", "is_duress"
     ):
-        span = time_of_consent(consents.get(holder_id, ()), Factor.FINGER)
+        factor = Factor(name)
+        span = time_of_consent(consents.get(holder_id, ()), factor)
         try:
             record = unseal(sealed)
         except Invalid:
             continue
-        template = Biometric(id_, record, WITHOUT_CONSENT[Factor.FINGER], span, is_duress)
-        found.setdefault(holder_id, []).append(template)
+        template = Biometric(id_, record, WITHOUT_CONSENT[factor], span, is_duress)
+        found.setdefault((holder_id, factor), []).append(template)
     return found
 
 
@@ -99,25 +106,37 @@ def card_alone_at_doors(holder_ids: list[int]) -> dict[int, Span]:
 
 
 def as_saved(holder: Holder, before: Holder, draft: BiometricDraft | None, at: datetime) -> Holder:
-    """Return a holder with the fingers that the draft would leave, of which those that are new have
-    no template yet; without a draft, with those that are there.
+    """Return a holder with the templates that the draft would leave, of which those that are new
+    have no content yet; without a draft, with those that are there.
     """
-    consents, fingers, alone = before.consents, before.fingers, before.card_alone
+    consents, fingers, faces = before.consents, before.fingers, before.faces
+    alone = before.card_alone
     if draft is not None:
         if draft.new_consent:
             days = biometric_settings().consent_days
             end = at + timedelta(days=days) if days else None
             given = (CoreConsent(factor, Span(None, end)) for factor in draft.new_consent.factors)
             consents = (*consents, *given)
-        span = time_of_consent(consents, Factor.FINGER)
-        known = {finger.id: finger for finger in before.fingers}
-        fingers = tuple(
-            replace(
-                known.get(wanted.id or 0) or Biometric(-place, "", WITHOUT_CONSENT[Factor.FINGER]),
-                span=span,
-                is_duress=wanted.is_duress,
-            )
-            for place, wanted in enumerate(draft.fingers, start=1)
-        )
+        marked = ((finger.id, finger.is_duress) for finger in draft.fingers)
+        fingers = _wanted(Factor.FINGER, marked, fingers, consents)
+        faces = _wanted(Factor.FACE, ((face.id, False) for face in draft.faces), faces, consents)
         alone = Span(None, draft.card_alone.expiry_at) if draft.card_alone else None
-    return replace(holder, fingers=fingers, card_alone=alone, consents=consents)
+    return replace(holder, fingers=fingers, faces=faces, card_alone=alone, consents=consents)
+
+
+def _wanted(
+    factor: Factor,
+    marked: Iterable[tuple[int | None, bool]],
+    before: Iterable[Biometric],
+    consents: Iterable[CoreConsent],
+) -> tuple[Biometric, ...]:
+    known = {template.id: template for template in before}
+    span = time_of_consent(consents, factor)
+    return tuple(
+        replace(
+            known.get(id_ or 0) or Biometric(-place, "", WITHOUT_CONSENT[factor]),
+            span=span,
+            is_duress=is_duress,
+        )
+        for place, (id_, is_duress) in enumerate(marked, start=1)
+    )

@@ -15,6 +15,7 @@ import orjson
 
 from cadrin.biometrics.models import Capture
 from cadrin.biometrics.settings import finger_rule
+from cadrin.core.credentials.factors import Factor
 from cadrin.core.credentials.finger.enrolment import (
     FingerPress,
     FingerRule,
@@ -84,20 +85,21 @@ def begin_capture(actor: Actor, wanted: CaptureWanted, at: datetime) -> str:
     ).token
 
 
-def get_capture(actor: Actor, token: str) -> Capture:
+def get_capture(actor: Actor, token: str, factor: Factor = Factor.FINGER) -> Capture:
     """Return an operator's own capture. Raises NotFound when it is over or another's."""
     actor.require(Permission.BIOMETRICS)
-    capture = find_capture(actor, token)
+    capture = find_capture(actor, token, factor)
     if capture is None:
         raise NotFound.of("finger.capture_is_over")
     return capture
 
 
-def find_capture(actor: Actor, token: str) -> Capture | None:
+def find_capture(actor: Actor, token: str, factor: Factor = Factor.FINGER) -> Capture | None:
     """Return an operator's own capture, or None when it is over, another's, or not theirs to use."""
     if Permission.BIOMETRICS not in actor.permissions:
         return None
-    return Capture.objects.filter(token=token, operator_id=actor.operator_id or 0).first()
+    mine = Capture.objects.filter(token=token, operator_id=actor.operator_id or 0)
+    return mine.filter(factor=factor).first()
 
 
 def forget_captures(at: datetime) -> int:
@@ -117,24 +119,6 @@ def rule_of(capture: Capture) -> FingerRule:
     return FingerRule(capture.least_quality, rule.presses, rule.agreement, rule.match)
 
 
-def keep_press(reader_id: int, event: str, told: bytes, at: datetime) -> None:
-    """Take what a scanner told of a finger, if somebody waits for it there. ``event`` names what
-    was told: told twice it counts once.
-    """
-    forget_captures(at)
-    capture = Capture.objects.filter(reader_id=reader_id).order_by("-id").first()
-    if capture is None or any(press.get("event") == event for press in capture.presses):
-        return
-    try:
-        said = orjson.loads(told)
-        kind, content = str(said["kind"]), b64decode(said["content"], validate=True)
-    except (KeyError, TypeError, ValueError):
-        unreadable = Problem("finger_picture.not_readable", None)
-        _note_press(capture, FingerPress(None, 0, None), unreadable, event=event)
-        return
-    take_press(capture, kind, content, event)
-
-
 def take_press(capture: Capture, kind: str, content: bytes, event: str = "") -> None:
     """Measure a press and keep it, or why it was not taken; nothing is raised for a bad one."""
     taken = list(templates_in(capture))
@@ -148,10 +132,10 @@ def take_press(capture: Capture, kind: str, content: bytes, event: str = "") -> 
         problem = problem_with_press(press, taken, rule)
     except Invalid as refused:
         problem = refused.problems[0]
-    _note_press(capture, press, problem, picture, event)
+    note_press(capture, press, problem, picture, event)
 
 
-def _note_press(
+def note_press(
     capture: Capture,
     press: FingerPress,
     problem: Problem | None,
@@ -187,7 +171,7 @@ def take_file(capture: Capture, content: bytes) -> None:
     try:
         views = decode_fingers(content)
     except Invalid as refused:
-        _note_press(capture, FingerPress(None, 0, None), refused.problems[0])
+        note_press(capture, FingerPress(None, 0, None), refused.problems[0])
         return
     for view in views:
         if view.finger in (None, capture.finger):

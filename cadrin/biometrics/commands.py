@@ -9,6 +9,7 @@ from typing import Any
 
 from cadrin.biometrics.captures import template_of
 from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.face_commands import set_faces
 from cadrin.biometrics.models import Capture, CardAlone, Consent, Template
 from cadrin.biometrics.proofs import use_proof
 from cadrin.biometrics.queries import factors_covered, not_to_be_kept
@@ -33,16 +34,18 @@ def set_biometrics(actor: Actor, parts: Sequence[Part[BiometricDraft]], at: date
     """
     ids = holders_before(part for part in parts if part.wanted)
     alone = {row.holder_id: row for row in CardAlone.objects.filter(holder_id__in=ids)}
-    fingers: dict[int, dict[int, Template]] = {}
-    for row in Template.objects.filter(holder_id__in=ids, factor=Factor.FINGER):
-        fingers.setdefault(row.holder_id, {})[row.pk] = row
+    kept: dict[tuple[int, str], dict[int, Template]] = {}
+    for row in Template.objects.filter(holder_id__in=ids):
+        kept.setdefault((row.holder_id, row.factor), {})[row.pk] = row
     acts: list[Act] = []
     for part in parts:
         for wanted in part.wanted:
             acts += _give_consent(actor, part, wanted.new_consent, at)
             acts += _set_card_alone(part, wanted.card_alone, alone.get(part.holder_id))
-            kept = fingers.get(part.holder_id, {})
-            acts += _set_fingers(actor, part, wanted.fingers, kept, at)
+            fingers = kept.get((part.holder_id, Factor.FINGER.value), {})
+            acts += _set_fingers(actor, part, wanted.fingers, fingers, at)
+            faces = kept.get((part.holder_id, Factor.FACE.value), {})
+            acts += set_faces(actor, part, wanted.faces, faces, at)
     return acts
 
 
@@ -174,7 +177,10 @@ def _take(actor: Actor, row: Template, draft: FingerDraft, at: datetime) -> dict
 
 
 def _removed(part: Part[Any], row: Template) -> Act:
-    told = {name: value for name, value in _shown(row).items() if value}
+    if row.factor == Factor.FACE:
+        told: dict[str, Any] = {"quality": row.quality}
+    else:
+        told = {name: value for name, value in _shown(row).items() if value}
     return Act(f"{row.factor}.removed", (part.about,), changes_between(told, {}))
 
 

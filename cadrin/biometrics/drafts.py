@@ -24,6 +24,19 @@ class FingerDraft:
 
 
 @dataclass(frozen=True, slots=True)
+class FaceDraft:
+    """A face of a cardholder, of which there may be several: with glasses and without. ``id`` is
+    None for a new one, which comes from a ``capture``, by its token.
+    """
+
+    id: int | None
+    label: str = ""
+    capture: str = ""
+    despite_match: bool = False
+    """Taken although it is like somebody else's, or unlike their others: somebody has looked."""
+
+
+@dataclass(frozen=True, slots=True)
 class ConsentDraft:
     """A consent that is given now. ``proof`` is the token of a drawn signature or a scan."""
 
@@ -48,3 +61,4 @@ class BiometricDraft:
     fingers: tuple[FingerDraft, ...] = ()
     new_consent: ConsentDraft | None = None
     card_alone: CardAloneDraft | None = None
+    faces: tuple[FaceDraft, ...] = ()

@@ -4,7 +4,7 @@ from django.db import models
 from django.db.models import Q
 
 from cadrin.core.credentials.biometric import HowGiven
-from cadrin.core.credentials.factors import BIOMETRIC
+from cadrin.core.credentials.factors import BIOMETRIC, Factor
 
 HOW_GIVEN = [(how.value, how.value) for how in HowGiven]
 FACTORS = sorted((factor.value, factor.value) for factor in BIOMETRIC)
@@ -85,7 +85,7 @@ class Template(models.Model):
 
 
 class Capture(models.Model):
-    """Presses of one finger that are being taken; the token is the operator's alone.
+    """Presses of one finger, or pictures of a face, that are being taken; the token is the operator's alone.
 
     ``presses`` are what may be shown: quality, advice and whether each was taken. ``sealed`` are
     the templates of those that were taken, and ``sealed_picture`` the latest picture: both go when
@@ -96,7 +96,9 @@ class Capture(models.Model):
     operator = models.ForeignKey("operators.Operator", on_delete=models.CASCADE, related_name="+")
     reader_id = models.BigIntegerField(null=True)
     holder_id = models.BigIntegerField(null=True)
-    finger = models.PositiveSmallIntegerField()
+    factor = models.CharField(max_length=10, choices=FACTORS, default=Factor.FINGER.value)
+    # of a face 0
+    finger = models.PositiveSmallIntegerField(default=0)
     least_quality = models.PositiveSmallIntegerField()
     lowered_because = models.CharField(max_length=200, blank=True)
     begun_at = models.DateTimeField()
@@ -139,6 +141,7 @@ class BiometricSettings(models.Model):
     """What the site has decided about fingers and faces; there is one row."""
 
     finger_rule = models.JSONField(default=dict)  # as the core's FingerRule has it
+    face_rule = models.JSONField(default=dict)  # as the core's FaceRule has it
     kept_days_after_departure = models.PositiveSmallIntegerField(default=0)
     consent_days = models.PositiveSmallIntegerField(null=True)
     version = models.PositiveIntegerField(default=1)

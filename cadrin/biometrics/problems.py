@@ -5,9 +5,10 @@ from datetime import datetime
 
 from cadrin.biometrics.captures import find_capture, is_whole, missing_of, template_of
 from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.face_problems import problems_with_faces
 from cadrin.biometrics.models import Capture
 from cadrin.biometrics.proofs import has_proof
-from cadrin.biometrics.queries import finger_ids_of, has_consent_to
+from cadrin.biometrics.queries import has_consent_to, template_ids_of
 from cadrin.biometrics.search import search_everybody
 from cadrin.biometrics.settings import finger_rule
 from cadrin.core.credentials.biometric import HowGiven
@@ -29,10 +30,12 @@ def problems_with_biometrics(
     actor: Actor, parts: Sequence[Part[BiometricDraft]], at: datetime
 ) -> list[tuple[Problem, ...]]:
     """Return everything against each cardholder having these, each beside its field."""
-    with_fingers = (
-        part.holder_id for part in parts if any(wanted.fingers for wanted in part.wanted)
+    with_templates = (
+        part.holder_id
+        for part in parts
+        if any(wanted.fingers or wanted.faces for wanted in part.wanted)
     )
-    known = finger_ids_of(with_fingers)
+    known = template_ids_of(with_templates)
     return [
         tuple(
             problem.under("biometrics")
@@ -47,14 +50,18 @@ def _problems(
     actor: Actor,
     holder_id: int,
     wanted: BiometricDraft,
-    known: Mapping[int, set[int]],
+    known: Mapping[tuple[int, Factor], set[int]],
     at: datetime,
 ) -> Iterable[Problem]:
     if wanted.new_consent is not None:
         yield from _problems_with_consent(actor, wanted.new_consent)
     if wanted.card_alone is not None:
         yield from _problems_with_card_alone(wanted.card_alone)
-    yield from _problems_with_fingers(actor, holder_id, wanted, known.get(holder_id, set()), at)
+    fingers, faces = (
+        known.get((holder_id, factor), set()) for factor in (Factor.FINGER, Factor.FACE)
+    )
+    yield from _problems_with_fingers(actor, holder_id, wanted, fingers, at)
+    yield from problems_with_faces(actor, holder_id, wanted, faces, at)
 
 
 def _problems_with_consent(actor: Actor, wanted: ConsentDraft) -> Iterable[Problem]:

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db.models import Exists, OuterRef, Q
 
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, FingerDraft
+from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, FaceDraft, FingerDraft
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
@@ -23,8 +23,13 @@ def biometrics_of(holder_ids: Iterable[int]) -> dict[int, BiometricDraft]:
     """Return what cardholders have, as it is stored."""
     ids = list(holder_ids)
     fingers: dict[int, tuple[FingerDraft, ...]] = {}
-    rows = Template.objects.filter(holder_id__in=ids, factor=Factor.FINGER).order_by("position")
+    faces: dict[int, tuple[FaceDraft, ...]] = {}
+    rows = Template.objects.filter(holder_id__in=ids).order_by("position")
     for template in rows.defer("sealed"):
+        if template.factor == Factor.FACE:
+            face = FaceDraft(template.pk, template.label)
+            faces[template.holder_id] = (*faces.get(template.holder_id, ()), face)
+            continue
         draft = FingerDraft(
             template.pk, Finger(template.position), template.label, template.is_duress
         )
@@ -33,15 +38,18 @@ def biometrics_of(holder_ids: Iterable[int]) -> dict[int, BiometricDraft]:
         row.holder_id: CardAloneDraft(row.reason, row.expiry_at)
         for row in CardAlone.objects.filter(holder_id__in=ids)
     }
-    return {id_: BiometricDraft(fingers.get(id_, ()), None, alone.get(id_)) for id_ in ids}
+    return {
+        id_: BiometricDraft(fingers.get(id_, ()), None, alone.get(id_), faces.get(id_, ()))
+        for id_ in ids
+    }
 
 
-def finger_ids_of(holder_ids: Iterable[int]) -> dict[int, set[int]]:
-    """Return the ids of the fingers of cardholders, without those who have none."""
-    rows = Template.objects.filter(holder_id__in=set(holder_ids), factor=Factor.FINGER)
-    found: dict[int, set[int]] = {}
-    for holder_id, id_ in rows.values_list("holder_id", "id"):
-        found.setdefault(holder_id, set()).add(id_)
+def template_ids_of(holder_ids: Iterable[int]) -> dict[tuple[int, Factor], set[int]]:
+    """Return the ids of the templates of cardholders, by cardholder and factor."""
+    rows = Template.objects.filter(holder_id__in=set(holder_ids))
+    found: dict[tuple[int, Factor], set[int]] = {}
+    for holder_id, factor, id_ in rows.values_list("holder_id", "factor", "id"):
+        found.setdefault((holder_id, Factor(factor)), set()).add(id_)
     return found
 
 

@@ -3,12 +3,13 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import asdict
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
-from cadrin.biometrics.settings import biometric_settings, finger_rule
+from cadrin.biometrics.settings import biometric_settings, face_rule, finger_rule
 from cadrin.biometrics.wordings import FIRST, add_wording, shown_wording
+from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.finger.enrolment import FEWEST_PRESSES, MOST_PRESSES, FingerRule
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.journal.commands import About, Act, changes_between, record
@@ -26,6 +27,7 @@ class SettingsDraft(NamedTuple):
     """The site's decisions as an operator wants them; ``wording`` by language."""
 
     rule: FingerRule
+    face_rule: FaceRule
     kept_days_after_departure: int
     consent_days: int | None
     wording: Mapping[str, str]
@@ -39,6 +41,8 @@ def _problems(draft: SettingsDraft) -> Iterator[Problem]:
         ("rule.presses", rule.presses, FEWEST_PRESSES, MOST_PRESSES),
         ("rule.agreement", round(rule.agreement * 100), 20, 90),
         ("rule.match", round(rule.match * 100), 20, 90),
+        ("face_rule.least_quality", draft.face_rule.least_quality, 0, 100),
+        ("face_rule.match", round(draft.face_rule.match * 100), 20, 90),
         ("kept_days_after_departure", draft.kept_days_after_departure, 0, LONGEST_DAYS),
         ("consent_days", draft.consent_days or 1, 1, LONGEST_DAYS),
     ):
@@ -54,6 +58,10 @@ def _problems(draft: SettingsDraft) -> Iterator[Problem]:
         yield Problem("input.invalid_choice", "wording", {"name": unknown[0][:20]})
 
 
+def _rules(finger: FingerRule, face: FaceRule) -> dict[str, Any]:
+    return asdict(finger) | {f"face_{name}": value for name, value in asdict(face).items()}
+
+
 @transaction.atomic
 def save_biometric_settings(actor: Actor, draft: SettingsDraft, at: datetime) -> None:
     """Decide it from now on; consents keep the wording they were given to. Raises Invalid, Stale or
@@ -66,8 +74,10 @@ def save_biometric_settings(actor: Actor, draft: SettingsDraft, at: datetime) ->
     if problems := tuple(_problems(draft)):
         raise Invalid(problems)
     days = ("kept_days_after_departure", "consent_days")
-    before = asdict(finger_rule(kept)) | {name: getattr(kept, name) for name in days}
-    after = asdict(draft.rule) | {name: getattr(draft, name) for name in days}
+    before = _rules(finger_rule(kept), face_rule(kept)) | {
+        name: getattr(kept, name) for name in days
+    }
+    after = _rules(draft.rule, draft.face_rule) | {name: getattr(draft, name) for name in days}
     wording = shown_wording()
     changes = changes_between(
         before | {f"wording.{name}": text for name, text in wording.items()},
@@ -77,7 +87,7 @@ def save_biometric_settings(actor: Actor, draft: SettingsDraft, at: datetime) ->
         return
     if wording != draft.wording:
         add_wording(dict(draft.wording), at)
-    kept.finger_rule = asdict(draft.rule)
+    kept.finger_rule, kept.face_rule = asdict(draft.rule), asdict(draft.face_rule)
     kept.kept_days_after_departure = draft.kept_days_after_departure
     kept.consent_days = draft.consent_days
     kept.version += 1

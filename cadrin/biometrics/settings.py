@@ -3,6 +3,7 @@
 from dataclasses import fields
 
 from cadrin.biometrics.models import BiometricSettings
+from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.finger.enrolment import FingerRule
 
 
@@ -16,3 +17,10 @@ def finger_rule(kept: BiometricSettings | None = None) -> FingerRule:
     stored = (kept or biometric_settings()).finger_rule
     known = {field.name for field in fields(FingerRule)}
     return FingerRule(**{name: value for name, value in stored.items() if name in known})
+
+
+def face_rule(kept: BiometricSettings | None = None) -> FaceRule:
+    """Return the rule for faces as the core takes it."""
+    stored = (kept or biometric_settings()).face_rule
+    known = {field.name for field in fields(FaceRule)}
+    return FaceRule(**{name: value for name, value in stored.items() if name in known})

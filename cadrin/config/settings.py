@@ -176,8 +176,11 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "Factor": "cadrin.activity.rest.shapes.FACTORS",
         "BiometricFactor": "cadrin.biometrics.rest.shapes.BIOMETRIC_FACTORS",
+        "FindingEnum": "cadrin.biometrics.rest.shapes.FINDINGS",
+        "FingerAdvice": "cadrin.biometrics.rest.shapes.ADVICE",
         "Finger": "cadrin.biometrics.rest.shapes.FINGERS",
         "HowGiven": "cadrin.biometrics.rest.shapes.HOW_GIVEN",
+        "HowShown": "cadrin.bench.rest.shapes.HOW_SHOWN",
         "HowLaid": "cadrin.bench.rest.shapes.HOW_LAID",
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
         "NumberSign": "cadrin.credentials.rest.detective.SIGNS",

@@ -10,7 +10,7 @@ from cadrin.core.credentials.card.stock import CardRange
 from cadrin.credentials.models import CardFormat
 from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
-from cadrin.demo.fingers import take_fingers
+from cadrin.demo.biometrics import take_faces, take_fingers
 from cadrin.demo.places import hours_and_groups, places
 from cadrin.demo.reads import reads_before
 from cadrin.demo.register import register_people
@@ -44,7 +44,9 @@ def load_demo(now: datetime) -> None:
     register_people(actor, now)
     _boxes(actor, now - timedelta(days=150))
     _operators(actor, now)
-    take_fingers(actor_of(Operator.objects.get(username="tomas"), ""), now)
+    tomas = actor_of(Operator.objects.get(username="tomas"), "")
+    take_fingers(tomas, now)
+    take_faces(tomas, now)
     mark_for_delivery(Subject.CONTROLLER, Controller.objects.values_list("id", flat=True))
     reads_before(now)
 

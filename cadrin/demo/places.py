@@ -48,6 +48,7 @@ def places() -> None:
                 controller=controller,
                 has_keypad=reader_name in scenario.KEYPADS,
                 has_finger_scanner=reader_name in scenario.SCANNERS_AT_DESKS,
+                has_face_reader=reader_name in scenario.FACE_READERS_AT_DESKS,
             )
     move_plan_version()
 
@@ -65,6 +66,7 @@ def _door(name: str, area: Area, controller: Controller) -> None:
         has_keypad=policy.takes(Factor.PIN),
         has_camera=policy.takes(Factor.PLATE),
         has_finger_scanner=policy.takes(Factor.FINGER),
+        has_face_reader=policy.takes(Factor.FACE),
     )
     reader.formats.set(CardFormat.objects.filter(name__in=format_names))
     if name in scenario.WITH_A_READER_ON_THE_WAY_OUT:
@@ -91,6 +93,9 @@ def write_standins(file: Path) -> None:
             ),
             "scanners": list(
                 controller.readers.filter(has_finger_scanner=True).values_list("id", flat=True)
+            ),
+            "face_readers": list(
+                controller.readers.filter(has_face_reader=True).values_list("id", flat=True)
             ),
             "without_pictures": list(
                 controller.readers.filter(name__in=without_pictures).values_list("id", flat=True)

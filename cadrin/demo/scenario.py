@@ -39,6 +39,7 @@ READERS = {
     "Slip Gate": (((Factor.CARD,), (Factor.PLATE,)), ()),
     "Switch Room": (((Factor.CARD, Factor.FINGER),), ()),
     "Boat Shed": (((Factor.CARD,), (Factor.FINGER,)), ()),
+    "Meeting Tower": (((Factor.CARD,), (Factor.FACE,)), ()),
     "Sea Intake": (((Factor.CARD,),), ("34-bit", "37-bit")),
 }
 """What some readers ask for, and the formats they read; those with a keypad besides are at desks.
@@ -47,12 +48,17 @@ BY_HOURS = {"Switch Room": ("Office hours", ((Factor.CARD,),))}
 """What some readers ask for instead while a schedule is open."""
 SCANNERS_AT_DESKS = {"Reception desk": True, "Slip Office desk": False}
 """Desk readers that take fingers, and whether they give pictures."""
+FACE_READERS_AT_DESKS = ("Reception desk",)
 WITH_FINGERS = (
     ("Turbine Crew", 0, (Finger.RIGHT_INDEX, Finger.LEFT_INDEX), Laid.WELL),
     ("Turbine Crew", 1, (Finger.RIGHT_THUMB,), Laid.DRY),
-    ("Vessel Operations", 0, (Finger.RIGHT_MIDDLE,), Laid.WELL),
+    ("Vessel Operations", 7, (Finger.RIGHT_MIDDLE,), Laid.WELL),
 )
 """Whose fingers are enrolled: the department, the place in it, which, and how they were laid."""
+WITH_FACES = (("Station Office", 1), ("Station Office", 4))
+"""Whose face is enrolled: the department, and the place in it."""
+FACE_MATCH = 0.33
+"""How far apart two pictures of one face may be: drawn faces are more alike than people are."""
 BY_CARD_ALONE = ("Turbine Crew", 2, "Burned hand, until it has healed")
 WITH_PINS = ("Station Office", "Control Watch", "Dive Team")
 """The departments whose people have a PIN as soon as they have a card."""

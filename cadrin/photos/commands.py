@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from PIL import Image as Pillow
 
+from cadrin.core.credentials.face.measuring import faces_in, measures_of
 from cadrin.core.credentials.face.portrait import Box, findings, proposed_crop
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import Act
@@ -15,7 +16,6 @@ from cadrin.operators.permissions import Permission
 from cadrin.people.commands.parts import Part, holders_before
 from cadrin.people.scoping import only_seen
 from cadrin.photos.files import kept_tokens, new_token, path_of, remove_files, write_files
-from cadrin.photos.measuring import faces_in, measures_of
 from cadrin.photos.models import Image
 from cadrin.photos.reading import FEWEST_PIXELS_ACROSS, read_image
 
@@ -73,6 +73,15 @@ def get_image(actor: Actor, token: str) -> Image:
     if image is None or (image.cardholder_id and not only_seen(actor, [image.cardholder_id])):
         raise NotFound.of("photo.not_found")
     return image
+
+
+def original_of(actor: Actor, token: str) -> bytes:
+    """Return the picture that an image was cropped from, as a file. Raises NotFound."""
+    get_image(actor, token)
+    path = path_of(token, "original")
+    if not path.exists():
+        raise NotFound.of("photo.not_found")
+    return bytes(path.read_bytes())
 
 
 def images_of(cardholder_ids: Iterable[int]) -> dict[int, Tokens]:

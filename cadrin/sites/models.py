@@ -79,10 +79,13 @@ class Reader(models.Model):
     has_keypad = models.BooleanField(default=False)
     has_camera = models.BooleanField(default=False)
     has_finger_scanner = models.BooleanField(default=False)
+    has_face_reader = models.BooleanField(default=False)
     # [[schedule, alternatives], ...]: the first whose schedule is open counts instead
     policy_by_hours = models.JSONField(default=list)
     # how alike a finger must be, in hundredths; None is the site's
     finger_match = models.PositiveSmallIntegerField(null=True)
+    # how far apart faces may be, in hundredths; None is the site's
+    face_match = models.PositiveSmallIntegerField(null=True)
     is_way_out = models.BooleanField(default=False)
     # none are all
     formats = models.ManyToManyField("credentials.CardFormat", related_name="readers")

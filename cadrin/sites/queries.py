@@ -83,10 +83,12 @@ def readers(actor: Actor) -> Rows:
         "has_keypad",
         "has_camera",
         "has_finger_scanner",
+        "has_face_reader",
         "is_way_out",
         "policy",
         "policy_by_hours",
         "finger_match",
+        "face_match",
         "version",
     )
     formats: dict[int, list[int]] = {}
@@ -209,10 +211,10 @@ def policies_of_readers() -> dict[int, ReaderPolicy]:
             alternatives_of(policy),
             frozenset(formats_of[reader_id]) if reader_id in formats_of else None,
             policy_hours_of(by_hours, schedules),
-            finger_match,
+            *matches,
         )
-        for reader_id, policy, by_hours, finger_match in Reader.objects.values_list(
-            "id", "policy", "policy_by_hours", "finger_match"
+        for reader_id, policy, by_hours, *matches in Reader.objects.values_list(
+            "id", "policy", "policy_by_hours", "finger_match", "face_match"
         )
     }
     return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
@@ -237,6 +239,12 @@ def finger_scanners_at_desks(actor: Actor) -> set[int]:
     """Return the desk readers within reach that take fingers."""
     seen = Reader.objects.filter(readers_seen(actor.scope), controller__is_desk=True)
     return set(seen.filter(has_finger_scanner=True).values_list("id", flat=True))
+
+
+def face_readers_at_desks(actor: Actor) -> set[int]:
+    """Return the desk readers within reach that take faces."""
+    seen = Reader.objects.filter(readers_seen(actor.scope), controller__is_desk=True)
+    return set(seen.filter(has_face_reader=True).values_list("id", flat=True))
 
 
 def get_controller(actor: Actor, controller_id: int) -> Controller:

@@ -180,7 +180,7 @@ class _Bench:
         )
 
     async def present(self, request: Request) -> Response:
-        reader_id, evidence, finger = await _presented(await json_in(request))
+        reader_id, evidence, finger, face = await _presented(await json_in(request))
         controller = self._at(reader_id)
         if evidence.typed is not None and reader_id not in controller.setup.keypads:
             raise HTTPException(400, "that reader has no keypad")
@@ -188,9 +188,11 @@ class _Bench:
             raise HTTPException(400, "that reader has no camera")
         if finger is not None and reader_id not in controller.setup.scanners:
             raise HTTPException(400, "that reader takes no fingers")
+        if face is not None and reader_id not in controller.setup.face_readers:
+            raise HTTPException(400, "that reader takes no faces")
         if not controller.is_on:
             return JSONResponse({"is_on": False})
-        event = controller.present(reader_id, evidence, finger)
+        event = controller.present(reader_id, evidence, finger, face)
         for sealed in ("typed", "tried", "press"):  # for Cadrin alone
             event.pop(sealed, None)
         self._arrived[controller.setup.id].set()
@@ -199,7 +201,7 @@ class _Bench:
     async def rehearse(self, request: Request) -> Response:
         verdicts = []
         for asked in (await json_in(request)).get("reads", []):
-            reader_id, evidence, _ = await _presented(asked)
+            reader_id, evidence, *_ = await _presented(asked)
             at = datetime.fromisoformat(asked["at"])
             verdicts.append(self._at(reader_id).rehearse(reader_id, evidence, at))
         return JSONResponse({"verdicts": verdicts})
@@ -239,6 +241,6 @@ class _Bench:
 
 async def _presented(asked: dict[str, Any]) -> Shown:
     """Read what is presented. A finger takes a second to be made up: meanwhile the others go on."""
-    return (
-        await asyncio.to_thread(presented_in, asked) if asked.get("finger") else presented_in(asked)
-    )
+    if asked.get("finger") or asked.get("face"):
+        return await asyncio.to_thread(presented_in, asked)
+    return presented_in(asked)

@@ -3,6 +3,7 @@
 from typing import Any, NamedTuple
 
 import orjson
+from PIL import Image as Pillow
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 
@@ -12,7 +13,8 @@ from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid
 from cadrin.core.made_up.laying import Laid, lay
-from cadrin.core.records.biometrics import sample_at_door
+from cadrin.core.made_up.showing import FaceShown, show_face
+from cadrin.core.records.biometrics import face_at_door, sample_at_door
 from cadrin.standins.controller import Controller
 
 JSON = "application/json"
@@ -37,6 +39,7 @@ def shown(controller: Controller) -> dict[str, Any]:
                 "has_keypad": id_ in controller.setup.keypads,
                 "has_camera": id_ in controller.setup.cameras,
                 "has_finger_scanner": id_ in controller.setup.scanners,
+                "has_face_reader": id_ in controller.setup.face_readers,
             }
             for id_, name in controller.setup.readers.items()
         ],
@@ -61,11 +64,12 @@ class Shown(NamedTuple):
     reader_id: int
     evidence: Evidence
     finger: Picture | None = None
+    face: Pillow.Image | None = None
 
 
 def presented_in(body: dict[str, Any]) -> Shown:
     """Read what is presented to which reader: raw bits, what is typed, what a camera sees, a
-    made-up finger that is laid somehow, or several of them.
+    made-up finger that is laid or face that is shown somehow, or several of them.
     """
     try:
         raw, typed, plate = body.get("raw"), body.get("typed"), body.get("plate")
@@ -78,10 +82,15 @@ def presented_in(body: dict[str, Any]) -> Shown:
         finger = lay(int(asked["seed"]), Laid(asked["how"])) if asked else None
         if finger is not None:
             evidence = evidence._replace(finger=sample_at_door(finger))
+        shown = body.get("face")
+        face = show_face(int(shown["seed"]), FaceShown(shown["how"])) if shown else None
+        if face is not None:
+            evidence = evidence._replace(face=face_at_door(face))
         if not evidence.factors:
             raise ValueError("nothing is presented")
-        return Shown(int(body["reader"]), evidence, finger)
+        return Shown(int(body["reader"]), evidence, finger, face)
     except (Invalid, KeyError, TypeError, ValueError) as error:
         raise HTTPException(
-            400, "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate, a finger"
+            400,
+            "a read is a reader with raw bits as 26:2F764DD, typed digits, a plate, a finger, a face",
         ) from error

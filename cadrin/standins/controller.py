@@ -2,6 +2,7 @@
 fetched.
 """
 
+import io
 from base64 import b64encode, urlsafe_b64encode
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
@@ -12,6 +13,7 @@ from typing import Any
 
 import orjson
 from cryptography.fernet import Fernet
+from PIL import Image as Pillow
 
 from cadrin.core.credentials.factors import Evidence, Factor
 from cadrin.core.credentials.finger.picture import write_picture
@@ -40,7 +42,7 @@ LONGEST_REFUSAL = 40
 class Setup:
     """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one
     cardholder it keeps, ``longest_name`` how many letters of a name, ``latest`` the last second its
-    calendar knows; ``keypads``, ``cameras`` and ``scanners`` (of fingers) are the readers that
+    calendar knows; ``keypads``, ``cameras`` and ``scanners`` (of fingers) and ``face_readers`` are the readers that
     have one; of scanners those ``without_pictures`` give templates alone. ``most_templates`` is how
     many it keeps of all together; ``key`` is what it and Cadrin know each other by.
     """
@@ -56,6 +58,7 @@ class Setup:
     keypads: tuple[int, ...] = ()
     cameras: tuple[int, ...] = ()
     scanners: tuple[int, ...] = ()
+    face_readers: tuple[int, ...] = ()
     without_pictures: tuple[int, ...] = ()
     most_templates: int | None = None
     clock_off_seconds: int = 0
@@ -202,11 +205,15 @@ class Controller:
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
     def present(
-        self, reader_id: int, evidence: Evidence, finger: Picture | None = None
+        self,
+        reader_id: int,
+        evidence: Evidence,
+        finger: Picture | None = None,
+        face: Pillow.Image | None = None,
     ) -> dict[str, Any]:
         """Present a card, a PIN, a plate or a finger to a reader: decide, keep the event, and tell
-        what happens at the door. ``finger`` is the picture that a desk's scanner passes on; at a
-        door it is compared, and goes nowhere.
+        what happens at the door. ``finger`` and ``face`` are pictures that a desk's reader passes
+        on; at a door they are compared, and go nowhere.
 
         ``open_seconds`` is how long it stays open then.
 
@@ -230,6 +237,8 @@ class Controller:
                 event["typed"] = self._seal.encrypt(typed.encode()).decode()
             if finger is not None:
                 event["press"] = self._seal.encrypt(self._pressed(reader_id, finger)).decode()
+            elif face is not None:
+                event["press"] = self._seal.encrypt(_told("face", _as_file(face))).decode()
         else:
             verdict = self._decide(reader_id, evidence, at)
             self._note(verdict, reader_id, at, typed)
@@ -243,10 +252,8 @@ class Controller:
     def _pressed(self, reader_id: int, finger: Picture) -> bytes:
         """Write what a scanner makes of a finger: its picture, or a template alone."""
         if reader_id not in self.setup.without_pictures:
-            kind, content = "picture", write_picture(finger)
-        else:
-            kind, content = "record", record_at_scanner(finger)
-        return orjson.dumps({"kind": kind, "content": b64encode(content).decode()})
+            return _told("picture", write_picture(finger))
+        return _told("record", record_at_scanner(finger))
 
     def _hashes(self, typed: str) -> str:
         return " ".join(filter(None, self._held.plan.pins.hashes(typed)))
@@ -277,6 +284,16 @@ class Controller:
 
     def close(self) -> None:
         self._store.close()
+
+
+def _told(kind: str, content: bytes) -> bytes:
+    return orjson.dumps({"kind": kind, "content": b64encode(content).decode()})
+
+
+def _as_file(face: Pillow.Image) -> bytes:
+    file = io.BytesIO()
+    face.save(file, "JPEG", quality=92)
+    return file.getvalue()
 
 
 def _why_not_readable(error: Exception) -> str:

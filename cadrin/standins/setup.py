@@ -34,7 +34,7 @@ def setup_from(told: Mapping[str, Any]) -> StandInSetup:
                 "keypads": tuple(item.get("keypads", ())),
                 **{
                     name: tuple(item.get(name, ()))
-                    for name in ("cameras", "scanners", "without_pictures")
+                    for name in ("cameras", "scanners", "face_readers", "without_pictures")
                 },
             }
         )

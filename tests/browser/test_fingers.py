@@ -13,15 +13,15 @@ from cadrin.sites.models import Reader
 from tests.browser.base import BrowserTest
 from tests.running import until
 
-RIGHT, LEFT = 900, 901
-"""Seeds of fingers that nobody in the demo has."""
+RIGHT, LEFT, FACE = 900, 901, 903
+"""Seeds of fingers and a face that nobody in the demo has."""
 
 
 class Fingers(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
         self.readers = dict(Reader.objects.values_list("name", "id"))
-        self.fingers = self.page.get_by_role("region", name="Fingers")
+        self.fingers = self.page.get_by_role("region", name="Fingers and face")
 
     def lay(self, reader: str, seed: int, how: str = "well") -> dict[str, Any]:
         """Lay a made-up finger, as the test bench does."""
@@ -40,7 +40,7 @@ class Fingers(BrowserTest):
         dialog = self.page.get_by_role("dialog", name="Take consent")
         dialog.get_by_role("combobox", name="How").click()
         self.page.get_by_role("option", name="ticked on the screen").click()
-        dialog.get_by_role("checkbox").check()
+        dialog.get_by_role("checkbox", name="The person in front of me").check()
         self.assert_accessible()
         dialog.get_by_role("button", name="Take consent").click()
         expect(self.fingers).to_contain_text("To be saved: ticked on the screen")
@@ -53,7 +53,7 @@ class Fingers(BrowserTest):
             self.lay("Reception desk", seed)
         expect(self.fingers).to_contain_text("taken, not saved yet")
 
-    def test_somebody_is_enrolled_with_card_pin_and_two_fingers_on_one_page_and_comes_in(
+    def test_somebody_is_enrolled_with_card_pin_two_fingers_and_a_face_in_one_save_and_comes_in(
         self,
     ) -> None:
         page = self.page
@@ -72,6 +72,7 @@ class Fingers(BrowserTest):
         self.take("right index finger", RIGHT)
         self.take("left index finger", LEFT)
         self.fingers.get_by_label("Under threat").check()
+        self.show_face(FACE)
         self.assert_accessible()
         self.choose("Add an access group", "Vessels")
         page.keyboard.press("Control+s")
@@ -80,7 +81,7 @@ class Fingers(BrowserTest):
         ).last.click()
         expect(page.get_by_text("Saved. Held at")).to_be_visible()
 
-        self.assertEqual(Template.objects.filter(holder__last_name="Holmqvist").count(), 2)
+        self.assertEqual(Template.objects.filter(holder__last_name="Holmqvist").count(), 3)
         opened = self.lay("Boat Shed", RIGHT)
         self.assertEqual((opened["reason"], opened["name"]), ("granted", "Sanna Holmqvist"))
         threatened = self.lay("Boat Shed", LEFT)
@@ -88,6 +89,20 @@ class Fingers(BrowserTest):
         self.assertEqual(self.lay("Boat Shed", 902)["reason"], "unknown_finger")
         self.go("/")
         expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
+
+    def show_face(self, seed: int) -> None:
+        """Take a face at the desk's reader."""
+        self.fingers.get_by_role("button", name="Take a face").click()
+        expect(self.fingers).to_contain_text("Look into Reception desk.")
+        body = {
+            "reader": self.readers["Reception desk"],
+            "raw": "",
+            "face": {"seed": seed, "how": "as_it_is"},
+        }
+        self.standins.ask("POST", "/bench/reads", body)
+        expect(self.fingers).to_contain_text("Best picture so far")
+        self.fingers.get_by_role("button", name="Use it").click()
+        expect(self.fingers).to_contain_text("Face 1")
 
     def test_a_poor_press_is_refused_with_advice_and_less_may_be_asked_with_a_reason(self) -> None:
         template = Template.objects.order_by("id")[0]

@@ -15,7 +15,7 @@ from cadrin.sites.rest.readers import ReaderShape, reader_draft
 
 
 class ReaderPreviewShape(Shape):
-    """How many people more, or below zero fewer, would lack a PIN, a finger, or a card that all
+    """How many people more, or below zero fewer, would lack a PIN, a finger, a face, or a card that all
     of their doors can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in.
@@ -24,6 +24,7 @@ class ReaderPreviewShape(Shape):
     without_pin = serializers.IntegerField()
     without_readable_card = serializers.IntegerField()
     without_finger = serializers.IntegerField()
+    without_face = serializers.IntegerField()
     has_way_in = serializers.BooleanField()
 
 

@@ -9,7 +9,7 @@ from cryptography.fernet import InvalidToken
 from django.db import transaction
 
 from cadrin.activity.models import Read
-from cadrin.biometrics.captures import keep_press
+from cadrin.biometrics.desk_readers import keep_press
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead

@@ -5,8 +5,10 @@ from rest_framework import serializers
 from cadrin.activity.rest.shapes import REASONS
 from cadrin.biometrics.rest.shapes import FINGERS
 from cadrin.core.made_up.laying import Laid
+from cadrin.core.made_up.showing import FaceShown
 from cadrin.operators.rest.base import Shape, WholeField
 
+HOW_SHOWN = [shown.value for shown in FaceShown]
 HOW_LAID = [laid.value for laid in Laid]
 
 
@@ -16,6 +18,7 @@ class BenchReader(Shape):
     has_keypad = serializers.BooleanField()
     has_camera = serializers.BooleanField()
     has_finger_scanner = serializers.BooleanField()
+    has_face_reader = serializers.BooleanField()
 
 
 class BenchController(Shape):
@@ -60,6 +63,13 @@ class FingerToLay(Shape):
     how = serializers.ChoiceField(choices=HOW_LAID, default=Laid.WELL.value)
 
 
+class FaceToShow(Shape):
+    """A made-up face of a cardholder, or a stranger's, and how it is shown."""
+
+    cardholder = WholeField(default=None, allow_null=True)
+    how = serializers.ChoiceField(choices=HOW_SHOWN, default=FaceShown.AS_IT_IS.value)
+
+
 class CardToShow(Shape):
     """A card shown to a reader: by its numbers, or by raw bits as they are written, ``26:2F764DD``.
 
@@ -76,6 +86,7 @@ class CardToShow(Shape):
     typed = serializers.CharField(default=None, allow_null=True, max_length=20)
     plate = serializers.CharField(default=None, allow_null=True, max_length=20)
     finger = FingerToLay(default=None, allow_null=True)
+    face = FaceToShow(default=None, allow_null=True)
 
 
 class Shown(Shape):

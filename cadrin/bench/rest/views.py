@@ -6,11 +6,12 @@ from rest_framework.response import Response
 
 from cadrin.bench.rest.shapes import Bench, BenchController, CardToShow, MailSwitch, Shown, Switch
 from cadrin.bench.rest.shapes import BenchMail as BenchMailOut
-from cadrin.bench.standins import LaidFinger, ToShow, ask, seen_by, show, switch_mail
+from cadrin.bench.standins import LaidFinger, ShownFace, ToShow, ask, seen_by, show, switch_mail
 from cadrin.biometrics.rest.shapes import finger_named
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.errors import Invalid
 from cadrin.core.made_up.laying import Laid
+from cadrin.core.made_up.showing import FaceShown
 from cadrin.credentials.queries import raw_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
@@ -39,7 +40,9 @@ class BenchReads(HouseView):
         finger = told and LaidFinger(
             told["cardholder"], finger_named(told["finger"]), Laid(told["how"])
         )
-        what = ToShow(raw, asked["typed"], asked["plate"], finger)
+        seen = asked["face"]
+        face = seen and ShownFace(seen["cardholder"], FaceShown(seen["how"]))
+        what = ToShow(raw, asked["typed"], asked["plate"], finger, face)
         if what == ToShow():
             raise Invalid.of("input.blank", "card_number")
         return Response(show(self.actor(), asked["reader"], what))

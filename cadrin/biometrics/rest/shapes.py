@@ -4,8 +4,16 @@ from typing import Any
 
 from rest_framework import serializers
 
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.drafts import (
+    BiometricDraft,
+    CardAloneDraft,
+    ConsentDraft,
+    FaceDraft,
+    FingerDraft,
+)
 from cadrin.core.credentials.biometric import HowGiven
+from cadrin.core.credentials.face.enrolment import MOST_TEMPLATES
+from cadrin.core.credentials.face.portrait import Finding
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.credentials.finger.quality import Advice
@@ -14,6 +22,8 @@ from cadrin.sites.rest.fields import instant, text
 
 FINGERS = [finger.name.lower() for finger in Finger]
 BIOMETRIC_FACTORS = sorted(factor.value for factor in BIOMETRIC)
+ADVICE = [advice.value for advice in Advice]
+FINDINGS = [finding.value for finding in Finding]
 HOW_GIVEN = [how.value for how in HowGiven]
 
 
@@ -28,6 +38,15 @@ class FingerShape(Shape):
     finger = serializers.ChoiceField(choices=FINGERS)
     label = text()  # type: ignore[assignment]
     is_duress = serializers.BooleanField(default=False)
+    capture = serializers.CharField(allow_blank=True, default="", max_length=50)
+    despite_match = serializers.BooleanField(default=False)
+
+
+class FaceShape(Shape):
+    """A face. ``id`` is null for a new one, which comes from a ``capture``, by its token."""
+
+    id = WholeField(allow_null=True, default=None)
+    label = text()  # type: ignore[assignment]
     capture = serializers.CharField(allow_blank=True, default="", max_length=50)
     despite_match = serializers.BooleanField(default=False)
 
@@ -56,6 +75,7 @@ class BiometricsShape(Shape):
     fingers = rows_of(FingerShape, len(Finger), default=list)
     new_consent = NewConsentShape(allow_null=True, default=None)
     card_alone = CardAloneShape(allow_null=True, default=None)
+    faces = rows_of(FaceShape, MOST_TEMPLATES, default=list)
 
 
 def biometric_draft(values: dict[str, Any] | None) -> BiometricDraft | None:
@@ -76,6 +96,7 @@ def biometric_draft(values: dict[str, Any] | None) -> BiometricDraft | None:
             consent["proof"],
         ),
         alone and CardAloneDraft(**alone),
+        tuple(FaceDraft(**item) for item in values["faces"]),
     )
 
 
@@ -98,6 +119,10 @@ def biometrics_out(draft: BiometricDraft | None) -> dict[str, Any] | None:
         ],
         "new_consent": None,
         "card_alone": alone and {"reason": alone.reason, "expiry_at": alone.expiry_at},
+        "faces": [
+            {"id": face.id, "label": face.label, "capture": "", "despite_match": False}
+            for face in draft.faces
+        ],
     }
 
 
@@ -120,7 +145,7 @@ class PressShape(Shape):
     """
 
     quality = serializers.IntegerField()
-    advice = serializers.ChoiceField(choices=[a.value for a in Advice], allow_null=True)
+    advice = serializers.ChoiceField(choices=ADVICE, allow_null=True)
     problem = ProblemShape(allow_null=True)
 
 
@@ -147,6 +172,53 @@ class CaptureState(Shape):
     has_picture = serializers.BooleanField()
     quality = serializers.IntegerField(allow_null=True)
     whose = WhoseShape(many=True)
+
+
+class FaceCaptureShape(Shape):
+    """Of whom a face is to be taken, and at which reader; without one from pictures."""
+
+    reader = WholeField(allow_null=True, default=None)
+    cardholder = WholeField(allow_null=True, default=None)
+
+
+class PictureTaken(Shape):
+    """One picture: its quality from 0 to 100, what was found, and why it was not taken."""
+
+    quality = serializers.IntegerField()
+    advice = serializers.ChoiceField(choices=FINDINGS, allow_null=True)
+    problem = ProblemShape(allow_null=True)
+
+
+class WhoseFaceShape(Shape):
+    """Whose face it is already; ``holder_id`` is null for whoever may not see that person."""
+
+    holder_id = serializers.IntegerField(allow_null=True)
+    holder_name = serializers.CharField(allow_blank=True)
+
+
+class FaceCaptureState(Shape):
+    """How far a face is: the quality of the best picture so far, null before any was taken."""
+
+    token = serializers.CharField()
+    least_quality = serializers.IntegerField()
+    quality = serializers.IntegerField(allow_null=True)
+    pictures = PictureTaken(many=True)
+    has_picture = serializers.BooleanField()
+    whose = WhoseFaceShape(many=True)
+
+
+class PortraitShape(Shape):
+    """An image, by its token."""
+
+    image = serializers.CharField(max_length=40)
+
+
+class LikenessShape(Shape):
+    """Whether an image still looks like the faces that are enrolled; null where there is nothing to
+    compare.
+    """
+
+    is_alike = serializers.BooleanField(allow_null=True)
 
 
 class TemplateShape(Shape):
@@ -207,6 +279,13 @@ class FingerRuleShape(Shape):
     match = serializers.FloatField()
 
 
+class FaceRuleShape(Shape):
+    """What is asked of pictures of a face; ``match`` is how far apart two may be."""
+
+    least_quality = WholeField()
+    match = serializers.FloatField()
+
+
 class BiometricSettingsShape(Shape):
     """What the site has decided: about presses, how long templates are kept, how long a consent
     holds, and what is agreed to, by language.
@@ -214,6 +293,7 @@ class BiometricSettingsShape(Shape):
 
     version = WholeField(min_value=1)
     rule = FingerRuleShape()
+    face_rule = FaceRuleShape()
     kept_days_after_departure = WholeField()
     consent_days = WholeField(allow_null=True)
     wording = serializers.DictField(child=serializers.CharField(allow_blank=True))

@@ -22,8 +22,9 @@ from cadrin.biometrics.rest.shapes import (
     TokenShape,
 )
 from cadrin.biometrics.save_settings import SettingsDraft, save_biometric_settings
-from cadrin.biometrics.settings import biometric_settings, finger_rule
+from cadrin.biometrics.settings import biometric_settings, face_rule, finger_rule
 from cadrin.biometrics.wordings import shown_wording
+from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.finger.enrolment import FingerRule
 from cadrin.core.errors import Invalid
 from cadrin.operators.permissions import Permission
@@ -91,6 +92,7 @@ def _shown() -> dict[str, Any]:
     return {
         "version": kept.version,
         "rule": asdict(finger_rule(kept)),
+        "face_rule": asdict(face_rule(kept)),
         "kept_days_after_departure": kept.kept_days_after_departure,
         "consent_days": kept.consent_days,
         "wording": shown_wording(),
@@ -107,6 +109,10 @@ class BiometricSettings(HouseView):
     @extend_schema(request=BiometricSettingsShape, responses=BiometricSettingsShape)
     def put(self, request: Request) -> Response:
         given = self.given(BiometricSettingsShape, request)
-        draft = SettingsDraft(**given | {"rule": FingerRule(**given["rule"])})
+        rules = {
+            "rule": FingerRule(**given["rule"]),
+            "face_rule": FaceRule(**given["face_rule"]),
+        }
+        draft = SettingsDraft(**given | rules)
         save_biometric_settings(self.actor(), draft, timezone.now())
         return Response(_shown(), status.HTTP_200_OK)

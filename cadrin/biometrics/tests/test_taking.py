@@ -17,10 +17,10 @@ from cadrin.biometrics.captures import (
     begin_capture,
     get_capture,
     is_whole,
-    keep_press,
     picture_in,
     take_file,
 )
+from cadrin.biometrics.desk_readers import keep_press
 from cadrin.biometrics.models import Capture
 from cadrin.biometrics.search import search_everybody
 from cadrin.biometrics.tests.hands import png, record, taken, with_finger

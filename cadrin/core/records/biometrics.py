@@ -1,11 +1,18 @@
 """Templates in the record of a cardholder, and the templates that a controller compares with."""
 
 from base64 import b64decode, b64encode
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import NamedTuple
+
+import numpy as np
+from PIL import Image as Pillow
 
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.biometric import Biometric, Sample
+from cadrin.core.credentials.face.descriptor import NUMBERS, Descriptor
+from cadrin.core.credentials.face.enrolment import FaceRule, shot_of
+from cadrin.core.credentials.face.search import nearest_faces
+from cadrin.core.credentials.face.template import face_in
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.credentials.finger.comparison import Prints, prints_of
 from cadrin.core.credentials.finger.enrolment import FingerRule, press_of
@@ -18,6 +25,8 @@ from cadrin.core.errors import Invalid
 from cadrin.core.records.fields import decode_span, encode_span, only, without_defaults
 from cadrin.core.records.keys import Body
 
+_FAR = 1.0
+"""No face has such numbers: they are far from every other."""
 WITHOUT_CONSENT: Mapping[Factor, Reason] = {
     Factor.FINGER: Reason.FINGER_WITHOUT_CONSENT,
     Factor.FACE: Reason.FACE_WITHOUT_CONSENT,
@@ -45,12 +54,14 @@ def encode_biometric(template: Biometric, latest: int | None) -> Body:
 
 def decode_biometric(factor: Factor, body: Body) -> Biometric:
     """Read a template. Raises Invalid, KeyError, TypeError or ValueError, for a record of a finger
-    that is none as well.
+    or a face that is none as well.
     """
     only(body, ("id", "record", "duress", "from", "to"))
     record = str(body["record"])
     if factor is Factor.FINGER:
         finger_in(record)
+    else:
+        face_in(record)
     return Biometric(
         int(body["id"]),
         record,
@@ -91,32 +102,62 @@ def record_at_scanner(picture: Picture) -> bytes:
     return encode_fingers((FingerView(None, template),)) if template else b""
 
 
-class HeldTemplates:
-    """The templates of one factor that a controller holds, each with its cardholder, ready to be
-    compared. What is one to many is looked through; one to one compares with one cardholder's.
-    """
+class FaceSample(NamedTuple):
+    """A face that was shown to a reader: what it makes of it."""
+
+    numbers: Descriptor
+
+
+def face_at_door(picture: Pillow.Image) -> FaceSample:
+    """Make what a reader sees ready to be compared; what it cannot make out is like nobody's."""
+    template = shot_of(picture).template
+    return FaceSample(template.numbers if template else np.full(NUMBERS, _FAR, np.float32))
+
+
+class _Held:
+    """The templates of one factor that a controller holds, each with its cardholder."""
 
     def __init__(self) -> None:
         self._known: dict[int, tuple[Biometric, Holder]] = {}
-        self._prints: dict[int, Prints] = {}
-        self._gallery: Gallery | None = None
-
-    def put(self, holder: Holder) -> None:
-        """Take the templates of a cardholder, in place of those that were theirs."""
-        for template in holder.fingers:
-            self._known[template.id] = (template, holder)
-            self._prints[template.id] = prints_of(finger_in(template.record).template.minutiae)
-            self._gallery = None
 
     def __len__(self) -> int:
         return len(self._known)
 
-    def remove(self, holder: Holder) -> None:
+    def _put(self, holder: Holder, templates: Iterable[Biometric]) -> None:
+        self._known.update({template.id: (template, holder) for template in templates})
+
+    def _remove(self, holder: Holder, templates: Iterable[Biometric]) -> list[int]:
+        gone = [
+            template.id
+            for template in templates
+            if (known := self._known.get(template.id)) and known[1].id == holder.id
+        ]
+        for id_ in gone:
+            del self._known[id_]
+        return gone
+
+
+class HeldFingers(_Held):
+    """Fingers, ready to be compared. What is one to many is looked through; one to one compares
+    with one cardholder's.
+    """
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._prints: dict[int, Prints] = {}
+        self._gallery: Gallery | None = None
+
+    def put(self, holder: Holder) -> None:
+        """Take the fingers of a cardholder, in place of those that were theirs."""
+        self._put(holder, holder.fingers)
         for template in holder.fingers:
-            known = self._known.get(template.id)
-            if known is not None and known[1].id == holder.id:
-                del self._known[template.id], self._prints[template.id]
-                self._gallery = None
+            self._prints[template.id] = prints_of(finger_in(template.record).template.minutiae)
+            self._gallery = None
+
+    def remove(self, holder: Holder) -> None:
+        for id_ in self._remove(holder, holder.fingers):
+            del self._prints[id_]
+            self._gallery = None
 
     def matching(
         self, sample: Sample, policy: ReaderPolicy, holder: Holder | None
@@ -135,3 +176,37 @@ class HeldTemplates:
             gallery = Gallery({id_: self._prints[id_] for id_ in theirs if id_ in self._prints})
         found = gallery.search(sample.prints, threshold)
         return self._known[found[0].key] if found else None
+
+
+class HeldFaces(_Held):
+    """Faces, ready to be compared."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._numbers: dict[int, Descriptor] = {}
+
+    def put(self, holder: Holder) -> None:
+        """Take the faces of a cardholder, in place of those that were theirs."""
+        self._put(holder, holder.faces)
+        for template in holder.faces:
+            self._numbers[template.id] = face_in(template.record).numbers
+
+    def remove(self, holder: Holder) -> None:
+        for id_ in self._remove(holder, holder.faces):
+            del self._numbers[id_]
+
+    def matching(
+        self, sample: Sample, policy: ReaderPolicy, holder: Holder | None
+    ) -> tuple[Biometric, Holder] | None:
+        """Return the template that is nearest to a sample, and near enough, with its cardholder."""
+        if not isinstance(sample, FaceSample):
+            return None
+        asked = policy.match_needed(Factor.FACE)
+        farthest = FaceRule().match if asked is None else asked / 100
+        wanted = self._numbers if holder is None else {face.id for face in holder.faces}
+        nearest = nearest_faces(
+            sample.numbers,
+            {id_: self._numbers[id_] for id_ in wanted if id_ in self._numbers},
+            farthest,
+        )
+        return self._known[nearest[0].key] if nearest else None

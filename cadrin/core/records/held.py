@@ -7,11 +7,11 @@ from cadrin.core.access.plan import AccessGroup, DoorRules, Holder, Plan
 from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import CardFormat
-from cadrin.core.credentials.factors import ANY_CARD, BIOMETRIC, Factor, ReaderPolicy
+from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import NO_PINS, PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
-from cadrin.core.records.biometrics import HeldTemplates
+from cadrin.core.records.biometrics import HeldFaces, HeldFingers
 from cadrin.core.records.card_formats import decode_format
 from cadrin.core.records.cardholders import decode_cardholder
 from cadrin.core.records.fields import decode_schedule
@@ -51,7 +51,10 @@ class HeldRecords:
         self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
         self.holder_of_pin: dict[str, tuple[Pin, Holder]] = {}
         self.holder_of_plate: dict[str, tuple[Plate, Holder]] = {}
-        self._templates = {factor: HeldTemplates() for factor in BIOMETRIC}
+        self._templates: dict[Factor, HeldFingers | HeldFaces] = {
+            Factor.FINGER: HeldFingers(),
+            Factor.FACE: HeldFaces(),
+        }
         # whose the card also is, by records that came before; only for cards that stand in two
         self._superseded: dict[CardKey, list[int]] = {}
         self.plan = self._plan()

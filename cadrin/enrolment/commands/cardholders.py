@@ -36,6 +36,7 @@ NEEDED_FOR = {
     "pin": Permission.ISSUE,
     "plate": Permission.ISSUE,
     "finger": Permission.BIOMETRICS,
+    "face": Permission.BIOMETRICS,
     "consent": Permission.BIOMETRICS,
     "card_alone": Permission.BIOMETRICS,
     "membership": Permission.ACCESS,

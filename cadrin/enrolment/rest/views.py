@@ -57,7 +57,7 @@ class NewFile(HouseView):
             "cards": [],
             "pins": [],
             "plates": [],
-            "biometrics": {"fingers": [], "new_consent": None, "card_alone": None},
+            "biometrics": {"fingers": [], "new_consent": None, "card_alone": None, "faces": []},
             "memberships": [],
         }
         return Response(CardholderShape({"number": free_number(rules().numbers), **nothing}).data)

@@ -1,18 +1,26 @@
 from dataclasses import replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 from random import Random
 from typing import ClassVar
 
+import numpy as np
 from django.test import TestCase
 
 from cadrin.access.commands.memberships import MembershipDraft
-from cadrin.access.models import AccessGroup
+from cadrin.access.models import AccessGroup, Grant
 from cadrin.access.plan import access_plan, holders
+from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft
+from cadrin.biometrics.models import Consent, Template
+from cadrin.biometrics.wordings import FIRST, add_wording
 from cadrin.core.access.plan import Holder
 from cadrin.core.access.readiness import Gap, Need, readiness
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.credentials.face.descriptor import NUMBERS
+from cadrin.core.credentials.face.template import FaceTemplate, record_of_face
+from cadrin.core.credentials.factors import Factor
 from cadrin.core.records.card_formats import encode_format
+from cadrin.core.tests.builders import a_finger
 from cadrin.core.validity import Standing, State, state_at
 from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.models import CardFormat, Pin
@@ -21,15 +29,21 @@ from cadrin.delivery.queries import not_held_counts
 from cadrin.delivery.wanted import take_marks
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.enrolment.queries import stored_cardholder
+from cadrin.operators.sealing import seal
 from cadrin.outbox.commands import move_plan_version
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import in_state, rules
 from cadrin.register.filters import Filters, having_gap
 from cadrin.register.listing import SORTS, page, who_may_open
-from cadrin.sites.models import Reader
+from cadrin.sites.models import Door, Reader
 from tests.house import ANYBODY, NOON, House
 
 EDGES = [None, None, *(NOON + timedelta(days=days) for days in (-3, -1, 0, 1, 3))]
+
+
+def random_end(place: int) -> datetime | None:
+    """Return no end, one that is over, or one ahead."""
+    return [None, NOON - timedelta(days=1), NOON + timedelta(days=1)][place % 3]
 
 
 def some_people(house: House, count: int = 150) -> None:
@@ -104,12 +118,50 @@ class TheListAndTheCore(TestCase):
             house.draft("S-PIN"), cards=(), pins=(PinDraft(is_generated=True, opens_alone=True),)
         )
         house.enrol(replace(by_pin, memberships=(MembershipDraft(house.boats.pk),)))
+        cls.make_a_vault()
         over = [
             id_
             for place, id_ in enumerate(Pin.objects.values_list("id", flat=True))
             if place % 3 == 1
         ]
         Pin.objects.filter(pk__in=over).update(expiry_at=NOON - timedelta(days=1))
+
+    @classmethod
+    def make_a_vault(cls) -> None:
+        """Let a door ask for a finger and a face together; some have consent, some templates, some
+        neither, and some are let in by card alone.
+        """
+        house = cls.house
+        vault = Door.objects.create(name="Vault", area=house.gate.area, controller=house.south)
+        Reader.objects.create(
+            name="Vault", door=vault, controller=house.south, policy=[["finger", "face"]]
+        )
+        group = AccessGroup.objects.create(name="Vault")
+        Grant.objects.create(group=group, door=vault, schedule=house.always)
+        move_plan_version()
+        wording = add_wording(FIRST, NOON)
+        records = {
+            Factor.FINGER: a_finger(1).record,
+            Factor.FACE: record_of_face(FaceTemplate(np.zeros(NUMBERS, np.float32), 50)),
+        }
+        for place, cardholder in enumerate(Cardholder.objects.order_by("id")[40:80]):
+            theirs = stored_cardholder(cardholder, rules())
+            memberships = (*theirs.memberships, MembershipDraft(group.pk))
+            alone = CardAloneDraft("burned hand", random_end(place)) if place % 7 == 0 else None
+            wanted = BiometricDraft(card_alone=alone)
+            house.save(cardholder.pk, replace(theirs, memberships=memberships, biometrics=wanted))
+            if place % 2:
+                Consent.objects.create(
+                    holder=cardholder, covers_fingers=True, covers_faces=place % 3 > 0,
+                    wording=wording, language="en", how="tick", given_at=NOON, taken_by="Test",
+                    expiry_at=random_end(place),
+                )  # fmt: skip
+            for factor, record in records.items():
+                if place % 5 != (0 if factor is Factor.FINGER else 3):
+                    Template.objects.create(
+                        holder=cardholder, factor=factor, position=1, sealed=seal(record),
+                        quality=80, taken_at=NOON, taken_by="Test",
+                    )  # fmt: skip
 
     def test_find_the_same_states(self) -> None:
         for state in State:

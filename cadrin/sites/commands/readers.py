@@ -18,11 +18,19 @@ from cadrin.sites.models import Reader
 from cadrin.sites.queries import policies_of_readers, schedules_of_the_core
 
 READER = "reader"
-DEVICES = ("has_keypad", "has_camera", "has_finger_scanner", "is_way_out", "finger_match")
+DEVICES = (
+    "has_keypad",
+    "has_camera",
+    "has_finger_scanner",
+    "has_face_reader",
+    "is_way_out",
+    "finger_match",
+    "face_match",
+)
 
 
-FINGER_MATCHES = range(20, 91)
-"""How alike a finger may have to be at a reader, in hundredths."""
+MATCHES = range(20, 91)
+"""How alike a finger may have to be at a reader, or how far apart a face, in hundredths."""
 
 
 class AskedBySchedule(NamedTuple):
@@ -46,6 +54,8 @@ class ReaderDraft(NamedTuple):
     has_finger_scanner: bool = False
     finger_match: int | None = None
     by_hours: tuple[AskedBySchedule, ...] = ()
+    has_face_reader: bool = False
+    face_match: int | None = None
 
     def policy(self) -> ReaderPolicy:
         """Return what it asks for. Raises Invalid."""
@@ -59,6 +69,7 @@ class ReaderDraft(NamedTuple):
                 if schedule_id in schedules
             ),
             self.finger_match,
+            self.face_match,
         )
 
 
@@ -139,11 +150,13 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         yield Problem("reader.needs_camera", "policy")
     if policy.takes(Factor.FINGER) and not draft.has_finger_scanner:
         yield Problem("reader.needs_finger_scanner", "policy")
-    if policy.takes(Factor.FACE):
+    if policy.takes(Factor.FACE) and not draft.has_face_reader:
         yield Problem("reader.needs_face_reader", "policy")
-    if draft.finger_match is not None and draft.finger_match not in FINGER_MATCHES:
-        limits = {"least": FINGER_MATCHES[0], "most": FINGER_MATCHES[-1]}
-        yield Problem("input.out_of_range", "finger_match", limits)
+    for field in ("finger_match", "face_match"):
+        match = getattr(draft, field)
+        if match is not None and match not in MATCHES:
+            limits = {"lowest": MATCHES[0], "highest": MATCHES[-1]}
+            yield Problem("input.out_of_range", field, limits)
     if reader.door_id is None and (policy.alternatives, policy.by_hours) != (
         ANY_CARD.alternatives,
         (),

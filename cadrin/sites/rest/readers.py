@@ -28,6 +28,8 @@ class ReaderShape(Shape):
     has_camera = serializers.BooleanField(default=False)
     has_finger_scanner = serializers.BooleanField(default=False)
     finger_match = WholeField(default=None, allow_null=True)
+    has_face_reader = serializers.BooleanField(default=False)
+    face_match = WholeField(default=None, allow_null=True)
     by_hours = rows_of(AskedBySchedule, MOST_HOURS, default=list)
     is_way_out = serializers.BooleanField(default=False)
     format_ids = serializers.ListField(child=WholeField(), max_length=100)
@@ -47,6 +49,8 @@ def reader_draft(given: dict[str, Any]) -> ReaderDraft:
             AskedInstead(item["schedule"], alternatives_of(item["policy"]))
             for item in given["by_hours"]
         ),
+        given["has_face_reader"],
+        given["face_match"],
     )
 
 

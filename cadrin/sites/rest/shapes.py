@@ -65,6 +65,8 @@ class Reader(Choice):
     has_camera = serializers.BooleanField()
     has_finger_scanner = serializers.BooleanField()
     by_hours = AskedBySchedule(many=True)
+    has_face_reader = serializers.BooleanField()
+    face_match = serializers.IntegerField(allow_null=True)
     finger_match = serializers.IntegerField(allow_null=True)
     format_ids = serializers.ListField(child=serializers.IntegerField())
 

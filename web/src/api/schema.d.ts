@@ -474,6 +474,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/faces/likeness/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Whether an image still looks like a cardholder's faces.
+         *
+         *     Needs the permission `see`.
+         */
+        post: operations["cardholders_faces_likeness_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/fingers/{template}/export/": {
         parameters: {
             query?: never;
@@ -1019,6 +1040,116 @@ export interface paths {
          *     Needs the permission `export`.
          */
         post: operations["export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/captures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Begin to take a face. Whoever waited at that reader before waits no more.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["faces_captures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/captures/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description How far a face is that one takes oneself.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        get: operations["faces_captures_retrieve"];
+        put?: never;
+        post?: never;
+        /**
+         * @description How far a face is that one takes oneself.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        delete: operations["faces_captures_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/captures/{token}/files/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Take a face from a picture: of the camera, or a file.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["faces_captures_files_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/captures/{token}/picture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The latest picture of a face that one takes oneself; it is kept no longer than that.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        get: operations["faces_captures_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faces/captures/{token}/portrait/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Take a face from an image that is there already, such as the portrait.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["faces_captures_portrait_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2282,8 +2413,6 @@ export interface components {
             has_codes: boolean;
             recovery_codes_left: number;
         };
-        /** @enum {string} */
-        AdviceEnum: "press_harder" | "dry" | "wet" | "move_left" | "move_right" | "move_up" | "move_down" | "more_of_the_finger" | "lay_again" | "another_finger";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -2382,6 +2511,7 @@ export interface components {
             has_keypad: boolean;
             has_camera: boolean;
             has_finger_scanner: boolean;
+            has_face_reader: boolean;
         };
         /** @enum {string} */
         BiometricFactor: "face" | "finger";
@@ -2393,6 +2523,7 @@ export interface components {
             /** Format: int64 */
             version: number;
             rule: components["schemas"]["FingerRuleShape"];
+            face_rule: components["schemas"]["FaceRuleShape"];
             /** Format: int64 */
             kept_days_after_departure: number;
             /** Format: int64 */
@@ -2409,6 +2540,7 @@ export interface components {
             /** Format: int64 */
             version: number;
             rule: components["schemas"]["FingerRuleShapeRequest"];
+            face_rule: components["schemas"]["FaceRuleShapeRequest"];
             /** Format: int64 */
             kept_days_after_departure: number;
             /** Format: int64 */
@@ -2427,12 +2559,14 @@ export interface components {
             fingers: components["schemas"]["FingerShape"][];
             new_consent: components["schemas"]["NewConsentShape"] | null;
             card_alone: components["schemas"]["CardAloneShape"] | null;
+            faces: components["schemas"]["FaceShape"][];
         };
         /** @description Fingers, a new consent, and being let in by card alone. */
         BiometricsShapeRequest: {
             fingers?: components["schemas"]["FingerShapeRequest"][];
             new_consent?: components["schemas"]["NewConsentShapeRequest"] | null;
             card_alone?: components["schemas"]["CardAloneShapeRequest"] | null;
+            faces?: components["schemas"]["FaceShapeRequest"][];
         };
         /**
          * @description One bit: its value in the sample read (null without one), what it belongs to, and whether it
@@ -2833,6 +2967,7 @@ export interface components {
             typed?: string | null;
             plate?: string | null;
             finger?: components["schemas"]["FingerToLayRequest"] | null;
+            face?: components["schemas"]["FaceToShowRequest"] | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -3456,6 +3591,65 @@ export interface components {
             /** @default name */
             sort: string;
         };
+        /** @description Of whom a face is to be taken, and at which reader; without one from pictures. */
+        FaceCaptureShapeRequest: {
+            /** Format: int64 */
+            reader?: number | null;
+            /** Format: int64 */
+            cardholder?: number | null;
+        };
+        /** @description How far a face is: the quality of the best picture so far, null before any was taken. */
+        FaceCaptureState: {
+            token: string;
+            least_quality: number;
+            quality: number | null;
+            pictures: components["schemas"]["PictureTaken"][];
+            has_picture: boolean;
+            whose: components["schemas"]["WhoseFaceShape"][];
+        };
+        /** @description What is asked of pictures of a face; ``match`` is how far apart two may be. */
+        FaceRuleShape: {
+            /** Format: int64 */
+            least_quality: number;
+            /** Format: double */
+            match: number;
+        };
+        /** @description What is asked of pictures of a face; ``match`` is how far apart two may be. */
+        FaceRuleShapeRequest: {
+            /** Format: int64 */
+            least_quality: number;
+            /** Format: double */
+            match: number;
+        };
+        /** @description A face. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
+        FaceShape: {
+            /** Format: int64 */
+            id: number | null;
+            /** @default  */
+            label: string;
+            /** @default  */
+            capture: string;
+            /** @default false */
+            despite_match: boolean;
+        };
+        /** @description A face. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
+        FaceShapeRequest: {
+            /** Format: int64 */
+            id?: number | null;
+            /** @default  */
+            label: string;
+            /** @default  */
+            capture: string;
+            /** @default false */
+            despite_match: boolean;
+        };
+        /** @description A made-up face of a cardholder, or a stranger's, and how it is shown. */
+        FaceToShowRequest: {
+            /** Format: int64 */
+            cardholder?: number | null;
+            /** @default as_it_is */
+            how: components["schemas"]["HowShown"];
+        };
         /** @enum {string} */
         Factor: "card" | "plate" | "finger" | "face" | "pin";
         /** @enum {string} */
@@ -3541,6 +3735,8 @@ export interface components {
         FindingEnum: "no_face" | "several_faces" | "too_small" | "tilted" | "turned" | "head_too_small" | "head_too_large" | "eyes_too_low" | "eyes_too_high" | "off_centre" | "blurred" | "too_dark" | "too_bright" | "uneven_light" | "busy_background";
         /** @enum {string} */
         Finger: "right_thumb" | "right_index" | "right_middle" | "right_ring" | "right_little" | "left_thumb" | "left_index" | "left_middle" | "left_ring" | "left_little";
+        /** @enum {string} */
+        FingerAdvice: "press_harder" | "dry" | "wet" | "move_left" | "move_right" | "move_up" | "move_down" | "more_of_the_finger" | "lay_again" | "another_finger";
         /** @description What is asked of presses; ``agreement`` and ``match`` are how alike two prints must be. */
         FingerRuleShape: {
             /** Format: int64 */
@@ -3872,6 +4068,8 @@ export interface components {
         HowGiven: "signature" | "tick" | "paper";
         /** @enum {string} */
         HowLaid: "well" | "dry" | "wet" | "partial" | "turned";
+        /** @enum {string} */
+        HowShown: "as_it_is" | "glasses" | "turned" | "dim" | "smiling";
         /** @description An image: the size of the original, the part of it that is kept, and what was found. */
         ImageShape: {
             token: string;
@@ -4043,6 +4241,13 @@ export interface components {
         };
         /** @enum {string} */
         LetterRowStateEnum: "waiting" | "sent" | "cancelled";
+        /**
+         * @description Whether an image still looks like the faces that are enrolled; null where there is nothing to
+         *     compare.
+         */
+        LikenessShape: {
+            is_alike: boolean | null;
+        };
         /** @description Where on this server the operator sets a password; shown once. */
         LinkShape: {
             path: string;
@@ -4522,6 +4727,12 @@ export interface components {
         };
         /** @enum {string} */
         PermissionsEnum: "see" | "enrol" | "edit" | "suspend" | "issue" | "biometrics" | "lower_quality" | "templates" | "access" | "groups" | "deliver" | "bench" | "birth_dates" | "export" | "erase" | "journal" | "set_up" | "operators";
+        /** @description One picture: its quality from 0 to 100, what was found, and why it was not taken. */
+        PictureTaken: {
+            quality: number;
+            advice: components["schemas"]["FindingEnum"] | null;
+            problem: components["schemas"]["ProblemShape"] | null;
+        };
         /** @description Bits from the first to the last, both included, counted from 1. */
         PieceShape: {
             first: number;
@@ -4639,13 +4850,17 @@ export interface components {
             /** @default false */
             is_mailed: boolean;
         };
+        /** @description An image, by its token. */
+        PortraitShapeRequest: {
+            image: string;
+        };
         /**
          * @description One press: its quality from 0 to 100, what would make the next one better, and why it was not
          *     taken.
          */
         PressShape: {
             quality: number;
-            advice: components["schemas"]["AdviceEnum"] | null;
+            advice: components["schemas"]["FingerAdvice"] | null;
             problem: components["schemas"]["ProblemShape"] | null;
         };
         /**
@@ -4730,11 +4945,13 @@ export interface components {
             has_camera: boolean;
             has_finger_scanner: boolean;
             by_hours: components["schemas"]["AskedBySchedule"][];
+            has_face_reader: boolean;
+            face_match: number | null;
             finger_match: number | null;
             format_ids: number[];
         };
         /**
-         * @description How many people more, or below zero fewer, would lack a PIN, a finger, or a card that all
+         * @description How many people more, or below zero fewer, would lack a PIN, a finger, a face, or a card that all
          *     of their doors can read.
          *
          *     ``has_way_in`` says whether its door would still have a reader on the way in.
@@ -4743,6 +4960,7 @@ export interface components {
             without_pin: number;
             without_readable_card: number;
             without_finger: number;
+            without_face: number;
             has_way_in: boolean;
         };
         /** @description What a reader takes; without formats it reads all of them. */
@@ -4757,6 +4975,10 @@ export interface components {
             has_finger_scanner: boolean;
             /** Format: int64 */
             finger_match?: number | null;
+            /** @default false */
+            has_face_reader: boolean;
+            /** Format: int64 */
+            face_match?: number | null;
             by_hours?: components["schemas"]["AskedByScheduleRequest"][];
             /** @default false */
             is_way_out: boolean;
@@ -5400,6 +5622,11 @@ export interface components {
         WhoMayOpen: {
             people: components["schemas"]["Row"][];
             total: number;
+        };
+        /** @description Whose face it is already; ``holder_id`` is null for whoever may not see that person. */
+        WhoseFaceShape: {
+            holder_id: number | null;
+            holder_name: string;
         };
         /**
          * @description Whose finger it is already, for whoever may see that person; ``holder_id`` is null for
@@ -8435,6 +8662,112 @@ export interface operations {
             };
         };
     };
+    cardholders_faces_likeness_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortraitShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikenessShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     cardholders_fingers_export_create: {
         parameters: {
             query?: never;
@@ -11262,6 +11595,555 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FaceCaptureShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceCaptureState"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceCaptureState"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_files_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceCaptureState"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_picture_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    faces_captures_portrait_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortraitShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceCaptureState"];
                 };
             };
             /** @description The request is not readable. */

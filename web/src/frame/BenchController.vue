@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Camera, Fingerprint, Grip } from '@lucide/vue'
+import { Camera, Fingerprint, Grip, ScanFace } from '@lucide/vue'
 import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed } from 'vue'
@@ -74,6 +74,7 @@ const delays = computed(() =>
         {{ reader.name }}
         <Grip v-if="reader.has_keypad" :size="12" aria-hidden="true" />
         <Camera v-if="reader.has_camera" :size="12" aria-hidden="true" />
+        <ScanFace v-if="reader.has_face_reader" :size="12" aria-hidden="true" />
         <Fingerprint v-if="reader.has_finger_scanner" :size="12" aria-hidden="true" />
       </button>
     </div>

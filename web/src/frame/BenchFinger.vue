@@ -1,21 +1,19 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import AutoComplete from 'primevue/autocomplete'
 import Select from 'primevue/select'
-import { computed, ref } from 'vue'
+import { ref, watch } from 'vue'
 
-import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import { type Finger, FINGERS } from '@/sections/cardholders/fingers/fingers'
 import { t } from '@/words'
+
+import BenchPerson from './BenchPerson.vue'
 
 /** A made-up finger to lay: whose, which, and how; anybody has ten, enrolled or not. */
 type ToLay = components['schemas']['FingerToLayRequest']
 const finger = defineModel<ToLay | null>({ required: true })
 
 const NONE = 'none'
-const NOBODY = { id: null, name: t('bench.nobodysFinger') }
-const whose = ref<{ id: number | null; name: string } | string>(NOBODY)
+const whose = ref<number | null>(null)
 const which = ref<Finger | typeof NONE>(NONE)
 const how = ref<ToLay['how']>('well')
 const HOWS = ['well', 'dry', 'wet', 'partial', 'turned'] as const
@@ -25,23 +23,10 @@ const fingers = [
   ...FINGERS.map((value) => ({ value, word: t(`fingers.names.${value}`) })),
 ]
 
-const asked = ref('')
-const { data: found } = useQuery({
-  queryKey: ['bench', 'find', asked],
-  queryFn: ({ signal }) =>
-    unwrap(client.GET('/api/cardholders/find/', { params: { query: { text: asked.value } }, signal })),
-  enabled: computed(() => asked.value.length > 0),
-  placeholderData: keepPreviousData,
-})
-const people = computed(() => [
-  NOBODY,
-  ...(asked.value ? (found.value ?? []) : []).map((one) => ({ id: one.id, name: one.display_name })),
-])
-function told() {
-  const person = typeof whose.value === 'string' ? null : whose.value
+watch([whose, which, how], () => {
   finger.value =
-    which.value === NONE || !person ? null : { cardholder: person.id, finger: which.value, how: how.value }
-}
+    which.value === NONE ? null : { cardholder: whose.value, finger: which.value, how: how.value }
+})
 </script>
 
 <template>
@@ -54,22 +39,9 @@ function told() {
       option-label="word"
       option-value="value"
       :aria-label="t('bench.whichFinger')"
-      @update:model-value="told"
     />
     <template v-if="which !== NONE">
-      <AutoComplete
-        v-model="whose"
-        size="small"
-        class="whose"
-        option-label="name"
-        dropdown
-        :suggestions="people"
-        :min-length="0"
-        :input-props="{ 'aria-label': t('bench.whoseFinger') }"
-        :aria-label="t('bench.whoseFinger')"
-        @complete="asked = $event.query"
-        @update:model-value="told"
-      />
+      <BenchPerson v-model="whose" :label="t('bench.whoseFinger')" />
       <Select
         v-model="how"
         size="small"
@@ -78,7 +50,6 @@ function told() {
         option-label="word"
         option-value="value"
         :aria-label="t('bench.howLaid')"
-        @update:model-value="told"
       />
       <p class="dim">{{ t('bench.notChecked') }}</p>
     </template>
@@ -92,8 +63,7 @@ function told() {
   gap: 6px;
   margin-top: 6px;
 }
-.which,
-.whose {
+.which {
   width: 180px;
 }
 .how {

@@ -12,6 +12,7 @@ import { t, wordsFor } from '@/words'
 
 import type { components } from '@/api/schema'
 import BenchController from './BenchController.vue'
+import BenchFace from './BenchFace.vue'
 import BenchFinger from './BenchFinger.vue'
 import BenchMail from './BenchMail.vue'
 
@@ -23,9 +24,13 @@ const { data: choices } = useQuery(house)
 const reads = useReads()
 const mail = computed(() => data.value?.mail ?? null)
 const controllers = computed(() => data.value?.controllers ?? [])
-const takesFingers = computed(() =>
-  controllers.value.some((one) => one.readers.some((reader) => reader.has_finger_scanner)),
-)
+const takes = computed(() => {
+  const readers = controllers.value.flatMap((one) => one.readers)
+  return {
+    fingers: readers.some((one) => one.has_finger_scanner),
+    faces: readers.some((one) => one.has_face_reader),
+  }
+})
 const format = computed(() => choices.value?.formats[0]?.id ?? null)
 
 const latest = reads.reads.find((read) => read.facility_code !== null)
@@ -34,6 +39,7 @@ const cardNumber = ref(String(latest?.card_number ?? ''))
 const typed = ref('')
 const plate = ref('')
 const finger = ref<components['schemas']['FingerToLayRequest'] | null>(null)
+const face = ref<components['schemas']['FaceToShowRequest'] | null>(null)
 const said = ref('')
 
 type BenchReader = Controller['readers'][number]
@@ -42,7 +48,8 @@ const canPresent = (reader: BenchReader) =>
   !!cardNumber.value ||
   (!!typed.value && reader.has_keypad) ||
   (!!plate.value && reader.has_camera) ||
-  (!!finger.value && reader.has_finger_scanner)
+  (!!finger.value && reader.has_finger_scanner) ||
+  (!!face.value && reader.has_face_reader)
 
 /** Any number far from those of the boxes; the server says at once if somebody has it after all. */
 function takeNewCard() {
@@ -62,6 +69,7 @@ const show = useMutation({
           typed: typed.value && reader.has_keypad ? typed.value : null,
           plate: plate.value && reader.has_camera ? plate.value : null,
           finger: reader.has_finger_scanner ? finger.value : null,
+          face: reader.has_face_reader ? face.value : null,
         },
       }),
     ),
@@ -151,7 +159,8 @@ function say(error: Error) {
             @click="cardNumber = ''"
           />
         </div>
-        <BenchFinger v-if="takesFingers" v-model="finger" />
+        <BenchFinger v-if="takes.fingers" v-model="finger" />
+        <BenchFace v-if="takes.faces" v-model="face" />
         <p class="said" role="status">{{ said }}</p>
       </div>
       <div class="controllers">

@@ -23,8 +23,6 @@ WIDTH, HEIGHT = 480, 600
 _HALF_HEAD = 0.235
 """Half the width of the head, by the width of the picture."""
 _MIDDLE_DOWN = 0.46
-_FINER = 1.35
-"""Drawn at so many times the size, and made smaller afterwards."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,24 +44,23 @@ class Shot:
 
 def drawn(person: Person, shot: Shot = Shot(), seed: int = 0) -> Image:
     """Draw a portrait as RGB, 480 x 600 pixels."""
-    wide, tall = round(WIDTH * _FINER), round(HEIGHT * _FINER)
-    unit = _HALF_HEAD * wide
-    rows, columns = np.mgrid[0:tall, 0:wide].astype(np.float32)
-    right, down = (columns - wide / 2) / unit, (rows - tall * _MIDDLE_DOWN) / unit
+    unit = _HALF_HEAD * WIDTH
+    rows, columns = np.mgrid[0:HEIGHT, 0:WIDTH].astype(np.float32)
+    right, down = (columns - WIDTH / 2) / unit, (rows - HEIGHT * _MIDDLE_DOWN) / unit
     angle = np.radians(shot.roll)
     body_x = (np.cos(angle) * right + np.sin(angle) * down).astype(np.float32)
     body_y = (-np.sin(angle) * right + np.cos(angle) * down).astype(np.float32)
     x, y = _on_the_head(person, body_x, body_y, shot)
     texture = np.random.default_rng(person.seed)
 
-    out = cv2.GaussianBlur(relief(person, x, y, shot.smile), (0, 0), 0.8 * _FINER)
+    out = cv2.GaussianBlur(relief(person, x, y, shot.smile), (0, 0), 0.8)
     lit, shine, hollow = _light(out, unit, shot)
     face = skin(person, x, y, shot.smile, texture)
     tones = np.stack([0.6 * lit + 0.4 * np.clip(lit + 0.15, 0, 1), lit, lit * 0.97], -1)
     face = face * (0.36 + 0.74 * tones) * hollow[..., None] + 255 * 0.15 * shine[..., None]
     face = brows_and_eyes(person, face, x, y, lit, texture)
 
-    image = _wall(person, rows / tall, columns / wide)
+    image = _wall(person, rows / HEIGHT, columns / WIDTH)
     image = hair_behind(person, image, x, y, lit, texture)
     image = _body(person, image, body_x, body_y)
     head = inside(person, x, y)[..., None]
@@ -129,9 +126,8 @@ def _body(person: Person, image: Floats, x: Floats, y: Floats) -> Floats:
 
 
 def _as_seen(image: Floats, shot: Shot, seed: int) -> Image:
-    spread = (0.5 + shot.blur) * _FINER
+    spread = 0.5 + shot.blur
     soft = cv2.GaussianBlur((image * shot.brightness).astype(np.float32), (0, 0), spread)
-    small = cv2.resize(soft, (WIDTH, HEIGHT), interpolation=cv2.INTER_AREA)
-    noise = np.random.default_rng(seed).normal(0, shot.noise, small.shape)
-    picture: Image = np.clip(small + noise, 0, 255).astype(np.uint8)
+    noise = np.random.default_rng(seed).normal(0, shot.noise, soft.shape)
+    picture: Image = np.clip(soft + noise, 0, 255).astype(np.uint8)
     return picture

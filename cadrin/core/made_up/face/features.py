@@ -13,7 +13,8 @@ _FRAME = (30, 28, 30)
 
 def mixed(base: Floats, colour: object, share: Floats) -> Floats:
     """Put a colour over a picture, by a share of 0 to 1."""
-    found: Floats = base + (np.asarray(colour, np.float32) - base) * share[..., None]
+    part = share.astype(np.float32)[..., None]
+    found: Floats = base + (np.asarray(colour, np.float32) - base) * part
     return found
 
 

@@ -6,7 +6,7 @@ import { under } from '@/kit/parts'
 
 import CardsPart from './cards/CardsPart.vue'
 import CardsSeen from './cards/CardsSeen.vue'
-import FingersPart from './fingers/FingersPart.vue'
+import BiometricsPart from './fingers/BiometricsPart.vue'
 import PinsPart from './pins/PinsPart.vue'
 import PlatesPart from './PlatesPart.vue'
 
@@ -16,7 +16,9 @@ const draft = defineModel<FileDraft>({ required: true })
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
 const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: [] }>()
 
-const takesFingers = computed(() => props.choices.readers.some((reader) => reader.has_finger_scanner))
+const takesBiometrics = computed(() =>
+  props.choices.readers.some((reader) => reader.has_finger_scanner || reader.has_face_reader),
+)
 const readsPlates = computed(() => props.choices.readers.some((reader) => reader.has_camera))
 </script>
 
@@ -45,10 +47,14 @@ const readsPlates = computed(() => props.choices.readers.some((reader) => reader
     v-model="draft.plates"
     :problems="problems"
   />
-  <FingersPart
-    v-if="draft.biometrics && (takesFingers || draft.biometrics.fingers?.length)"
+  <BiometricsPart
+    v-if="
+      draft.biometrics &&
+      (takesBiometrics || draft.biometrics.fingers?.length || draft.biometrics.faces?.length)
+    "
     :id="id"
     v-model="draft.biometrics"
+    :portrait="draft.images?.[0] ?? null"
     :readers="choices.readers"
     :problems="under(problems, 'biometrics')"
     @changed="emit('changed')"

@@ -20,6 +20,7 @@ const { act, isBusy, at, elsewhere } = useSave(ref([]))
 const draft = reactive<Rules>({
   ...props.rules,
   rule: { ...props.rules.rule },
+  face_rule: { ...props.rules.face_rule },
   wording: { ...props.rules.wording },
 })
 const before = JSON.stringify(draft)
@@ -51,6 +52,23 @@ const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { bod
         />
       </div>
       <p class="quiet">{{ t('biometricRules.matchHint') }}</p>
+      <h3>{{ t('biometricRules.faces') }}</h3>
+      <div class="line">
+        <NumberField
+          v-model="draft.face_rule.least_quality"
+          class="figure"
+          :label="t('biometricRules.faceQuality')"
+          :problems="at('face_rule.least_quality')"
+        />
+        <NumberField
+          v-model="draft.face_rule.match"
+          class="figure"
+          :digits="2"
+          :label="t('biometricRules.faceMatch')"
+          :problems="at('face_rule.match')"
+        />
+      </div>
+      <p class="quiet">{{ t('biometricRules.faceHint') }}</p>
       <h3>{{ t('biometricRules.keeping') }}</h3>
       <div class="line">
         <NumberField

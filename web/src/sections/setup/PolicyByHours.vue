@@ -13,6 +13,7 @@ const props = defineProps<{
   schedules: Schedule[]
   hasCamera: boolean
   hasFingerScanner: boolean
+  hasFaceReader: boolean
   problems?: Problem[]
 }>()
 const byHours = defineModel<ByHours>({ required: true })
@@ -41,6 +42,7 @@ const remove = (place: number) => (byHours.value = byHours.value.filter((_, at) 
         :label="t('readersSetup.asks')"
         :has-camera="hasCamera"
         :has-finger-scanner="hasFingerScanner"
+        :has-face-reader="hasFaceReader"
       />
       <Button
         class="remove"

@@ -13,14 +13,21 @@ const props = defineProps<{
   label?: string
   hasCamera: boolean
   hasFingerScanner: boolean
+  hasFaceReader: boolean
   problems?: Problem[]
 }>()
 const policy = defineModel<Policy>({ required: true })
 const id = useId()
 
-const FACTORS: Factor[] = ['card', 'plate', 'finger', 'pin']
+const FACTORS: Factor[] = ['card', 'plate', 'finger', 'face', 'pin']
 const isThere = (factor: Factor) =>
-  factor === 'plate' ? props.hasCamera : factor === 'finger' ? props.hasFingerScanner : true
+  ({
+    plate: props.hasCamera,
+    finger: props.hasFingerScanner,
+    face: props.hasFaceReader,
+    card: true,
+    pin: true,
+  })[factor]
 const offered = computed(() =>
   FACTORS.filter((factor) => isThere(factor) || policy.value.some((one) => one.includes(factor))),
 )

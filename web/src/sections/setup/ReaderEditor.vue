@@ -27,6 +27,7 @@ const { policy, has_keypad, has_camera, has_finger_scanner, is_way_out, format_i
 const { data: allSchedules } = useQuery(schedules)
 const { data: biometrics } = useQuery(biometricRules)
 const usualMatch = computed(() => biometrics.value?.rule.match.toFixed(2) ?? '')
+const usualDistance = computed(() => biometrics.value?.face_rule.match.toFixed(2) ?? '')
 const draft = reactive({
   version,
   policy: policy.map((together) => [...together]),
@@ -34,6 +35,8 @@ const draft = reactive({
   has_camera,
   has_finger_scanner,
   finger_match: props.reader.finger_match,
+  has_face_reader: props.reader.has_face_reader,
+  face_match: props.reader.face_match,
   by_hours: props.reader.by_hours.map((one) => ({
     schedule: one.schedule,
     policy: one.policy.map((together) => [...together]),
@@ -69,13 +72,15 @@ const { data: weighed } = useQuery({
 /** What people would lack once this is saved, or no longer. */
 const effects = computed(() => {
   if (!isDirty.value || !weighed.value) return []
-  const { without_pin, without_finger, without_readable_card, has_way_in } = weighed.value
+  const { without_pin, without_finger, without_face, without_readable_card, has_way_in } = weighed.value
   return [
     !has_way_in && t('readersSetup.noWayIn'),
     without_pin > 0 && t('readersSetup.needPin', without_pin),
     without_pin < 0 && t('readersSetup.needNoPin', -without_pin),
     without_finger > 0 && t('readersSetup.needFinger', without_finger),
     without_finger < 0 && t('readersSetup.needNoFinger', -without_finger),
+    without_face > 0 && t('readersSetup.needFace', without_face),
+    without_face < 0 && t('readersSetup.needNoFace', -without_face),
     without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
     without_readable_card < 0 && t('readersSetup.readAgain', -without_readable_card),
   ].filter((words) => words !== false)
@@ -103,6 +108,10 @@ async function save() {
       <Checkbox v-model="draft.has_finger_scanner" binary :input-id="`scanner-${reader.id}`" />
       {{ t('readersSetup.fingerScanner') }}
     </label>
+    <label class="row keypad" :for="`face-${reader.id}`">
+      <Checkbox v-model="draft.has_face_reader" binary :input-id="`face-${reader.id}`" />
+      {{ t('readersSetup.faceReader') }}
+    </label>
     <SelectField
       v-if="!reader.is_desk"
       v-model="draft.is_way_out"
@@ -115,6 +124,7 @@ async function save() {
       v-model="draft.policy"
       :has-camera="draft.has_camera"
       :has-finger-scanner="draft.has_finger_scanner"
+      :has-face-reader="draft.has_face_reader"
       :problems="at('policy')"
     />
     <NumberField
@@ -124,6 +134,14 @@ async function save() {
       :label="t('readersSetup.fingerMatch')"
       :placeholder="t('readersSetup.usualMatch', { match: usualMatch })"
       :problems="at('finger_match')"
+    />
+    <NumberField
+      v-if="draft.has_face_reader && !reader.is_desk"
+      v-model="draft.face_match"
+      class="side"
+      :label="t('readersSetup.faceMatch')"
+      :placeholder="t('readersSetup.usualMatch', { match: usualDistance })"
+      :problems="at('face_match')"
     />
     <Field v-slot="{ labelId }" :label="t('readersSetup.formats')" :problems="at('formats')">
       <MultiSelect
@@ -143,6 +161,7 @@ async function save() {
       :schedules="allSchedules ?? []"
       :has-camera="draft.has_camera"
       :has-finger-scanner="draft.has_finger_scanner"
+      :has-face-reader="draft.has_face_reader"
       :problems="at('by_hours')"
     />
     <Button

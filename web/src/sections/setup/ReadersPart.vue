@@ -55,6 +55,7 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
         <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
         <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
         <StateMark v-if="reader.has_finger_scanner" shape="disc" :word="t('readersSetup.fingerScanner')" />
+        <StateMark v-if="reader.has_face_reader" shape="disc" :word="t('readersSetup.faceReader')" />
         <StateMark v-if="reader.has_camera" shape="disc" :word="t('readersSetup.camera')" />
       </button>
       <ReaderEditor

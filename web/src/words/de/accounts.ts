@@ -120,7 +120,7 @@ export const permissions = {
   edit: 'Karteninhaber bearbeiten',
   suspend: 'Eine Karte aussetzen',
   issue: 'Karten ausgeben, ändern und zurücknehmen',
-  biometrics: 'Einwilligungen entgegennehmen und Finger aufnehmen',
+  biometrics: 'Einwilligungen entgegennehmen, Finger und Gesichter aufnehmen',
   lower_quality: 'Von einem Finger weniger Güte verlangen',
   templates: 'Vorlagen von Fingern als Datensätze herausgeben',
   access: 'Personen in Zutrittsgruppen aufnehmen und herausnehmen',

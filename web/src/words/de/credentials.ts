@@ -110,6 +110,12 @@ export const readersSetup = {
   addAlternative: 'Oder etwas anderes',
   removeAlternative: '{what} entfernen',
   fingerScanner: 'Scanner für Finger',
+  faceReader: 'Leser für Gesichter',
+  faceMatch: 'Abstand',
+  needFace:
+    'Nach dem Speichern fehlt einer Person ein Gesicht. | Nach dem Speichern fehlt {n} Personen ein Gesicht.',
+  needNoFace:
+    'Nach dem Speichern fehlt einer Person kein Gesicht mehr. | Nach dem Speichern fehlt {n} Personen kein Gesicht mehr.',
   fingerMatch: 'Ähnlichkeit',
   usualMatch: 'wie am Standort ({match})',
   byHours: 'Zu anderen Zeiten',

@@ -2,7 +2,7 @@ import type { SameKeys } from '../catalogue'
 import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
-import { biometricRules, cardAlone, consents, fingers } from './biometrics'
+import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
   capture,
@@ -43,6 +43,7 @@ export const de: SameKeys<typeof en> = {
   biometricRules,
   cardAlone,
   consents,
+  faces,
   fingers,
   life,
   pins,
@@ -103,12 +104,23 @@ export const de: SameKeys<typeof en> = {
     finger: 'Finger zum Auflegen',
     noFinger: 'Kein Finger',
     whoseFinger: 'Wessen Finger',
-    nobodysFinger: 'eines Fremden',
+    nobodysFinger: 'jemand Fremdes',
     whichFinger: 'Welcher Finger',
     howLaid: 'Wie er aufgelegt wird',
     laid: { well: 'gut', dry: 'trocken', wet: 'nass', partial: 'nur zum Teil', turned: 'verdreht' },
     pressed: '{reader}: Finger aufgelegt.',
-    notChecked: 'Ob der Finger echt ist, wird hier nicht geprüft.',
+    face: 'Gesicht zum Zeigen',
+    noFace: 'Kein Gesicht',
+    whoseFace: 'Wessen Gesicht',
+    howShown: 'Wie es gezeigt wird',
+    faces: {
+      as_it_is: 'wie es ist',
+      glasses: 'mit Brille',
+      turned: 'zur Seite',
+      dim: 'im Dunkeln',
+      smiling: 'lächelnd',
+    },
+    notChecked: 'Ob Finger oder Gesicht echt sind, wird hier nicht geprüft.',
     noCard: 'Keine Karte',
     deskReaders: 'Tischleser',
     on: 'an',
@@ -235,7 +247,7 @@ export const de: SameKeys<typeof en> = {
     no_plate: 'Kennzeichen eintragen',
     no_consent: 'Einwilligung entgegennehmen',
     no_finger: 'Finger aufnehmen',
-    no_face: 'Mit der Karte allein einlassen',
+    no_face: 'Gesicht aufnehmen',
     no_pin: 'PIN setzen',
     no_pin_in_force: 'PIN setzen',
     no_access_group: 'Gruppe wählen',

@@ -8,7 +8,7 @@ export const setup = {
     'own-fields': 'Zusatzfelder',
     rules: 'Nummern und Namen',
     cards: 'Karten und PINs',
-    biometrics: 'Finger und Einwilligung',
+    biometrics: 'Finger, Gesichter, Einwilligung',
     readers: 'Leser',
     operators: 'Bediener',
     roles: 'Rollen',

@@ -120,7 +120,7 @@ export const permissions = {
   edit: 'Edit cardholders',
   suspend: 'Suspend a card',
   issue: 'Issue, change and return cards',
-  biometrics: 'Take consent and fingers',
+  biometrics: 'Take consent, fingers and faces',
   lower_quality: 'Ask for less quality of a finger',
   templates: 'Give templates of fingers out as records',
   access: 'Put people into access groups and take them out',

@@ -110,6 +110,11 @@ export const readersSetup = {
   addAlternative: 'Or something else',
   removeAlternative: 'Remove {what}',
   fingerScanner: 'Scanner for fingers',
+  faceReader: 'Reader for faces',
+  faceMatch: 'How far apart',
+  needFace: 'Once saved, one person more lacks a face. | Once saved, {n} people more lack a face.',
+  needNoFace:
+    'Once saved, one person no longer lacks a face. | Once saved, {n} people no longer lack a face.',
   fingerMatch: 'How alike',
   usualMatch: 'as the site ({match})',
   byHours: 'At other hours',

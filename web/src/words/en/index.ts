@@ -1,6 +1,6 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
-import { biometricRules, cardAlone, consents, fingers } from './biometrics'
+import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
   capture,
@@ -41,6 +41,7 @@ export const en = {
   biometricRules,
   cardAlone,
   consents,
+  faces,
   fingers,
   life,
   pins,
@@ -101,12 +102,23 @@ export const en = {
     finger: 'Finger to lay',
     noFinger: 'No finger',
     whoseFinger: 'Whose finger',
-    nobodysFinger: 'a stranger’s',
+    nobodysFinger: 'a stranger',
     whichFinger: 'Which finger',
     howLaid: 'How it is laid',
     laid: { well: 'well', dry: 'dry', wet: 'wet', partial: 'only in part', turned: 'turned' },
     pressed: '{reader}: finger laid.',
-    notChecked: 'Whether a finger is real is not checked here.',
+    face: 'Face to show',
+    noFace: 'No face',
+    whoseFace: 'Whose face',
+    howShown: 'How it is shown',
+    faces: {
+      as_it_is: 'as it is',
+      glasses: 'with glasses',
+      turned: 'turned away',
+      dim: 'in dim light',
+      smiling: 'smiling',
+    },
+    notChecked: 'Whether a finger or a face is real is not checked here.',
     noCard: 'No card',
     deskReaders: 'Desk readers',
     on: 'on',
@@ -233,7 +245,7 @@ export const en = {
     no_plate: 'Enter a licence plate',
     no_consent: 'Take consent',
     no_finger: 'Take a finger',
-    no_face: 'Let in by card alone',
+    no_face: 'Take a face',
     no_pin: 'Set a PIN',
     no_pin_in_force: 'Set a PIN',
     no_access_group: 'Choose a group',

@@ -8,7 +8,7 @@ export const setup = {
     'own-fields': 'Custom fields',
     rules: 'Numbers and names',
     cards: 'Cards and PINs',
-    biometrics: 'Fingers and consent',
+    biometrics: 'Fingers, faces, consent',
     readers: 'Readers',
     operators: 'Operators',
     roles: 'Roles',

@@ -12,10 +12,11 @@ import SelectField from '@/kit/SelectField.vue'
 import { biometricRules } from '@/sections/setup/queries'
 import { language, t } from '@/words'
 
-import { formOf, type NewConsent } from './fingers'
+import { formOf, type NewConsent, type Taken } from './fingers'
 import SignaturePad from './SignaturePad.vue'
 
 /** Taking consent with the person standing there: what is agreed to, in their language, and how they say so. */
+const props = defineProps<{ offered: readonly Taken[] }>()
 const emit = defineEmits<{ given: [consent: NewConsent]; close: [] }>()
 
 const { data: rules } = useQuery(biometricRules)
@@ -33,7 +34,10 @@ const languages = computed(() =>
 const proof = ref<Blob | null>(null)
 const fileName = ref('')
 const agrees = ref(false)
-const isReady = computed(() => (how.value === 'tick' ? agrees.value : proof.value !== null))
+const factors = ref<Taken[]>([...props.offered])
+const isReady = computed(
+  () => factors.value.length > 0 && (how.value === 'tick' ? agrees.value : proof.value !== null),
+)
 
 function chosen(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0] ?? null
@@ -57,7 +61,7 @@ async function give() {
       : '',
   )
   if (token === undefined) return
-  emit('given', { factors: ['finger'], how: how.value, language: theirLanguage.value, proof: token })
+  emit('given', { factors: factors.value, how: how.value, language: theirLanguage.value, proof: token })
 }
 </script>
 
@@ -77,6 +81,13 @@ async function give() {
         :options="languages"
       />
       <blockquote :lang="theirLanguage">{{ rules?.wording[theirLanguage] }}</blockquote>
+      <div v-if="offered.length > 1" class="row" role="group" :aria-label="t('consents.forWhat')">
+        <span class="quiet">{{ t('consents.forWhat') }}</span>
+        <label v-for="factor in offered" :key="factor" class="row" :for="`consent-${factor}`">
+          <Checkbox v-model="factors" :value="factor" :input-id="`consent-${factor}`" />
+          {{ t(`consents.factors.${factor}`) }}
+        </label>
+      </div>
       <SelectField
         :model-value="how"
         class="choice"

@@ -12,10 +12,15 @@ import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
 import ConsentDialog from './ConsentDialog.vue'
-import { type Consent, isOver, type NewConsent } from './fingers'
+import { type Consent, isOver, type NewConsent, type Taken } from './fingers'
 
 /** The consents of a cardholder, and taking or withdrawing one. */
-const props = defineProps<{ id: number | null; consents: Consent[]; problems: Problem[] }>()
+const props = defineProps<{
+  id: number | null
+  consents: Consent[]
+  offered: readonly Taken[]
+  problems: Problem[]
+}>()
 const given = defineModel<NewConsent | null | undefined>({ required: true })
 const emit = defineEmits<{ changed: [] }>()
 
@@ -28,6 +33,16 @@ const isAsking = ref(false)
 const withdrawing = ref<Consent>()
 const current = computed(() => props.consents.filter((one) => !isOver(one)))
 const over = computed(() => props.consents.filter(isOver).slice(0, MOST_OVER))
+
+/** What no consent covers yet. */
+const missing = computed(() =>
+  props.offered.filter(
+    (factor) =>
+      !current.value.some((one) => one.factors.includes(factor)) && !given.value?.factors.includes(factor),
+  ),
+)
+const factorWords = (factors: readonly Taken[]) =>
+  factors.map((factor) => t(`consents.factors.${factor}`)).join(', ')
 
 const givenWords = (consent: Consent) =>
   t('consents.inForce', {
@@ -61,7 +76,7 @@ async function withdraw() {
 <template>
   <div class="consents">
     <p v-for="consent in current" :key="consent.id" class="row">
-      <StateMark shape="disc" :word="t('consents.title')" />
+      <StateMark shape="disc" :word="factorWords(consent.factors)" />
       <span>
         {{ givenWords(consent)
         }}<template v-if="consent.expiry_at"
@@ -86,7 +101,10 @@ async function withdraw() {
     </p>
     <p v-if="given" class="row">
       <StateMark shape="half" :word="t('consents.title')" />
-      {{ t('consents.new', { how: t(`consents.hows.${given.how}`) }) }}
+      <span>
+        <b>{{ factorWords(given.factors) }}</b>:
+        {{ t('consents.new', { how: t(`consents.hows.${given.how}`) }) }}
+      </span>
       <Button
         size="small"
         severity="secondary"
@@ -95,13 +113,13 @@ async function withdraw() {
         @click="given = null"
       />
     </p>
-    <p v-else-if="!current.length" class="row">
-      <StateMark shape="ring" :word="t('consents.title')" />
-      <span>{{ t('consents.none') }}</span>
+    <p v-if="missing.length && !given" class="row">
+      <StateMark shape="ring" :word="factorWords(missing)" />
+      <span>{{ t('consents.none') }} </span>
       <Button v-if="may" size="small" data-first :label="t('consents.take')" @click="isAsking = true" />
     </p>
     <p v-for="consent in over" :key="consent.id" class="row quiet">
-      <StateMark shape="dash" :word="t('consents.title')" />
+      <StateMark shape="dash" :word="factorWords(consent.factors)" />
       {{ overWords(consent) }}
     </p>
     <div v-if="withdrawing" class="ask" role="alertdialog" :aria-label="t('consents.withdraw')">
@@ -121,6 +139,7 @@ async function withdraw() {
     <FieldProblem id="consent-problem" :problems="problems" />
     <ConsentDialog
       v-if="isAsking"
+      :offered="missing"
       @given="((given = $event), (isAsking = false))"
       @close="isAsking = false"
     />

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import type { House, Problem } from '@/api/client'
@@ -8,31 +7,28 @@ import FieldProblem from '@/kit/FieldProblem.vue'
 import { under } from '@/kit/parts'
 import { t } from '@/words'
 
-import CardAloneField from './CardAloneField.vue'
-import ConsentPart from './ConsentPart.vue'
 import FingerPanel from './FingerPanel.vue'
-import { type Biometrics, biometricsOf, type Capture, type Finger, FINGERS, isInForce } from './fingers'
+import { type Biometrics, type Capture, type Finger, FINGERS, type Template } from './fingers'
 import HandsDrawing, { type FingerShown } from './HandsDrawing.vue'
 
-/** Fingers of a cardholder: consent first, then each finger by itself, and who goes without. */
-const props = defineProps<{ id: number | null; readers: House['readers']; problems: Problem[] }>()
+/** The fingers of a cardholder on the drawing of two hands, each taken by itself. */
+const props = defineProps<{
+  id: number | null
+  readers: House['readers']
+  templates: Template[]
+  hasConsent: boolean
+  problems: Problem[]
+}>()
 const theirs = defineModel<Biometrics>({ required: true })
-const emit = defineEmits<{ changed: [] }>()
 
 const POOR = 60
-const { data: kept } = useQuery({ ...biometricsOf(() => props.id), enabled: props.id !== null })
 const chosen = ref<Finger | null>(null)
 /** What was taken on this page and is not saved yet, by its token. */
 const taken = ref<Record<string, Capture>>({})
 
 const fingers = computed(() => theirs.value.fingers ?? [])
 const place = computed(() => fingers.value.findIndex((one) => one.finger === chosen.value))
-const hasConsent = computed(
-  () =>
-    (theirs.value.new_consent?.factors.includes('finger') ?? false) ||
-    (kept.value?.consents ?? []).some(isInForce),
-)
-const templateOf = (id: number | null | undefined) => kept.value?.templates.find((one) => one.id === id)
+const templateOf = (id: number | null | undefined) => props.templates.find((one) => one.id === id)
 
 function shownAs(finger: Finger): FingerShown {
   const name = t(`fingers.names.${finger}`)
@@ -84,15 +80,7 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === 'finge
 </script>
 
 <template>
-  <section id="fingers" class="part" aria-labelledby="fingers-head">
-    <h2 id="fingers-head">{{ t('fingers.title') }}</h2>
-    <ConsentPart
-      :id="id"
-      v-model="theirs.new_consent"
-      :consents="kept?.consents ?? []"
-      :problems="under(problems, 'new_consent')"
-      @changed="emit('changed')"
-    />
+  <div>
     <div class="both">
       <HandsDrawing v-model="chosen" :shown="shown" />
       <FingerPanel
@@ -113,19 +101,10 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === 'finge
       <p v-else class="quiet hint">{{ t('fingers.about') }}</p>
     </div>
     <FieldProblem id="fingers-problem" :problems="ofAll" />
-    <CardAloneField v-model="theirs.card_alone" :problems="under(problems, 'card_alone')" />
-  </section>
+  </div>
 </template>
 
 <style scoped>
-.part {
-  margin-top: 18px;
-  padding-top: 12px;
-  border-top: 1px solid var(--p-cadrin-hairline);
-}
-h2 {
-  margin-bottom: 6px;
-}
 .both {
   display: flex;
   flex-wrap: wrap;

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { t, wordsFor } from '@/words'
 
 import type { Capture } from './fingers'
+import QualityBar from './QualityBar.vue'
 
 /** How far a finger is, large enough for whoever stands at the counter, and what the last press was like. */
 const props = defineProps<{ capture: Capture }>()
@@ -27,14 +28,7 @@ const said = computed(() => {
     ></span>
     {{ t('fingers.progress', { taken: capture.taken, wanted: capture.wanted }) }}
   </p>
-  <div v-if="last" class="bar" aria-hidden="true">
-    <span
-      class="fill"
-      :class="{ poor: last.quality < capture.least_quality }"
-      :style="{ width: `${last.quality}%` }"
-    ></span>
-    <span class="tick" :style="{ left: `${capture.least_quality}%` }"></span>
-  </div>
+  <QualityBar v-if="last" :quality="last.quality" :least="capture.least_quality" />
   <p v-if="last" role="status" :class="{ denied: last.problem }">
     <span class="row">
       <b>{{ t('fingers.quality', { quality: last.quality }) }}</b>
@@ -59,28 +53,5 @@ const said = computed(() => {
 }
 .there {
   background: var(--p-cadrin-teal);
-}
-.bar {
-  position: relative;
-  height: 10px;
-  border: 1px solid var(--p-cadrin-hairline);
-  border-radius: 5px;
-  background: var(--p-cadrin-sheet);
-}
-.fill {
-  display: block;
-  height: 100%;
-  border-radius: 5px;
-  background: var(--p-cadrin-teal);
-}
-.poor {
-  background: var(--p-cadrin-lit);
-}
-.tick {
-  position: absolute;
-  top: -3px;
-  bottom: -3px;
-  width: 2px;
-  background: var(--p-cadrin-ink);
 }
 </style>

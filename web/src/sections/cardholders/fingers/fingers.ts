@@ -9,6 +9,9 @@ export type Finger = Schemas['Finger']
 export type FingerDraft = Schemas['FingerShape']
 export type Biometrics = Schemas['BiometricsShape']
 export type Capture = Schemas['CaptureState']
+export type FaceDraft = Schemas['FaceShape']
+export type FaceCapture = Schemas['FaceCaptureState']
+export type Taken = Schemas['BiometricFactor']
 export type Consent = Schemas['ConsentShape']
 export type NewConsent = Schemas['NewConsentShape']
 export type Template = Schemas['TemplateShape']
@@ -47,7 +50,8 @@ export const isOver = (consent: Consent) =>
   consent.withdrawn_at !== null ||
   (consent.expiry_at !== null && new Date(consent.expiry_at).getTime() <= Date.now())
 
-export const isInForce = (consent: Consent) => !isOver(consent) && consent.factors.includes('finger')
+export const isInForce = (consent: Consent, factor: Taken) =>
+  !isOver(consent) && consent.factors.includes(factor)
 
 /** Send a file as the one part of a form. */
 export function formOf(file: Blob) {
