@@ -1,8 +1,8 @@
 """Make the world once, run Cadrin on it as it is served, measure, and print the table.
 
 ``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news``
-two ways to tell pages of a read, ``python -m benchmarks saving`` many saved in one act, and nothing
-else.
+two ways to tell pages of a read, ``python -m benchmarks saving`` many saved in one act,
+``python -m benchmarks biometrics`` fingers and faces, and nothing else.
 """
 
 import os
@@ -67,6 +67,14 @@ def _children(pid: int) -> list[str]:
 
 
 def main() -> None:
+    if sys.argv[1:] == ["biometrics"]:  # needs no world
+        from benchmarks.biometrics import bench_biometrics
+        from benchmarks.measuring import Table as FirstTable
+
+        fingers = FirstTable()
+        bench_biometrics(fingers)
+        fingers.print()
+        return
     VAR.mkdir(parents=True, exist_ok=True)
     database = VAR / "world-of-signed-controllers.sqlite3"
     for old in VAR.glob("run.sqlite3*"):

@@ -18,10 +18,10 @@ from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import ANY_MEMORY
 from cadrin.core.credentials.factors import BIOMETRIC, FACTORS, Factor, Factors, factors_of
 from cadrin.core.decision.afterwards import biometric_shown, pin_typed, saw_the_pin
-from cadrin.core.decision.decide import Step, steps_to
 from cadrin.core.decision.reasons import REASONS, Reason
 from cadrin.core.decision.remedies import Outlook, Remedy, outlook
 from cadrin.core.decision.situation import Presented, Situation
+from cadrin.core.decision.verdict import Step, steps_to
 from cadrin.core.errors import Invalid
 from cadrin.core.records.states import RecordState
 from cadrin.credentials.plates import find_holder_of_plate

@@ -2,8 +2,7 @@
 fetched.
 """
 
-import io
-from base64 import b64encode, urlsafe_b64encode
+from base64 import urlsafe_b64encode
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
@@ -11,23 +10,22 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-import orjson
 from cryptography.fernet import Fernet
 from PIL import Image as Pillow
 
 from cadrin.core.credentials.factors import Evidence, Factor
-from cadrin.core.credentials.finger.picture import write_picture
 from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.pin.lockout import Keypad
-from cadrin.core.decision.decide import Verdict, decide, opens_next
+from cadrin.core.decision.decide import decide, opens_next
 from cadrin.core.decision.events import to_event
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.decision.verdict import Verdict
 from cadrin.core.errors import Invalid
-from cadrin.core.records.biometrics import record_at_scanner
 from cadrin.core.records.cardholders import latest_in
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.signing import Refused
+from cadrin.standins.seen_at_desks import pressed, shown_face
 from cadrin.standins.store import Event, Store
 from cadrin.standins.talks import Talks
 
@@ -235,10 +233,14 @@ class Controller:
                 # for Cadrin's eyes alone: nothing that is typed lies in the memory, or is sent, in
                 # the clear
                 event["typed"] = self._seal.encrypt(typed.encode()).decode()
+            told = b""
             if finger is not None:
-                event["press"] = self._seal.encrypt(self._pressed(reader_id, finger)).decode()
+                is_shown = reader_id not in self.setup.without_pictures
+                told = pressed(finger, gives_pictures=is_shown)
             elif face is not None:
-                event["press"] = self._seal.encrypt(_told("face", _as_file(face))).decode()
+                told = shown_face(face)
+            if told:
+                event["press"] = self._seal.encrypt(told).decode()
         else:
             verdict = self._decide(reader_id, evidence, at)
             self._note(verdict, reader_id, at, typed)
@@ -248,12 +250,6 @@ class Controller:
                 # for Cadrin alone, which may know whose it is
                 event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
         return {"number": self._store.add_event(event), **event, "open_seconds": open_seconds}
-
-    def _pressed(self, reader_id: int, finger: Picture) -> bytes:
-        """Write what a scanner makes of a finger: its picture, or a template alone."""
-        if reader_id not in self.setup.without_pictures:
-            return _told("picture", write_picture(finger))
-        return _told("record", record_at_scanner(finger))
 
     def _hashes(self, typed: str) -> str:
         return " ".join(filter(None, self._held.plan.pins.hashes(typed)))
@@ -284,16 +280,6 @@ class Controller:
 
     def close(self) -> None:
         self._store.close()
-
-
-def _told(kind: str, content: bytes) -> bytes:
-    return orjson.dumps({"kind": kind, "content": b64encode(content).decode()})
-
-
-def _as_file(face: Pillow.Image) -> bytes:
-    file = io.BytesIO()
-    face.save(file, "JPEG", quality=92)
-    return file.getvalue()
 
 
 def _why_not_readable(error: Exception) -> str:

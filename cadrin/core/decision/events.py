@@ -12,8 +12,8 @@ import orjson
 
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.factors import Factor, Factors, factors_of
-from cadrin.core.decision.decide import Verdict
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.decision.verdict import Verdict
 
 WRONG_CLOCK_SECONDS = 60
 """A clock that is off by more is said to be wrong."""

@@ -13,7 +13,8 @@ from cadrin.core.credentials.factors import ANY_CARD, Evidence, Factor, ReaderPo
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
-from cadrin.core.decision.decide import Verdict, decide
+from cadrin.core.decision.decide import decide
+from cadrin.core.decision.verdict import Verdict
 
 _DOORS = PinAtDoors("00" * 32)
 _ANOTHER = Holder(-1, "", "")

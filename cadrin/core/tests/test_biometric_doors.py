@@ -7,9 +7,10 @@ from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
 from cadrin.core.credentials.finger.comparison import prints_of
-from cadrin.core.decision.decide import Verdict, decide
+from cadrin.core.decision.decide import decide
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.situation import NOBODYS
+from cadrin.core.decision.verdict import Verdict
 from cadrin.core.errors import Invalid
 from cadrin.core.records.biometrics import FingerSample
 from cadrin.core.records.cardholders import encode_cardholder

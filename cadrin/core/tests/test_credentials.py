@@ -20,9 +20,10 @@ from cadrin.core.credentials.card.use_limit import UseLimit
 from cadrin.core.credentials.factors import Evidence, Factors, ReaderPolicy
 from cadrin.core.credentials.pin.lockout import Keypad
 from cadrin.core.credentials.pin.pin import Pin
-from cadrin.core.decision.decide import Verdict, decide, opens_next
+from cadrin.core.decision.decide import decide, opens_next
 from cadrin.core.decision.events import to_event
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.decision.verdict import Verdict
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import RecordKey, RecordKind

@@ -14,8 +14,9 @@ from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
-from cadrin.core.decision.decide import decide, opens_next, steps_to
+from cadrin.core.decision.decide import decide, opens_next
 from cadrin.core.decision.reasons import Check, Reason
+from cadrin.core.decision.verdict import steps_to
 from cadrin.core.records.card_formats import encode_format
 from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (

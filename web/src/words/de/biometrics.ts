@@ -166,7 +166,7 @@ export const biometricRules = {
   wordingHint:
     'Eine Änderung ist eine neue Fassung; wer vorher einwilligte, hat in die Fassung jenes Tages eingewilligt.',
   pictures:
-    'Bilder von Fingern werden nicht aufbewahrt: Sie gehen, sobald der Finger gespeichert oder verworfen ist.',
+    'Bilder von Fingern und Gesichtern werden nicht aufbewahrt: Sie gehen mit dem Speichern oder Verwerfen. Ein Porträt ist ein Bild wie andere.',
 }
 
 export const biometricProblems = {

@@ -164,7 +164,8 @@ export const biometricRules = {
   consentDays: 'Days that a consent holds',
   wording: 'What is agreed to',
   wordingHint: 'A change is a new version; whoever agreed before agreed to the version of that day.',
-  pictures: 'Pictures of fingers are not kept: they go when the finger is saved or dropped.',
+  pictures:
+    'Pictures of fingers and faces are not kept: they go with saving or dropping. A portrait is an image like others.',
 }
 
 export const biometricProblems = {

@@ -120,7 +120,7 @@ async function withdraw() {
     </p>
     <p v-for="consent in over" :key="consent.id" class="row quiet">
       <StateMark shape="dash" :word="factorWords(consent.factors)" />
-      {{ overWords(consent) }}
+      <span>{{ overWords(consent) }}</span>
     </p>
     <div v-if="withdrawing" class="ask" role="alertdialog" :aria-label="t('consents.withdraw')">
       <p>{{ t('consents.withdrawAsk') }}</p>
@@ -152,8 +152,16 @@ async function withdraw() {
   flex-direction: column;
   gap: 4px;
 }
-.row {
-  flex-wrap: wrap;
+.consents > .row {
+  align-items: baseline;
+}
+.consents > .row > :first-child,
+.consents > .row > a {
+  flex: none;
+}
+.consents > .row > :nth-child(2) {
+  flex: 1;
+  min-width: 0;
 }
 .ask {
   padding: 6px 10px;
