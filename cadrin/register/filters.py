@@ -62,6 +62,7 @@ class Filters(NamedTuple):
     group_id: int | None = None
     gap: Gap | None = None
     is_not_ready: bool = False
+    is_by_card_alone: bool = False
     ending_within_days: int | None = None
     starting_within_days: int | None = None
     company_id: int | None = None
@@ -96,6 +97,8 @@ def matching(actor: Actor, filters: Filters, at: datetime) -> Q:
         match &= having_gap(filters.gap, at)
     if filters.is_not_ready:
         match &= not_ready(at)
+    if filters.is_by_card_alone:
+        match &= is_by_card_alone(at)
     if filters.ending_within_days is not None:
         match &= ending_within(at, filters.ending_within_days)
     if filters.starting_within_days is not None:
@@ -138,6 +141,10 @@ def not_ready(at: datetime) -> Q:
         Gap.NO_CARD,
         Gap.NO_CARD_IN_FORCE,
         Gap.CARD_NOT_READ,
+        Gap.NO_PLATE,
+        Gap.NO_CONSENT,
+        Gap.NO_FINGER,
+        Gap.NO_FACE,
         Gap.NO_PIN,
         Gap.NO_PIN_IN_FORCE,
         Gap.NO_ACCESS_GROUP,

@@ -149,7 +149,8 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
     not_held = not_held_counts(people)
     values = details_of_rows(wanted)
     rows = []
-    for id_ in wanted:
+    # whoever was merged or erased between two of these queries is left out
+    for id_ in (id_ for id_ in wanted if id_ in people and id_ in values):
         holder = people[id_]
         condition = state_at(holder.standing, holder.span, at, holder.suspended_until)
         items = readiness(holder, plan, at, not_held.get(id_, 0))

@@ -151,10 +151,10 @@ class FaceCapturePortrait(HouseView):
 class FaceLikeness(HouseView):
     """Whether an image still looks like a cardholder's faces."""
 
-    needs: ClassVar = {"POST": Permission.SEE}
+    needs: ClassVar = {"GET": Permission.SEE}
 
-    @extend_schema(request=PortraitShape, responses=LikenessShape)
-    def post(self, request: Request, id: int) -> Response:
+    @extend_schema(parameters=[PortraitShape], responses=LikenessShape)
+    def get(self, request: Request, id: int) -> Response:
         get_cardholder(self.actor(), id)
         image = self.given(PortraitShape, request)["image"]
         return Response({"is_alike": is_like_portrait(self.actor(), id, image)})

@@ -30,6 +30,9 @@ class FiltersShape(Shape):
     not_ready = serializers.BooleanField(
         default=False, help_text="Only those who should get in and lack something for it."
     )
+    by_card_alone = serializers.BooleanField(
+        default=False, help_text="Only those who are let in by card alone."
+    )
     ending_within_days = WholeField(
         default=None, min_value=0, max_value=3650, help_text="Whose end comes within so many days."
     )
@@ -59,6 +62,7 @@ def filters_in(asked: dict[str, Any]) -> Filters:
         group_id=asked["group"],
         gap=Gap(asked["gap"]) if asked["gap"] else None,
         is_not_ready=asked["not_ready"],
+        is_by_card_alone=asked["by_card_alone"],
         ending_within_days=asked["ending_within_days"],
         starting_within_days=asked["starting_within_days"],
         company_id=asked["company"],

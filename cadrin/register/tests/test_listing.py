@@ -2,6 +2,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from random import Random
 from typing import ClassVar
+from unittest import mock
 
 import numpy as np
 from django.test import TestCase
@@ -32,9 +33,9 @@ from cadrin.enrolment.queries import stored_cardholder
 from cadrin.operators.sealing import seal
 from cadrin.outbox.commands import move_plan_version
 from cadrin.people.models import Cardholder
-from cadrin.people.queries import in_state, rules
+from cadrin.people.queries import details_of_rows, in_state, rules
 from cadrin.register.filters import Filters, having_gap
-from cadrin.register.listing import SORTS, page, who_may_open
+from cadrin.register.listing import SORTS, page, rows_of, who_may_open
 from cadrin.sites.models import Door, Reader
 from tests.house import ANYBODY, NOON, House
 
@@ -230,6 +231,24 @@ class TheListAndTheCore(TestCase):
                 15
             ):  # cards, PINs, plates, fingers, consents, memberships, each in one
                 page(ANYBODY, Filters(), NOON, most=most)
+
+    def test_whoever_is_let_in_by_card_alone_is_found(self) -> None:
+        found = page(ANYBODY, Filters(is_by_card_alone=True), NOON, most=500)
+
+        theirs = {h.id for h in self.holders.values() if h.is_by_card_alone(NOON)}
+        self.assertEqual({row["id"] for row in found.rows}, theirs)
+        self.assertTrue(theirs)
+
+    def test_whoever_goes_while_the_list_is_read_is_left_out(self) -> None:
+        first, second = sorted(self.holders)[:2]
+
+        with mock.patch("cadrin.register.listing.details_of_rows") as details:
+            details.side_effect = lambda ids: {
+                id_: found for id_, found in details_of_rows(ids).items() if id_ != first
+            }
+            found = rows_of(ANYBODY, [first, second], NOON)
+
+        self.assertEqual([row["id"] for row in found], [second])
 
     def test_filters_combine(self) -> None:
         filters = Filters(

@@ -481,14 +481,14 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
          * @description Whether an image still looks like a cardholder's faces.
          *
          *     Needs the permission `see`.
          */
-        post: operations["cardholders_faces_likeness_create"];
+        get: operations["cardholders_faces_likeness_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3706,6 +3706,11 @@ export interface components {
              * @default false
              */
             not_ready: boolean;
+            /**
+             * @description Only those who are let in by card alone.
+             * @default false
+             */
+            by_card_alone: boolean;
             /** @description Whose end comes within so many days. */
             ending_within_days?: number;
             /** @description Whose start comes within so many days. */
@@ -7958,6 +7963,8 @@ export interface operations {
         parameters: {
             query?: {
                 after?: string;
+                /** @description Only those who are let in by card alone. */
+                by_card_alone?: boolean;
                 /** @description Of this company. */
                 company?: number;
                 /** @description Id of a custom field; with `custom_value`. */
@@ -8662,20 +8669,18 @@ export interface operations {
             };
         };
     };
-    cardholders_faces_likeness_create: {
+    cardholders_faces_likeness_retrieve: {
         parameters: {
-            query?: never;
+            query: {
+                image: string;
+            };
             header?: never;
             path: {
                 id: number;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PortraitShapeRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
@@ -8683,15 +8688,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LikenessShape"];
-                };
-            };
-            /** @description The request is not readable. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -8714,33 +8710,6 @@ export interface operations {
             };
             /** @description It is not there, or out of reach. */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Somebody else saved in between. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is in a form that is not read. */
-            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -23,6 +23,9 @@ const GAPS: Gap[] = [
   'no_access_group',
   'groups_open_nothing',
   'no_membership_in_force',
+  'no_consent',
+  'no_finger',
+  'no_face',
   'not_held',
 ]
 const states = STATES.map((value) => ({ value, word: t(`states.${value}`) }))
@@ -57,7 +60,14 @@ const ownChoices = computed(() =>
 )
 const isUnfolded = ref(false)
 const isMoreShown = computed(
-  () => isUnfolded.value || !!(filters.value.company ?? filters.value.kind ?? filters.value.custom_field),
+  () =>
+    isUnfolded.value ||
+    !!(
+      filters.value.company ??
+      filters.value.kind ??
+      filters.value.custom_field ??
+      filters.value.by_card_alone
+    ),
 )
 const isAnySet = computed(() => Object.keys(filtersIn(filters.value)).length > 0)
 /** Leaving a list once something is chosen makes the next letter a key again. */
@@ -141,6 +151,14 @@ const shared = {
         :options="kinds"
         :placeholder="t('list.anyKind')"
         :aria-label="t('list.anyKind')"
+      />
+      <span>{{ t('list.letIn') }}</span>
+      <Select
+        v-model="filters.by_card_alone"
+        v-bind="shared"
+        :options="[{ value: true, word: t('cardAlone.is') }]"
+        :placeholder="t('list.letInAnyhow')"
+        :aria-label="t('list.letIn')"
       />
       <template v-if="ownFields.length">
         <span>{{ t('list.withOwn') }}</span>

@@ -22,6 +22,7 @@ export function useFilters() {
     group: number('group'),
     department: number('department'),
     not_ready: query.not_ready === 'true' || undefined,
+    by_card_alone: query.by_card_alone === 'true' || undefined,
     ending_within_days: number('ending_within_days'),
     starting_within_days: number('starting_within_days'),
     state: undefined,

@@ -32,7 +32,13 @@ export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) 
     state.isAll
       ? {
           ids: [],
-          filters: { text: '', custom_value: '', not_ready: false, ...filtersIn(filters) },
+          filters: {
+            text: '',
+            custom_value: '',
+            not_ready: false,
+            by_card_alone: false,
+            ...filtersIn(filters),
+          },
           without: [...state.ids],
         }
       : { ids: [...state.ids], filters: null, without: [] },

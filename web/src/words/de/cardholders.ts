@@ -45,6 +45,8 @@ export const list = {
   anyReadiness: 'bereit oder nicht',
   notReady: 'nicht bereit',
   because: 'es fehlt: {gap}',
+  letIn: 'eingelassen',
+  letInAnyhow: 'gleich wie',
   ending: 'Ende',
   anyTime: 'irgendwann',
   within: 'in {days} Tagen',

@@ -45,6 +45,8 @@ export const list = {
   anyReadiness: 'ready or not',
   notReady: 'not ready',
   because: 'lacking: {gap}',
+  letIn: 'let in',
+  letInAnyhow: 'anyhow',
   ending: 'ending',
   anyTime: 'at any time',
   within: 'within {days} days',

@@ -38,9 +38,8 @@ const { data: likeness } = useQuery({
   queryKey: ['cardholders', 'likeness', () => props.id, () => props.portrait],
   queryFn: ({ signal }) =>
     unwrap(
-      client.POST('/api/cardholders/{id}/faces/likeness/', {
-        params: { path: { id: props.id ?? 0 } },
-        body: { image: props.portrait ?? '' },
+      client.GET('/api/cardholders/{id}/faces/likeness/', {
+        params: { path: { id: props.id ?? 0 }, query: { image: props.portrait ?? '' } },
         signal,
       }),
     ),
