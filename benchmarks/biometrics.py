@@ -29,7 +29,7 @@ from cadrin.core.credentials.finger.search import Gallery
 from cadrin.core.errors import Invalid
 from cadrin.core.made_up.face.drawing import Shot, drawn
 from cadrin.core.made_up.face.person import person
-from cadrin.core.made_up.fingers import pressed, random_press, ridges_of
+from cadrin.core.made_up.fingers import HEIGHT, WIDTH, pressed, random_press, ridges_of
 
 PEOPLE = int(os.environ.get("CADRIN_BENCH_PEOPLE", "100"))
 FINGERS_OF_ONE, PRESSES, SHOTS = 2, 6, 4
@@ -265,16 +265,13 @@ def _ranks(values: Any) -> Any:
 
 
 def _search(table: Table, seen: Sequence[Seen]) -> None:
-    """Look fingers up among ten thousand: the real ones, and fillers put together from halves."""
+    """Look fingers up among ten thousand: the real ones, and fillers."""
     firsts = [one for one in seen[::PRESSES] if one.ours is not None]
     prints = {place: one.ours for place, one in enumerate(firsts) if one.ours is not None}
     random = np.random.default_rng(7)
     while len(prints) < MANY:
         left, right = (firsts[int(random.integers(len(firsts)))] for _ in range(2))
-        middle = 200
-        filler = [m for m in left.minutiae if m.x < middle]
-        filler += [m for m in right.minutiae if m.x >= middle]
-        prints[len(prints)] = prints_of(tuple(filler))
+        prints[len(prints)] = prints_of(_filler(left, right, random))
     gallery = Gallery(prints)
     spent, first = 0.0, 0
     asked = [(place, seen[place * PRESSES + 1]) for place in range(min(SEARCHES, len(firsts)))]
@@ -297,6 +294,21 @@ def _search(table: Table, seen: Sequence[Seen]) -> None:
         first / len(asked),
         ">= 0.99",
     )
+
+
+def _filler(left: Seen, right: Seen, random: np.random.Generator) -> tuple[Minutia, ...]:
+    """Put a finger together from the mirror images of two halves, each moved a little: no finger
+    that is asked for has any part of it.
+    """
+    made = []
+    for side, seen in enumerate((left, right)):
+        across, along = random.integers(-25, 26, 2)
+        for minutia in seen.minutiae:
+            x, y = WIDTH - minutia.x + int(across), minutia.y + int(along)
+            if (x >= WIDTH // 2) is bool(side) and 0 <= x < WIDTH and 0 <= y < HEIGHT:
+                angle = (128 - minutia.angle) % 256
+                made.append(Minutia(minutia.kind, x, y, angle, minutia.quality))
+    return tuple(made)
 
 
 def _faces(table: Table) -> None:

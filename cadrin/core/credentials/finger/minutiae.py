@@ -6,7 +6,6 @@ from typing import NamedTuple
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from cadrin.core.credentials.finger.ridges import Floats, Picture, Ridges, ridges_in
 from cadrin.core.credentials.finger.skeleton import (
@@ -102,7 +101,8 @@ def _traced(lines: Lines) -> list[_End]:
     padded = [bytearray(row) for row in np.pad(lines, 1)]
     kinds = {1: MinutiaKind.ENDING, 3: MinutiaKind.FORK}
     found = []
-    is_minutia = np.pad((crossings == 1) | (crossings >= 3), 1)
+    marked = np.pad((crossings == 1) | (crossings >= 3), 1).astype(np.uint8)
+    is_minutia = [bytearray(row) for row in marked]
     for y, x in np.argwhere((crossings == 1) | (crossings == 3)):
         kind = kinds[int(crossings[y, x])]
         branches = [
@@ -131,14 +131,14 @@ Branch = tuple[list[tuple[int, int]], bool]
 
 
 def _follow(
-    padded: list[bytearray], is_minutia: NDArray[np.bool_], y: int, x: int, step: int
+    padded: list[bytearray], is_minutia: list[bytearray], y: int, x: int, step: int
 ) -> Branch:
     """Follow a line from a minutia; return its points, and whether it came to another minutia."""
     points = [(y + NEIGHBOURS[step][0], x + NEIGHBOURS[step][1])]
     before = (y, x)
     while len(points) < _FOLLOWED:
         row, column = points[-1]
-        if is_minutia[row + 1, column + 1]:
+        if is_minutia[row + 1][column + 1]:
             return points, True
         for down, right in _NEAREST_FIRST:
             there = (row + down, column + right)

@@ -14,6 +14,8 @@ Lines = NDArray[np.uint8]
 NEIGHBOURS = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
 """Row and column of the eight neighbours of a pixel, clockwise from above; neighbour n has bit n."""
 _BITS = np.array([[128, 1, 2], [64, 0, 4], [32, 16, 8]], np.float32)
+_REACH = 8
+"""Pixels to each side that a wave is looked at, and is made even over."""
 _SPECK = 40
 """Pixels of a ridge or a hole that is too small to be one."""
 
@@ -26,24 +28,24 @@ def clear_ridges(picture: Picture, ridges: Ridges) -> Floats:
     flat = (cv2.GaussianBlur(light, (0, 0), 8) - light) / (ridges.contrast + 4)
     rows, columns = np.mgrid[0 : flat.shape[0], 0 : flat.shape[1]].astype(np.float32)
     sine, cosine = np.sin(ridges.direction), np.cos(ridges.direction)
-    wave = np.zeros_like(flat)
-    total = np.zeros_like(flat)
-    weights = []
-    for step in range(-8, 9):
-        weight = np.exp(-(step**2) / (2 * 4.0**2)) * np.cos(2 * np.pi * step / ridges.period)
-        weights.append((step, weight.astype(np.float32)))
-        total += weights[-1][1]
-    for step, weight in weights:
-        weight -= total / len(weights)  # what is flat is no wave
-        wave += weight * cv2.remap(
-            flat, columns - step * sine, rows - step * cosine, cv2.INTER_LINEAR
-        )
-    even: Floats = np.zeros_like(flat)
-    for step in range(-8, 9):
-        weight = np.float32(np.exp(-(step**2) / (2 * 4.0**2)))
-        even += weight * cv2.remap(
-            wave, columns + step * cosine, rows - step * sine, cv2.INTER_LINEAR
-        )
+    # the wave is the same on both sides: by how far away it is
+    weights = [
+        np.exp(-(away**2) / (2 * 4.0**2)) * np.cos(2 * np.pi * away / ridges.period)
+        for away in range(_REACH + 1)
+    ]
+    mean = (2 * sum(weights) - weights[0]) / (2 * _REACH + 1)  # what is flat is no wave
+    wave = (weights[0] - mean) * flat
+    for away, weight in enumerate(weights[1:], start=1):
+        right, down = away * sine, away * cosine
+        both = cv2.remap(flat, columns - right, rows - down, cv2.INTER_LINEAR)
+        both += cv2.remap(flat, columns + right, rows + down, cv2.INTER_LINEAR)
+        wave += (weight - mean) * both
+    even: Floats = wave.copy()
+    for away in range(1, _REACH + 1):
+        right, down = away * cosine, away * sine
+        both = cv2.remap(wave, columns + right, rows - down, cv2.INTER_LINEAR)
+        both += cv2.remap(wave, columns - right, rows + down, cv2.INTER_LINEAR)
+        even += np.float32(np.exp(-(away**2) / (2 * 4.0**2))) * both
     return even
 
 
