@@ -1,5 +1,8 @@
 """Records of fingers: their bytes, both ways, and whatever else comes."""
 
+import os
+from contextlib import suppress
+from random import Random
 from unittest import TestCase
 
 from hypothesis import example, given
@@ -61,6 +64,13 @@ class FingerRecords(TestCase):
         except Invalid as refused:
             self.assertTrue(refused.code.startswith(("finger_record.", "finger.")))
 
+    def test_many_that_were_spoiled_are_read_or_refused(self) -> None:
+        """`make fuzz` does a million."""
+        random = Random(1)
+        for _ in range(int(os.environ.get("CADRIN_SPOILED_RECORDS", "5000"))):
+            with suppress(Invalid):
+                decode_fingers(_spoiled(random))
+
     @given(st.integers(0, len(RECORD) - 1), st.integers(0, 255))
     def test_a_byte_that_was_changed_is_noticed_or_harmless(self, place: int, byte: int) -> None:
         changed = bytearray(RECORD)
@@ -108,3 +118,23 @@ def _with_length(record: bytes) -> bytes:
 
 def _with_minutiae(count: int) -> bytes:
     return _with_length(RECORD[:27] + bytes([count]) + RECORD[28 : 28 + 6 * count] + b"\0\0")
+
+
+def _spoiled(random: Random) -> bytes:
+    """Return a record with some bytes changed, cut, put in, or nothing but chance."""
+    record = bytearray(RECORD)
+    match random.randrange(4):
+        case 0:
+            return random.randbytes(random.randrange(120))
+        case 1:
+            for _ in range(random.randrange(1, 6)):
+                record[random.randrange(len(record))] = random.randrange(256)
+            return bytes(record)
+        case 2:
+            record = record[: random.randrange(12, len(record))]
+            record += random.randbytes(random.randrange(30))
+        case _:
+            place = random.randrange(24, len(record))
+            record[place:place] = random.randbytes(random.randrange(1, 20))
+    record[8:12] = len(record).to_bytes(4, "big")
+    return bytes(record)
