@@ -1,6 +1,7 @@
 """Look a face up among everybody's: whose it is already."""
 
 from collections.abc import Iterable
+from contextlib import suppress
 from typing import NamedTuple
 
 from cadrin.biometrics.models import Template
@@ -12,7 +13,7 @@ from cadrin.core.errors import Invalid
 from cadrin.operators.sealing import unseal
 
 _known: dict[tuple[int, str], FaceTemplate] = {}
-"""Faces that were opened before, by id and as they are sealed."""
+"""Faces that were opened before, by id and as they are sealed; none that is gone."""
 
 
 class FoundFace(NamedTuple):
@@ -25,13 +26,14 @@ class FoundFace(NamedTuple):
 def search_all_faces(face: FaceTemplate, besides: int | None = None) -> list[FoundFace]:
     """Return whose face this is, the nearest first, without one cardholder's own."""
     rows = list(
-        Template.objects.filter(factor=Factor.FACE)
-        .exclude(holder_id=besides or 0)
-        .values_list("id", "holder_id", "sealed")
+        Template.objects.filter(factor=Factor.FACE).values_list("id", "holder_id", "sealed")
     )
-    faces = _opened((id_, sealed) for id_, _, sealed in rows)
-    holder_of = {id_: holder_id for id_, holder_id, _ in rows}
-    numbers = {id_: found.numbers for id_, found in faces.items()}
+    wanted = {(id_, sealed) for id_, _, sealed in rows}
+    for gone in _known.keys() - wanted:
+        _known.pop(gone, None)
+    _known.update(_opened(wanted - _known.keys()))
+    holder_of = {id_: holder_id for id_, holder_id, _ in rows if holder_id != besides}
+    numbers = {key[0]: found.numbers for key, found in _known.items() if key[0] in holder_of}
     near = nearest_faces(face.numbers, numbers, face_rule().match)
     return [FoundFace(holder_of[found.key], found.distance) for found in near]
 
@@ -42,15 +44,9 @@ def faces_of(holder_id: int, ids: Iterable[int]) -> list[FaceTemplate]:
     return list(_opened(rows.values_list("id", "sealed")).values())
 
 
-def _opened(rows: Iterable[tuple[int, str]]) -> dict[int, FaceTemplate]:
-    """Open faces; only those that are new are unsealed."""
-    wanted = set(rows)
-    for gone in _known.keys() - wanted:
-        if gone[0] in {id_ for id_, _ in wanted}:
-            _known.pop(gone, None)
-    for key in wanted - _known.keys():
-        try:
-            _known[key] = face_in(unseal(key[1]))
-        except Invalid:  # a seal that cannot be opened matches nobody
-            continue
-    return {key[0]: _known[key] for key in wanted if key in _known}
+def _opened(rows: Iterable[tuple[int, str]]) -> dict[tuple[int, str], FaceTemplate]:
+    found = {}
+    for id_, sealed in rows:
+        with suppress(Invalid):  # a seal that cannot be opened matches nobody
+            found[id_, sealed] = face_in(unseal(sealed))
+    return found

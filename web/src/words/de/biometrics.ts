@@ -36,8 +36,6 @@ export const fingers = {
   files: 'Ein Bild mit 500 ppi (PNG) oder ein Datensatz (ISO/IEC 19794-2:2005).',
   lay: '{finger} auf {reader} legen.',
   progress: 'Auflage {taken} von {wanted}',
-  whole: 'Alle {wanted} Auflagen sind da.',
-  use: 'Übernehmen',
   least: 'mindestens {least}',
   lower: 'Von diesem Finger weniger verlangen',
   lowerTo: 'Geringste Güte',
@@ -47,10 +45,7 @@ export const fingers = {
   notTaken: 'Nicht genommen: {why}',
   picture: 'Bild der letzten Auflage',
   noPicture: 'Dieser Leser gibt kein Bild.',
-  whose: 'Das ist von {name}: {finger}.',
-  whoseSame: 'Das ist von derselben Person: {finger}.',
-  whoseHidden: 'Dieser Finger gehört jemandem, den Sie nicht sehen dürfen.',
-  over: 'Das Warten ist vorbei. Neu beginnen.',
+  silent: '{reader} antwortet seit {when} nicht. Was bis jetzt aufgenommen ist, bleibt.',
   advice: {
     press_harder: 'Fester drücken.',
     dry: 'Der Finger ist trocken. Anhauchen und noch einmal auflegen.',
@@ -86,7 +81,6 @@ export const faces = {
   picture: 'Letztes Bild',
   isAnother: 'Mit dem Auge verglichen: So ist es richtig',
   unlike: 'Das Porträt sieht dem erfassten Gesicht nicht mehr ähnlich.',
-  alike: 'Das Porträt sieht dem erfassten Gesicht ähnlich.',
   advice: {
     no_face: 'Kein Gesicht ist zu sehen.',
     several_faces: 'Mehr als ein Gesicht ist zu sehen.',
@@ -121,7 +115,6 @@ export const consents = {
   withdrawAsk:
     'Finger und Gesichter werden aus Cadrin und aus jedem Leser entfernt, sofort und für immer. Worin eingewilligt war, bleibt im Protokoll.',
   proof: 'Beleg ansehen',
-  wording: 'Worin eingewilligt wird',
   version: 'Fassung {version}',
   language: 'Sprache',
   forWhat: 'Für',
@@ -135,7 +128,6 @@ export const consents = {
   clear: 'Leeren',
   agrees: 'Die Person vor mir hat dies gelesen und willigt ein.',
   scan: 'Scan des Papiers (PNG, JPEG oder PDF)',
-  chosen: '{name} ist da.',
   factors: { finger: 'Finger', face: 'Gesicht' },
 }
 

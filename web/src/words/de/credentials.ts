@@ -118,12 +118,10 @@ export const readersSetup = {
     'Nach dem Speichern fehlt einer Person kein Gesicht mehr. | Nach dem Speichern fehlt {n} Personen kein Gesicht mehr.',
   fingerMatch: 'Ähnlichkeit',
   usualMatch: 'wie am Standort ({match})',
-  byHours: 'Zu anderen Zeiten',
   while: 'während',
   asks: 'verlangt er',
   addHours: 'Zu anderen Zeiten etwas anderes',
   removeHours: 'Nicht mehr nach der Stunde',
-  schedule: 'Zeitplan',
   needFinger:
     'Nach dem Speichern fehlt einer Person ein Finger. | Nach dem Speichern fehlt {n} Personen ein Finger.',
   needNoFinger:

@@ -36,8 +36,6 @@ export const fingers = {
   files: 'A picture at 500 ppi (PNG), or a record (ISO/IEC 19794-2:2005).',
   lay: 'Lay the {finger} on {reader}.',
   progress: 'Press {taken} of {wanted}',
-  whole: 'All {wanted} presses are there.',
-  use: 'Use it',
   least: 'at least {least}',
   lower: 'Ask for less of this finger',
   lowerTo: 'Least quality',
@@ -47,10 +45,7 @@ export const fingers = {
   notTaken: 'Not taken: {why}',
   picture: 'Picture of the latest press',
   noPicture: 'This reader gives no picture.',
-  whose: 'This is {name}’s {finger}.',
-  whoseSame: 'This is their own {finger}.',
-  whoseHidden: 'This finger is somebody’s whom you may not see.',
-  over: 'The wait is over. Begin again.',
+  silent: '{reader} does not answer since {when}. What was taken so far stays.',
   advice: {
     press_harder: 'Press more firmly.',
     dry: 'The finger is dry. Breathe on it, and lay it again.',
@@ -86,7 +81,6 @@ export const faces = {
   picture: 'Latest picture',
   isAnother: 'These were compared by eye: it is right as it is',
   unlike: 'The portrait no longer looks like the face that is enrolled.',
-  alike: 'The portrait looks like the face that is enrolled.',
   advice: {
     no_face: 'No face is seen.',
     several_faces: 'More than one face is seen.',
@@ -121,7 +115,6 @@ export const consents = {
   withdrawAsk:
     'Their fingers and faces are removed from Cadrin and from every reader, at once and for good. What they agreed to stays in the journal.',
   proof: 'See what proves it',
-  wording: 'What is agreed to',
   version: 'version {version}',
   language: 'Language',
   forWhat: 'For',
@@ -135,7 +128,6 @@ export const consents = {
   clear: 'Clear',
   agrees: 'The person in front of me has read this and agrees.',
   scan: 'Scan of the paper (PNG, JPEG or PDF)',
-  chosen: '{name} is there.',
   factors: { finger: 'Fingers', face: 'Face' },
 }
 

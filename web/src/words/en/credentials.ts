@@ -117,12 +117,10 @@ export const readersSetup = {
     'Once saved, one person no longer lacks a face. | Once saved, {n} people no longer lack a face.',
   fingerMatch: 'How alike',
   usualMatch: 'as the site ({match})',
-  byHours: 'At other hours',
   while: 'during',
   asks: 'it asks for',
   addHours: 'Something else at other hours',
   removeHours: 'No longer by the hour',
-  schedule: 'Schedule',
   needFinger: 'Once saved, one person more lacks a finger. | Once saved, {n} people more lack a finger.',
   needNoFinger:
     'Once saved, one person no longer lacks a finger. | Once saved, {n} people no longer lack a finger.',

@@ -49,7 +49,7 @@ const givenWords = (consent: Consent) =>
     when: whenWords(consent.given_at),
     how: t(`consents.hows.${consent.how}`),
     name: consent.taken_by,
-  })
+  }) + `, ${t('consents.version', { version: consent.wording_version })}`
 const overWords = (consent: Consent) =>
   [
     consent.withdrawn_at
@@ -77,7 +77,7 @@ async function withdraw() {
   <div class="consents">
     <p v-for="consent in current" :key="consent.id" class="row">
       <StateMark shape="disc" :word="factorWords(consent.factors)" />
-      <span>
+      <span :title="consent.wording">
         {{ givenWords(consent)
         }}<template v-if="consent.expiry_at"
           >, {{ t('consents.ends', { when: whenWords(consent.expiry_at) }) }}</template

@@ -10,6 +10,7 @@ import { t, wordsFor } from '@/words'
 
 import CameraDialog from '../photo/CameraDialog.vue'
 import QualityBar from './QualityBar.vue'
+import SilentReader from './SilentReader.vue'
 import { type FaceCapture, formOf } from './fingers'
 
 /** Taking a face: from the portrait, the camera, a file or a reader; the best picture so far is used. */
@@ -34,7 +35,8 @@ const places = computed(() => [
   { value: FILE, word: t('faces.file') },
 ])
 const at = ref(atDesks.find((one) => one.id === reads.deskReader?.id)?.id ?? places.value[0]?.value ?? FILE)
-const readerName = computed(() => atDesks.find((one) => one.id === at.value)?.name ?? '')
+const reader = computed(() => atDesks.find((one) => one.id === at.value))
+const readerName = computed(() => reader.value?.name ?? '')
 const capture = ref<FaceCapture>()
 const isFilming = ref(false)
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
@@ -128,6 +130,7 @@ onBeforeUnmount(() => {
     <div class="side">
       <SelectField v-model="at" class="at" :label="t('faces.from')" :options="places" />
       <p v-if="at > 0" class="look">{{ t('faces.look', { reader: readerName }) }}</p>
+      <SilentReader v-if="reader" :reader="reader" />
       <p class="quiet">{{ t('faces.about') }}</p>
       <QualityBar v-if="capture" :quality="capture.quality ?? 0" :least="capture.least_quality" />
       <p v-if="last" role="status" :class="{ denied: last.problem }">

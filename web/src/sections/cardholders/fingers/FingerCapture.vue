@@ -11,6 +11,7 @@ import { t, wordsFor } from '@/words'
 import { type Capture, type Finger, formOf } from './fingers'
 import LowerQuality from './LowerQuality.vue'
 import PressLine from './PressLine.vue'
+import SilentReader from './SilentReader.vue'
 
 /** Taking a finger: each press with its picture, quality and one piece of advice, until all are there. */
 const props = defineProps<{ finger: Finger; id: number | null; readers: House['readers'] }>()
@@ -25,7 +26,8 @@ const places = computed(() => [
   ...scanners.map((one) => ({ value: one.id, word: one.name })),
   { value: FILES, word: t('fingers.fromFiles') },
 ])
-const readerName = computed(() => scanners.find((one) => one.id === at.value)?.name ?? '')
+const reader = computed(() => scanners.find((one) => one.id === at.value))
+const readerName = computed(() => reader.value?.name ?? '')
 
 const capture = ref<Capture>()
 const { asking, isBusy, refused } = useAsking()
@@ -120,6 +122,7 @@ onBeforeUnmount(() => {
         {{ t('fingers.lay', { finger: t(`fingers.names.${finger}`), reader: readerName }) }}
       </p>
       <p v-else class="quiet">{{ t('fingers.files') }}</p>
+      <SilentReader v-if="reader" :reader="reader" />
       <PressLine v-if="capture" :capture="capture" />
       <p v-for="problem in refused" :key="problem.code" class="denied" role="alert">
         {{ wordsFor(problem) }}

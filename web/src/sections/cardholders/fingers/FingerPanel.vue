@@ -58,6 +58,7 @@ function taken(capture: Capture) {
         {{ t('fingers.quality', { quality: template.quality }) }},
         {{ t('fingers.takenBy', { when: whenWords(template.taken_at), name: template.taken_by }) }}
       </span>
+      <b v-if="draft?.is_duress">{{ t('fingers.isDuress') }}</b>
     </div>
     <FingerCapture
       v-if="isTaking"
