@@ -25,15 +25,17 @@ class FoundFace(NamedTuple):
 
 def search_all_faces(face: FaceTemplate, besides: int | None = None) -> list[FoundFace]:
     """Return whose face this is, the nearest first, without one cardholder's own."""
+    global _known
     rows = list(
         Template.objects.filter(factor=Factor.FACE).values_list("id", "holder_id", "sealed")
     )
     wanted = {(id_, sealed) for id_, _, sealed in rows}
-    for gone in _known.keys() - wanted:
-        _known.pop(gone, None)
-    _known.update(_opened(wanted - _known.keys()))
+    before = _known  # threads look things up beside each other: it is replaced, never changed
+    known = {key: before[key] for key in wanted & before.keys()}
+    known |= _opened(wanted - known.keys())
+    _known = known
     holder_of = {id_: holder_id for id_, holder_id, _ in rows if holder_id != besides}
-    numbers = {key[0]: found.numbers for key, found in _known.items() if key[0] in holder_of}
+    numbers = {key[0]: found.numbers for key, found in known.items() if key[0] in holder_of}
     near = nearest_faces(face.numbers, numbers, face_rule().match)
     return [FoundFace(holder_of[found.key], found.distance) for found in near]
 
