@@ -1,6 +1,7 @@
 """Look a finger up among everybody's: whose it is already."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 from datetime import datetime
 from typing import NamedTuple
 
@@ -60,19 +61,19 @@ def search_everybody(capture: Capture) -> list[Found]:
 def _gallery(wanted: set[_Version]) -> Gallery:
     """Return all fingers ready to be looked through; only those that are new are opened."""
     global _known
-    if wanted != _known.prints.keys():
-        prints = {version: _known.prints[version] for version in wanted & _known.prints.keys()}
-        missing = dict(wanted - prints.keys())
-        rows = Template.objects.filter(factor=Factor.FINGER)
-        if len(missing) < MOST_BY_ID:
-            rows = rows.filter(pk__in=missing)
-        for id_, text in rows.values_list("id", "sealed").iterator():
-            if id_ not in missing:
-                continue
-            try:
+    known = _known  # threads look things up beside each other: it is replaced, never changed
+    if wanted == known.prints.keys():
+        return known.gallery
+    prints = {version: known.prints[version] for version in wanted & known.prints.keys()}
+    missing = dict(wanted - prints.keys())
+    rows = Template.objects.filter(factor=Factor.FINGER)
+    if len(missing) < MOST_BY_ID:
+        rows = rows.filter(pk__in=missing)
+    for id_, text in rows.values_list("id", "sealed").iterator():
+        if id_ in missing:
+            with suppress(Invalid):  # a seal that cannot be opened matches nobody
                 template = finger_in(unseal(text)).template
-            except Invalid:  # a seal that cannot be opened matches nobody
-                continue
-            prints[id_, missing[id_]] = prints_of(template.minutiae)
-        _known = _Known(Gallery({id_: item for (id_, _), item in prints.items()}), prints)
-    return _known.gallery
+                prints[id_, missing[id_]] = prints_of(template.minutiae)
+    known = _Known(Gallery({id_: item for (id_, _), item in prints.items()}), prints)
+    _known = known
+    return known.gallery
