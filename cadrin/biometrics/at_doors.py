@@ -1,8 +1,9 @@
 """Templates, consents and being let in by card alone, as doors have them or would have a draft's."""
 
+import logging
 from collections.abc import Iterable
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import NamedTuple
 
 from cadrin.biometrics.drafts import BiometricDraft
@@ -10,7 +11,7 @@ from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.biometrics.queries import factors_covered
 from cadrin.biometrics.settings import biometric_settings
 from cadrin.core.access.plan import Holder
-from cadrin.core.credentials.biometric import Biometric
+from cadrin.core.credentials.biometric import Biometric, time_covered
 from cadrin.core.credentials.biometric import Consent as CoreConsent
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.errors import Invalid
@@ -18,8 +19,7 @@ from cadrin.core.records.biometrics import WITHOUT_CONSENT
 from cadrin.core.validity import Span
 from cadrin.operators.sealing import unseal
 
-_EPOCH = datetime.fromtimestamp(0, UTC)
-_NEVER = Span(_EPOCH, _EPOCH)
+logger = logging.getLogger("cadrin.biometrics")
 
 
 class BiometricsAtDoors(NamedTuple):
@@ -65,16 +65,6 @@ def consents_at_doors(holder_ids: Iterable[int]) -> dict[int, tuple[CoreConsent,
     return found
 
 
-def time_of_consent(consents: Iterable[CoreConsent], factor: Factor) -> Span:
-    """Return the time in which templates of a factor count: that of the consent that lasts longest;
-    never without any.
-    """
-    ends = [consent.span.end for consent in consents if consent.factor is factor]
-    if not ends:
-        return _NEVER
-    return Span(None, None if None in ends else max(end for end in ends if end is not None))
-
-
 def templates_at_doors(
     holder_ids: list[int], consents: dict[int, tuple[CoreConsent, ...]]
 ) -> dict[tuple[int, Factor], list[Biometric]]:
@@ -87,10 +77,11 @@ def templates_at_doors(
         "holder_id", "factor", "id", "sealed", "is_duress"
     ):
         factor = Factor(name)
-        span = time_of_consent(consents.get(holder_id, ()), factor)
+        span = time_covered(consents.get(holder_id, ()), factor)
         try:
             record = unseal(sealed)
-        except Invalid:
+        except Invalid:  # everything else must go on reaching the doors
+            logger.error("template %s cannot be unsealed: it is left out at doors", id_)
             continue
         template = Biometric(id_, record, WITHOUT_CONSENT[factor], span, is_duress)
         found.setdefault((holder_id, factor), []).append(template)
@@ -131,7 +122,7 @@ def _wanted(
     consents: Iterable[CoreConsent],
 ) -> tuple[Biometric, ...]:
     known = {template.id: template for template in before}
-    span = time_of_consent(consents, factor)
+    span = time_covered(consents, factor)
     return tuple(
         replace(
             known.get(id_ or 0) or Biometric(-place, "", WITHOUT_CONSENT[factor]),

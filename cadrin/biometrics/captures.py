@@ -60,29 +60,38 @@ def begin_capture(actor: Actor, wanted: CaptureWanted, at: datetime) -> str:
     Whoever waited at that reader before waits no more. Raises Invalid for a lower quality without a
     reason, NotPermitted, and NotFound for a script, which sits at no desk.
     """
-    actor.require(Permission.BIOMETRICS)
-    if actor.operator_id is None:
-        raise NotFound.of("reader.not_found")
     usual = finger_rule().least_quality
     least = usual if wanted.least_quality is None else wanted.least_quality
     if least < usual:
         actor.require(Permission.LOWER_QUALITY)
         if len(wanted.lowered_because.strip()) < SHORTEST_REASON:
             raise Invalid.of("finger.needs_reason", "lowered_because", least=SHORTEST_REASON)
-    forget_captures(at)
-    if wanted.reader_id is not None:
-        Capture.objects.filter(reader_id=wanted.reader_id, sealed="").delete()
-        Capture.objects.filter(reader_id=wanted.reader_id).update(reader_id=None)
-    return Capture.objects.create(
-        token=secrets.token_urlsafe(TOKEN_BYTES),
-        operator_id=actor.operator_id,
-        reader_id=wanted.reader_id,
+    return begin(
+        actor,
+        wanted.reader_id,
+        at,
         holder_id=wanted.holder_id,
         finger=wanted.finger,
         least_quality=least,
         lowered_because=wanted.lowered_because.strip() if least < usual else "",
-        begun_at=at,
-    ).token
+    )
+
+
+def begin(actor: Actor, reader_id: int | None, at: datetime, **what: Any) -> str:
+    """Make a capture of a finger or a face, and return its token; whoever waited at that reader
+    before waits no more. Raises NotPermitted, and NotFound for a script.
+    """
+    actor.require(Permission.BIOMETRICS)
+    if actor.operator_id is None:
+        raise NotFound.of("reader.not_found")
+    forget_captures(at)
+    if reader_id is not None:  # what was taken there may still be saved
+        Capture.objects.filter(reader_id=reader_id).update(reader_id=None)
+    token = secrets.token_urlsafe(TOKEN_BYTES)
+    Capture.objects.create(
+        token=token, operator_id=actor.operator_id, reader_id=reader_id, begun_at=at, **what
+    )
+    return token
 
 
 def get_capture(actor: Actor, token: str, factor: Factor = Factor.FINGER) -> Capture:

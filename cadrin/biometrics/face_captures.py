@@ -5,21 +5,19 @@ Each time the best picture so far is the one that would be used.
 """
 
 import io
-import secrets
 from base64 import b64encode
 from datetime import datetime
 
 from PIL import Image as Pillow
 
-from cadrin.biometrics.captures import MOST_SHOWN, TOKEN_BYTES, forget_captures
+from cadrin.biometrics.captures import MOST_SHOWN, begin
 from cadrin.biometrics.models import Capture
 from cadrin.biometrics.settings import face_rule
 from cadrin.core.credentials.face.enrolment import FaceShot, problem_with_shot, shot_of
 from cadrin.core.credentials.face.template import FaceTemplate, face_in, record_of_face
 from cadrin.core.credentials.factors import Factor
-from cadrin.core.errors import Invalid, NotFound, Problem
+from cadrin.core.errors import Invalid, Problem
 from cadrin.operators.actor import Actor
-from cadrin.operators.permissions import Permission
 from cadrin.operators.sealing import seal, unseal
 from cadrin.photos.commands import original_of
 from cadrin.photos.reading import read_image
@@ -37,21 +35,14 @@ def begin_face_capture(
     Whoever waited at that reader before waits no more. Raises NotPermitted, and NotFound for a
     script.
     """
-    actor.require(Permission.BIOMETRICS)
-    if actor.operator_id is None:
-        raise NotFound.of("reader.not_found")
-    forget_captures(at)
-    if reader_id is not None:
-        Capture.objects.filter(reader_id=reader_id).update(reader_id=None)
-    return Capture.objects.create(
-        token=secrets.token_urlsafe(TOKEN_BYTES),
-        operator_id=actor.operator_id,
-        reader_id=reader_id,
+    return begin(
+        actor,
+        reader_id,
+        at,
         holder_id=holder_id,
         factor=Factor.FACE,
         least_quality=face_rule().least_quality,
-        begun_at=at,
-    ).token
+    )
 
 
 def take_picture(capture: Capture, content: bytes, event: str = "") -> None:

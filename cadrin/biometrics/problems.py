@@ -4,17 +4,22 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 
 from cadrin.biometrics.captures import find_capture, is_whole, missing_of, template_of
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.drafts import BiometricDraft, ConsentDraft, FingerDraft
 from cadrin.biometrics.face_problems import problems_with_faces
 from cadrin.biometrics.models import Capture
 from cadrin.biometrics.proofs import has_proof
 from cadrin.biometrics.queries import has_consent_to, template_ids_of
 from cadrin.biometrics.search import search_everybody
 from cadrin.biometrics.settings import finger_rule
-from cadrin.core.credentials.biometric import HowGiven
+from cadrin.biometrics.wordings import shown_wording
+from cadrin.core.credentials.biometric import HowGiven, problems_with_card_alone
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.enrolment import is_same_finger
 from cadrin.core.credentials.finger.template import FingerTemplate
+from cadrin.core.credentials.finger.together import (
+    FingerWanted,
+    problems_with_fingers_together,
+)
 from cadrin.core.errors import Param, Problem
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -22,8 +27,6 @@ from cadrin.people.commands.parts import Part
 from cadrin.people.queries import display_names
 
 LONGEST_LABEL = 40
-SHORTEST_REASON, LONGEST_REASON = 5, 200
-FEWEST_FOR_DURESS = 2
 
 
 def problems_with_biometrics(
@@ -56,7 +59,10 @@ def _problems(
     if wanted.new_consent is not None:
         yield from _problems_with_consent(actor, wanted.new_consent)
     if wanted.card_alone is not None:
-        yield from _problems_with_card_alone(wanted.card_alone)
+        yield from (
+            problem.under("card_alone")
+            for problem in problems_with_card_alone(wanted.card_alone.reason)
+        )
     fingers, faces = (
         known.get((holder_id, factor), set()) for factor in (Factor.FINGER, Factor.FACE)
     )
@@ -67,18 +73,12 @@ def _problems(
 def _problems_with_consent(actor: Actor, wanted: ConsentDraft) -> Iterable[Problem]:
     if not set(wanted.factors) & BIOMETRIC:
         yield Problem("consent.for_nothing", "new_consent.factors")
+    if wanted.language not in shown_wording():
+        yield Problem("input.invalid_choice", "new_consent.language")
     if wanted.how in (HowGiven.SIGNATURE, HowGiven.PAPER) and not wanted.proof:
         yield Problem(f"consent.{wanted.how}_missing", "new_consent.proof")
     if wanted.proof and not has_proof(actor, wanted.proof):
         yield Problem("consent.proof_is_gone", "new_consent.proof")
-
-
-def _problems_with_card_alone(wanted: CardAloneDraft) -> Iterable[Problem]:
-    length = len(wanted.reason.strip())
-    if length < SHORTEST_REASON:
-        yield Problem("card_alone.needs_reason", "card_alone.reason", {"least": SHORTEST_REASON})
-    if length > LONGEST_REASON:
-        yield Problem("input.too_long", "card_alone.reason", {"most": LONGEST_REASON})
 
 
 def _problems_with_fingers(
@@ -89,18 +89,14 @@ def _problems_with_fingers(
         or has_consent_to(holder_id, Factor.FINGER, at)
     ):
         yield Problem("consent.missing", "fingers")
-    if sum(draft.is_duress for draft in wanted.fingers) > 1:
-        yield Problem("finger.one_duress", "fingers")
+    yield from problems_with_fingers_together(
+        [FingerWanted(draft.finger, draft.is_duress) for draft in wanted.fingers]
+    )
     taken: list[FingerTemplate] = []
     for place, draft in enumerate(wanted.fingers):
         field = f"fingers.{place}"
-        others = wanted.fingers[:place]
-        if any(other.finger is draft.finger for other in others):
-            yield Problem("finger.twice", f"{field}.finger")
         if len(draft.label) > LONGEST_LABEL:
             yield Problem("input.too_long", f"{field}.label", {"most": LONGEST_LABEL})
-        if draft.is_duress and len(wanted.fingers) < FEWEST_FOR_DURESS:
-            yield Problem("finger.duress_needs_two", f"{field}.is_duress")
         if draft.id is not None and draft.id not in known:
             yield Problem("input.no_longer_there", field)
         elif draft.id is None and not draft.capture:

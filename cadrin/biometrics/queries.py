@@ -64,7 +64,7 @@ def templates_shown(holder_id: int) -> Rows:
     ]
 
 
-def consents_shown(holder_id: int) -> Rows:
+def consents_shown(holder_id: int, at: datetime) -> Rows:
     """Return a cardholder's consents, newest first, without what proves them."""
     rows = Consent.objects.filter(holder_id=holder_id).order_by("-id").select_related("wording")
     return [
@@ -78,6 +78,8 @@ def consents_shown(holder_id: int) -> Rows:
             "given_at": row.given_at,
             "taken_by": row.taken_by,
             "has_proof": bool(row.sealed_proof),
+            "is_in_force": row.withdrawn_at is None
+            and (row.expiry_at is None or at < row.expiry_at),
             "expiry_at": row.expiry_at,
             "withdrawn_at": row.withdrawn_at,
             "gone_at": row.gone_at,

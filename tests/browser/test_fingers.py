@@ -128,6 +128,24 @@ class Fingers(BrowserTest):
         self.lay("Reception desk", RIGHT, "dry")
         expect(self.fingers).to_contain_text("Press 1 of 3")
 
+    def test_a_reader_that_goes_away_between_presses_is_said_and_nothing_is_lost(self) -> None:
+        template = Template.objects.order_by("id")[0]
+        desks = Reader.objects.get(name="Reception desk").controller_id
+        self.go(f"/cardholders/{template.holder_id}")
+        self.finger("left thumb").click()
+        self.fingers.get_by_role("button", name="Take this finger").click()
+        expect(self.fingers).to_contain_text("Press 0 of 3")
+        self.lay("Reception desk", RIGHT)
+        expect(self.fingers).to_contain_text("Press 1 of 3")
+
+        self.standins.switch(desks, is_on=False)
+
+        expect(self.fingers.get_by_role("alert")).to_contain_text("does not answer since")
+        self.standins.switch(desks, is_on=True)
+        expect(self.fingers.get_by_role("alert")).to_have_count(0)
+        self.lay("Reception desk", RIGHT)
+        expect(self.fingers).to_contain_text("Press 2 of 3")
+
     def test_the_same_finger_under_a_second_name_is_found(self) -> None:
         known = Template.objects.order_by("id")[0]
         other = Template.objects.exclude(holder_id=known.holder_id).first()

@@ -246,6 +246,7 @@ class ConsentShape(Shape):
     given_at = serializers.DateTimeField()
     taken_by = serializers.CharField()
     has_proof = serializers.BooleanField()
+    is_in_force = serializers.BooleanField()
     expiry_at = serializers.DateTimeField(allow_null=True)
     withdrawn_at = serializers.DateTimeField(allow_null=True)
     gone_at = serializers.DateTimeField(allow_null=True)

@@ -40,7 +40,9 @@ class BiometricsOfOne(HouseView):
     @extend_schema(responses=BiometricsOf)
     def get(self, request: Request, id: int) -> Response:
         get_cardholder(self.actor(), id)
-        return Response({"templates": templates_shown(id), "consents": consents_shown(id)})
+        return Response(
+            {"templates": templates_shown(id), "consents": consents_shown(id, timezone.now())}
+        )
 
 
 class ConsentProof(HouseView):

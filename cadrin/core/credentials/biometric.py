@@ -2,11 +2,12 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.errors import Problem
 from cadrin.core.validity import ALWAYS, Span
 
 if TYPE_CHECKING:
@@ -53,3 +54,28 @@ class Consent:
 
     factor: "Factor"
     span: Span = ALWAYS
+
+
+_EPOCH = datetime.fromtimestamp(0, UTC)
+_NEVER = Span(_EPOCH, _EPOCH)
+
+
+def time_covered(consents: Iterable[Consent], factor: "Factor") -> Span:
+    """Return the time in which templates of a factor count: that of the consent that lasts longest;
+    never without any.
+    """
+    ends = [consent.span.end for consent in consents if consent.factor is factor]
+    if not ends:
+        return _NEVER
+    return Span(None, None if None in ends else max(end for end in ends if end is not None))
+
+
+FEWEST_LETTERS, MOST_LETTERS = 5, 200
+
+
+def problems_with_card_alone(reason: str) -> Iterable[Problem]:
+    """Yield what stands against letting somebody in by card alone for a reason."""
+    if len(reason.strip()) < FEWEST_LETTERS:
+        yield Problem("card_alone.needs_reason", "reason", {"least": FEWEST_LETTERS})
+    if len(reason) > MOST_LETTERS:
+        yield Problem("input.too_long", "reason", {"most": MOST_LETTERS})

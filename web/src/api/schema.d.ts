@@ -3225,6 +3225,7 @@ export interface components {
             given_at: string;
             taken_by: string;
             has_proof: boolean;
+            is_in_force: boolean;
             /** Format: date-time */
             expiry_at: string | null;
             /** Format: date-time */

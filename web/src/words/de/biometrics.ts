@@ -25,7 +25,6 @@ export const fingers = {
   remove: 'Entfernen',
   duress: 'Bei Bedrohung: öffnet und meldet es dem Schalter im Stillen',
   isDuress: 'bei Bedrohung',
-  duressNeedsTwo: 'Möglich, sobald zwei Finger erfasst sind.',
   isAnother: 'Mit dem Auge verglichen: Es ist nicht derselbe Finger',
   export: 'Als Datensatz herausgeben',
   exportReason: 'Warum er herausgegeben wird',

@@ -25,7 +25,6 @@ export const fingers = {
   remove: 'Remove',
   duress: 'Under threat: opens, and tells the desk silently',
   isDuress: 'under threat',
-  duressNeedsTwo: 'Possible once two fingers are enrolled.',
   isAnother: 'These were compared by eye: it is not the same finger',
   export: 'Give it out as a record',
   exportReason: 'Why it is given out',

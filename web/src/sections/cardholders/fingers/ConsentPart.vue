@@ -12,7 +12,7 @@ import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
 import ConsentDialog from './ConsentDialog.vue'
-import { type Consent, isOver, type NewConsent, type Taken } from './fingers'
+import type { Consent, NewConsent, Taken } from './fingers'
 
 /** The consents of a cardholder, and taking or withdrawing one. */
 const props = defineProps<{
@@ -31,8 +31,8 @@ const queries = useQueryClient()
 const { act, isBusy, elsewhere } = useSave(ref([]))
 const isAsking = ref(false)
 const withdrawing = ref<Consent>()
-const current = computed(() => props.consents.filter((one) => !isOver(one)))
-const over = computed(() => props.consents.filter(isOver).slice(0, MOST_OVER))
+const current = computed(() => props.consents.filter((one) => one.is_in_force))
+const over = computed(() => props.consents.filter((one) => !one.is_in_force).slice(0, MOST_OVER))
 
 /** What no consent covers yet. */
 const missing = computed(() =>

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import { useAsking } from '@/kit/asking'
 import { useReads } from '@/kit/reads'
-import SelectField from '@/kit/SelectField.vue'
 import { t, wordsFor } from '@/words'
 
 import CameraDialog from '../photo/CameraDialog.vue'
-import QualityBar from './QualityBar.vue'
-import SilentReader from './SilentReader.vue'
+import { useCapture } from './capture'
+import CapturePanel from './CapturePanel.vue'
 import { type FaceCapture, formOf } from './fingers'
+import QualityBar from './QualityBar.vue'
 
 /** Taking a face: from the portrait, the camera, a file or a reader; the best picture so far is used. */
 const props = defineProps<{
@@ -21,13 +20,11 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ taken: [capture: FaceCapture]; cancel: [] }>()
 
-const EVERY_MS = 500
 const PORTRAIT = -1
 const CAMERA = -2
 const FILE = 0
 const reads = useReads()
 const atDesks = props.readers.filter((one) => one.is_desk && one.has_face_reader)
-const { asking, isBusy, refused } = useAsking()
 const places = computed(() => [
   ...(props.portrait ? [{ value: PORTRAIT, word: t('faces.portrait') }] : []),
   ...atDesks.map((one) => ({ value: one.id, word: one.name })),
@@ -36,10 +33,17 @@ const places = computed(() => [
 ])
 const at = ref(atDesks.find((one) => one.id === reads.deskReader?.id)?.id ?? places.value[0]?.value ?? FILE)
 const reader = computed(() => atDesks.find((one) => one.id === at.value))
-const readerName = computed(() => reader.value?.name ?? '')
-const capture = ref<FaceCapture>()
 const isFilming = ref(false)
-const chooser = useTemplateRef<HTMLInputElement>('chooser')
+
+const { capture, begin, send, isBusy, refused } = useCapture<FaceCapture>(() => at.value > 0, {
+  begin: () =>
+    unwrap(
+      client.POST('/api/faces/captures/', {
+        body: { reader: at.value > 0 ? at.value : null, cardholder: props.id },
+      }),
+    ),
+  look: (token) => unwrap(client.GET('/api/faces/captures/{token}/', { params: { path: { token } } })),
+})
 const picture = computed(() =>
   capture.value?.has_picture
     ? `/api/faces/captures/${capture.value.token}/picture/?place=${capture.value.pictures.length}`
@@ -50,43 +54,12 @@ const said = computed(() => {
   if (!last.value) return ''
   const { problem, advice } = last.value
   const todo = advice ? t(`faces.advice.${advice}`) : ''
-  return problem
-    ? [t('fingers.notTaken', { why: wordsFor(problem) }), todo].join(' ')
-    : todo || t('fingers.good')
+  if (!problem) return todo || t('fingers.good')
+  return [t('fingers.notTaken', { why: wordsFor(problem) }), todo].join(' ')
 })
-let clock: ReturnType<typeof setTimeout> | undefined
-let isGone = false
 
-async function begin() {
-  clearTimeout(clock)
-  capture.value = undefined
-  const begun = await asking(() =>
-    unwrap(
-      client.POST('/api/faces/captures/', {
-        body: { reader: at.value > 0 ? at.value : null, cardholder: props.id },
-      }),
-    ),
-  )
-  if (begun) take(begun)
-}
-function take(state: FaceCapture) {
-  if (isGone) return
-  capture.value = state
-  if (at.value > 0) clock = setTimeout(() => void look(), EVERY_MS)
-}
-async function look() {
-  const token = capture.value?.token
-  if (!token) return
-  const state = await asking(() =>
-    unwrap(client.GET('/api/faces/captures/{token}/', { params: { path: { token } } })),
-  )
-  if (state) take(state)
-  else if (!isGone) clock = setTimeout(() => void look(), EVERY_MS * 4)
-}
-async function send(file: Blob) {
-  const token = capture.value?.token
-  if (!token) return
-  const state = await asking(() =>
+const sendPicture = (file: Blob) =>
+  send((token) =>
     unwrap(
       client.POST('/api/faces/captures/{token}/files/', {
         params: { path: { token } },
@@ -95,149 +68,74 @@ async function send(file: Blob) {
       }),
     ),
   )
-  if (state) take(state)
-}
-async function fromPortrait() {
-  const token = capture.value?.token
-  const image = props.portrait
-  if (!token || !image) return
-  const state = await asking(() =>
+const fromPortrait = () =>
+  send((token) =>
     unwrap(
-      client.POST('/api/faces/captures/{token}/portrait/', { params: { path: { token } }, body: { image } }),
+      client.POST('/api/faces/captures/{token}/portrait/', {
+        params: { path: { token } },
+        body: { image: props.portrait ?? '' },
+      }),
     ),
   )
-  if (state) take(state)
-}
-function chosen(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (file) void send(file)
-  input.value = ''
+async function sendAll(files: File[]) {
+  for (const file of files) await sendPicture(file)
 }
 watch(at, () => void begin(), { immediate: true })
-onBeforeUnmount(() => {
-  isGone = true
-  clearTimeout(clock)
-})
 </script>
 
 <template>
-  <div class="capture">
-    <div class="picture">
-      <img v-if="picture" :src="picture" :alt="t('faces.picture')" />
-      <span v-else class="quiet">{{ t('faces.nothing') }}</span>
-    </div>
-    <div class="side">
-      <SelectField v-model="at" class="at" :label="t('faces.from')" :options="places" />
-      <p v-if="at > 0" class="look">{{ t('faces.look', { reader: readerName }) }}</p>
-      <SilentReader v-if="reader" :reader="reader" />
-      <p class="quiet">{{ t('faces.about') }}</p>
-      <QualityBar v-if="capture" :quality="capture.quality ?? 0" :least="capture.least_quality" />
-      <p v-if="last" role="status" :class="{ denied: last.problem }">
-        <b v-if="capture?.quality">{{ t('faces.best', { quality: capture.quality }) }}</b>
-        {{ said }}
-      </p>
-      <p v-for="problem in refused" :key="problem.code" class="denied" role="alert">
-        {{ wordsFor(problem) }}
-      </p>
-      <div class="row acts">
-        <Button
-          v-if="at === PORTRAIT"
-          size="small"
-          :label="t('faces.takePortrait')"
-          :loading="isBusy"
-          :disabled="!capture"
-          @click="fromPortrait"
-        />
-        <Button
-          v-else-if="at === CAMERA"
-          size="small"
-          :label="t('faces.takeCamera')"
-          :disabled="!capture"
-          @click="isFilming = true"
-        />
-        <template v-else-if="at === FILE">
-          <input
-            ref="chooser"
-            type="file"
-            class="unseen"
-            tabindex="-1"
-            accept="image/jpeg,image/png,image/webp,image/heic,image/heif"
-            :aria-label="t('fingers.chooseFile')"
-            @change="chosen"
-          />
-          <Button
-            size="small"
-            :label="t('fingers.chooseFile')"
-            :loading="isBusy"
-            :disabled="!capture"
-            @click="chooser?.click()"
-          />
-        </template>
-        <Button
-          size="small"
-          :severity="capture?.quality ? undefined : 'secondary'"
-          :label="t('faces.use')"
-          :disabled="!capture?.quality"
-          @click="capture && emit('taken', capture)"
-        />
-        <Button
-          size="small"
-          severity="secondary"
-          variant="text"
-          :label="t('common.cancel')"
-          @click="emit('cancel')"
-        />
-      </div>
-    </div>
-    <CameraDialog
-      v-if="isFilming"
-      :name="t('faces.title')"
-      @take="void send($event)"
-      @close="isFilming = false"
-    />
-  </div>
+  <CapturePanel
+    v-model="at"
+    :picture="picture"
+    :picture-words="t('faces.picture')"
+    :no-picture="t('faces.nothing')"
+    :at-words="t('faces.from')"
+    :places="places"
+    :reader="reader"
+    :refused="refused"
+    :accept="at === FILE ? 'image/jpeg,image/png,image/webp,image/heic,image/heif' : undefined"
+    :is-busy="isBusy"
+    :is-ready="!!capture"
+    @files="sendAll"
+    @again="begin"
+    @cancel="emit('cancel')"
+  >
+    <b v-if="reader">{{ t('faces.look', { reader: reader.name }) }}</b>
+    <p class="quiet">{{ t('faces.about') }}</p>
+    <QualityBar v-if="capture" :quality="capture.quality ?? 0" :least="capture.least_quality" />
+    <p v-if="last" role="status" :class="{ denied: last.problem }">
+      <b v-if="capture?.quality">{{ t('faces.best', { quality: capture.quality }) }}</b>
+      {{ said }}
+    </p>
+    <template #acts>
+      <Button
+        v-if="at === PORTRAIT"
+        size="small"
+        :label="t('faces.takePortrait')"
+        :loading="isBusy"
+        :disabled="!capture"
+        @click="fromPortrait"
+      />
+      <Button
+        v-else-if="at === CAMERA"
+        size="small"
+        :label="t('faces.takeCamera')"
+        :disabled="!capture"
+        @click="isFilming = true"
+      />
+      <Button
+        size="small"
+        :severity="capture?.quality ? undefined : 'secondary'"
+        :label="t('faces.use')"
+        :disabled="!capture?.quality"
+        @click="capture && emit('taken', capture)"
+      />
+    </template>
+  </CapturePanel>
+  <CameraDialog
+    v-if="isFilming"
+    :name="t('faces.title')"
+    @take="void sendPicture($event)"
+    @close="isFilming = false"
+  />
 </template>
-
-<style scoped>
-.capture {
-  display: grid;
-  grid-template-columns: 148px 1fr;
-  gap: 14px;
-  padding: 8px 10px;
-  border-left: 3px solid var(--p-cadrin-lit);
-  background: var(--p-cadrin-amber-paper);
-}
-.picture {
-  display: grid;
-  place-items: center;
-  width: 148px;
-  height: 185px;
-  padding: 4px;
-  border: 1px solid var(--p-cadrin-hairline);
-  border-radius: 6px;
-  background: var(--p-cadrin-sheet);
-  text-align: center;
-}
-.picture img {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
-}
-.side {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  min-width: 0;
-}
-.acts {
-  flex-wrap: wrap;
-  margin-top: auto;
-}
-.at {
-  max-width: 220px;
-}
-.look {
-  font-weight: 600;
-}
-</style>

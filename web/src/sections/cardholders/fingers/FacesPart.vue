@@ -25,7 +25,6 @@ const props = defineProps<{
 }>()
 const theirs = defineModel<Biometrics>({ required: true })
 
-const MOST = 4
 const may = useSession().may('biometrics')
 const isTaking = ref(false)
 /** What was taken on this page and is not saved yet, by its token. */
@@ -60,7 +59,7 @@ function remove(place: number) {
     <div class="row head">
       <h3>{{ t('faces.title') }}</h3>
       <Button
-        v-if="may && !isTaking && faces.length < MOST"
+        v-if="may && !isTaking"
         size="small"
         severity="secondary"
         :label="t(faces.length ? 'faces.another' : 'faces.add')"

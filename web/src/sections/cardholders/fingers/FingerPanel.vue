@@ -18,7 +18,6 @@ import type { Capture, Finger, FingerDraft, Template } from './fingers'
 const props = defineProps<{
   id: number | null
   finger: Finger
-  count: number
   template: Template | undefined
   capture: Capture | undefined
   hasConsent: boolean
@@ -115,15 +114,9 @@ function taken(capture: Capture) {
           :problems="at('label')"
         />
         <label class="row" for="finger-duress">
-          <Checkbox
-            v-model="draft.is_duress"
-            binary
-            input-id="finger-duress"
-            :disabled="count < 2 && !draft.is_duress"
-          />
+          <Checkbox v-model="draft.is_duress" binary input-id="finger-duress" />
           {{ t('fingers.duress') }}
         </label>
-        <p v-if="count < 2" class="quiet">{{ t('fingers.duressNeedsTwo') }}</p>
         <FieldProblem id="finger-duress-problem" :problems="at('is_duress')" />
       </fieldset>
     </template>

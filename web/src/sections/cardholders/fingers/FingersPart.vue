@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import type { House, Problem } from '@/api/client'
 import { whenWords } from '@/kit/clock'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { under } from '@/kit/parts'
+import { biometricRules } from '@/sections/setup/queries'
 import { t } from '@/words'
 
 import FingerPanel from './FingerPanel.vue'
@@ -21,7 +23,7 @@ const props = defineProps<{
 }>()
 const theirs = defineModel<Biometrics>({ required: true })
 
-const POOR = 60
+const { data: rules } = useQuery(biometricRules)
 const chosen = ref<Finger | null>(null)
 /** What was taken on this page and is not saved yet, by its token. */
 const taken = ref<Record<string, Capture>>({})
@@ -49,7 +51,7 @@ function shownAs(finger: Finger): FingerShown {
       when: template ? whenWords(template.taken_at) : '',
     }),
     quality,
-    state: quality !== null && quality < POOR ? 'poor' : 'kept',
+    state: quality !== null && quality < (rules.value?.rule.least_quality ?? 0) ? 'poor' : 'kept',
   }
 }
 const shown = computed(
@@ -89,7 +91,6 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === 'finge
         :key="chosen"
         v-model:draft="fingers[place]"
         :finger="chosen"
-        :count="fingers.length"
         :template="templateOf(fingers[place]?.id)"
         :capture="taken[fingers[place]?.capture ?? '']"
         :has-consent="hasConsent"

@@ -37,7 +37,7 @@ function lower() {
     <div v-else class="row lower">
       <NumberField v-model="wanted" class="figure" :label="t('fingers.lowerTo')" :min="0" :max="100" />
       <TextField v-model="reason" class="reason" :label="t('fingers.lowerReason')" />
-      <Button size="small" :label="t('fingers.lower')" :disabled="reason.trim().length < 5" @click="lower" />
+      <Button size="small" :label="t('fingers.lower')" @click="lower" />
     </div>
   </template>
 </template>

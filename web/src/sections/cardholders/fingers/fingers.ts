@@ -43,15 +43,11 @@ export const biometricsOf = (id: MaybeRefOrGetter<number | null>) =>
         }),
       ),
     refetchInterval: ({ state }) =>
-      state.data?.consents.some((one) => isOver(one) && !one.gone_at) ? 3000 : false,
+      state.data?.consents.some((one) => !one.is_in_force && !one.gone_at) ? 3000 : false,
   })
 
-export const isOver = (consent: Consent) =>
-  consent.withdrawn_at !== null ||
-  (consent.expiry_at !== null && new Date(consent.expiry_at).getTime() <= Date.now())
-
 export const isInForce = (consent: Consent, factor: Taken) =>
-  !isOver(consent) && consent.factors.includes(factor)
+  consent.is_in_force && consent.factors.includes(factor)
 
 /** Send a file as the one part of a form. */
 export function formOf(file: Blob) {
