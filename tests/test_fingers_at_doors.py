@@ -15,8 +15,8 @@ from cadrin.biometrics.captures import (
     is_whole,
     picture_in,
 )
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft
-from cadrin.biometrics.models import Consent
+from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, FingerDraft
+from cadrin.biometrics.models import Consent, Template
 from cadrin.biometrics.tests.hands import CONSENT, with_finger
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.factors import Factors
@@ -175,6 +175,17 @@ class FingersAtDoors(LineCase):
         self.assertEqual(self.lay(MINE, 4751), "finger_missing")
         self.asked_for(Asks.FINGER)
         self.assertEqual([self.lay(seed) for seed in (MINE, THEIRS)], ["unknown_finger", "granted"])
+
+    def test_a_consent_is_not_said_to_be_gone_while_templates_rest_on_another(self) -> None:
+        consent = Consent.objects.get(holder_id=self.holder_id)
+        finger = Template.objects.get(holder_id=self.holder_id)
+        kept = FingerDraft(finger.pk, Finger(finger.position))
+        self.save(BiometricDraft((kept,), CONSENT))
+        withdraw_consent(self.house.actor, self.holder_id, consent.pk, NOON)
+        self.rounds()
+
+        self.assertEqual(Template.objects.filter(holder_id=self.holder_id).count(), 1)
+        self.assertEqual(note_templates_gone(NOON), 0)
 
     def test_a_door_knows_by_itself_when_a_consent_has_ended(self) -> None:
         Consent.objects.update(expiry_at=datetime.now(UTC) - timedelta(minutes=1))

@@ -139,10 +139,15 @@ def holders_to_forget(at: datetime) -> list[int]:
 
 
 def consents_over(at: datetime) -> dict[int, list[int]]:
-    """Return consents that are over and not noted as gone from every controller, by cardholder."""
+    """Return consents that are over, that no template here rests on or waits to go for, and that
+    are not noted as gone from every controller, by cardholder.
+    """
+    theirs = Template.objects.filter(holder_id=OuterRef("holder_id"))
     over = Consent.objects.filter(
         Q(withdrawn_at__lte=at) | Q(withdrawn_at=None, expiry_at__lte=at), gone_at=None
     )
+    for factor in BIOMETRIC:
+        over = over.exclude(_covering(factor) & Q(Exists(theirs.filter(factor=factor))))
     found: dict[int, list[int]] = {}
     for id_, holder_id in over.values_list("id", "holder_id"):
         found.setdefault(holder_id, []).append(id_)

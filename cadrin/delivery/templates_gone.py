@@ -6,7 +6,7 @@ from django.db import transaction
 
 from cadrin.access.plan import holders
 from cadrin.biometrics.commands import note_gone
-from cadrin.biometrics.queries import consents_over, holders_to_forget
+from cadrin.biometrics.queries import consents_over
 from cadrin.delivery.queries import not_held_counts
 from cadrin.outbox.queries import marks_of_cardholder
 
@@ -19,14 +19,11 @@ def note_templates_gone(at: datetime) -> int:
     over = consents_over(at)
     if not over:
         return 0
-    still_there = set(holders_to_forget(at))
     not_held = not_held_counts(holders(over))
     gone = [
         consent_id
         for holder_id, consent_ids in over.items()
-        if holder_id not in still_there
-        and not not_held.get(holder_id)
-        and not marks_of_cardholder(holder_id)[0]
+        if not not_held.get(holder_id) and not marks_of_cardholder(holder_id)[0]
         for consent_id in consent_ids
     ]
     note_gone(gone, at)

@@ -10,8 +10,6 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
-import orjson
-
 from cadrin.access.commands.groups import GrantDraft, GroupDraft, remove_group, save_group
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.models import AccessGroup
@@ -39,7 +37,6 @@ from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import take_marks
-from cadrin.delivery.wire import NoAnswer, Wire
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
@@ -55,54 +52,14 @@ from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.models import Controller, Door, Reader, Schedule
-from cadrin.standins.controller import Controller as StandIn
 from cadrin.standins.controller import Setup
 from tests.house import DAY, NOON, House
+from tests.law.standins import PatientStandIn, ShortWire
 
 ZONES = ("Europe/London", "Pacific/Chatham", "America/St_Johns")
 MOST_PEOPLE = 14
 MOST_ROUNDS = 40
 PINS = [f"{n}{m}0{k}" for n in (48, 85, 93) for m in (1, 7) for k in (5, 6, 7, 8)]
-
-
-class ShortWire(Wire):
-    """A wire to a stand-in in this process: what is said is written and read as on the line,
-    without a socket.
-    """
-
-    def __init__(self, standin: StandIn) -> None:
-        super().__init__("", b"")
-        self.standin = standin
-
-    def _say(self, method: str, path: str, said: bytes, deadline: float) -> dict[str, Any]:
-        if not self.standin.is_on:
-            raise NoAnswer("no_connection")
-        state = self.standin.state
-        if path == "digests":
-            answer = state() | {"digests": self.standin.digests()}
-        elif path == "records":
-            body = orjson.loads(said)
-            answer = self.standin.take(
-                [(key, record) for key, record in body["put"]], body["remove"]
-            )
-            answer = state() | answer
-        else:
-            asked = dict(pair.split("=") for pair in path.partition("?")[2].split("&"))
-            answer = state() | {"events": self.standin.events(asked["store"], int(asked["after"]))}
-        told: dict[str, Any] = orjson.loads(orjson.dumps(answer))
-        return told
-
-
-class PatientStandIn(StandIn):
-    """A stand-in whose clock is the world's, and whose keypads forget what was typed wrong."""
-
-    world: "World"
-
-    def clock(self) -> datetime:
-        return self.world.now
-
-    def unlock_keypads(self) -> None:
-        self._keypads.clear()
 
 
 class World:

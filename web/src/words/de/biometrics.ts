@@ -106,6 +106,7 @@ export const consents = {
   over: 'Einwilligung beendet {when}',
   withdrawn: 'Einwilligung widerrufen {when}',
   gone: 'alle Controller haben {when} bestätigt, dass sie nichts davon halten',
+  replaced: 'eine andere Einwilligung gilt an ihrer Stelle',
   notGone: 'noch nicht von allen Controllern bestätigt',
   take: 'Einwilligung entgegennehmen',
   new: 'Noch zu speichern: {how}',

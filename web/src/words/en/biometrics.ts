@@ -106,6 +106,7 @@ export const consents = {
   over: 'consent ended {when}',
   withdrawn: 'consent withdrawn {when}',
   gone: 'every controller confirmed at {when} that it holds nothing of it',
+  replaced: 'another consent stands in its place',
   notGone: 'not confirmed yet by every controller',
   take: 'Take consent',
   new: 'To be saved: {how}',

@@ -33,13 +33,11 @@ const isAsking = ref(false)
 const withdrawing = ref<Consent>()
 const current = computed(() => props.consents.filter((one) => one.is_in_force))
 const over = computed(() => props.consents.filter((one) => !one.is_in_force).slice(0, MOST_OVER))
+const isCovered = (factor: Taken) => current.value.some((one) => one.factors.includes(factor))
 
 /** What no consent covers yet. */
 const missing = computed(() =>
-  props.offered.filter(
-    (factor) =>
-      !current.value.some((one) => one.factors.includes(factor)) && !given.value?.factors.includes(factor),
-  ),
+  props.offered.filter((factor) => !isCovered(factor) && !given.value?.factors.includes(factor)),
 )
 const factorWords = (factors: readonly Taken[]) =>
   factors.map((factor) => t(`consents.factors.${factor}`)).join(', ')
@@ -50,12 +48,16 @@ const givenWords = (consent: Consent) =>
     how: t(`consents.hows.${consent.how}`),
     name: consent.taken_by,
   }) + `, ${t('consents.version', { version: consent.wording_version })}`
+const stillWords = (consent: Consent) =>
+  consent.gone_at
+    ? t('consents.gone', { when: whenWords(consent.gone_at) })
+    : t(consent.factors.some(isCovered) ? 'consents.replaced' : 'consents.notGone')
 const overWords = (consent: Consent) =>
   [
     consent.withdrawn_at
       ? t('consents.withdrawn', { when: whenWords(consent.withdrawn_at) })
       : t('consents.over', { when: whenWords(consent.expiry_at ?? '') }),
-    consent.gone_at ? t('consents.gone', { when: whenWords(consent.gone_at) }) : t('consents.notGone'),
+    stillWords(consent),
   ].join('; ')
 
 async function withdraw() {
