@@ -110,6 +110,10 @@ class Saving(Enrolled):
             "finger.capture_is_over": (kept, replace(new, capture="gone")),
             "input.no_longer_there": (replace(kept, id=kept.id + 99 if kept.id else 99),),
             "input.too_long": (replace(kept, label="x" * 41),),
+            "template.end_is_past": (replace(kept, expiry_at=NOON),),
+            "span.ends_before_it_begins": (
+                replace(kept, activation_at=NOON + 2 * DAY, expiry_at=NOON + DAY),
+            ),
             "finger.duress_needs_two": (replace(kept, is_duress=True),),
         }
         for code, fingers in cases.items():
@@ -217,10 +221,23 @@ class Ending(Enrolled):
         Consent.objects.update(expiry_at=NOON + DAY)
 
         self.assertEqual(forget_templates_over(NOON), 0)
-        self.assertEqual(holders([self.holder_id])[self.holder_id].fingers[0].span.end, NOON + DAY)
+        self.assertEqual(
+            holders([self.holder_id])[self.holder_id].fingers[0].agreed.end, NOON + DAY
+        )
         self.assertEqual(forget_templates_over(NOON + DAY), 1)
 
         self.assertFalse(Template.objects.exists())
+
+    def test_at_its_own_end_a_finger_goes_by_itself(self) -> None:
+        (kept,) = self.theirs().fingers
+        self.save(BiometricDraft((replace(kept, expiry_at=NOON + DAY),)))
+
+        self.assertEqual(forget_templates_over(NOON), 0)
+        self.assertEqual(forget_templates_over(NOON + DAY), 1)
+
+        self.assertFalse(Template.objects.exists())
+        told = Entry.objects.order_by("-id").values_list("action", flat=True)[:2]
+        self.assertEqual(list(told), ["finger.removed", "finger.changed"])
 
     def test_whoever_departs_loses_them_at_once_or_after_the_days_of_the_site(self) -> None:
         kept = biometric_settings()

@@ -118,8 +118,10 @@ class Faces(TestCase):
         self.assertEqual(kept.quality, best.quality)
 
     def test_of_one_person_may_be_several_and_each_is_like_another(self) -> None:
-        with_glasses = FaceDraft(None, "glasses", self.taken(1, TURNED, holder_id=self.holder_id))
-        stranger = FaceDraft(None, "", self.taken(4, holder_id=self.holder_id))
+        with_glasses = FaceDraft(
+            None, self.taken(1, TURNED, holder_id=self.holder_id), label="glasses"
+        )
+        stranger = FaceDraft(None, self.taken(4, holder_id=self.holder_id))
 
         self.assertEqual(
             self.refusal(self.kept(), stranger),

@@ -24,8 +24,10 @@ from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.tests.builders import Asks
 from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import raw_of
+from cadrin.delivery.controllers import controllers
 from cadrin.delivery.line import Line
-from cadrin.delivery.models import Record
+from cadrin.delivery.models import Link
+from cadrin.delivery.preview import preview_cardholder
 from cadrin.delivery.templates_gone import note_templates_gone
 from cadrin.delivery.wire import Wire
 from cadrin.desk.explaining import explanation
@@ -194,6 +196,26 @@ class FingersAtDoors(LineCase):
 
         self.assertEqual(self.lay(MINE, 4751), "finger_without_consent")
 
+    def test_a_suspended_finger_lies_at_no_controller_and_counts_again_when_it_is_let(self) -> None:
+        finger = Template.objects.get(holder_id=self.holder_id)
+        kept = FingerDraft(finger.pk, Finger(finger.position))
+
+        self.save(BiometricDraft((replace(kept, is_suspended=True),)))
+
+        self.assert_held_exactly()
+        self.assertEqual(self.lay(MINE, 4751), "finger_suspended")
+        self.rounds()
+        found = explanation(ANYBODY, Read.objects.latest("id").pk, NOON)
+        self.assertIn(
+            ["finger_terms"], [[step.act for step in remedy] for remedy in found.remedies]
+        )
+        self.asked_for(Asks.FINGER)
+        self.assertEqual(self.lay(MINE), "unknown_finger")
+        soon = datetime.now(UTC).replace(microsecond=0) + timedelta(hours=1)
+        for terms, reason in (({"activation_at": soon}, "finger_pending"), ({}, "granted")):
+            self.save(BiometricDraft((replace(kept, **terms),)))  # type: ignore[arg-type]
+            self.assertEqual(self.lay(MINE), reason)
+
     def test_why_and_what_would_open_it_is_said_of_a_finger_too(self) -> None:
         self.assertEqual(self.lay(STRANGE, 4751), "finger_of_another")
         self.rounds()
@@ -207,14 +229,31 @@ class FingersAtDoors(LineCase):
         )
         self.assertEqual(Read.objects.latest("id").factors, "card,finger")
 
-    def test_one_without_room_for_more_fingers_says_so(self) -> None:
+    def test_one_without_room_keeps_the_first_fingers_and_says_whose_it_lacks(self) -> None:
+        self.asked_for((*Asks.CARD, *Asks.FINGER))
         self.start({"scanners": [self.gate], "most_templates": 1})
-        self.house.mark_everything()
 
         self.rounds()
+        self.rounds()
 
-        refused = Record.objects.exclude(state="held").get(controller=self.house.north)
-        self.assertEqual(refused.refusal, "no_room_for_templates")
+        self.assert_held_exactly()
+        link = Link.objects.get(controller=self.house.north)
+        (left_out,) = link.without_templates
+        self.assertNotEqual(left_out, self.holder_id)
+        self.assertEqual([self.lay(s) for s in (MINE, THEIRS)], ["granted", "unknown_finger"])
+        self.assertEqual(self.lay(None, 4752), "granted")
+        (told,) = [one for one in controllers(ANYBODY, NOON) if one["id"] == self.house.north.pk]
+        self.assertEqual(told["without_templates"], 1)
+        stored = stored_cardholder(Cardholder.objects.get(pk=left_out), rules())
+        draft = replace(stored, details=replace(stored.details, last_name="Norquay"))
+        found = preview_cardholder(self.house.actor, left_out, draft, NOON, NOON)
+        self.assertTrue(found.to_send[0].is_without_templates)
+
+        self.save(BiometricDraft())
+        self.rounds()
+
+        self.assert_held_exactly()
+        self.assertEqual(self.lay(THEIRS), "granted")
 
     def test_a_desks_scanner_sends_pictures_or_templates_to_whoever_waits(self) -> None:
         desk, actor = self.house.desk_reader.pk, self.house.actor

@@ -6,7 +6,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
-from cadrin.biometrics.drafts import BiometricDraft
+from cadrin.biometrics.drafts import BiometricDraft, FaceDraft, FingerDraft
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.biometrics.queries import factors_covered
 from cadrin.biometrics.settings import biometric_settings
@@ -15,7 +15,7 @@ from cadrin.core.credentials.biometric import Biometric, time_covered
 from cadrin.core.credentials.biometric import Consent as CoreConsent
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.errors import Invalid
-from cadrin.core.records.biometrics import WITHOUT_CONSENT
+from cadrin.core.records.biometrics import AGAINST
 from cadrin.core.validity import Span
 from cadrin.operators.sealing import unseal
 
@@ -73,18 +73,23 @@ def templates_at_doors(
     """
     found: dict[tuple[int, Factor], list[Biometric]] = {}
     rows = Template.objects.filter(holder_id__in=holder_ids).order_by("id")
-    for holder_id, name, id_, sealed, is_duress in rows.values_list(
-        "holder_id", "factor", "id", "sealed", "is_duress"
-    ):
-        factor = Factor(name)
-        span = time_covered(consents.get(holder_id, ()), factor)
+    for row in rows:
+        factor = Factor(row.factor)
         try:
-            record = unseal(sealed)
+            record = "" if row.is_suspended else unseal(row.sealed)
         except Invalid:  # everything else must go on reaching the doors
-            logger.error("template %s cannot be unsealed: it is left out at doors", id_)
+            logger.error("template %s cannot be unsealed: it is left out at doors", row.pk)
             continue
-        template = Biometric(id_, record, WITHOUT_CONSENT[factor], span, is_duress)
-        found.setdefault((holder_id, factor), []).append(template)
+        template = Biometric(
+            row.pk,
+            record,
+            AGAINST[factor],
+            time_covered(consents.get(row.holder_id, ()), factor),
+            Span(row.activation_at, row.expiry_at),
+            row.is_suspended,
+            row.is_duress,
+        )
+        found.setdefault((row.holder_id, factor), []).append(template)
     return found
 
 
@@ -108,26 +113,27 @@ def as_saved(holder: Holder, before: Holder, draft: BiometricDraft | None, at: d
             end = at + timedelta(days=days) if days else None
             given = (CoreConsent(factor, Span(None, end)) for factor in draft.new_consent.factors)
             consents = (*consents, *given)
-        marked = ((finger.id, finger.is_duress) for finger in draft.fingers)
-        fingers = _wanted(Factor.FINGER, marked, fingers, consents)
-        faces = _wanted(Factor.FACE, ((face.id, False) for face in draft.faces), faces, consents)
+        fingers = _wanted(Factor.FINGER, draft.fingers, fingers, consents)
+        faces = _wanted(Factor.FACE, draft.faces, faces, consents)
         alone = Span(None, draft.card_alone.expiry_at) if draft.card_alone else None
     return replace(holder, fingers=fingers, faces=faces, card_alone=alone, consents=consents)
 
 
 def _wanted(
     factor: Factor,
-    marked: Iterable[tuple[int | None, bool]],
+    drafts: Iterable[FingerDraft | FaceDraft],
     before: Iterable[Biometric],
     consents: Iterable[CoreConsent],
 ) -> tuple[Biometric, ...]:
     known = {template.id: template for template in before}
-    span = time_covered(consents, factor)
+    agreed = time_covered(consents, factor)
     return tuple(
         replace(
-            known.get(id_ or 0) or Biometric(-place, "", WITHOUT_CONSENT[factor]),
-            span=span,
-            is_duress=is_duress,
+            known.get(draft.id or 0) or Biometric(-place, "", AGAINST[factor]),
+            agreed=agreed,
+            span=draft.span,
+            is_suspended=draft.is_suspended,
+            is_duress=isinstance(draft, FingerDraft) and draft.is_duress,
         )
-        for place, (id_, is_duress) in enumerate(marked, start=1)
+        for place, draft in enumerate(drafts, start=1)
     )

@@ -8,7 +8,13 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from cadrin.biometrics.captures import template_of
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, ConsentDraft, FingerDraft
+from cadrin.biometrics.drafts import (
+    BiometricDraft,
+    CardAloneDraft,
+    ConsentDraft,
+    FingerDraft,
+    terms_of,
+)
 from cadrin.biometrics.face_commands import set_faces
 from cadrin.biometrics.models import Capture, CardAlone, Consent, Template
 from cadrin.biometrics.proofs import use_proof
@@ -124,19 +130,19 @@ def _differs(row: Template, draft: FingerDraft) -> bool:
 
 
 def _wanted(draft: FingerDraft) -> dict[str, Any]:
-    return {
-        "finger": draft.finger.name.lower(),
-        "label": draft.label.strip(),
-        "is_duress": draft.is_duress,
-    }
+    told = {"finger": draft.finger.name.lower(), "is_duress": draft.is_duress}
+    return told | terms_of(draft)
 
 
 def _shown(row: Template) -> dict[str, Any]:
-    return {
-        "finger": Finger(row.position).name.lower(),
-        "label": row.label,
-        "is_duress": row.is_duress,
-    }
+    told = {"finger": Finger(row.position).name.lower(), "is_duress": row.is_duress}
+    return told | terms_of(row)
+
+
+def _set_terms(row: Template, draft: FingerDraft) -> None:
+    row.position, row.is_duress = draft.finger, draft.is_duress
+    for name, value in terms_of(draft).items():
+        setattr(row, name, value)
 
 
 def _enrolled(actor: Actor, part: Part[BiometricDraft], draft: FingerDraft, at: datetime) -> Act:
@@ -153,7 +159,7 @@ def _changed(
     finger = _shown(row)["finger"]
     before = _shown(row) | {"quality": row.quality}
     taken: dict[str, Any] = {"quality": row.quality}
-    row.position, row.label, row.is_duress = draft.finger, draft.label.strip(), draft.is_duress
+    _set_terms(row, draft)
     if draft.capture:
         taken |= _take(actor, row, draft, at)
     changes = {"finger": (finger, finger)} | dict(changes_between(before, _shown(row) | taken))
@@ -165,7 +171,7 @@ def _take(actor: Actor, row: Template, draft: FingerDraft, at: datetime) -> dict
     capture = Capture.objects.get(token=draft.capture)
     template = template_of(capture)
     row.sealed = seal(record_of_finger(FingerView(draft.finger, template)))
-    row.position, row.label, row.is_duress = draft.finger, draft.label.strip(), draft.is_duress
+    _set_terms(row, draft)
     row.quality, row.taken_at, row.taken_by = template.quality, at, actor.name
     told: dict[str, Any] = {"quality": template.quality}
     if capture.lowered_because:

@@ -2,9 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any
 
-from cadrin.biometrics.drafts import BiometricDraft, FaceDraft
+from cadrin.biometrics.drafts import BiometricDraft, FaceDraft, terms_of
 from cadrin.biometrics.face_captures import face_taken
 from cadrin.biometrics.models import Capture, Template
 from cadrin.core.credentials.face.template import record_of_face
@@ -33,12 +32,9 @@ def set_faces(
     for draft in wanted:
         if draft.id is None:
             acts.append(_enrolled(actor, part, draft, at))
-        elif kept[draft.id].label != draft.label.strip():
-            row = kept[draft.id]
-            labels = {"label": (row.label, draft.label.strip())}
-            row.label = draft.label.strip()
-            row.save()
-            acts.append(Act("face.changed", (part.about,), labels))
+        elif changes := changes_between(terms_of(kept[draft.id]), terms_of(draft)):
+            Template.objects.filter(pk=draft.id).update(**terms_of(draft))
+            acts.append(Act("face.changed", (part.about,), changes))
     return acts
 
 
@@ -52,14 +48,15 @@ def _enrolled(actor: Actor, part: Part[BiometricDraft], draft: FaceDraft, at: da
         holder_id=part.holder_id,
         factor=Factor.FACE,
         position=next(place for place in range(1, len(taken) + 2) if place not in taken),
-        label=draft.label.strip(),
+        **terms_of(draft),
         sealed=seal(record_of_face(face)),
         quality=face.quality,
         taken_at=at,
         taken_by=actor.name,
     )
     capture.delete()
-    told: dict[str, Any] = {"label": draft.label.strip() or None, "quality": face.quality}
+    told = {name: value for name, value in terms_of(draft).items() if value}
+    told["quality"] = face.quality
     if draft.despite_match:
         told["despite_match"] = True
     return Act("face.enrolled", (part.about,), changes_between({}, told))

@@ -9,6 +9,7 @@ from cadrin.biometrics.face_captures import face_taken
 from cadrin.biometrics.face_search import faces_of, search_all_faces
 from cadrin.biometrics.queries import has_consent_to
 from cadrin.biometrics.settings import face_rule
+from cadrin.core.credentials.biometric import problems_with_terms
 from cadrin.core.credentials.face.enrolment import MOST_TEMPLATES, is_same_face
 from cadrin.core.credentials.face.template import FaceTemplate
 from cadrin.core.credentials.factors import Factor
@@ -16,8 +17,6 @@ from cadrin.core.errors import Param, Problem
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.queries import display_names
-
-LONGEST_LABEL = 40
 
 
 def problems_with_faces(
@@ -34,8 +33,8 @@ def problems_with_faces(
     before = faces_of(holder_id, (draft.id for draft in wanted.faces if draft.id))
     for place, draft in enumerate(wanted.faces):
         field = f"faces.{place}"
-        if len(draft.label) > LONGEST_LABEL:
-            yield Problem("input.too_long", f"{field}.label", {"most": LONGEST_LABEL})
+        terms = problems_with_terms(draft.label, draft.span, at)
+        yield from (problem.under(field) for problem in terms)
         if draft.id is not None and draft.id not in known:
             yield Problem("input.no_longer_there", field)
         elif draft.id is None:

@@ -70,6 +70,10 @@ class Template(models.Model):
     taken_at = models.DateTimeField()
     taken_by = models.CharField(max_length=310)
     is_duress = models.BooleanField(default=False)
+    # suspended, no door holds it; at its expiry it goes
+    is_suspended = models.BooleanField(default=False)
+    activation_at = models.DateTimeField(null=True)
+    expiry_at = models.DateTimeField(null=True)
     # set while its cardholder has departed: then it goes
     kept_until = models.DateTimeField(null=True)
 

@@ -12,7 +12,11 @@ from cadrin.biometrics.queries import has_consent_to, template_ids_of
 from cadrin.biometrics.search import search_everybody
 from cadrin.biometrics.settings import finger_rule
 from cadrin.biometrics.wordings import shown_wording
-from cadrin.core.credentials.biometric import HowGiven, problems_with_card_alone
+from cadrin.core.credentials.biometric import (
+    HowGiven,
+    problems_with_card_alone,
+    problems_with_terms,
+)
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.enrolment import is_same_finger
 from cadrin.core.credentials.finger.template import FingerTemplate
@@ -25,8 +29,6 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.parts import Part
 from cadrin.people.queries import display_names
-
-LONGEST_LABEL = 40
 
 
 def problems_with_biometrics(
@@ -95,8 +97,8 @@ def _problems_with_fingers(
     taken: list[FingerTemplate] = []
     for place, draft in enumerate(wanted.fingers):
         field = f"fingers.{place}"
-        if len(draft.label) > LONGEST_LABEL:
-            yield Problem("input.too_long", f"{field}.label", {"most": LONGEST_LABEL})
+        terms = problems_with_terms(draft.label, draft.span, at)
+        yield from (problem.under(field) for problem in terms)
         if draft.id is not None and draft.id not in known:
             yield Problem("input.no_longer_there", field)
         elif draft.id is None and not draft.capture:

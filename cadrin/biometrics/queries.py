@@ -1,15 +1,22 @@
 """Read consents and templates; the templates themselves only as doors get them."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from datetime import datetime
+from typing import Any
 
-from django.db.models import Exists, OuterRef, Q
+from django.db.models import Count, Exists, Max, OuterRef, Q, QuerySet
 
-from cadrin.biometrics.drafts import BiometricDraft, CardAloneDraft, FaceDraft, FingerDraft
+from cadrin.biometrics.drafts import (
+    BiometricDraft,
+    CardAloneDraft,
+    FaceDraft,
+    FingerDraft,
+    terms_of,
+)
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
-from cadrin.credentials.matching import is_not_over
+from cadrin.credentials.matching import has_begun, is_not_over
 from cadrin.outbox.rows import Rows
 
 
@@ -27,11 +34,11 @@ def biometrics_of(holder_ids: Iterable[int]) -> dict[int, BiometricDraft]:
     rows = Template.objects.filter(holder_id__in=ids).order_by("position")
     for template in rows.defer("sealed"):
         if template.factor == Factor.FACE:
-            face = FaceDraft(template.pk, template.label)
+            face = FaceDraft(template.pk, **terms_of(template))
             faces[template.holder_id] = (*faces.get(template.holder_id, ()), face)
             continue
         draft = FingerDraft(
-            template.pk, Finger(template.position), template.label, template.is_duress
+            template.pk, Finger(template.position), template.is_duress, **terms_of(template)
         )
         fingers[template.holder_id] = (*fingers.get(template.holder_id, ()), draft)
     alone = {
@@ -93,9 +100,29 @@ def has_template(factor: Factor) -> Q:
     return Q(Exists(Template.objects.filter(holder_id=OuterRef("pk"), factor=factor)))
 
 
+def has_template_in_force(factor: Factor, at: datetime) -> Q:
+    """Match whoever has a template of a factor that counts at ``at``, or when they start if that is
+    later, consent set apart.
+    """
+    theirs = Template.objects.filter(holder_id=OuterRef("pk"), factor=factor, is_suspended=False)
+    return Q(Exists(theirs.filter(has_begun(at), is_not_over(at))))
+
+
+def template_counts(factors: Collection[Factor], people: QuerySet[Any]) -> list[tuple[int, int]]:
+    """Return how many templates of some factors that doors hold each of these people has; whoever
+    has the newest comes last.
+    """
+    rows = Template.objects.filter(factor__in=factors, is_suspended=False, holder__in=people)
+    counts = rows.values("holder_id").annotate(count=Count("id"), newest=Max("id"))
+    return list(counts.order_by("newest").values_list("holder_id", "count"))
+
+
 def with_template_or_excused(factor: Factor, at: datetime) -> set[int]:
-    """Return the cardholders who have a template of a factor, or are let in by card alone."""
-    has = set(Template.objects.filter(factor=factor).values_list("holder_id", flat=True))
+    """Return the cardholders who have a template of a factor that is not suspended, or are let in by
+    card alone.
+    """
+    rows = Template.objects.filter(factor=factor, is_suspended=False)
+    has = set(rows.values_list("holder_id", flat=True))
     excused = CardAlone.objects.filter(_has_not_ended(at)).values_list("holder_id", flat=True)
     return has.union(excused)
 
@@ -120,13 +147,13 @@ def is_by_card_alone(at: datetime) -> Q:
 
 
 def not_to_be_kept(at: datetime) -> Q:
-    """Match templates that may not be kept: without a consent in force, or after their cardholder
-    departed.
+    """Match templates that may not be kept: without a consent in force, at their own end, or after
+    their cardholder departed.
     """
     in_force = Consent.objects.filter(
         _has_not_ended(at), holder_id=OuterRef("holder_id"), withdrawn_at=None
     )
-    is_over = Q(kept_until__lte=at)
+    is_over = Q(kept_until__lte=at) | Q(expiry_at__lte=at)
     for factor in BIOMETRIC:
         is_over |= Q(factor=factor) & ~Q(Exists(in_force.filter(_covering(factor))))
     return is_over

@@ -32,7 +32,7 @@ def has_card_of(format_ids: Iterable[int]) -> Q:
 def has_card_in_force(at: datetime) -> Q:
     """Match whoever has a card that counts, whatever hours of its own it has."""
     alive = Q(status=CardStatus.ISSUED) | Q(status=CardStatus.SUSPENDED, suspended_until__lte=at)
-    in_force = _cards().filter(alive, _has_begun(at), is_not_over(at))
+    in_force = _cards().filter(alive, has_begun(at), is_not_over(at))
     return Q(Exists(in_force.exclude(use_limit__isnull=False, used__gte=F("use_limit"))))
 
 
@@ -57,7 +57,7 @@ def has_plate() -> Q:
     return Q(Exists(Plate.objects.filter(holder_id=OuterRef("pk"))))
 
 
-def _has_begun(at: datetime) -> Q:
+def has_begun(at: datetime) -> Q:
     """Match what counts at ``at``, or when its cardholder starts if that is later."""
     return (
         Q(activation_at=None)

@@ -1,6 +1,7 @@
 """A PIN as an operator wants a cardholder to have it."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 MOST_PINS = 10
@@ -12,7 +13,7 @@ class PinDraft:
 
     Without ``entry`` the one that is there stays. ``again`` is what was typed the second time.
     ``is_generated`` asks the house to make one up, ``is_mailed`` to send it to the cardholder
-    instead of showing it.
+    instead of showing it. ``expiry_at`` is that of the one that is there, by the site's rule.
     """
 
     id: int | None = None
@@ -23,6 +24,7 @@ class PinDraft:
     is_generated: bool = False
     is_mailed: bool = False
     was_generated: bool = False
+    expiry_at: datetime | None = None
 
     @property
     def is_new(self) -> bool:

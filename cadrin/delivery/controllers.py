@@ -39,6 +39,9 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
             "counts": {state.value: counts.get((id_, state.value), 0) for state in RecordState},
             "still_works": taking_away.get(id_, 0),
             "left_out": left_out.get(id_, 0),
+            "without_templates": len(only_seen(actor, links[id_].without_templates))
+            if id_ in links
+            else 0,
             "incidents": incidents.get(id_, []),
         }
         for controller in controllers_with_doors(actor)
@@ -120,5 +123,6 @@ def has_trouble(controller: Mapping[str, Any]) -> bool:
         or controller["counts"][RecordState.REFUSED]
         or controller["incidents"]
         or controller["left_out"]
+        or controller["without_templates"]
         or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
     )

@@ -29,7 +29,7 @@ from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance, state_of
-from cadrin.delivery.wanted import key_of, memory_of, plan_bodies_at, plans_here
+from cadrin.delivery.wanted import key_of, memories, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
@@ -196,7 +196,7 @@ class Line:
         if keys[0].kind is not RecordKind.CARDHOLDER:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
-        found, memory = holders(key.id for key in keys), memory_of(self._notes.link)
+        found, memory = holders(key.id for key in keys), memories()[self.controller_id]
         written = [
             (key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found
         ]

@@ -20,6 +20,9 @@ class Link(models.Model):
     most_cards = models.PositiveIntegerField(null=True)  # of one cardholder
     longest_name = models.PositiveIntegerField(null=True)
     latest = models.PositiveBigIntegerField(null=True)  # the last second of its calendar
+    most_templates = models.PositiveIntegerField(null=True)  # of everybody together
+    # cardholders whose templates it has no room for, by their ids
+    without_templates = models.JSONField(default=list)
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
     last_event = models.PositiveBigIntegerField(default=0)
     turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not

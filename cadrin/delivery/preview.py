@@ -16,14 +16,15 @@ from cadrin.core.access.difference import (
     open_spans_of_ways_out,
     weeks_that_matter,
 )
-from cadrin.core.access.plan import AccessGroup, Holder
+from cadrin.core.access.plan import AccessGroup, Holder, Plan
 from cadrin.core.access.reach import DoorReach, reach
 from cadrin.core.access.readiness import ReadinessItem, readiness
 from cadrin.core.credentials.card.card import CardKey
-from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_left_out
+from cadrin.core.credentials.factors import BIOMETRIC
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import RegisterRules
-from cadrin.core.records.cardholders import Cut, encode_cardholder, what_is_cut
+from cadrin.core.records.cardholders import Cut, belongs_at, encode_cardholder, what_is_cut
 from cadrin.core.records.keys import digest
 from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.schedules import zone_named
@@ -32,7 +33,7 @@ from cadrin.credentials.pins import term_of_new
 from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
 from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
-from cadrin.delivery.wanted import memories, plans_here
+from cadrin.delivery.wanted import memories, plans_here, template_counts_at
 from cadrin.enrolment.draft import CardholderDraft, Limits, Wanted
 from cadrin.enrolment.problems import problems_with_draft
 from cadrin.enrolment.queries import with_what_is_hidden
@@ -48,8 +49,8 @@ class ToSend(NamedTuple):
 
     ``left_out`` are the cards that would work and for which it has no room, as it keeps
     ``most_cards`` of one cardholder: they open nothing there. ``is_full`` when it has no room for
-    another cardholder: it will refuse. ``cut`` is what it cannot express, and ``latest`` the last
-    day of its calendar.
+    another cardholder: it will refuse; ``is_without_templates`` where it has none for their fingers
+    and faces. ``cut`` is what it cannot express, and ``latest`` the last day of its calendar.
     """
 
     controller_id: int
@@ -59,6 +60,7 @@ class ToSend(NamedTuple):
     most_cards: int | None = None
     left_out: tuple[CardKey, ...] = ()
     is_full: bool = False
+    is_without_templates: bool = False
     cut: tuple[Cut, ...] = ()
     latest: datetime | None = None
 
@@ -162,9 +164,16 @@ def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term
 def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
     silent, memory = _silent_controllers(), memories()
     full = full_controllers(before.id)
+    limits = dict(
+        Link.objects.exclude(most_templates=None).values_list("controller_id", "most_templates")
+    )
     for controller_id, here in plans_here().items():
         of_this = memory.get(controller_id, ANY_MEMORY)
-        old, new = (encode_cardholder(item, here, of_this) for item in (before, after))
+        then = _with_room_or_without(of_this, after, controller_id, here, limits.get(controller_id))
+        old, new = (
+            encode_cardholder(item, here, known)
+            for item, known in ((before, of_this), (after, then))
+        )
         if new is not None and new != old:
             left_out = tuple(card.key for card in cards_left_out(after.cards, of_this, at))
             yield ToSend(
@@ -174,6 +183,7 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
                 most_cards=of_this.most_cards if left_out else None,
                 left_out=left_out,
                 is_full=controller_id in full,
+                is_without_templates=after.id in then.without_templates,
                 cut=what_is_cut(after, of_this),
                 latest=None
                 if of_this.latest is None
@@ -181,6 +191,28 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
             )
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)
+
+
+def _with_room_or_without(
+    memory: Memory, holder: Holder, controller_id: int, here: Plan, most: int | None
+) -> Memory:
+    """Return a memory as it will be: with room for the templates of a holder, or without."""
+    theirs = sum(
+        not template.is_suspended
+        for factor in BIOMETRIC
+        if here.takes(factor)
+        for template in holder.biometrics(factor)
+    )
+    others = memory.without_templates - {holder.id}
+    if most is None or not theirs or not belongs_at(holder, here):
+        return memory._replace(without_templates=others)
+    kept = sum(
+        count
+        for holder_id, count in template_counts_at(controller_id)
+        if holder_id != holder.id and holder_id not in others
+    )
+    mine = {holder.id} if kept + theirs > most else set()
+    return memory._replace(without_templates=others | mine)
 
 
 def _silent_controllers() -> set[int]:

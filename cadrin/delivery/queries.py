@@ -123,14 +123,28 @@ def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any
             bool(row.pop("confirmed")),
             row.pop("is_withdrawal") or is_taking_away,
         )
-        left_out = cards_left_out(cards, memory.get(row["controller_id"], ANY_MEMORY), at)
-        row |= {"still_works": is_there and takes_away, "left_out": [card.key for card in left_out]}
+        of_this = memory.get(row["controller_id"], ANY_MEMORY)
+        left_out = cards_left_out(cards, of_this, at)
+        row |= {
+            "still_works": is_there and takes_away,
+            "left_out": [card.key for card in left_out],
+            "is_without_templates": cardholder_id in of_this.without_templates,
+            "keeps": _kept_at(row["controller_id"]) if is_there else [],
+        }
     return {
         "is_pending": is_pending,
         "records": records,
         "not_held": not_held_counts(people).get(cardholder_id, 0),
         "worker_stopped_at": worker_stopped_at(at),
     }
+
+
+def _kept_at(controller_id: int) -> list[str]:
+    """Return the factors of which a controller keeps what somebody has: cards always, so that it can
+    say whose an unwanted one is.
+    """
+    here = plans_here().get(controller_id, Plan())
+    return [factor for factor in Factor if factor is Factor.CARD or here.takes(factor)]
 
 
 def _records_of(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:

@@ -6,21 +6,27 @@ from functools import lru_cache, partial
 from typing import NamedTuple
 
 from django.db import connection, transaction
+from django.db.models import Q
 
+from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.queries import member_ids, members_of_any
+from cadrin.biometrics.queries import template_counts
 from cadrin.core.access.plan import Plan
+from cadrin.core.credentials.biometric import without_room
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory
-from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind, digest
 from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.records.states import RecordState, after_change
+from cadrin.core.validity import Standing
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.record_states import Step, advance
 from cadrin.outbox.commands import forget_marks, mark_for_delivery
 from cadrin.outbox.queries import has_marks, next_marks, plan_version
 from cadrin.outbox.subjects import Subject
+from cadrin.people.queries import people_matching
 from cadrin.sites.queries import readers_of_controllers
 
 CARDHOLDERS_AT_ONCE = 500
@@ -70,7 +76,7 @@ def _controllers_of_groups_at(version: str) -> Mapping[int, tuple[int, ...]]:
     return {group_id: tuple(ids) for group_id, ids in found.items()}
 
 
-OF_A_MEMORY = ("most_cards", "longest_name", "latest")
+OF_A_MEMORY = ("most_cards", "longest_name", "latest", "most_templates")
 """What a controller tells of its memory, by which its records are written."""
 
 
@@ -78,13 +84,18 @@ def memories() -> dict[int, Memory]:
     """Return what is known of each controller's memory."""
     return {
         link.controller_id: memory_of(link)
-        for link in Link.objects.only("controller_id", "store", *OF_A_MEMORY)
+        for link in Link.objects.only("controller_id", "store", "without_templates", *OF_A_MEMORY)
     }
 
 
 def memory_of(link: Link) -> Memory:
-    limits = {name: getattr(link, name) for name in OF_A_MEMORY}
-    return Memory(name_of_memory(link.controller_id, link.store), **limits)
+    return Memory(
+        name_of_memory(link.controller_id, link.store),
+        link.most_cards,
+        link.longest_name,
+        link.latest,
+        frozenset(link.without_templates),
+    )
 
 
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
@@ -110,9 +121,31 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
         if groups or controllers:
             _pass_on_to_people(groups, controllers)
             want_plans(at)
+        share_out_room_for_templates()
         want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
         forget_marks(marks)
     return len(marks)
+
+
+def share_out_room_for_templates() -> None:
+    """Work out whose templates each controller has room for, and mark whom that changed."""
+    for link in Link.objects.exclude(most_templates=None):
+        counts = template_counts_at(link.controller_id)
+        left_out = without_room(counts, link.most_templates or 0)
+        if changed := left_out ^ set(link.without_templates):
+            mark_for_delivery(Subject.CARDHOLDER, changed)
+            link.without_templates = sorted(left_out)
+            link.save(update_fields=("without_templates",))
+
+
+def template_counts_at(controller_id: int) -> list[tuple[int, int]]:
+    """Return how many templates each cardholder has that a controller should hold; whoever has the
+    newest comes last.
+    """
+    here = plans_here().get(controller_id, Plan())
+    taken = [factor for factor in BIOMETRIC if here.takes(factor)]
+    people = is_in_any_of(here.groups) & ~Q(standing=Standing.DEPARTED)
+    return template_counts(taken, people_matching(people)) if taken else []
 
 
 def _pass_on_to_people(group_ids: Iterable[int], controller_ids: Iterable[int]) -> None:

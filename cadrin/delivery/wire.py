@@ -54,6 +54,7 @@ class Answer:
     most_cards: int | None
     longest_name: int | None = None
     latest: int | None = None
+    most_templates: int | None = None
     forged: int = 0
     replayed: int = 0
 
@@ -246,21 +247,14 @@ def _answer(body: dict[str, Any]) -> Answer:
     at = datetime.fromisoformat(body["at"])
     if at.tzinfo is None or len(body["sum"]) != 32 or int(body["sum"], 16) < 0:
         raise ValueError("not an answer")
-    capacity, most_cards, longest_name, latest, forged, replayed = (
-        _count(body.get(name))
-        for name in ("capacity", "most_cards", "longest_name", "latest", "forged", "replayed")
-    )
-    store = str(body["store"])[:LONGEST_NAME]
+    limits = ("capacity", "most_cards", "longest_name", "latest", "most_templates")
     return Answer(
-        store,
+        str(body["store"])[:LONGEST_NAME],
         body["sum"],
         at,
-        capacity,
-        most_cards,
-        longest_name,
-        latest,
-        forged or 0,
-        replayed or 0,
+        **{name: _count(body.get(name)) for name in limits},
+        forged=_count(body.get("forged")) or 0,
+        replayed=_count(body.get("replayed")) or 0,
     )
 
 

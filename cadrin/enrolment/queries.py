@@ -44,7 +44,10 @@ def stored_cardholders(
             memberships[cardholder.pk],
             cardholder.version,
             images[cardholder.pk],
-            tuple(PinDraft(pin.pk, pin.label, pin.opens_alone) for pin in pins[cardholder.pk]),
+            tuple(
+                PinDraft(pin.pk, pin.label, pin.opens_alone, expiry_at=pin.expiry_at)
+                for pin in pins[cardholder.pk]
+            ),
             plates[cardholder.pk],
             biometrics[cardholder.pk],
         )

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import F, Q
+from django.db.models import F, Q, QuerySet
 from django.db.models.functions import Length
 
 from cadrin.core.errors import NotFound
@@ -209,6 +209,11 @@ def ids_there(ids: Iterable[int | None]) -> set[int]:
     """Return those of the ids that are a cardholder's."""
     wanted = [id_ for id_ in ids if id_ is not None]
     return set(Cardholder.objects.filter(pk__in=wanted).values_list("id", flat=True))
+
+
+def people_matching(match: Q) -> QuerySet[Cardholder]:
+    """Return cardholders that a condition matches, for a condition on what is theirs."""
+    return Cardholder.objects.filter(match)
 
 
 def count_matching(match: Q, among: Iterable[int]) -> int:

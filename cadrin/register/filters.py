@@ -20,7 +20,12 @@ from cadrin.access.matching import (
 )
 from cadrin.access.plan import access_plan
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.biometrics.queries import has_consent, has_template, is_by_card_alone
+from cadrin.biometrics.queries import (
+    has_consent,
+    has_template,
+    has_template_in_force,
+    is_by_card_alone,
+)
 from cadrin.core.access.readiness import (
     Gap,
     groups_by_formats_read,
@@ -144,7 +149,9 @@ def not_ready(at: datetime) -> Q:
         Gap.NO_PLATE,
         Gap.NO_CONSENT,
         Gap.NO_FINGER,
+        Gap.NO_FINGER_IN_FORCE,
         Gap.NO_FACE,
+        Gap.NO_FACE_IN_FORCE,
         Gap.NO_PIN,
         Gap.NO_PIN_IN_FORCE,
         Gap.NO_ACCESS_GROUP,
@@ -195,6 +202,11 @@ def _lacks_template(factor: Factor, at: datetime) -> Q:
     return _needs_biometric(factor, at) & has_consent(factor, at) & ~has_template(factor)
 
 
+def _lacks_template_in_force(factor: Factor, at: datetime) -> Q:
+    needs = _needs_biometric(factor, at) & has_consent(factor, at)
+    return needs & has_template(factor) & ~has_template_in_force(factor, at)
+
+
 def _is_suspended(at: datetime) -> Q:
     later = Q(suspended_until__gt=at) & (
         Q(activation_at=None) | Q(suspended_until__gt=F("activation_at"))
@@ -214,7 +226,9 @@ _GAPS: Mapping[Gap, Callable[[datetime], Q]] = {
     Gap.NO_PLATE: lambda at: _is_asked_for(Factor.PLATE) & ~has_plate(),
     Gap.NO_CONSENT: lambda at: _lacks_consent(Factor.FINGER, at) | _lacks_consent(Factor.FACE, at),
     Gap.NO_FINGER: lambda at: _lacks_template(Factor.FINGER, at),
+    Gap.NO_FINGER_IN_FORCE: lambda at: _lacks_template_in_force(Factor.FINGER, at),
     Gap.NO_FACE: lambda at: _lacks_template(Factor.FACE, at),
+    Gap.NO_FACE_IN_FORCE: lambda at: _lacks_template_in_force(Factor.FACE, at),
     Gap.NO_PIN: lambda at: _is_asked_for(Factor.PIN) & ~has_pin(),
     Gap.NO_PIN_IN_FORCE: _lacks_pin_in_force,
     Gap.NO_ACCESS_GROUP: lambda at: ~is_in_a_group(),

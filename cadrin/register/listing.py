@@ -164,6 +164,7 @@ def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, An
                 "until": condition.until,
                 "activation_at": holder.span.start,
                 "expiry_at": holder.span.end,
+                "is_by_card_alone": holder.is_by_card_alone(at),
                 "gaps": [item.gap for item in items if item.gap],
                 "cards": [f"{c.key.facility_code}-{c.key.card_number:05}" for c in holder.cards],
                 "groups": [

@@ -111,6 +111,7 @@ class Controller:
             "most_cards": self.setup.most_cards,
             "longest_name": self.setup.longest_name,
             "latest": self.setup.latest,
+            "most_templates": self.setup.most_templates,
             "at": self.clock().isoformat(),
             "forged": self.talks.refused[Refused.FORGED],
             "replayed": self.talks.refused[Refused.REPLAYED],
@@ -177,7 +178,9 @@ class Controller:
         most = self.setup.most_templates
         if most is None or not isinstance(body, dict):
             return False
-        wanted = sum(len(body.get(name, ())) for name in ("fingers", "faces"))
+        wanted = sum(
+            "record" in template for name in ("fingers", "faces") for template in body.get(name, ())
+        )
         return bool(wanted) and self._held.template_count_without(key.id) + wanted > most
 
     def _drop(self, key: RecordKey) -> None:

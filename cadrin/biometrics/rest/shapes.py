@@ -10,6 +10,7 @@ from cadrin.biometrics.drafts import (
     ConsentDraft,
     FaceDraft,
     FingerDraft,
+    terms_of,
 )
 from cadrin.core.credentials.biometric import HowGiven
 from cadrin.core.credentials.face.enrolment import MOST_TEMPLATES
@@ -31,22 +32,31 @@ def finger_named(name: str) -> Finger:
     return Finger[name.upper()]
 
 
-class FingerShape(Shape):
+class TermsShape(Shape):
+    """When a finger or a face counts: at its expiry it goes, and while it is suspended no door holds
+    it.
+    """
+
+    label = text()  # type: ignore[assignment]
+    activation_at = instant()
+    expiry_at = instant()
+    is_suspended = serializers.BooleanField(default=False)
+
+
+class FingerShape(TermsShape):
     """A finger. ``id`` is null for a new one, which comes from a ``capture``, by its token."""
 
     id = WholeField(allow_null=True, default=None)
     finger = serializers.ChoiceField(choices=FINGERS)
-    label = text()  # type: ignore[assignment]
     is_duress = serializers.BooleanField(default=False)
     capture = serializers.CharField(allow_blank=True, default="", max_length=50)
     despite_match = serializers.BooleanField(default=False)
 
 
-class FaceShape(Shape):
+class FaceShape(TermsShape):
     """A face. ``id`` is null for a new one, which comes from a ``capture``, by its token."""
 
     id = WholeField(allow_null=True, default=None)
-    label = text()  # type: ignore[assignment]
     capture = serializers.CharField(allow_blank=True, default="", max_length=50)
     despite_match = serializers.BooleanField(default=False)
 
@@ -110,8 +120,8 @@ def biometrics_out(draft: BiometricDraft | None) -> dict[str, Any] | None:
             {
                 "id": finger.id,
                 "finger": finger.finger.name.lower(),
-                "label": finger.label,
                 "is_duress": finger.is_duress,
+                **terms_of(finger),
                 "capture": "",
                 "despite_match": False,
             }
@@ -120,7 +130,7 @@ def biometrics_out(draft: BiometricDraft | None) -> dict[str, Any] | None:
         "new_consent": None,
         "card_alone": alone and {"reason": alone.reason, "expiry_at": alone.expiry_at},
         "faces": [
-            {"id": face.id, "label": face.label, "capture": "", "despite_match": False}
+            {"id": face.id, "capture": "", "despite_match": False, **terms_of(face)}
             for face in draft.faces
         ],
     }

@@ -15,7 +15,7 @@ from cadrin.core.credentials.factors import (
     ReaderPolicy,
     without_biometrics,
 )
-from cadrin.core.validity import Span, span_in_force
+from cadrin.core.validity import ALWAYS, Span, span_in_force
 
 _OPEN_START, _OPEN_END = np.iinfo(np.int64).min, np.iinfo(np.int64).max
 Flags = npt.NDArray[np.bool_]
@@ -97,9 +97,10 @@ class Roster:
         self._plates = np.array([bool(holder.plates) for holder in holders], dtype=bool)
         self._biometrics = {
             factor: _Spans(
-                (row, *_edges(template.span))
+                (row, *_edges(span))
                 for row, holder in enumerate(holders)
                 for template in holder.biometrics(factor)
+                for span in template.open_spans(ALWAYS)
             )
             for factor in BIOMETRIC
         }

@@ -5,7 +5,7 @@ functions that read it are the same.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from cadrin.core.credentials.biometric import Biometric, Consent
@@ -54,6 +54,12 @@ class Holder:
     def biometrics(self, factor: Factor) -> tuple[Biometric, ...]:
         """Return the templates of their fingers or faces."""
         return self.fingers if factor is Factor.FINGER else self.faces
+
+    def with_biometrics(self, factor: Factor, templates: tuple[Biometric, ...]) -> "Holder":
+        """Return the same with other templates of their fingers or faces."""
+        if factor is Factor.FINGER:
+            return replace(self, fingers=templates)
+        return replace(self, faces=templates)
 
     def is_by_card_alone(self, at: datetime) -> bool:
         """Say whether a card is enough of them at an instant, where a finger or a face is asked."""

@@ -36,7 +36,9 @@ class Gap(StrEnum):
     NO_PLATE = "no_plate"
     NO_CONSENT = "no_consent"
     NO_FINGER = "no_finger"
+    NO_FINGER_IN_FORCE = "no_finger_in_force"
     NO_FACE = "no_face"
+    NO_FACE_IN_FORCE = "no_face_in_force"
     NO_PIN = "no_pin"
     NO_PIN_IN_FORCE = "no_pin_in_force"
     NO_ACCESS_GROUP = "no_access_group"
@@ -165,24 +167,33 @@ def _biometric_items(
     holder: Holder, doors: Iterable[Policies], at: datetime
 ) -> Iterable[ReadinessItem]:
     every = tuple(doors)
-    for factor, need, gap in (
-        (Factor.FINGER, Need.FINGER, Gap.NO_FINGER),
-        (Factor.FACE, Need.FACE, Gap.NO_FACE),
-    ):
+    for factor, need in ((Factor.FINGER, Need.FINGER), (Factor.FACE, Need.FACE)):
         is_asked = any(needs(factor, policies) for policies in every)
         if is_asked and not holder.is_by_card_alone(at):
-            yield ReadinessItem(need, _biometric_gap(holder, factor, gap, at))
+            yield ReadinessItem(need, _biometric_gap(holder, factor, at))
         elif holder.biometrics(factor):
             yield ReadinessItem(need, None)
 
 
-def _biometric_gap(holder: Holder, factor: Factor, none: Gap, at: datetime) -> Gap | None:
+GAPS_IN_TEMPLATES = {
+    Factor.FINGER: (Gap.NO_FINGER, Gap.NO_FINGER_IN_FORCE),
+    Factor.FACE: (Gap.NO_FACE, Gap.NO_FACE_IN_FORCE),
+}
+"""What is missing where there is no template of a factor, and where none works."""
+
+
+def _biometric_gap(holder: Holder, factor: Factor, at: datetime) -> Gap | None:
     has_consent = any(
         consent.factor is factor and at in consent.span for consent in holder.consents
     )
     if not has_consent:
         return Gap.NO_CONSENT
-    return None if holder.biometrics(factor) else none
+    theirs = holder.biometrics(factor)
+    none, none_in_force = GAPS_IN_TEMPLATES[factor]
+    if not theirs:
+        return none
+    works = any(template.reason_against(at) is None for template in theirs)
+    return None if works else none_in_force
 
 
 def _plate_gap(holder: Holder, doors: Iterable[Policies]) -> Gap | None:

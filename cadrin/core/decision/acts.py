@@ -9,6 +9,7 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
 from cadrin.core.decision.biometric_acts import (
     enrol_biometric,
+    let_count,
     let_in_by_card_alone,
     show_biometric,
 )
@@ -133,8 +134,10 @@ _DONE: Mapping[Act, Do] = {
     Act.SET_PLATE: set_plate,
     Act.LAY_FINGER: show_biometric(Factor.FINGER),
     Act.ENROL_FINGER: enrol_biometric(Factor.FINGER),
+    Act.FINGER_TERMS: let_count(Factor.FINGER),
     Act.SHOW_FACE: show_biometric(Factor.FACE),
     Act.ENROL_FACE: enrol_biometric(Factor.FACE),
+    Act.FACE_TERMS: let_count(Factor.FACE),
     Act.BY_CARD_ALONE: let_in_by_card_alone,
     Act.STANDING: _activate,
     Act.DATES: _change_dates,

@@ -8,8 +8,9 @@ from cadrin.core.credentials.biometric import Biometric
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.decision.card_acts import keep_what_is_asked_beside
 from cadrin.core.decision.reasons import Act, Reason
-from cadrin.core.decision.remedy_steps import Do, RemedyStep, Steps
+from cadrin.core.decision.remedy_steps import Do, RemedyStep, Steps, span_holding
 from cadrin.core.decision.situation import Situation
+from cadrin.core.records.biometrics import AGAINST
 from cadrin.core.validity import ALWAYS
 
 _SHOW = {Factor.FINGER: Act.LAY_FINGER, Factor.FACE: Act.SHOW_FACE}
@@ -42,16 +43,35 @@ def enrol_biometric(factor: Factor) -> Do:
     """Enrol a finger or the face, with consent, and let them show it."""
 
     def do(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
-        new = Biometric(_NEW, "", reason)
+        new = Biometric(_NEW, "", AGAINST[factor])
         kept = tuple(item for item in holder.biometrics(factor) if item.id != _NEW)
         theirs = (*kept, new)
-        after = (
-            replace(holder, fingers=theirs)
-            if factor is Factor.FINGER
-            else replace(holder, faces=theirs)
-        )
+        after = holder.with_biometrics(factor, theirs)
         presented = situation.presented.with_biometric(factor, _NEW)
         yield RemedyStep(_ENROL[factor]), replace(situation, holder=after, presented=presented)
+
+    return do
+
+
+def let_count(factor: Factor) -> Do:
+    """Let a template of theirs that is suspended, or not in its time, count now, and be shown."""
+
+    def do(situation: Situation, holder: Holder, reason: Reason, at: datetime) -> Steps:
+        act = Act.FINGER_TERMS if factor is Factor.FINGER else Act.FACE_TERMS
+        theirs = holder.biometrics(factor)
+        shown = situation.presented.biometric(factor)
+        stopped = [item for item in theirs if item.reason_against(at) is reason]
+        wanted = next((item for item in stopped if item.id == shown), *stopped[:1])
+        counts = replace(wanted, is_suspended=False, span=span_holding(wanted.span, at))
+        after = tuple(counts if item is wanted else item for item in theirs)
+        yield (
+            RemedyStep(act),
+            replace(
+                situation,
+                holder=holder.with_biometrics(factor, after),
+                presented=situation.presented.with_biometric(factor, wanted.id),
+            ),
+        )
 
     return do
 

@@ -111,11 +111,17 @@ def _find_biometric(
 ) -> Verdict:
     """Compare a finger or a face with those of whoever was found, or find whose it is."""
     facts = _BIOMETRIC_REASONS[factor]
-    if found.holder is not None and not found.holder.biometrics(factor):
+    theirs = found.holder.biometrics(factor) if found.holder else ()
+    if found.holder is not None and not theirs:
         return found._replace(reason=facts.missing)
     known = records.matching(factor, sample, policy, found.holder)
+    if known is None and found.holder is None:
+        return found._replace(reason=facts.unknown)
     if known is None:
-        return found._replace(reason=facts.unknown if found.holder is None else facts.of_another)
+        # where none of theirs works, what it was like does not matter
+        against = [item.reason_against(at) for item in sorted(theirs, key=lambda item: item.id)]
+        none_works = None if None in against else against[0]
+        return found._replace(reason=none_works or facts.of_another)
     template, holder = known
     return found._replace(
         reason=template.reason_against(at) or Reason.GRANTED,

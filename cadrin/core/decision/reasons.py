@@ -41,10 +41,16 @@ class Reason(StrEnum):
     FINGER_MISSING = "finger_missing"
     FINGER_OF_ANOTHER = "finger_of_another"
     FINGER_WITHOUT_CONSENT = "finger_without_consent"
+    FINGER_SUSPENDED = "finger_suspended"
+    FINGER_PENDING = "finger_pending"
+    FINGER_EXPIRED = "finger_expired"
     UNKNOWN_FACE = "unknown_face"
     FACE_MISSING = "face_missing"
     FACE_OF_ANOTHER = "face_of_another"
     FACE_WITHOUT_CONSENT = "face_without_consent"
+    FACE_SUSPENDED = "face_suspended"
+    FACE_PENDING = "face_pending"
+    FACE_EXPIRED = "face_expired"
     PIN_MISSING = "pin_missing"
     PIN_WRONG = "pin_wrong"
     PIN_EXPIRED = "pin_expired"
@@ -92,8 +98,10 @@ class Act(StrEnum):
     SET_PLATE = "set_plate"
     LAY_FINGER = "lay_finger"
     ENROL_FINGER = "enrol_finger"
+    FINGER_TERMS = "finger_terms"
     SHOW_FACE = "show_face"
     ENROL_FACE = "enrol_face"
+    FACE_TERMS = "face_terms"
     BY_CARD_ALONE = "by_card_alone"
     READER_POLICY = "reader_policy"
     READER_FORMATS = "reader_formats"
@@ -176,10 +184,20 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.FINGER_MISSING: ReasonFacts(Check.FINGER, _FINGER),
     Reason.FINGER_OF_ANOTHER: ReasonFacts(Check.FINGER, _FINGER),
     Reason.FINGER_WITHOUT_CONSENT: ReasonFacts(Check.FINGER, _FINGER, is_of_a_clock=True),
+    Reason.FINGER_SUSPENDED: ReasonFacts(Check.FINGER, (Act.FINGER_TERMS, *_FINGER)),
+    Reason.FINGER_PENDING: ReasonFacts(
+        Check.FINGER, (Act.FINGER_TERMS, *_FINGER), is_of_a_clock=True
+    ),
+    Reason.FINGER_EXPIRED: ReasonFacts(
+        Check.FINGER, (Act.FINGER_TERMS, *_FINGER), is_of_a_clock=True
+    ),
     Reason.UNKNOWN_FACE: ReasonFacts(Check.FACE, (*_FACE, Act.SHOW_CARD)),
     Reason.FACE_MISSING: ReasonFacts(Check.FACE, _FACE),
     Reason.FACE_OF_ANOTHER: ReasonFacts(Check.FACE, _FACE),
     Reason.FACE_WITHOUT_CONSENT: ReasonFacts(Check.FACE, _FACE, is_of_a_clock=True),
+    Reason.FACE_SUSPENDED: ReasonFacts(Check.FACE, (Act.FACE_TERMS, *_FACE)),
+    Reason.FACE_PENDING: ReasonFacts(Check.FACE, (Act.FACE_TERMS, *_FACE), is_of_a_clock=True),
+    Reason.FACE_EXPIRED: ReasonFacts(Check.FACE, (Act.FACE_TERMS, *_FACE), is_of_a_clock=True),
     Reason.PIN_MISSING: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_WRONG: ReasonFacts(Check.PIN, _PIN),
     Reason.PIN_EXPIRED: ReasonFacts(Check.PIN, _PIN, is_of_a_clock=True),

@@ -90,15 +90,12 @@ class _Records:
         self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None
     ) -> tuple[Biometric, Holder] | None:
         """Return whose template it is: which one was matched is known, never what it looks like."""
-        theirs = self.holder.biometrics(factor) if self.holder else ()
-        return next(
-            (
-                (template, self.holder)
-                for template in theirs
-                if template.id == sample and self.holder
-            ),
-            None,
-        )
+        if self.holder is None:
+            return None
+        for template in self.holder.biometrics(factor):
+            if template.id == sample and not template.is_suspended:  # doors do not hold such a one
+                return template, self.holder
+        return None
 
     def uses_of(self, card: Card) -> int:
         return 0  # Cadrin's own count is of all memories
@@ -117,6 +114,8 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
             for pin in holder.pins
         )
         holder = replace(holder, cards=cards_kept(holder.cards, situation.memory), pins=known)
+        if holder.id in situation.memory.without_templates:
+            holder = replace(holder, fingers=(), faces=())
         records = _Records(
             plan,
             {card.key: (card, holder) for card in holder.cards},

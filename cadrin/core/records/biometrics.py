@@ -8,7 +8,13 @@ import numpy as np
 from PIL import Image as Pillow
 
 from cadrin.core.access.plan import Holder
-from cadrin.core.credentials.biometric import Biometric, Sample
+from cadrin.core.credentials.biometric import (
+    AGAINST_A_FACE,
+    AGAINST_A_FINGER,
+    Against,
+    Biometric,
+    Sample,
+)
 from cadrin.core.credentials.face.descriptor import NUMBERS, Descriptor
 from cadrin.core.credentials.face.enrolment import FaceRule, shot_of
 from cadrin.core.credentials.face.search import nearest_faces
@@ -20,16 +26,22 @@ from cadrin.core.credentials.finger.iso_record import FingerView, decode_fingers
 from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.finger.search import Gallery
 from cadrin.core.credentials.finger.template import FingerTemplate
-from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
-from cadrin.core.records.fields import decode_span, encode_span, only, without_defaults
+from cadrin.core.records.fields import (
+    decode_span,
+    encode_span,
+    instant,
+    only,
+    without_defaults,
+)
 from cadrin.core.records.keys import Body
+from cadrin.core.validity import Span
 
 _FAR = 1.0
 """No face has such numbers: they are far from every other."""
-WITHOUT_CONSENT: Mapping[Factor, Reason] = {
-    Factor.FINGER: Reason.FINGER_WITHOUT_CONSENT,
-    Factor.FACE: Reason.FACE_WITHOUT_CONSENT,
+AGAINST: Mapping[Factor, Against] = {
+    Factor.FINGER: AGAINST_A_FINGER,
+    Factor.FACE: AGAINST_A_FACE,
 }
 
 
@@ -48,25 +60,33 @@ def finger_in(record: str) -> FingerView:
 
 
 def encode_biometric(template: Biometric, latest: int | None) -> Body:
-    more = {"duress": template.is_duress, **encode_span(template.span, latest)}
-    return {"id": template.id, "record": template.record} | without_defaults(more)
+    """Write a template; of one that is suspended only that there is one."""
+    more = {
+        "record": None if template.is_suspended else template.record,
+        "suspended": template.is_suspended,
+        "duress": template.is_duress,
+        **encode_span(template.span, latest),
+        "agreed_to": encode_span(template.agreed, latest)["to"],
+    }
+    return {"id": template.id} | without_defaults(more)
 
 
 def decode_biometric(factor: Factor, body: Body) -> Biometric:
     """Read a template. Raises Invalid, KeyError, TypeError or ValueError, for a record of a finger
     or a face that is none as well.
     """
-    only(body, ("id", "record", "duress", "from", "to"))
-    record = str(body["record"])
-    if factor is Factor.FINGER:
-        finger_in(record)
-    else:
-        face_in(record)
+    only(body, ("id", "record", "suspended", "duress", "from", "to", "agreed_to"))
+    is_suspended = bool(body.get("suspended"))
+    record = "" if is_suspended else str(body["record"])
+    if not is_suspended:
+        (finger_in if factor is Factor.FINGER else face_in)(record)
     return Biometric(
         int(body["id"]),
         record,
-        WITHOUT_CONSENT[factor],
+        AGAINST[factor],
+        Span(None, instant(body.get("agreed_to"))),
         decode_span(body),
+        is_suspended,
         bool(body.get("duress")),
     )
 
@@ -123,8 +143,11 @@ class _Held:
     def __len__(self) -> int:
         return len(self._known)
 
-    def _put(self, holder: Holder, templates: Iterable[Biometric]) -> None:
-        self._known.update({template.id: (template, holder) for template in templates})
+    def _put(self, holder: Holder, templates: Iterable[Biometric]) -> list[Biometric]:
+        """Take the templates that have a record, and return them."""
+        held = [template for template in templates if template.record]
+        self._known.update({template.id: (template, holder) for template in held})
+        return held
 
     def _remove(self, holder: Holder, templates: Iterable[Biometric]) -> list[int]:
         gone = [
@@ -149,8 +172,7 @@ class HeldFingers(_Held):
 
     def put(self, holder: Holder) -> None:
         """Take the fingers of a cardholder, in place of those that were theirs."""
-        self._put(holder, holder.fingers)
-        for template in holder.fingers:
+        for template in self._put(holder, holder.fingers):
             self._prints[template.id] = prints_of(finger_in(template.record).template.minutiae)
             self._gallery = None
 
@@ -172,7 +194,7 @@ class HeldFingers(_Held):
                 self._gallery = Gallery(self._prints)
             gallery = self._gallery
         else:
-            theirs = {template.id for template in holder.fingers}
+            theirs = (template.id for template in holder.fingers)
             gallery = Gallery({id_: self._prints[id_] for id_ in theirs if id_ in self._prints})
         found = gallery.search(sample.prints, threshold)
         return self._known[found[0].key] if found else None
@@ -187,8 +209,7 @@ class HeldFaces(_Held):
 
     def put(self, holder: Holder) -> None:
         """Take the faces of a cardholder, in place of those that were theirs."""
-        self._put(holder, holder.faces)
-        for template in holder.faces:
+        for template in self._put(holder, holder.faces):
             self._numbers[template.id] = face_in(template.record).numbers
 
     def remove(self, holder: Holder) -> None:

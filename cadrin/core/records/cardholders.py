@@ -96,20 +96,20 @@ def encode_cardholder(
         "pins": [_encode_pin(pin, latest) for pin in pins],
         "plates": plates,
         "extended": holder.extended_time,
-        "fingers": _encode_templates(holder, Factor.FINGER, at_controller, latest),
-        "faces": _encode_templates(holder, Factor.FACE, at_controller, latest),
+        "fingers": _encode_templates(holder, Factor.FINGER, at_controller, memory),
+        "faces": _encode_templates(holder, Factor.FACE, at_controller, memory),
         "card_alone": _encode_card_alone(holder, at_controller, latest),
     }
     return without_defaults(body)
 
 
 def _encode_templates(
-    holder: Holder, factor: Factor, at_controller: Plan, latest: int | None
+    holder: Holder, factor: Factor, at_controller: Plan, memory: Memory
 ) -> list[Body]:
-    if not at_controller.takes(factor):
+    if not at_controller.takes(factor) or holder.id in memory.without_templates:
         return []
     templates: list[Biometric] = sorted(holder.biometrics(factor), key=lambda item: item.id)
-    return [encode_biometric(template, latest) for template in templates]
+    return [encode_biometric(template, memory.latest) for template in templates]
 
 
 def _encode_card_alone(holder: Holder, at_controller: Plan, latest: int | None) -> Body | None:
@@ -216,7 +216,7 @@ def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
         holder.span,
         *(card.span for card in holder.cards),
         *(pin.span for pin in holder.pins),
-        *(template.span for template in (*holder.fingers, *holder.faces)),
+        *(span for one in (*holder.fingers, *holder.faces) for span in (one.span, one.agreed)),
         *([holder.card_alone] if holder.card_alone else []),
     ]
     spans += [membership.span for membership in holder.memberships]
@@ -240,6 +240,6 @@ def latest_in(body: Body) -> int:
         part.get(name)
         for part in parts
         if isinstance(part, dict)
-        for name in ("from", "to", "suspended_until")
+        for name in ("from", "to", "agreed_to", "suspended_until")
     ]
     return max((end for end in ends if isinstance(end, int)), default=0)

@@ -195,7 +195,8 @@ class HeldRecords:
     def template_count_without(self, holder_id: int) -> int:
         """Return how many templates are held of everybody else."""
         holder = self._holders.get(holder_id)
-        theirs = len(holder.fingers) + len(holder.faces) if holder else 0
+        templates = (*holder.fingers, *holder.faces) if holder else ()
+        theirs = sum(bool(template.record) for template in templates)
         return sum(len(templates) for templates in self._templates.values()) - theirs
 
     @property

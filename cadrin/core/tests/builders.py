@@ -8,7 +8,7 @@ from random import Random
 from hypothesis import strategies as st
 
 from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan
-from cadrin.core.credentials.biometric import Biometric
+from cadrin.core.credentials.biometric import AGAINST_A_FINGER, Biometric
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
@@ -23,7 +23,6 @@ from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
-from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.situation import NOBODYS
 from cadrin.core.records.biometrics import record_of_finger, sample_of
 from cadrin.core.records.cardholders import encode_cardholder
@@ -122,9 +121,18 @@ LAID = {id_: FingerTemplate(400, 500, _random_minutiae(id_), 80) for id_ in (1, 
 SAMPLES = {id_: sample_of(template) for id_, template in LAID.items()}
 
 
-def a_finger(id_: int = 1, *, span: Span = ALWAYS, is_duress: bool = False) -> Biometric:
+def a_finger(
+    id_: int = 1,
+    *,
+    agreed: Span = ALWAYS,
+    span: Span = ALWAYS,
+    is_suspended: bool = False,
+    is_duress: bool = False,
+) -> Biometric:
     record = record_of_finger(FingerView(Finger.RIGHT_INDEX, LAID[id_]))
-    return Biometric(id_, record, Reason.FINGER_WITHOUT_CONSENT, span, is_duress)
+    return Biometric(
+        id_, "" if is_suspended else record, AGAINST_A_FINGER, agreed, span, is_suspended, is_duress
+    )
 
 
 def a_holder(
@@ -237,7 +245,14 @@ def everything_shown(holder: Holder) -> list[Evidence]:
 
 
 def fingers() -> st.SearchStrategy[Biometric]:
-    return st.builds(a_finger, st.sampled_from([1, 2]), span=spans(), is_duress=st.booleans())
+    return st.builds(
+        a_finger,
+        st.sampled_from([1, 2]),
+        agreed=st.builds(Span, st.none(), st.none() | instants()),
+        span=spans(),
+        is_suspended=st.booleans(),
+        is_duress=st.booleans(),
+    )
 
 
 def holders(id_: int = 1) -> st.SearchStrategy[Holder]:

@@ -12,7 +12,7 @@ from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.situation import NOBODYS
 from cadrin.core.decision.verdict import Verdict
 from cadrin.core.errors import Invalid
-from cadrin.core.records.biometrics import FingerSample
+from cadrin.core.records.biometrics import FingerSample, encode_biometric
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.tests.builders import (
@@ -89,12 +89,35 @@ class Fingers(TestCase):
 
         self.assertEqual([who and who.id for who in found], [1, 2])
 
-    def test_nothing_opens_before_and_after_the_consent(self) -> None:
-        for span in (PAST, AHEAD):
-            holder = a_holder(fingers=(a_finger(1, span=span),))
-            with self.subTest(span=span):
-                found = verdict(ReaderPolicy(Asks.CARD_AND_FINGER), holder, read=READ, finger=MINE)
-                self.assertIs(found.reason, Reason.FINGER_WITHOUT_CONSENT)
+    def test_nothing_opens_after_the_consent(self) -> None:
+        holder = a_holder(fingers=(a_finger(1, agreed=Span(None, PAST.end)),))
+
+        found = verdict(ReaderPolicy(Asks.CARD_AND_FINGER), holder, read=READ, finger=MINE)
+
+        self.assertIs(found.reason, Reason.FINGER_WITHOUT_CONSENT)
+
+    def test_a_finger_counts_in_its_time_and_while_it_is_not_suspended(self) -> None:
+        cases = (
+            (a_finger(1, span=AHEAD), MINE, Reason.FINGER_PENDING),
+            (a_finger(1, span=PAST), MINE, Reason.FINGER_EXPIRED),
+            (a_finger(1, is_suspended=True), MINE, Reason.FINGER_SUSPENDED),
+            (a_finger(1, is_suspended=True), STRANGE, Reason.FINGER_SUSPENDED),
+            (a_finger(1, agreed=PAST, is_suspended=True), MINE, Reason.FINGER_WITHOUT_CONSENT),
+        )
+        for finger, laid, reason in cases:
+            with self.subTest(reason):
+                holder = a_holder(fingers=(finger,))
+                found = verdict(ReaderPolicy(Asks.CARD_AND_FINGER), holder, read=READ, finger=laid)
+                self.assertIs(found.reason, reason)
+
+    def test_no_door_holds_a_finger_that_is_suspended(self) -> None:
+        holder = a_holder(fingers=(a_finger(1, is_suspended=True),))
+
+        found = verdict(ReaderPolicy(Asks.FINGER), holder, finger=MINE)
+
+        self.assertIs(found.reason, Reason.UNKNOWN_FINGER)
+        with_record = replace(holder.fingers[0], record=a_finger(1).record)
+        self.assertNotIn("record", encode_biometric(with_record, None))
 
     def test_the_finger_for_duress_opens_and_alarms(self) -> None:
         holder = a_holder(fingers=(a_finger(1), a_finger(2, is_duress=True)))

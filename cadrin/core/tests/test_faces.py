@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from cadrin.core.access.plan import Holder
-from cadrin.core.credentials.biometric import Biometric
+from cadrin.core.credentials.biometric import AGAINST_A_FACE, Biometric
 from cadrin.core.credentials.face.descriptor import NUMBERS, PUBLISHED_MATCH, distance
 from cadrin.core.credentials.face.enrolment import (
     FaceRule,
@@ -27,7 +27,7 @@ from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid
 from cadrin.core.made_up.face.drawing import Shot, drawn
 from cadrin.core.made_up.face.person import person
-from cadrin.core.records.biometrics import WITHOUT_CONSENT, FaceSample
+from cadrin.core.records.biometrics import FaceSample
 from cadrin.core.tests.builders import (
     FRONT_READER,
     MONDAY_NOON,
@@ -139,7 +139,7 @@ class Faces(TestCase):
 
 def a_face(who: int) -> Biometric:
     record = record_of_face(template(who))
-    return Biometric(100 + who, record, WITHOUT_CONSENT[Factor.FACE])
+    return Biometric(100 + who, record, AGAINST_A_FACE)
 
 
 class FacesAtDoors(TestCase):

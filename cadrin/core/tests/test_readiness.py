@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from cadrin.core.access.plan import Membership
 from cadrin.core.access.readiness import Gap, is_ready, readiness
-from cadrin.core.credentials.biometric import Consent
+from cadrin.core.credentials.biometric import AGAINST_A_FACE, Biometric, Consent
 from cadrin.core.credentials.card.card import Card
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
@@ -38,7 +38,22 @@ class Readiness(TestCase):
             Gap.NO_PLATE: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_CONSENT: (a_holder(fingers=(a_finger(),)), 0),
             Gap.NO_FINGER: (replace(a_holder(), consents=(Consent(Factor.FINGER),)), 0),
+            Gap.NO_FINGER_IN_FORCE: (
+                replace(
+                    a_holder(fingers=(a_finger(is_suspended=True),)),
+                    consents=(Consent(Factor.FINGER),),
+                ),
+                0,
+            ),
             Gap.NO_FACE: (replace(a_holder(), consents=(Consent(Factor.FACE),)), 0),
+            Gap.NO_FACE_IN_FORCE: (
+                replace(
+                    a_holder(),
+                    faces=(Biometric(1, "", AGAINST_A_FACE, span=PAST),),
+                    consents=(Consent(Factor.FACE),),
+                ),
+                0,
+            ),
             Gap.NO_PIN: (a_holder(memberships=(Membership(EVERYWHERE),)), 0),
             Gap.NO_PIN_IN_FORCE: (
                 a_holder(memberships=(Membership(EVERYWHERE),), pins=(a_pin(span=PAST),)),
@@ -62,7 +77,9 @@ class Readiness(TestCase):
         body = {
             Gap.NO_CONSENT: Factor.FINGER,
             Gap.NO_FINGER: Factor.FINGER,
+            Gap.NO_FINGER_IN_FORCE: Factor.FINGER,
             Gap.NO_FACE: Factor.FACE,
+            Gap.NO_FACE_IN_FORCE: Factor.FACE,
         }
         self.assertEqual(set(cases), set(Gap))
         for gap, (holder, not_held) in cases.items():

@@ -150,16 +150,25 @@ class AtTheDoor:
                 self.plate = self.plate or "NEW1"
                 self.holder = replace(holder, plates=(*holder.plates, Plate(self.plate)))
             case Act.LAY_FINGER:
-                works = (one for one in holder.fingers if self.at in one.span)
+                works = (one for one in holder.fingers if not one.reason_against(self.at))
                 self.finger = SAMPLES[next(works).id]
                 self.keep_beside(Factor.FINGER, without=step.without)
             case Act.ENROL_FINGER:
                 self.finger = SAMPLES[1]
                 kept = tuple(one for one in holder.fingers if one.id != 1)
                 self.holder = replace(holder, fingers=(*kept, a_finger(1)))
+            case Act.FINGER_TERMS:
+                reason = self.reason_now()
+                stopped = [one for one in holder.fingers if one.reason_against(self.at) is reason]
+                laid = [one for one in stopped if SAMPLES[one.id] is self.finger]
+                counts = (laid or stopped)[0]
+                self.finger = SAMPLES[counts.id]
+                unchanged = tuple(one for one in holder.fingers if one is not counts)
+                working = a_finger(counts.id, agreed=counts.agreed)
+                self.holder = replace(holder, fingers=(*unchanged, working))
             case Act.BY_CARD_ALONE:
                 self.holder, self.finger = replace(holder, card_alone=ALWAYS), None
-            case Act.SHOW_FACE | Act.ENROL_FACE:
+            case Act.SHOW_FACE | Act.ENROL_FACE | Act.FACE_TERMS:
                 raise AssertionError("no reader here asks for a face")
             case Act.STANDING:
                 self.holder = replace(holder, standing=Standing.ACTIVE)

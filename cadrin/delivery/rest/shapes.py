@@ -5,6 +5,7 @@ from rest_framework import serializers
 from cadrin.access.rest.shapes import GroupShape
 from cadrin.activity.rest.shapes import REASONS
 from cadrin.core.access.readiness import Gap, Need
+from cadrin.core.credentials.factors import Factor
 from cadrin.core.people.duplicates import Sign
 from cadrin.core.records.cardholders import Cut
 from cadrin.core.records.states import RecordState
@@ -62,6 +63,7 @@ class ToSendShape(Shape):
     cut = serializers.ListField(child=serializers.ChoiceField(choices=[c.value for c in Cut]))
     latest = serializers.DateTimeField(allow_null=True)
     is_full = serializers.BooleanField()
+    is_without_templates = serializers.BooleanField()
 
 
 class ChangesShape(Shape):
@@ -153,6 +155,7 @@ class ControllerShape(Shape):
     is_late = serializers.BooleanField()
     still_works = serializers.IntegerField()
     left_out = serializers.IntegerField()
+    without_templates = serializers.IntegerField()
     incidents = IncidentShape(many=True)
 
 
@@ -170,6 +173,10 @@ class RecordShape(Shape):
 
 
 class CardholderDelivery(Shape):
+    """A cardholder's record at one controller; ``keeps`` are the factors of which it keeps what
+    somebody has.
+    """
+
     controller_id = serializers.IntegerField()
     name = serializers.CharField()
     state = serializers.ChoiceField(choices=DELIVERY_STATES)
@@ -178,6 +185,10 @@ class CardholderDelivery(Shape):
     failed_at = serializers.DateTimeField(allow_null=True)
     still_works = serializers.BooleanField()
     left_out = CardIdentityShape(many=True)
+    is_without_templates = serializers.BooleanField()
+    keeps = serializers.ListField(
+        child=serializers.ChoiceField(choices=[factor.value for factor in Factor])
+    )
 
 
 class DeliveryOfCardholder(Shape):

@@ -98,6 +98,7 @@ class PinShape(Shape):
     typed = serializers.CharField(allow_null=True, default=None, max_length=50)
     is_generated = serializers.BooleanField(default=False)
     is_mailed = serializers.BooleanField(default=False)
+    expiry_at = serializers.DateTimeField(allow_null=True, read_only=True)
 
 
 class MembershipShape(Shape):
@@ -216,7 +217,13 @@ def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
         "own": {str(id_): value for id_, value in draft.details.own.items()},
         "cards": [shown_card(card) for card in draft.cards],
         "pins": [
-            {"id": pin.id, "label": pin.label, "opens_alone": pin.opens_alone} for pin in draft.pins
+            {
+                "id": pin.id,
+                "label": pin.label,
+                "opens_alone": pin.opens_alone,
+                "expiry_at": pin.expiry_at,
+            }
+            for pin in draft.pins
         ],
         "plates": list(draft.plates),
         "biometrics": biometrics_out(draft.biometrics),

@@ -106,6 +106,7 @@ class Row(Shape):
     until = serializers.DateTimeField(allow_null=True)
     activation_at = serializers.DateTimeField(allow_null=True)
     expiry_at = serializers.DateTimeField(allow_null=True)
+    is_by_card_alone = serializers.BooleanField()
     gaps = serializers.ListField(child=serializers.ChoiceField(choices=GAPS))
     cards = serializers.ListField(child=serializers.CharField())
     groups = serializers.ListField(child=serializers.CharField())

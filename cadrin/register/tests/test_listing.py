@@ -161,7 +161,8 @@ class TheListAndTheCore(TestCase):
                 if place % 5 != (0 if factor is Factor.FINGER else 3):
                     Template.objects.create(
                         holder=cardholder, factor=factor, position=1, sealed=seal(record),
-                        quality=80, taken_at=NOON, taken_by="Test",
+                        quality=80, taken_at=NOON, taken_by="Test", is_suspended=place % 11 == 0,
+                        activation_at=random_end(place + 1), expiry_at=random_end(place // 3),
                     )  # fmt: skip
 
     def test_find_the_same_states(self) -> None:

@@ -2970,10 +2970,8 @@ export interface components {
             face?: components["schemas"]["FaceToShowRequest"] | null;
         };
         /**
-         * @description The shape of something that comes in or goes out.
-         *
-         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
-         *     the rest.
+         * @description A cardholder's record at one controller; ``keeps`` are the factors of which it keeps what
+         *     somebody has.
          */
         CardholderDelivery: {
             controller_id: number;
@@ -2986,6 +2984,8 @@ export interface components {
             failed_at: string | null;
             still_works: boolean;
             left_out: components["schemas"]["CardIdentityShape"][];
+            is_without_templates: boolean;
+            keeps: components["schemas"]["Factor"][];
         };
         /** @description Doors by what happens to them. */
         CardholderPreviewShape: {
@@ -3266,6 +3266,7 @@ export interface components {
             is_late: boolean;
             still_works: number;
             left_out: number;
+            without_templates: number;
             incidents: components["schemas"]["IncidentShape"][];
         };
         /**
@@ -3624,10 +3625,16 @@ export interface components {
         };
         /** @description A face. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
         FaceShape: {
-            /** Format: int64 */
-            id: number | null;
             /** @default  */
             label: string;
+            /** Format: date-time */
+            activation_at: string | null;
+            /** Format: date-time */
+            expiry_at: string | null;
+            /** @default false */
+            is_suspended: boolean;
+            /** Format: int64 */
+            id: number | null;
             /** @default  */
             capture: string;
             /** @default false */
@@ -3635,10 +3642,16 @@ export interface components {
         };
         /** @description A face. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
         FaceShapeRequest: {
-            /** Format: int64 */
-            id?: number | null;
             /** @default  */
             label: string;
+            /** Format: date-time */
+            activation_at?: string | null;
+            /** Format: date-time */
+            expiry_at?: string | null;
+            /** @default false */
+            is_suspended: boolean;
+            /** Format: int64 */
+            id?: number | null;
             /** @default  */
             capture: string;
             /** @default false */
@@ -3767,11 +3780,17 @@ export interface components {
         };
         /** @description A finger. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
         FingerShape: {
+            /** @default  */
+            label: string;
+            /** Format: date-time */
+            activation_at: string | null;
+            /** Format: date-time */
+            expiry_at: string | null;
+            /** @default false */
+            is_suspended: boolean;
             /** Format: int64 */
             id: number | null;
             finger: components["schemas"]["Finger"];
-            /** @default  */
-            label: string;
             /** @default false */
             is_duress: boolean;
             /** @default  */
@@ -3781,11 +3800,17 @@ export interface components {
         };
         /** @description A finger. ``id`` is null for a new one, which comes from a ``capture``, by its token. */
         FingerShapeRequest: {
+            /** @default  */
+            label: string;
+            /** Format: date-time */
+            activation_at?: string | null;
+            /** Format: date-time */
+            expiry_at?: string | null;
+            /** @default false */
+            is_suspended: boolean;
             /** Format: int64 */
             id?: number | null;
             finger: components["schemas"]["Finger"];
-            /** @default  */
-            label: string;
             /** @default false */
             is_duress: boolean;
             /** @default  */
@@ -3926,7 +3951,7 @@ export interface components {
             status: components["schemas"]["StatusEnum"];
         };
         /** @enum {string} */
-        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_face" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+        Gap: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_finger_in_force" | "no_face" | "no_face_in_force" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4831,6 +4856,8 @@ export interface components {
             is_generated: boolean;
             /** @default false */
             is_mailed: boolean;
+            /** Format: date-time */
+            readonly expiry_at: string | null;
         };
         /**
          * @description A PIN: never its digits. ``id`` is null for a new one.
@@ -5012,7 +5039,7 @@ export interface components {
             layout: components["schemas"]["LayoutShape"];
         };
         /** @enum {string} */
-        Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+        Reason: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "finger_suspended" | "finger_pending" | "finger_expired" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "face_suspended" | "face_pending" | "face_expired" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -5066,7 +5093,7 @@ export interface components {
             without: components["schemas"]["Factor"] | null;
         };
         /** @enum {string} */
-        RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "lay_finger" | "enrol_finger" | "show_face" | "enrol_face" | "by_card_alone" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
+        RemedyStepShapeActEnum: "issue_card" | "card_status" | "card_dates" | "card_uses" | "card_hours" | "return_a_card" | "show_card" | "type_pin" | "set_pin" | "show_plate" | "set_plate" | "lay_finger" | "enrol_finger" | "finger_terms" | "show_face" | "enrol_face" | "face_terms" | "by_card_alone" | "reader_policy" | "reader_formats" | "standing" | "dates" | "add_to_group" | "group_dates";
         /**
          * @description ``cards`` are what stands in place of the old one; ``next_issue_level`` is null where its
          *     format has no further issue.
@@ -5158,6 +5185,7 @@ export interface components {
             activation_at: string | null;
             /** Format: date-time */
             expiry_at: string | null;
+            is_by_card_alone: boolean;
             gaps: components["schemas"]["Gap"][];
             cards: string[];
             groups: string[];
@@ -5503,6 +5531,7 @@ export interface components {
             /** Format: date-time */
             latest: string | null;
             is_full: boolean;
+            is_without_templates: boolean;
         };
         /** @enum {string} */
         ToSendShapeActEnum: "put" | "remove";
@@ -7977,7 +8006,7 @@ export interface operations {
                 /** @description Whose end comes within so many days. */
                 ending_within_days?: number;
                 /** @description Lacking this for getting in. */
-                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_face" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
+                gap?: "no_card" | "no_card_in_force" | "card_not_read" | "no_plate" | "no_consent" | "no_finger" | "no_finger_in_force" | "no_face" | "no_face_in_force" | "no_pin" | "no_pin_in_force" | "no_access_group" | "groups_open_nothing" | "no_membership_in_force" | "expired" | "suspended" | "barred" | "departed" | "not_held";
                 /** @description In this access group. */
                 group?: number;
                 /** @description Of this kind. */
@@ -17241,7 +17270,7 @@ export interface operations {
                 denied?: boolean;
                 door?: number;
                 flagged?: boolean;
-                reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
+                reason?: "granted" | "unknown_reader" | "no_way_in" | "card_not_taken" | "pin_not_taken" | "plate_not_taken" | "finger_not_taken" | "face_not_taken" | "keypad_locked" | "format_not_read" | "wrong_length" | "wrong_parity" | "card_missing" | "unknown_card" | "card_pending" | "card_expired" | "card_suspended" | "card_lost" | "card_stolen" | "card_damaged" | "card_not_issued" | "card_superseded" | "card_used_up" | "card_outside_hours" | "unknown_plate" | "plate_missing" | "plate_of_another" | "unknown_finger" | "finger_missing" | "finger_of_another" | "finger_without_consent" | "finger_suspended" | "finger_pending" | "finger_expired" | "unknown_face" | "face_missing" | "face_of_another" | "face_without_consent" | "face_suspended" | "face_pending" | "face_expired" | "pin_missing" | "pin_wrong" | "pin_expired" | "cardholder_pending" | "cardholder_expired" | "cardholder_suspended" | "cardholder_barred" | "cardholder_departed" | "no_membership" | "membership_pending" | "membership_expired" | "outside_hours";
             };
             header?: never;
             path?: never;

@@ -37,6 +37,7 @@ function sentTo(act: ToSend['act']): string {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
       let told = props.isCounted ? t('effects.records', { name }, one.records) : name
       if (one.is_full) told = t('effects.full', { name: told })
+      if (one.is_without_templates) told = t('effects.withoutTemplates', { name: told })
       if (one.most_cards !== null)
         told = t('effects.tooManyCards', {
           name: told,

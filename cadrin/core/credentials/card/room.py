@@ -10,13 +10,15 @@ from cadrin.core.credentials.card.life import CardStatus
 
 class Memory(NamedTuple):
     """A controller's memory: its name, by which uses are counted, how many cards of one cardholder
-    it keeps, how long a name it keeps, and the last second that its calendar knows.
+    it keeps, how long a name it keeps, and the last second that its calendar knows. Of the
+    cardholders in ``without_templates`` it keeps no fingers and faces: it has no room for them.
     """
 
     name: str = ""
     most_cards: int | None = None
     longest_name: int | None = None
     latest: int | None = None
+    without_templates: frozenset[int] = frozenset()
 
 
 ANY_MEMORY = Memory()

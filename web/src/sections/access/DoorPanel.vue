@@ -47,6 +47,9 @@ const grants = computed(() =>
       <li v-for="one in data?.people" :key="one.id" class="one-line">
         <RouterLink :to="{ name: 'cardholder', params: { id: one.id } }">{{ one.display_name }}</RouterLink>
         <span class="quiet"> {{ one.department_name }}</span>
+        <span v-if="one.is_by_card_alone" class="tag" :title="t('cardAlone.label')">{{
+          t('cardAlone.is')
+        }}</span>
       </li>
     </ul>
   </div>

@@ -153,6 +153,7 @@ const inForce = computed(() => ({
           @read="takeRead"
           @add="addCard"
           @changed="file.discard()"
+          @go-to="goTo"
         />
         <LettersPart v-if="id !== null" :id="id" @shown="saving.letterCancelled" />
         <MayChange :may="mayChange && session.may('access')">

@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 
 import type { CardDraft, FileDraft, House, Problem, Read } from '@/api/client'
 import { under } from '@/kit/parts'
 
 import CardsPart from './cards/CardsPart.vue'
+import CredentialList from './CredentialList.vue'
 import CardsSeen from './cards/CardsSeen.vue'
+import type { Credential } from './credentials'
 import BiometricsPart from './fingers/BiometricsPart.vue'
+import type { Finger } from './fingers/fingers'
 import PinsPart from './pins/PinsPart.vue'
 import PlatesPart from './PlatesPart.vue'
 
@@ -14,15 +17,22 @@ import PlatesPart from './PlatesPart.vue'
 const props = defineProps<{ id: number | null; choices: House; mayIssue: boolean; problems: Problem[] }>()
 const draft = defineModel<FileDraft>({ required: true })
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
-const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: [] }>()
+const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: []; goTo: [part: string] }>()
 
 const takesBiometrics = computed(() =>
   props.choices.readers.some((reader) => reader.has_finger_scanner || reader.has_face_reader),
 )
+const finger = ref<Finger | null>(null)
+async function open(credential: Credential) {
+  if (credential.finger) finger.value = credential.finger
+  await nextTick()
+  emit('goTo', credential.part)
+}
 const readsPlates = computed(() => props.choices.readers.some((reader) => reader.has_camera))
 </script>
 
 <template>
+  <CredentialList :id="id" :draft="draft" :by-card-alone="!!draft.biometrics?.card_alone" @open="open" />
   <CardsPart
     v-if="mayIssue"
     v-model="draft.cards"
@@ -54,6 +64,7 @@ const readsPlates = computed(() => props.choices.readers.some((reader) => reader
     "
     :id="id"
     v-model="draft.biometrics"
+    v-model:finger="finger"
     :portrait="draft.images?.[0] ?? null"
     :readers="choices.readers"
     :problems="under(problems, 'biometrics')"

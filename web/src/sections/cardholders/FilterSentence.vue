@@ -25,7 +25,9 @@ const GAPS: Gap[] = [
   'no_membership_in_force',
   'no_consent',
   'no_finger',
+  'no_finger_in_force',
   'no_face',
+  'no_face_in_force',
   'not_held',
 ]
 const states = STATES.map((value) => ({ value, word: t(`states.${value}`) }))

@@ -80,6 +80,9 @@ function sorted(field: string, order: number) {
             <img v-if="row.portrait" :src="imageUrl(row.portrait, 'list')" alt="" loading="lazy" />
             <span v-else class="nobody" aria-hidden="true"></span>
             <span class="one-line">{{ row.display_name }}</span>
+            <span v-if="row.is_by_card_alone" class="tag" :title="t('cardAlone.label')">{{
+              t('cardAlone.is')
+            }}</span>
           </RouterLink>
         </template>
       </Column>
@@ -142,7 +145,7 @@ function sorted(field: string, order: number) {
   display: flex;
   align-items: center;
   gap: 8px;
-  max-width: 220px;
+  max-width: 300px;
   color: inherit;
   text-decoration: none;
 }

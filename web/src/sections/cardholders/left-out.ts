@@ -2,8 +2,13 @@ import type { components } from '@/api/schema'
 import { cardWords } from '@/kit/card'
 import { t } from '@/words'
 
-/** Say which cards open nothing at a controller, as it has no room for them; nothing when it has. */
+/** Say what opens nothing at a controller, as it has no room for it; nothing when it has. */
 export function leftOutWords(record: components['schemas']['CardholderDelivery']): string[] {
-  if (!record.left_out.length) return []
-  return [t('file.leftOut', { name: record.name, cards: record.left_out.map(cardWords).join(', ') })]
+  const { name } = record
+  return [
+    record.left_out.length
+      ? t('file.leftOut', { name, cards: record.left_out.map(cardWords).join(', ') })
+      : '',
+    record.is_without_templates ? t('file.withoutTemplates', { name }) : '',
+  ].filter(Boolean)
 }

@@ -80,6 +80,9 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
         </button>
         <p v-if="one.still_works" class="denied still">{{ t('delivery.stillWorks', one.still_works) }}</p>
         <p v-if="one.left_out" class="denied still">{{ t('delivery.leftOut', one.left_out) }}</p>
+        <p v-if="one.without_templates" class="denied still">
+          {{ t('delivery.withoutTemplates', one.without_templates) }}
+        </p>
         <p v-if="chosen !== one.id && one.incidents[0]" class="denied still one-line">
           {{ t(`incidents.${one.incidents[0].kind}`, { detail: one.incidents[0].detail }) }}
         </p>

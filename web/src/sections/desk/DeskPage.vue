@@ -49,6 +49,7 @@ function trouble(one: Controller): string {
       count: one.counts.waiting + one.counts.sent + one.counts.adrift,
     })
   if (one.left_out) return t('delivery.leftOut', one.left_out)
+  if (one.without_templates) return t('delivery.withoutTemplates', one.without_templates)
   const [incident] = one.incidents
   if (incident) return t(`incidents.${incident.kind}`, { detail: incident.detail })
   if (one.is_late && !one.answered_at) return t('desk.lateNever')

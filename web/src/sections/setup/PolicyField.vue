@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
-import Checkbox from 'primevue/checkbox'
-import { computed, useId } from 'vue'
+import { X } from '@lucide/vue'
+import Select from 'primevue/select'
+import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
-import { type Factor, factorLabel, type Policy, togetherWords } from '@/kit/factors'
+import { type Factor, type Policy, togetherWords } from '@/kit/factors'
 import Field from '@/kit/Field.vue'
 import { t } from '@/words'
 
-/** What a reader asks for: any one of the alternatives, each with what is presented together. */
+/** What a reader asks for, as a sentence: one thing or another, each with what is presented together. */
 const props = defineProps<{
   label?: string
   hasCamera: boolean
@@ -17,70 +17,123 @@ const props = defineProps<{
   problems?: Problem[]
 }>()
 const policy = defineModel<Policy>({ required: true })
-const id = useId()
 
 const FACTORS: Factor[] = ['card', 'plate', 'finger', 'face', 'pin']
-const isThere = (factor: Factor) =>
-  ({
-    plate: props.hasCamera,
-    finger: props.hasFingerScanner,
-    face: props.hasFaceReader,
-    card: true,
-    pin: true,
-  })[factor]
 const offered = computed(() =>
-  FACTORS.filter((factor) => isThere(factor) || policy.value.some((one) => one.includes(factor))),
+  FACTORS.filter(
+    (factor) =>
+      ({
+        plate: props.hasCamera,
+        finger: props.hasFingerScanner,
+        face: props.hasFaceReader,
+        card: true,
+        pin: true,
+      })[factor],
+  ),
 )
-function choose(place: number, factor: Factor, isChosen: boolean) {
+const choices = (without: readonly Factor[]) =>
+  offered.value
+    .filter((factor) => !without.includes(factor))
+    .map((value) => ({ value, word: t(`factors.${value}`) }))
+const isLast = (together: readonly Factor[]) => policy.value.length === 1 && together.length === 1
+
+function and(place: number, factor: Factor) {
   policy.value = policy.value.map((together, at) =>
-    at === place
-      ? FACTORS.filter((other) => (other === factor ? isChosen : together.includes(other)))
-      : together,
+    at === place ? FACTORS.filter((other) => other === factor || together.includes(other)) : together,
   )
 }
-const remove = (place: number) => (policy.value = policy.value.filter((_, at) => at !== place))
-const add = () => (policy.value = [...policy.value, ['card']])
+const or = (factor: Factor) => (policy.value = [...policy.value, [factor]])
+function without(place: number, factor: Factor) {
+  policy.value = policy.value
+    .map((together, at) => (at === place ? together.filter((other) => other !== factor) : together))
+    .filter((together) => together.length)
+}
 </script>
 
 <template>
   <Field v-slot="{ labelId }" :label="label ?? t('readersSetup.policy')" :problems="problems">
-    <ul class="policy" :aria-labelledby="labelId">
-      <li v-for="(together, place) in policy" :key="place" class="row">
+    <div class="sentence" role="group" :aria-labelledby="labelId">
+      <template v-for="(together, place) in policy" :key="place">
         <span v-if="place > 0" class="quiet">{{ t('factors.or') }}</span>
-        <label v-for="factor in offered" :key="factor" class="row" :for="`${id}-${place}-${factor}`">
-          <Checkbox
-            :model-value="together.includes(factor)"
-            binary
-            :input-id="`${id}-${place}-${factor}`"
-            @update:model-value="choose(place, factor, $event === true)"
+        <span class="together">
+          <template v-for="(factor, at) in together" :key="factor">
+            <span v-if="at > 0" class="quiet">{{ t('factors.and') }}</span>
+            <span class="factor">
+              {{ t(`factors.${factor}`) }}
+              <button
+                v-if="!isLast(together)"
+                type="button"
+                :aria-label="
+                  t('readersSetup.without', { factor: t(`factors.${factor}`), what: togetherWords(together) })
+                "
+                @click="without(place, factor)"
+              >
+                <X :size="12" aria-hidden="true" />
+              </button>
+            </span>
+          </template>
+          <Select
+            v-if="choices(together).length"
+            :key="together.join()"
+            size="small"
+            class="more"
+            :model-value="null"
+            :options="choices(together)"
+            option-label="word"
+            option-value="value"
+            :placeholder="`${t('factors.and')} …`"
+            :aria-label="t('readersSetup.togetherWith', { what: togetherWords(together) })"
+            @update:model-value="and(place, $event)"
           />
-          {{ factorLabel(factor) }}
-        </label>
-        <Button
-          v-if="policy.length > 1"
-          text
-          size="small"
-          :label="t('common.remove')"
-          :aria-label="t('readersSetup.removeAlternative', { what: togetherWords(together) })"
-          @click="remove(place)"
-        />
-      </li>
-    </ul>
-    <Button class="add" text size="small" :label="t('readersSetup.addAlternative')" @click="add" />
+        </span>
+      </template>
+      <Select
+        :key="policy.length"
+        size="small"
+        class="more"
+        :model-value="null"
+        :options="choices([])"
+        option-label="word"
+        option-value="value"
+        :placeholder="`${t('factors.or')} …`"
+        :aria-label="t('readersSetup.addAlternative')"
+        @update:model-value="or($event)"
+      />
+    </div>
   </Field>
 </template>
 
 <style scoped>
-.policy {
-  display: grid;
-  gap: 4px;
-}
-.add {
-  align-self: flex-start;
-}
-.row {
+.sentence,
+.together {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 4px 10px;
+  gap: 4px 8px;
+}
+.together {
+  padding: 2px 4px 2px 8px;
+  border-left: 3px solid var(--p-cadrin-teal);
+  background: var(--p-cadrin-sheet);
+}
+.factor {
+  display: inline-flex;
+  align-items: center;
+  gap: 2px;
+  font-weight: 600;
+}
+.factor button {
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  width: 24px;
+  height: 24px;
+  border: 0;
+  background: none;
+  color: var(--p-cadrin-quiet);
+  cursor: pointer;
+}
+.more {
+  width: 92px;
 }
 </style>

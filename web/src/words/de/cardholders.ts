@@ -166,6 +166,7 @@ export const file = {
   workerStopped: 'Gespeichert. Es wartet: der Hintergrunddienst läuft seit {when} nicht.',
   stillWorks: 'Öffnet vielleicht noch Türen bei {names}: dort ist die Änderung noch nicht bekannt.',
   leftOut: '{cards} öffnet nichts bei {name}: dort ist kein Platz für weitere Karten.',
+  withoutTemplates: 'Finger und Gesichter öffnen nichts bei {name}: dort ist kein Platz für weitere.',
   silent: 'Gespeichert. {names} antwortet nicht: wird gesendet, sobald das wieder geht.',
   refused: 'Gespeichert, aber {names} hat den Datensatz abgelehnt: {why}.',
   problems:
@@ -227,6 +228,7 @@ export const effects = {
   removes: 'Nimmt weg bei {names}',
   sendsNone: 'Nichts wird gesendet.',
   tooManyCards: '{name} (hält {most} Karten je Karteninhaber: {cards} öffnet dort nichts)',
+  withoutTemplates: '{name} (ohne Finger und Gesichter: kein Platz für weitere)',
   full: '{name} (ist voll: wird ablehnen, und dort öffnet nichts)',
   silent: '{name} (antwortet nicht: gesendet, sobald es geht)',
   nothing: 'Nichts zu speichern.',

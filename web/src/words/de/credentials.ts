@@ -4,6 +4,29 @@ export const capture = {
   type: 'Tippen',
 }
 
+export const credentials = {
+  title: 'Zutrittsmittel',
+  none: 'Noch öffnet ihnen nichts eine Tür.',
+  columns: { what: 'Zutrittsmittel', state: 'Zustand', time: 'Bis', held: 'Wo es liegt' },
+  card: 'Karte {card}',
+  pin: 'PIN',
+  pinAlone: 'PIN, öffnet allein',
+  plate: 'Kennzeichen {plate}',
+  states: {
+    in_force: 'gültig',
+    pending: 'noch nicht',
+    expired: 'abgelaufen',
+    suspended: 'ausgesetzt',
+    dead: 'ungültig',
+    unsaved: 'noch nicht gespeichert',
+  },
+  from: 'ab {when}',
+  until: 'bis {when}',
+  heldNowhere: 'bei keinem Controller',
+  heldAll: 'bei seinem Controller | bei seinen {count} Controllern',
+  heldSome: 'bei {held} von {wanted} Controllern',
+}
+
 export const cardTerms = {
   more: 'Mehr',
   label: 'Bezeichnung',
@@ -108,7 +131,8 @@ export const readersSetup = {
   noWayIn: 'Nach dem Speichern kommt niemand durch diese Tür herein: Außen hat sie keinen anderen Leser.',
   policy: 'Fragt nach',
   addAlternative: 'Oder etwas anderes',
-  removeAlternative: '{what} entfernen',
+  without: 'Ohne {factor} ({what})',
+  togetherWith: 'Zusammen mit {what}',
   fingerScanner: 'Scanner für Finger',
   faceReader: 'Leser für Gesichter',
   faceMatch: 'Abstand',

@@ -25,10 +25,16 @@ export const reasons = {
   finger_missing: 'Es fehlt der Finger',
   finger_of_another: 'Der Finger ist nicht der der Karte',
   finger_without_consent: 'Für den Finger ist keine Einwilligung in Kraft',
+  finger_suspended: 'Der Finger ist ausgesetzt',
+  finger_pending: 'Der Finger gilt noch nicht',
+  finger_expired: 'Der Finger gilt nicht mehr',
   unknown_face: 'Unbekanntes Gesicht',
   face_missing: 'Es fehlt das Gesicht',
   face_of_another: 'Das Gesicht ist nicht das der Karte',
   face_without_consent: 'Für das Gesicht ist keine Einwilligung in Kraft',
+  face_suspended: 'Das Gesicht ist ausgesetzt',
+  face_pending: 'Das Gesicht gilt noch nicht',
+  face_expired: 'Das Gesicht gilt nicht mehr',
   card_missing: 'Es fehlt die Karte',
   unknown_plate: 'Unbekanntes Kennzeichen',
   plate_missing: 'Es fehlt das Kennzeichen',
@@ -108,6 +114,8 @@ export const delivery = {
   lateNever: 'ihm wurde noch nie etwas gesendet',
   worker:
     'Der Hintergrunddienst läuft seit {when} nicht. Türen erhalten nichts, und keine Lesung wird geholt.',
+  withoutTemplates:
+    'kein Platz für Finger und Gesichter einer Person: sie öffnen dort nichts | kein Platz für Finger und Gesichter von {count} Personen: sie öffnen dort nichts',
   leftOut:
     'eine Person hat eine Karte, für die dort kein Platz ist: Sie öffnet dort nichts | {count} Personen haben Karten, für die dort kein Platz ist: Sie öffnen dort nichts',
   stillWorks:
@@ -231,8 +239,10 @@ export const activity = {
     set_plate: 'Das Kennzeichen von {name} eintragen',
     lay_finger: 'Den eigenen Finger auflegen lassen',
     enrol_finger: 'Einen Finger von {name} aufnehmen',
+    finger_terms: 'Den Finger jetzt gelten lassen',
     show_face: 'Das eigene Gesicht zeigen lassen',
     enrol_face: 'Das Gesicht von {name} aufnehmen',
+    face_terms: 'Das Gesicht jetzt gelten lassen',
     by_card_alone: '{name} mit der Karte allein einlassen',
     reader_policy: 'Den Leser auch danach fragen lassen',
     reader_formats: 'Den Leser dieses Format lesen lassen',

@@ -4,6 +4,29 @@ export const capture = {
   type: 'Type it',
 }
 
+export const credentials = {
+  title: 'Credentials',
+  none: 'Nothing opens a door for them yet.',
+  columns: { what: 'Credential', state: 'State', time: 'Until', held: 'Where it is held' },
+  card: 'card {card}',
+  pin: 'PIN',
+  pinAlone: 'PIN, opens alone',
+  plate: 'licence plate {plate}',
+  states: {
+    in_force: 'in force',
+    pending: 'not yet',
+    expired: 'expired',
+    suspended: 'suspended',
+    dead: 'dead',
+    unsaved: 'not saved yet',
+  },
+  from: 'from {when}',
+  until: 'until {when}',
+  heldNowhere: 'at no controller',
+  heldAll: 'held by its controller | held by its {count} controllers',
+  heldSome: 'held by {held} of {wanted} controllers',
+}
+
 export const cardTerms = {
   more: 'More',
   label: 'Label',
@@ -108,7 +131,8 @@ export const readersSetup = {
   noWayIn: 'Once saved, nobody comes in by this door: it has no other reader on the way in.',
   policy: 'Asks for',
   addAlternative: 'Or something else',
-  removeAlternative: 'Remove {what}',
+  without: 'Without the {factor} ({what})',
+  togetherWith: 'Together with {what}',
   fingerScanner: 'Scanner for fingers',
   faceReader: 'Reader for faces',
   faceMatch: 'How far apart',

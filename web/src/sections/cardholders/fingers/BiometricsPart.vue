@@ -10,7 +10,7 @@ import CardAloneField from './CardAloneField.vue'
 import ConsentPart from './ConsentPart.vue'
 import FacesPart from './FacesPart.vue'
 import FingersPart from './FingersPart.vue'
-import { type Biometrics, biometricsOf, isInForce, type Taken } from './fingers'
+import { type Biometrics, biometricsOf, type Finger, isInForce, type Taken } from './fingers'
 
 /** Consent first, then fingers and faces as far as readers take them, and who goes without. */
 const props = defineProps<{
@@ -20,6 +20,8 @@ const props = defineProps<{
   problems: Problem[]
 }>()
 const theirs = defineModel<Biometrics>({ required: true })
+/** The finger that is open. */
+const finger = defineModel<Finger | null>('finger', { required: true })
 const emit = defineEmits<{ changed: [] }>()
 
 const { data: kept } = useQuery({ ...biometricsOf(() => props.id), enabled: props.id !== null })
@@ -55,6 +57,7 @@ const title = computed(() =>
       v-if="takes.finger"
       :id="id"
       v-model="theirs"
+      v-model:chosen="finger"
       :readers="readers"
       :templates="templates"
       :has-consent="isAgreed.finger"

@@ -5,11 +5,12 @@ import { computed, useId } from 'vue'
 
 import type { Problem } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
+import MayChange from '@/kit/MayChange.vue'
 import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
 import type { FaceCapture, FaceDraft } from './fingers'
+import TemplateTerms from './TemplateTerms.vue'
 
 /** One face: its quality and age, and what stands against it. */
 const props = defineProps<{
@@ -28,7 +29,6 @@ const may = session.may('biometrics')
 const LOOKED_AT = ['face.of_another', 'face.of_another_elsewhere', 'face.another_face']
 const isLookedAt = computed(() => props.problems.some((one) => LOOKED_AT.includes(one.code)))
 const whose = computed(() => props.capture?.whose.find((one) => one.holder_id))
-const at = (field: string) => props.problems.filter((one) => one.field === field)
 const ofAll = computed(() => props.problems.filter((one) => one.field === null || one.field === 'capture'))
 </script>
 
@@ -38,7 +38,6 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === null |
       <b>{{ t('faces.place', { place: place + 1 }) }}</b>
       <span v-if="quality !== null">{{ t('fingers.quality', { quality }) }}</span>
       <span class="quiet">{{ about }}</span>
-      <TextField v-model="face.label" class="label" :label="t('cardTerms.label')" :problems="at('label')" />
       <Button
         v-if="may"
         class="push"
@@ -49,6 +48,7 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === null |
         @click="emit('remove')"
       />
     </div>
+    <MayChange :may="may"><TemplateTerms v-model="face" :problems="problems" /></MayChange>
     <FieldProblem :id="`${id}-problem`" :problems="ofAll" />
     <RouterLink v-if="isLookedAt && whose" :to="{ name: 'cardholder', params: { id: whose.holder_id } }">{{
       whose.holder_name
@@ -70,8 +70,5 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === null |
 }
 .face .row {
   flex-wrap: wrap;
-}
-.label {
-  width: 150px;
 }
 </style>

@@ -12,7 +12,7 @@ import { t } from '@/words'
 
 import FaceCapturePanel from './FaceCapturePanel.vue'
 import FaceItem from './FaceItem.vue'
-import type { Biometrics, FaceCapture, Template } from './fingers'
+import { type Biometrics, type FaceCapture, NO_TERMS, type Template } from './fingers'
 
 /** The faces of a cardholder: with glasses and without, and whether the portrait still looks like them. */
 const props = defineProps<{
@@ -46,7 +46,10 @@ const { data: likeness } = useQuery({
 })
 function use(capture: FaceCapture) {
   taken.value[capture.token] = capture
-  theirs.value.faces = [...faces.value, { id: null, label: '', capture: capture.token, despite_match: false }]
+  theirs.value.faces = [
+    ...faces.value,
+    { id: null, ...NO_TERMS, capture: capture.token, despite_match: false },
+  ]
   isTaking.value = false
 }
 function remove(place: number) {

@@ -7,12 +7,12 @@ import type { House, Problem } from '@/api/client'
 import { whenWords } from '@/kit/clock'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
 import FingerCapture from './FingerCapture.vue'
 import FingerExport from './FingerExport.vue'
 import type { Capture, Finger, FingerDraft, Template } from './fingers'
+import TemplateTerms from './TemplateTerms.vue'
 
 /** One finger: what is known of it, and taking it. */
 const props = defineProps<{
@@ -107,12 +107,7 @@ function taken(capture: Capture) {
           <Checkbox v-model="draft.despite_match" binary input-id="finger-despite" />
           {{ t('fingers.isAnother') }}
         </label>
-        <TextField
-          v-model="draft.label"
-          class="label"
-          :label="t('cardTerms.label')"
-          :problems="at('label')"
-        />
+        <TemplateTerms v-model="draft" :problems="problems" />
         <label class="row" for="finger-duress">
           <Checkbox v-model="draft.is_duress" binary input-id="finger-duress" />
           {{ t('fingers.duress') }}
@@ -151,8 +146,5 @@ function taken(capture: Capture) {
   gap: 6px;
   padding: 0;
   border: 0;
-}
-.label {
-  max-width: 200px;
 }
 </style>

@@ -10,7 +10,7 @@ import { biometricRules } from '@/sections/setup/queries'
 import { t } from '@/words'
 
 import FingerPanel from './FingerPanel.vue'
-import { type Biometrics, type Capture, type Finger, FINGERS, type Template } from './fingers'
+import { type Biometrics, type Capture, type Finger, FINGERS, NO_TERMS, type Template } from './fingers'
 import HandsDrawing, { type FingerShown } from './HandsDrawing.vue'
 
 /** The fingers of a cardholder on the drawing of two hands, each taken by itself. */
@@ -24,7 +24,7 @@ const props = defineProps<{
 const theirs = defineModel<Biometrics>({ required: true })
 
 const { data: rules } = useQuery(biometricRules)
-const chosen = ref<Finger | null>(null)
+const chosen = defineModel<Finger | null>('chosen', { required: true })
 /** What was taken on this page and is not saved yet, by its token. */
 const taken = ref<Record<string, Capture>>({})
 
@@ -68,7 +68,7 @@ function use(capture: Capture) {
       {
         id: null,
         finger: capture.finger,
-        label: '',
+        ...NO_TERMS,
         is_duress: false,
         capture: capture.token,
         despite_match: false,

@@ -31,6 +31,9 @@ export const FINGERS: readonly Finger[] = [
 ]
 export const codeOf = (finger: Finger) => FINGERS.indexOf(finger) + 1
 
+/** A template that counts from now on, without an end. */
+export const NO_TERMS = { label: '', activation_at: null, expiry_at: null, is_suspended: false }
+
 /** What is known of a cardholder's templates and consents; asked again while controllers confirm. */
 export const biometricsOf = (id: MaybeRefOrGetter<number | null>) =>
   queryOptions({

@@ -12,6 +12,7 @@ export const newPin = (more: Partial<PinDraft> = {}): PinDraft => ({
   typed: null,
   is_generated: false,
   is_mailed: false,
+  expiry_at: null,
   ...more,
 })
 
