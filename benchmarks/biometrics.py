@@ -67,6 +67,7 @@ def bench_biometrics(table: Table) -> None:
         seen = _presses(table, kind, hard=is_hard)
         pairs = _pairs(table, kind, seen)
         _rates(table, kind, pairs)
+        _thresholds(table, kind, pairs)
         _foretelling(table, kind, pairs)
         if not is_hard:
             _search(table, seen)
@@ -202,6 +203,15 @@ def _rates(table: Table, kind: str, pairs: Sequence[Pair]) -> None:
                 missed[0] / missed[1] if missed[1] else float(missed[0] > 0),
                 "none set",
             )
+
+
+def _thresholds(table: Table, kind: str, pairs: Sequence[Pair]) -> None:
+    """Say how many of different fingers are taken for one, by threshold in hundredths: what
+    `false_matches` is made from.
+    """
+    other = [pair.ours for pair in pairs if not pair.is_same]
+    counts = {at: sum(score >= at / 100 for score in other) for at in range(20, 62, 2)}
+    table.say(f"fingers, {kind}: false of {len(other):,} by threshold", str(counts))
 
 
 def equal_error(same: Sequence[float], other: Sequence[float]) -> float:
@@ -351,6 +361,8 @@ def _faces(table: Table) -> None:
         f"faces, drawn: equal error, {len(same):,} and {len(other):,}",
         _claim(equal_error(same, other), len(same)),
     )
+    counts = {at: sum(score >= -at / 100 for score in other) for at in range(20, 72, 2)}
+    table.say(f"faces, drawn: false of {len(other):,} by threshold", str(counts))
     for limit in (0.33, 0.38, 0.6):
         missed = sum(score < -limit for score in same) / len(same)
         false = sum(score >= -limit for score in other) / len(other)

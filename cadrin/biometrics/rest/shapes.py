@@ -297,9 +297,17 @@ class FaceRuleShape(Shape):
     match = serializers.FloatField()
 
 
+class FalseMatchesShape(Shape):
+    """One in so many comparisons of two different ones is false, or fewer."""
+
+    one_in = serializers.IntegerField()
+    is_fewer = serializers.BooleanField()
+
+
 class BiometricSettingsShape(Shape):
     """What the site has decided: about presses, how long templates are kept, how long a consent
-    holds, and what is agreed to, by language.
+    holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
+    hundredths stands for, from 0 to 100, null where that was not measured.
     """
 
     version = WholeField(min_value=1)
@@ -308,3 +316,6 @@ class BiometricSettingsShape(Shape):
     kept_days_after_departure = WholeField()
     consent_days = WholeField(allow_null=True)
     wording = serializers.DictField(child=serializers.CharField(allow_blank=True))
+    false_matches = serializers.DictField(
+        child=serializers.ListField(child=FalseMatchesShape(allow_null=True)), read_only=True
+    )

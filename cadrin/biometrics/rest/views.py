@@ -25,6 +25,8 @@ from cadrin.biometrics.save_settings import SettingsDraft, save_biometric_settin
 from cadrin.biometrics.settings import biometric_settings, face_rule, finger_rule
 from cadrin.biometrics.wordings import shown_wording
 from cadrin.core.credentials.face.enrolment import FaceRule
+from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.false_matches import false_matches
 from cadrin.core.credentials.finger.enrolment import FingerRule
 from cadrin.core.errors import Invalid
 from cadrin.operators.permissions import Permission
@@ -98,6 +100,10 @@ def _shown() -> dict[str, Any]:
         "kept_days_after_departure": kept.kept_days_after_departure,
         "consent_days": kept.consent_days,
         "wording": shown_wording(),
+        "false_matches": {
+            factor.value: [false_matches(factor, at) for at in range(101)]
+            for factor in (Factor.FINGER, Factor.FACE)
+        },
     }
 
 

@@ -2517,7 +2517,8 @@ export interface components {
         BiometricFactor: "face" | "finger";
         /**
          * @description What the site has decided: about presses, how long templates are kept, how long a consent
-         *     holds, and what is agreed to, by language.
+         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
+         *     hundredths stands for, from 0 to 100, null where that was not measured.
          */
         BiometricSettingsShape: {
             /** Format: int64 */
@@ -2531,10 +2532,14 @@ export interface components {
             wording: {
                 [key: string]: string;
             };
+            readonly false_matches: {
+                [key: string]: components["schemas"]["FalseMatchesShape"][];
+            };
         };
         /**
          * @description What the site has decided: about presses, how long templates are kept, how long a consent
-         *     holds, and what is agreed to, by language.
+         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
+         *     hundredths stands for, from 0 to 100, null where that was not measured.
          */
         BiometricSettingsShapeRequest: {
             /** Format: int64 */
@@ -3668,6 +3673,16 @@ export interface components {
         Factor: "card" | "plate" | "finger" | "face" | "pin";
         /** @enum {string} */
         FailureEnum: "no_answer" | "refused" | "not_sealed_here" | "failed";
+        /** @description One in so many comparisons of two different ones is false, or fewer. */
+        FalseMatchesShape: {
+            one_in: number;
+            is_fewer: boolean;
+        };
+        /** @description One in so many comparisons of two different ones is false, or fewer. */
+        FalseMatchesShapeRequest: {
+            one_in: number;
+            is_fewer: boolean;
+        };
         /** @enum {string} */
         FaultEnum: "wrong_length" | "wrong_parity" | "wrong_fixed_bits" | "no_digit";
         /** @description A number on the card: its pieces, the most significant first, and how their bits make it. */

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-import cv2
 import numpy as np
 
 from cadrin.core.credentials.finger.ridges import Floats, Picture, Ridges
@@ -49,8 +48,7 @@ def measures_of(picture: Picture, ridges: Ridges, clear: Floats) -> PressMeasure
     """Measure a press."""
     finger = ridges.is_finger
     light = picture.astype(np.float32)
-    ground = cv2.GaussianBlur(light, (0, 0), 8)
-    agrees = ((light < ground) == (clear > 0))[finger]
+    agrees = ((light < ridges.ground) == (clear > 0))[finger]
     height, width = picture.shape
     rows, columns = np.nonzero(finger)
     usual = float(np.median(light[~finger])) if (~finger).any() else 255.0

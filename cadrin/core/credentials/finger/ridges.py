@@ -28,14 +28,15 @@ _LEAST_CONTRAST = 10.0
 @dataclass(frozen=True, slots=True)
 class Ridges:
     """What is known of the ridges at each pixel: ``is_finger``, ``direction``, ``coherence`` (0 no
-    direction to 1 only one) and ``period`` in pixels; ``contrast`` is the standard deviation of
-    light around, ``regularity`` how much of what lies across the ridges is one wave (0 to 1).
+    direction to 1 only one) and ``period`` in pixels; ``ground`` is the mean light around,
+    ``contrast`` its standard deviation, ``regularity`` how much of what lies across the ridges is one wave (0 to 1).
     """
 
     is_finger: Mask
     direction: Floats
     coherence: Floats
     period: Floats
+    ground: Floats
     contrast: Floats
     regularity: float
 
@@ -43,19 +44,19 @@ class Ridges:
 def ridges_in(picture: Picture) -> Ridges | None:
     """Return the ridges in a picture, or None where nothing lies on the glass."""
     light = picture.astype(np.float32)
-    contrast = _contrast(light)
+    ground = cv2.GaussianBlur(light, (0, 0), 8)
+    contrast = _contrast(light, ground)
     is_finger = _finger(contrast)
     if is_finger is None:
         return None
-    flat = (light - cv2.GaussianBlur(light, (0, 0), 8)) / (contrast + 1)
+    flat = (light - ground) / (contrast + 1)
     direction, coherence = _directions(flat)
     period, regularity = _periods(flat, direction, is_finger)
-    return Ridges(is_finger, direction, coherence, period, contrast, regularity)
+    return Ridges(is_finger, direction, coherence, period, ground, contrast, regularity)
 
 
-def _contrast(light: Floats) -> Floats:
-    mean = cv2.GaussianBlur(light, (0, 0), 8)
-    spread = cv2.GaussianBlur(light * light, (0, 0), 8) - mean * mean
+def _contrast(light: Floats, ground: Floats) -> Floats:
+    spread = cv2.GaussianBlur(light * light, (0, 0), 8) - ground * ground
     return np.sqrt(np.maximum(spread, 0)).astype(np.float32)
 
 

@@ -24,14 +24,32 @@ def clear_ridges(picture: Picture, ridges: Ridges) -> Floats:
     """Return ridges as positive numbers and valleys as negative ones: waves of the local period
     across the ridges, made even along them (Gabor's filter, turned at every pixel).
     """
-    light = picture.astype(np.float32)
-    flat = (cv2.GaussianBlur(light, (0, 0), 8) - light) / (ridges.contrast + 4)
+    flat = (ridges.ground - picture.astype(np.float32)) / (ridges.contrast + 4)
+    clear = np.zeros_like(flat)
+    part = _around(ridges.is_finger)
+    clear[part] = _even_waves(flat[part], ridges.direction[part], ridges.period[part])
+    return clear
+
+
+def _around(is_finger: NDArray[np.bool_]) -> tuple[slice, slice]:
+    """Return the rows and columns that a finger lies in, with what is looked at beside it."""
+    x, y, width, height = cv2.boundingRect(is_finger.astype(np.uint8))
+    return (
+        slice(max(y - 3 * _REACH, 0), y + height + 3 * _REACH),
+        slice(max(x - 3 * _REACH, 0), x + width + 3 * _REACH),
+    )
+
+
+def _even_waves(flat: Floats, direction: Floats, period: Floats) -> Floats:
     rows, columns = np.mgrid[0 : flat.shape[0], 0 : flat.shape[1]].astype(np.float32)
-    sine, cosine = np.sin(ridges.direction), np.cos(ridges.direction)
+    sine, cosine = np.sin(direction), np.cos(direction)
     # the wave is the same on both sides: by how far away it is
+    step = np.cos(2 * np.pi / period)
+    waves = [np.ones_like(step), step]
+    while len(waves) <= _REACH:  # cos nx from those before it
+        waves.append(2 * step * waves[-1] - waves[-2])
     weights = [
-        np.exp(-(away**2) / (2 * 4.0**2)) * np.cos(2 * np.pi * away / ridges.period)
-        for away in range(_REACH + 1)
+        np.float32(np.exp(-(away**2) / (2 * 4.0**2))) * wave for away, wave in enumerate(waves)
     ]
     mean = (2 * sum(weights) - weights[0]) / (2 * _REACH + 1)  # what is flat is no wave
     wave = (weights[0] - mean) * flat

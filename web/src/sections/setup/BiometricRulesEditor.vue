@@ -11,6 +11,8 @@ import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import { t } from '@/words'
 
+import { falseMatchWords } from './false-matches'
+
 type Rules = components['schemas']['BiometricSettingsShape']
 
 /** What the site asks of fingers and consents. */
@@ -51,7 +53,9 @@ const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { bod
           :problems="at(`rule.${field}`)"
         />
       </div>
-      <p class="quiet">{{ t('biometricRules.matchHint') }}</p>
+      <p class="quiet">
+        {{ falseMatchWords(rules, 'finger', draft.rule.match) }} {{ t('biometricRules.matchHint') }}
+      </p>
       <h3>{{ t('biometricRules.faces') }}</h3>
       <div class="line">
         <NumberField
@@ -68,7 +72,9 @@ const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { bod
           :problems="at('face_rule.match')"
         />
       </div>
-      <p class="quiet">{{ t('biometricRules.faceHint') }}</p>
+      <p class="quiet">
+        {{ falseMatchWords(rules, 'face', draft.face_rule.match) }} {{ t('biometricRules.faceHint') }}
+      </p>
       <h3>{{ t('biometricRules.keeping') }}</h3>
       <div class="line">
         <NumberField

@@ -16,6 +16,7 @@ import { t } from '@/words'
 
 import PolicyByHours from './PolicyByHours.vue'
 import PolicyField from './PolicyField.vue'
+import { falseMatchWords } from './false-matches'
 import { biometricRules } from './queries'
 
 /** What one reader asks for, and the formats it can read. */
@@ -28,6 +29,7 @@ const { data: allSchedules } = useQuery(schedules)
 const { data: biometrics } = useQuery(biometricRules)
 const usualMatch = computed(() => biometrics.value?.rule.match.toFixed(2) ?? '')
 const usualDistance = computed(() => biometrics.value?.face_rule.match.toFixed(2) ?? '')
+const matchOf = (own: number | null, usual = 0) => (own === null ? usual : own / 100)
 const draft = reactive({
   version,
   policy: policy.map((together) => [...together]),
@@ -130,16 +132,18 @@ async function save() {
     <NumberField
       v-if="draft.has_finger_scanner && !reader.is_desk"
       v-model="draft.finger_match"
-      class="side"
+      class="match"
       :label="t('readersSetup.fingerMatch')"
+      :hint="falseMatchWords(biometrics, 'finger', matchOf(draft.finger_match, biometrics?.rule.match))"
       :placeholder="t('readersSetup.usualMatch', { match: usualMatch })"
       :problems="at('finger_match')"
     />
     <NumberField
       v-if="draft.has_face_reader && !reader.is_desk"
       v-model="draft.face_match"
-      class="side"
+      class="match"
       :label="t('readersSetup.faceMatch')"
+      :hint="falseMatchWords(biometrics, 'face', matchOf(draft.face_match, biometrics?.face_rule.match))"
       :placeholder="t('readersSetup.usualMatch', { match: usualDistance })"
       :problems="at('face_match')"
     />
@@ -191,6 +195,9 @@ async function save() {
 }
 .side {
   width: 130px;
+}
+.match {
+  width: 230px;
 }
 .formats {
   width: 230px;

@@ -146,8 +146,10 @@ export const biometricRules = {
   presses: 'Auflagen je Finger',
   agreement: 'Wie ähnlich Auflagen sein müssen (0,20 bis 0,90)',
   match: 'Wie ähnlich an Türen und beim Suchen (0,20 bis 0,90)',
-  matchHint:
-    'Bei 0,42 wurden in 3.540 Vergleichen keine zwei verschiedenen erfundenen Finger, wie am Schalter aufgelegt, für einen gehalten: Weniger als 1 von 1.000 ist zu erwarten.',
+  matchHint: 'Wo ein Finger allein verlangt ist, wird er mit allen verglichen: so oft für jeden davon.',
+  falseOneIn: 'Etwa 1 von {oneIn} Vergleichen zweier verschiedener erfundener hält sie für einen.',
+  falseFewer: 'Weniger als 1 von {oneIn} Vergleichen zweier verschiedener erfundener hält sie für einen.',
+  notMeasured: 'Wie oft zwei verschiedene für einen gehalten werden, ist hier nicht gemessen.',
   faces: 'Gesichter',
   faceQuality: 'Geringste Güte eines Bildes (0 bis 100)',
   faceMatch: 'Wie weit auseinander (0,20 bis 0,90)',

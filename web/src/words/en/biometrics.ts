@@ -146,8 +146,10 @@ export const biometricRules = {
   presses: 'Presses of each finger',
   agreement: 'How alike presses must be (0.20 to 0.90)',
   match: 'How alike at doors and in searches (0.20 to 0.90)',
-  matchHint:
-    'At 0.42 no two different made-up fingers, pressed as people do at a desk, were taken for one in 3,540 comparisons: fewer than 1 in 1,000 are to be expected.',
+  matchHint: 'Where a finger alone is asked it is compared with everybody’s: that often for each of them.',
+  falseOneIn: 'About 1 in {oneIn} comparisons of two different made-up ones takes them for one.',
+  falseFewer: 'Fewer than 1 in {oneIn} comparisons of two different made-up ones takes them for one.',
+  notMeasured: 'How often two different ones are taken for one was not measured here.',
   faces: 'Faces',
   faceQuality: 'Least quality of a picture (0 to 100)',
   faceMatch: 'How far apart (0.20 to 0.90)',
