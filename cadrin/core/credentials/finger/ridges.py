@@ -57,7 +57,8 @@ def ridges_in(picture: Picture) -> Ridges | None:
 
 def _contrast(light: Floats, ground: Floats) -> Floats:
     spread = cv2.GaussianBlur(light * light, (0, 0), 8) - ground * ground
-    return np.sqrt(np.maximum(spread, 0)).astype(np.float32)
+    contrast: Floats = np.sqrt(np.maximum(spread, 0)).astype(np.float32)
+    return contrast
 
 
 def _finger(contrast: Floats) -> Mask | None:

@@ -25,7 +25,7 @@ def clear_ridges(picture: Picture, ridges: Ridges) -> Floats:
     across the ridges, made even along them (Gabor's filter, turned at every pixel).
     """
     flat = (ridges.ground - picture.astype(np.float32)) / (ridges.contrast + 4)
-    clear = np.zeros_like(flat)
+    clear: Floats = np.zeros_like(flat)
     part = _around(ridges.is_finger)
     clear[part] = _even_waves(flat[part], ridges.direction[part], ridges.period[part])
     return clear
@@ -55,13 +55,13 @@ def _even_waves(flat: Floats, direction: Floats, period: Floats) -> Floats:
     wave = (weights[0] - mean) * flat
     for away, weight in enumerate(weights[1:], start=1):
         right, down = away * sine, away * cosine
-        both = cv2.remap(flat, columns - right, rows - down, cv2.INTER_LINEAR)
+        both: Any = cv2.remap(flat, columns - right, rows - down, cv2.INTER_LINEAR)
         both += cv2.remap(flat, columns + right, rows + down, cv2.INTER_LINEAR)
         wave += (weight - mean) * both
     even: Floats = wave.copy()
     for away in range(1, _REACH + 1):
         right, down = away * cosine, away * sine
-        both = cv2.remap(wave, columns + right, rows - down, cv2.INTER_LINEAR)
+        both: Any = cv2.remap(wave, columns + right, rows - down, cv2.INTER_LINEAR)
         both += cv2.remap(wave, columns - right, rows + down, cv2.INTER_LINEAR)
         even += np.float32(np.exp(-(away**2) / (2 * 4.0**2))) * both
     return even
