@@ -9,7 +9,9 @@ class Biometrics(AppConfig):
         from cadrin.operators.sealing import keep_sealed
 
         keep_sealed(Template, "sealed")
+        keep_sealed(Template, "sealed_picture")
         keep_sealed(Consent, "sealed_proof")
         keep_sealed(ConsentProof, "sealed")
         keep_sealed(Capture, "sealed")
         keep_sealed(Capture, "sealed_picture")
+        keep_sealed(Capture, "sealed_pictures")

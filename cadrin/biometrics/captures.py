@@ -14,11 +14,12 @@ from typing import Any, NamedTuple
 import orjson
 
 from cadrin.biometrics.models import Capture
-from cadrin.biometrics.settings import finger_rule
+from cadrin.biometrics.settings import biometric_settings, finger_rule
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.credentials.finger.enrolment import (
     FingerPress,
     FingerRule,
+    press_kept,
     press_of,
     problem_with_press,
     template_from,
@@ -155,6 +156,9 @@ def note_press(
     taken = list(templates_in(capture))
     if problem is None and press.template is not None:
         taken.append(press.template)
+        if biometric_settings().kept_picture_days is not None:
+            pictures = [*_pictures_in(capture), b64encode(picture).decode()]
+            capture.sealed_pictures = seal(orjson.dumps(pictures).decode())
     shown: dict[str, Any] = {
         "quality": press.quality,
         "event": event,
@@ -209,6 +213,22 @@ def templates_in(capture: Capture) -> tuple[FingerTemplate, ...]:
 def picture_in(capture: Capture) -> bytes:
     """Return the latest picture, as a PNG; nothing where a reader gives none."""
     return b64decode(unseal(capture.sealed_picture)) if capture.sealed_picture else b""
+
+
+def _pictures_in(capture: Capture) -> list[str]:
+    if not capture.sealed_pictures:
+        return []
+    pictures: list[str] = orjson.loads(unseal(capture.sealed_pictures))
+    return pictures
+
+
+def picture_of_kept_press(capture: Capture) -> str:
+    """Return the picture of the press that is kept, as a PNG in base64; nothing where the site keeps
+    none, or the reader gave none. Raises Invalid while any press is missing.
+    """
+    place = press_kept(templates_in(capture), rule_of(capture))
+    pictures = _pictures_in(capture)
+    return pictures[place] if len(pictures) > place else ""
 
 
 def missing_of(capture: Capture) -> int:

@@ -7,7 +7,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
-from cadrin.biometrics.captures import template_of
+from django.db.models import F
+
+from cadrin.biometrics.captures import picture_of_kept_press, template_of
 from cadrin.biometrics.drafts import (
     BiometricDraft,
     CardAloneDraft,
@@ -174,6 +176,12 @@ def _take(actor: Actor, row: Template, draft: FingerDraft, at: datetime) -> dict
     _set_terms(row, draft)
     row.quality, row.taken_at, row.taken_by = template.quality, at, actor.name
     told: dict[str, Any] = {"quality": template.quality}
+    picture, days = picture_of_kept_press(capture), biometric_settings().kept_picture_days
+    is_kept = bool(picture) and days is not None
+    row.sealed_picture = seal(picture) if is_kept else ""
+    row.picture_until = at + timedelta(days=days or 0) if is_kept else None
+    if is_kept:
+        told["picture_until"] = row.picture_until
     if capture.lowered_because:
         told["lowered_because"] = capture.lowered_because
     if draft.despite_match:
@@ -222,6 +230,23 @@ def note_departures(departed: Iterable[int], back: Iterable[int], at: datetime) 
     gone = Template.objects.filter(holder_id__in=list(departed), kept_until=None)
     gone.update(kept_until=at + timedelta(days=days))
     Template.objects.filter(holder_id__in=list(back)).update(kept_until=None)
+
+
+def forget_pictures_over(at: datetime) -> int:
+    """Forget pictures of fingers that are kept no longer, and return how many."""
+    over = Template.objects.filter(picture_until__lte=at)
+    return over.update(sealed_picture="", picture_until=None) if over.exists() else 0
+
+
+def keep_pictures_for(days: int | None) -> None:
+    """Keep the pictures that are there for so many days from when they were taken; without any
+    not at all.
+    """
+    kept = Template.objects.exclude(picture_until=None)
+    if days is None:
+        kept.update(sealed_picture="", picture_until=None)
+    else:
+        kept.update(picture_until=F("taken_at") + timedelta(days=days))
 
 
 def note_gone(consent_ids: Iterable[int], at: datetime) -> None:

@@ -1,5 +1,5 @@
-"""Give a finger out as an open record: with a permission of its own, a reason, and in the
-journal.
+"""Give a finger out as an open record, or its picture where the site keeps any: with a permission of
+its own, a reason, and in the journal.
 """
 
 from base64 import b64decode
@@ -27,6 +27,26 @@ def export_finger(
     """Return a finger as an ISO/IEC 19794-2:2005 record. Raises Invalid without a reason, NotFound
     or NotPermitted.
     """
+    row = _given_out(actor, cardholder_id, template_id, reason, at, "finger.exported")
+    return b64decode(unseal(row.sealed))
+
+
+@transaction.atomic
+def see_picture(
+    actor: Actor, cardholder_id: int, template_id: int, reason: str, at: datetime
+) -> bytes:
+    """Return the picture of a finger, as a PNG. Raises Invalid without a reason, NotFound where none
+    is kept, or NotPermitted.
+    """
+    row = _given_out(actor, cardholder_id, template_id, reason, at, "finger.picture_seen")
+    if not row.sealed_picture:
+        raise NotFound.of("finger.no_picture")
+    return b64decode(unseal(row.sealed_picture))
+
+
+def _given_out(
+    actor: Actor, cardholder_id: int, template_id: int, reason: str, at: datetime, action: str
+) -> Template:
     actor.require(Permission.TEMPLATES)
     if not SHORTEST_REASON <= len(reason.strip()) <= LONGEST_REASON:
         limits = {"least": SHORTEST_REASON, "most": LONGEST_REASON}
@@ -38,5 +58,5 @@ def export_finger(
         raise NotFound.of("finger.not_found")
     finger = Finger(row.position).name.lower()
     changes = {"finger": (finger, finger), "reason": (None, reason.strip())}
-    record(actor, at, [Act("finger.exported", (About(CARDHOLDER, cardholder_id),), changes)])
-    return b64decode(unseal(row.sealed))
+    record(actor, at, [Act(action, (About(CARDHOLDER, cardholder_id),), changes)])
+    return row

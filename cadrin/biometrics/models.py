@@ -74,6 +74,9 @@ class Template(models.Model):
     is_suspended = models.BooleanField(default=False)
     activation_at = models.DateTimeField(null=True)
     expiry_at = models.DateTimeField(null=True)
+    # of a finger, where the site keeps pictures, until when it does
+    sealed_picture = models.TextField(blank=True)
+    picture_until = models.DateTimeField(null=True)
     # set while its cardholder has departed: then it goes
     kept_until = models.DateTimeField(null=True)
 
@@ -109,6 +112,8 @@ class Capture(models.Model):
     presses = models.JSONField(default=list)
     sealed = models.TextField(blank=True)
     sealed_picture = models.TextField(blank=True)
+    # where the site keeps pictures, those of the presses that were taken
+    sealed_pictures = models.TextField(blank=True)
 
     def __str__(self) -> str:
         return f"capture of finger {self.finger}"
@@ -147,6 +152,8 @@ class BiometricSettings(models.Model):
     finger_rule = models.JSONField(default=dict)  # as the core's FingerRule has it
     face_rule = models.JSONField(default=dict)  # as the core's FaceRule has it
     kept_days_after_departure = models.PositiveSmallIntegerField(default=0)
+    # null where pictures of fingers are not kept
+    kept_picture_days = models.PositiveSmallIntegerField(null=True)
     consent_days = models.PositiveSmallIntegerField(null=True)
     version = models.PositiveIntegerField(default=1)
 

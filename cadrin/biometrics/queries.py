@@ -63,7 +63,7 @@ def template_ids_of(holder_ids: Iterable[int]) -> dict[tuple[int, Factor], set[i
 def templates_shown(holder_id: int) -> Rows:
     """Return what may be shown of a cardholder's templates: never what they look like."""
     rows = Template.objects.filter(holder_id=holder_id).order_by("factor", "position")
-    columns = ("id", "factor", "position", "quality", "taken_at", "taken_by")
+    columns = ("id", "factor", "position", "quality", "taken_at", "taken_by", "picture_until")
     return [
         row
         | {"finger": Finger(row["position"]).name.lower() if row["factor"] == "finger" else None}

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from django.db import transaction
 
+from cadrin.biometrics.commands import keep_pictures_for
 from cadrin.biometrics.settings import biometric_settings, face_rule, finger_rule
 from cadrin.biometrics.wordings import FIRST, add_wording, shown_wording
 from cadrin.core.credentials.face.enrolment import FaceRule
@@ -32,6 +33,7 @@ class SettingsDraft(NamedTuple):
     consent_days: int | None
     wording: Mapping[str, str]
     version: int
+    kept_picture_days: int | None = None
 
 
 def _problems(draft: SettingsDraft) -> Iterator[Problem]:
@@ -44,6 +46,12 @@ def _problems(draft: SettingsDraft) -> Iterator[Problem]:
         ("face_rule.least_quality", draft.face_rule.least_quality, 0, 100),
         ("face_rule.match", round(draft.face_rule.match * 100), 20, 90),
         ("kept_days_after_departure", draft.kept_days_after_departure, 0, LONGEST_DAYS),
+        (
+            "kept_picture_days",
+            1 if draft.kept_picture_days is None else draft.kept_picture_days,
+            1,
+            LONGEST_DAYS,
+        ),
         ("consent_days", draft.consent_days or 1, 1, LONGEST_DAYS),
     ):
         if not lowest <= value <= highest:
@@ -73,7 +81,7 @@ def save_biometric_settings(actor: Actor, draft: SettingsDraft, at: datetime) ->
         raise Stale(kept.version, history_of(BIOMETRIC_SETTINGS, 1, after_version=draft.version))
     if problems := tuple(_problems(draft)):
         raise Invalid(problems)
-    days = ("kept_days_after_departure", "consent_days")
+    days = ("kept_days_after_departure", "kept_picture_days", "consent_days")
     before = _rules(finger_rule(kept), face_rule(kept)) | {
         name: getattr(kept, name) for name in days
     }
@@ -89,7 +97,8 @@ def save_biometric_settings(actor: Actor, draft: SettingsDraft, at: datetime) ->
         add_wording(dict(draft.wording), at)
     kept.finger_rule, kept.face_rule = asdict(draft.rule), asdict(draft.face_rule)
     kept.kept_days_after_departure = draft.kept_days_after_departure
-    kept.consent_days = draft.consent_days
+    kept.kept_picture_days, kept.consent_days = draft.kept_picture_days, draft.consent_days
+    keep_pictures_for(draft.kept_picture_days)
     kept.version += 1
     kept.save()
     about = (About(BIOMETRIC_SETTINGS, 1, kept.version),)

@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from cadrin.api.idempotency import forget_answers
 from cadrin.biometrics.captures import forget_captures
+from cadrin.biometrics.commands import forget_pictures_over
 from cadrin.biometrics.proofs import forget_proofs
 from cadrin.credentials.keypad import forget_typed
 from cadrin.credentials.letters import send_letters
@@ -33,6 +34,7 @@ JOBS = (
     Job("forget what was typed", timedelta(seconds=5), forget_typed),
     Job("forget templates", timedelta(seconds=5), forget_templates_over),
     Job("note templates gone", timedelta(seconds=5), note_templates_gone),
+    Job("forget pictures of fingers", timedelta(minutes=1), forget_pictures_over),
     Job("forget captures", timedelta(minutes=1), forget_captures),
     Job("forget unsaved proofs", timedelta(minutes=5), forget_proofs),
     Job("return temporary cards", timedelta(seconds=5), return_temporary_cards),

@@ -232,7 +232,7 @@ class LikenessShape(Shape):
 
 
 class TemplateShape(Shape):
-    """What may be shown of a template."""
+    """What may be shown of a template; ``picture_until`` is null where no picture is kept."""
 
     id = serializers.IntegerField()
     factor = serializers.ChoiceField(choices=BIOMETRIC_FACTORS)
@@ -240,6 +240,7 @@ class TemplateShape(Shape):
     quality = serializers.IntegerField()
     taken_at = serializers.DateTimeField()
     taken_by = serializers.CharField()
+    picture_until = serializers.DateTimeField(allow_null=True)
 
 
 class ConsentShape(Shape):
@@ -314,6 +315,7 @@ class BiometricSettingsShape(Shape):
     rule = FingerRuleShape()
     face_rule = FaceRuleShape()
     kept_days_after_departure = WholeField()
+    kept_picture_days = WholeField(allow_null=True)
     consent_days = WholeField(allow_null=True)
     wording = serializers.DictField(child=serializers.CharField(allow_blank=True))
     false_matches = serializers.DictField(

@@ -15,6 +15,7 @@ urlpatterns = [
     path("cardholders/<int:id>/faces/likeness/", faces.FaceLikeness.as_view()),
     path("cardholders/<int:id>/biometrics/", views.BiometricsOfOne.as_view()),
     path("cardholders/<int:id>/fingers/<int:template>/export/", views.FingerExport.as_view()),
+    path("cardholders/<int:id>/fingers/<int:template>/picture/", views.FingerPicture.as_view()),
     path("cardholders/<int:id>/consents/<int:consent>/proof/", views.ConsentProof.as_view()),
     path("consents/proofs/", views.Proofs.as_view()),
     path("biometric-settings/", views.BiometricSettings.as_view()),

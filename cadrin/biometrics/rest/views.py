@@ -11,7 +11,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.biometrics.export import export_finger
+from cadrin.biometrics.export import export_finger, see_picture
 from cadrin.biometrics.proofs import MOST_BYTES, proof_of, take_proof
 from cadrin.biometrics.queries import consents_shown, templates_shown
 from cadrin.biometrics.rest.shapes import (
@@ -91,6 +91,21 @@ class FingerExport(HouseView):
         return answer
 
 
+class FingerPicture(HouseView):
+    """The picture of a finger, where the site keeps any, with a reason that the journal keeps."""
+
+    needs: ClassVar = {"POST": Permission.TEMPLATES}
+
+    @extend_schema(request=ReasonShape, responses={(200, "image/png"): bytes})
+    def post(self, request: Request, id: int, template: int) -> HttpResponse:
+        get_cardholder(self.actor(), id)
+        reason = self.given(ReasonShape, request)["reason"]
+        picture = see_picture(self.actor(), id, template, reason, timezone.now())
+        answer = HttpResponse(picture, content_type="image/png")
+        answer["Cache-Control"] = "no-store"
+        return answer
+
+
 def _shown() -> dict[str, Any]:
     kept = biometric_settings()
     return {
@@ -98,6 +113,7 @@ def _shown() -> dict[str, Any]:
         "rule": asdict(finger_rule(kept)),
         "face_rule": asdict(face_rule(kept)),
         "kept_days_after_departure": kept.kept_days_after_departure,
+        "kept_picture_days": kept.kept_picture_days,
         "consent_days": kept.consent_days,
         "wording": shown_wording(),
         "false_matches": {

@@ -516,6 +516,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/fingers/{template}/picture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description The picture of a finger, where the site keeps any, with a reason that the journal keeps.
+         *
+         *     Needs the permission `templates`.
+         */
+        post: operations["cardholders_fingers_picture_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/here/": {
         parameters: {
             query?: never;
@@ -2528,6 +2549,8 @@ export interface components {
             /** Format: int64 */
             kept_days_after_departure: number;
             /** Format: int64 */
+            kept_picture_days: number | null;
+            /** Format: int64 */
             consent_days: number | null;
             wording: {
                 [key: string]: string;
@@ -2548,6 +2571,8 @@ export interface components {
             face_rule: components["schemas"]["FaceRuleShapeRequest"];
             /** Format: int64 */
             kept_days_after_departure: number;
+            /** Format: int64 */
+            kept_picture_days: number | null;
             /** Format: int64 */
             consent_days: number | null;
             wording: {
@@ -5521,7 +5546,7 @@ export interface components {
             card_number: number;
             is_destroyed: boolean;
         };
-        /** @description What may be shown of a template. */
+        /** @description What may be shown of a template; ``picture_until`` is null where no picture is kept. */
         TemplateShape: {
             id: number;
             factor: components["schemas"]["BiometricFactor"];
@@ -5530,6 +5555,8 @@ export interface components {
             /** Format: date-time */
             taken_at: string;
             taken_by: string;
+            /** Format: date-time */
+            picture_until: string | null;
         };
         /**
          * @description What saving would send: ``left_out`` are cards that would work and for which the controller
@@ -8804,6 +8831,113 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_fingers_picture_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                template: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReasonShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description The request is not readable. */

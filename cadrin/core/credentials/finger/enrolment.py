@@ -109,8 +109,8 @@ def problem_with_press(
     return None
 
 
-def template_from(presses: Sequence[FingerTemplate], rule: FingerRule) -> FingerTemplate:
-    """Return the press that agrees best with the others; of two the better one.
+def press_kept(presses: Sequence[FingerTemplate], rule: FingerRule) -> int:
+    """Return the place of the press that agrees best with the others; of two the better one.
 
     One real press is kept and nothing merged: of what was tried on made-up fingers (the benchmarks
     tell) a merged template brought nothing at the usual quality, and a real press can be written as
@@ -125,6 +125,11 @@ def template_from(presses: Sequence[FingerTemplate], rule: FingerRule) -> Finger
     if min(min(row) for row in agreement) < rule.agreement:
         raise Invalid.of("finger.another_finger", "press")
     return max(
-        zip(agreement, presses, strict=True),
-        key=lambda pair: (round(sum(pair[0]), 3), pair[1].quality),
-    )[1]
+        range(len(presses)),
+        key=lambda place: (round(sum(agreement[place]), 3), presses[place].quality),
+    )
+
+
+def template_from(presses: Sequence[FingerTemplate], rule: FingerRule) -> FingerTemplate:
+    """Return the template of the press that is kept. Raises Invalid as `press_kept`."""
+    return presses[press_kept(presses, rule)]

@@ -61,9 +61,9 @@ def _even_waves(flat: Floats, direction: Floats, period: Floats) -> Floats:
     even: Floats = wave.copy()
     for away in range(1, _REACH + 1):
         right, down = away * cosine, away * sine
-        both: Any = cv2.remap(wave, columns + right, rows - down, cv2.INTER_LINEAR)
-        both += cv2.remap(wave, columns - right, rows + down, cv2.INTER_LINEAR)
-        even += np.float32(np.exp(-(away**2) / (2 * 4.0**2))) * both
+        along: Any = cv2.remap(wave, columns + right, rows - down, cv2.INTER_LINEAR)
+        along += cv2.remap(wave, columns - right, rows + down, cv2.INTER_LINEAR)
+        even += np.float32(np.exp(-(away**2) / (2 * 4.0**2))) * along
     return even
 
 

@@ -84,6 +84,13 @@ const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { bod
           :problems="at('kept_days_after_departure')"
         />
         <NumberField
+          v-model="draft.kept_picture_days"
+          class="figure"
+          :label="t('biometricRules.pictureDays')"
+          :placeholder="t('biometricRules.notKept')"
+          :problems="at('kept_picture_days')"
+        />
+        <NumberField
           v-model="draft.consent_days"
           class="figure"
           :label="t('biometricRules.consentDays')"

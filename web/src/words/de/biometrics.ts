@@ -31,6 +31,8 @@ export const fingers = {
   export: 'Als Datensatz herausgeben',
   exportReason: 'Warum er herausgegeben wird',
   exportHint: 'Der Datensatz kommt in eine Datei (ISO/IEC 19794-2:2005). Der Grund steht im Protokoll.',
+  seePicture: 'Bild ansehen',
+  keptPicture: 'Bild des Fingers, bleibt bis {when}',
   at: 'Aufgenommen an',
   fromFiles: 'Dateien',
   chooseFile: 'Datei wählen',
@@ -162,7 +164,9 @@ export const biometricRules = {
   wordingHint:
     'Eine Änderung ist eine neue Fassung; wer vorher einwilligte, hat in die Fassung jenes Tages eingewilligt.',
   pictures:
-    'Bilder von Fingern und Gesichtern werden nicht aufbewahrt: Sie gehen mit dem Speichern oder Verwerfen. Ein Porträt ist ein Bild wie andere.',
+    'Ohne Tage gehen Bilder von Fingern mit dem Speichern oder Verwerfen. Mit Tagen bleibt das des behaltenen Abdrucks so lange versiegelt, und wer Finger herausgeben darf, sieht es mit einem Grund. Bilder von Gesichtern bleiben nie; ein Porträt ist ein Bild wie andere.',
+  pictureDays: 'Tage, die Bilder von Fingern bleiben',
+  notKept: 'bleiben nicht',
 }
 
 export const biometricProblems = {
@@ -244,6 +248,7 @@ export const biometricActions = {
   'finger.changed': 'Finger geändert',
   'finger.removed': 'Finger entfernt',
   'finger.exported': 'Finger als Datensatz herausgegeben',
+  'finger.picture_seen': 'Bild eines Fingers angesehen',
   'face.enrolled': 'Gesicht erfasst',
   'face.changed': 'Gesicht geändert',
   'face.removed': 'Gesicht entfernt',
@@ -257,6 +262,8 @@ export const biometricFields = {
   finger: 'Finger',
   quality: 'Güte',
   is_duress: 'bei Bedrohung',
+  kept_picture_days: 'Tage, die Bilder bleiben',
+  picture_until: 'Bild bleibt bis',
   is_suspended: 'ausgesetzt',
   lowered_because: 'weniger verlangt, weil',
   despite_match: 'trotz Ähnlichkeit genommen',

@@ -31,6 +31,8 @@ export const fingers = {
   export: 'Give it out as a record',
   exportReason: 'Why it is given out',
   exportHint: 'The record goes into a file (ISO/IEC 19794-2:2005). The reason is in the journal.',
+  seePicture: 'See its picture',
+  keptPicture: 'Picture of the finger, kept until {when}',
   at: 'Taken at',
   fromFiles: 'files',
   chooseFile: 'Choose a file',
@@ -161,7 +163,9 @@ export const biometricRules = {
   wording: 'What is agreed to',
   wordingHint: 'A change is a new version; whoever agreed before agreed to the version of that day.',
   pictures:
-    'Pictures of fingers and faces are not kept: they go with saving or dropping. A portrait is an image like others.',
+    'Without days, pictures of fingers go with saving or dropping. With days, that of the press that is kept stays sealed so long, and whoever may give fingers out sees it with a reason. Pictures of faces are never kept; a portrait is an image like others.',
+  pictureDays: 'Days that pictures of fingers are kept',
+  notKept: 'not kept',
 }
 
 export const biometricProblems = {
@@ -241,6 +245,7 @@ export const biometricActions = {
   'finger.changed': 'Finger changed',
   'finger.removed': 'Finger removed',
   'finger.exported': 'Finger given out as a record',
+  'finger.picture_seen': 'Picture of a finger seen',
   'face.enrolled': 'Face enrolled',
   'face.changed': 'Face changed',
   'face.removed': 'Face removed',
@@ -254,6 +259,8 @@ export const biometricFields = {
   finger: 'finger',
   quality: 'quality',
   is_duress: 'under threat',
+  kept_picture_days: 'days that pictures are kept',
+  picture_until: 'picture kept until',
   is_suspended: 'suspended',
   lowered_because: 'less was asked, because',
   despite_match: 'taken although alike',

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
-import { ref } from 'vue'
+import { onUnmounted, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { whenWords } from '@/kit/clock'
 import { useSave } from '@/kit/save'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -15,17 +16,18 @@ const props = defineProps<{ id: number; template: Template }>()
 const emit = defineEmits<{ close: [] }>()
 
 const reason = ref('')
+const picture = ref('')
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
+onUnmounted(() => URL.revokeObjectURL(picture.value))
+const asked = () => ({
+  params: { path: { id: props.id, template: props.template.id } },
+  body: { reason: reason.value },
+  parseAs: 'blob' as const,
+})
 
 async function give() {
   const record = await act(() =>
-    unwrap(
-      client.POST('/api/cardholders/{id}/fingers/{template}/export/', {
-        params: { path: { id: props.id, template: props.template.id } },
-        body: { reason: reason.value },
-        parseAs: 'blob',
-      }),
-    ),
+    unwrap(client.POST('/api/cardholders/{id}/fingers/{template}/export/', asked())),
   )
   if (!record) return
   const link = document.createElement('a')
@@ -34,6 +36,12 @@ async function give() {
   link.click()
   URL.revokeObjectURL(link.href)
   emit('close')
+}
+async function see() {
+  const found = await act(() =>
+    unwrap(client.POST('/api/cardholders/{id}/fingers/{template}/picture/', asked())),
+  )
+  if (found) picture.value = URL.createObjectURL(found)
 }
 </script>
 
@@ -49,6 +57,11 @@ async function give() {
       <p class="quiet">{{ t('fingers.exportHint') }}</p>
       <TextField v-model="reason" :label="t('fingers.exportReason')" :problems="at('reason')" />
       <p class="denied">{{ elsewhere }}</p>
+      <img
+        v-if="picture"
+        :src="picture"
+        :alt="t('fingers.keptPicture', { when: whenWords(template.picture_until ?? '') })"
+      />
     </form>
     <template #footer>
       <Button
@@ -57,6 +70,14 @@ async function give() {
         variant="text"
         :label="t('common.cancel')"
         @click="emit('close')"
+      />
+      <Button
+        v-if="template.picture_until && !picture"
+        size="small"
+        severity="secondary"
+        :label="t('fingers.seePicture')"
+        :loading="isBusy"
+        @click="see"
       />
       <Button
         size="small"
@@ -70,6 +91,10 @@ async function give() {
 </template>
 
 <style scoped>
+img {
+  align-self: center;
+  max-height: 360px;
+}
 .form {
   display: flex;
   flex-direction: column;
