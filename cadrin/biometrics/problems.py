@@ -13,7 +13,7 @@ from cadrin.biometrics.search import search_everybody
 from cadrin.biometrics.settings import finger_rule
 from cadrin.biometrics.wordings import shown_wording
 from cadrin.core.credentials.biometric import (
-    HowGiven,
+    PROVEN_BY_A_FILE,
     problems_with_card_alone,
     problems_with_terms,
 )
@@ -77,7 +77,7 @@ def _problems_with_consent(actor: Actor, wanted: ConsentDraft) -> Iterable[Probl
         yield Problem("consent.for_nothing", "new_consent.factors")
     if wanted.language not in shown_wording():
         yield Problem("input.invalid_choice", "new_consent.language")
-    if wanted.how in (HowGiven.SIGNATURE, HowGiven.PAPER) and not wanted.proof:
+    if wanted.how in PROVEN_BY_A_FILE and not wanted.proof:
         yield Problem(f"consent.{wanted.how}_missing", "new_consent.proof")
     if wanted.proof and not has_proof(actor, wanted.proof):
         yield Problem("consent.proof_is_gone", "new_consent.proof")

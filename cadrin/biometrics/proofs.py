@@ -1,8 +1,11 @@
-"""What proves a consent: a drawn signature, or the scan of a paper. It is sealed from the first."""
+"""What proves a consent: a drawn signature, the scan of a paper, or the mail that came back. It is
+sealed from the first.
+"""
 
 import secrets
 from base64 import b64decode, b64encode
 from datetime import datetime, timedelta
+from email.parser import BytesHeaderParser
 from typing import NamedTuple
 
 from cadrin.biometrics.models import Consent, ConsentProof
@@ -19,7 +22,11 @@ KINDS = {
     b"%PDF-": "application/pdf",
 }
 """How files begin, and what they are."""
+MAIL = "message/rfc822"
+_OF_A_MAIL = ("from", "date")
+"""Header fields that every mail has (RFC 5322, 3.6)."""
 TOKEN_BYTES = 24
+LONGEST_HEADER = 2**16
 
 
 class Proof(NamedTuple):
@@ -29,7 +36,7 @@ class Proof(NamedTuple):
 
 def take_proof(actor: Actor, content: bytes, at: datetime) -> str:
     """Keep a signature or a scan until a consent is saved with it, and return its token. Raises
-    Invalid when it is no PNG, JPEG or PDF, or too large, NotPermitted, and NotFound for a script.
+    Invalid when it is no PNG, JPEG, PDF or mail, or too large, NotPermitted, and NotFound for a script.
     """
     actor.require(Permission.BIOMETRICS)
     if actor.operator_id is None:
@@ -77,4 +84,8 @@ def proof_of(actor: Actor, cardholder_id: int, consent_id: int) -> Proof:
 
 
 def _media_type(content: bytes) -> str | None:
-    return next((kind for start, kind in KINDS.items() if content.startswith(start)), None)
+    known = next((kind for start, kind in KINDS.items() if content.startswith(start)), None)
+    if known is not None:
+        return known
+    fields = BytesHeaderParser().parsebytes(content[:LONGEST_HEADER])
+    return MAIL if all(name in fields for name in _OF_A_MAIL) else None

@@ -7,7 +7,7 @@ import logging
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from smtplib import SMTPConnectError, SMTPException, SMTPServerDisconnected
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import orjson
 from django.conf import settings
@@ -15,12 +15,13 @@ from django.core.mail import EmailMessage, get_connection
 from django.db import transaction
 
 from cadrin.core.errors import Invalid, NotFound
-from cadrin.credentials.models import Letter, LetterFailure, LetterState, Pin
+from cadrin.credentials.models import Letter, LetterAbout, LetterFailure, LetterState, Pin
 from cadrin.operators.sealing import seal, unseal
 
 logger = logging.getLogger("cadrin.letters")
 
 LETTER_STATES, LETTER_FAILURES = LetterState.values, LetterFailure.values
+LETTERS_ABOUT, ABOUT_CONSENT = LetterAbout.values, LetterAbout.CONSENT
 
 FIRST_PAUSE = timedelta(seconds=30)
 LONGEST_PAUSE = timedelta(hours=1)
@@ -53,8 +54,13 @@ def post_pin(to: Addressee, pin: Pin, digits: str, at: datetime) -> None:
     """
     language = to.language if to.language in TEXT else "en"
     text = TEXT[language].format(name=to.display_name, digits=digits)
-    sealed = seal(orjson.dumps([to.email, SUBJECT[language], text]).decode())
-    Letter.objects.create(holder_id=to.id, pin=pin, sealed=sealed, made_at=at, next_try_at=at)
+    post(to, SUBJECT[language], text, at, pin=pin)
+
+
+def post(to: Addressee, subject: str, text: str, at: datetime, **about: Any) -> None:
+    """Put a letter into the mail. Call it within the transaction of what it tells."""
+    sealed = seal(orjson.dumps([to.email, subject, text]).decode())
+    Letter.objects.create(holder_id=to.id, sealed=sealed, made_at=at, next_try_at=at, **about)
 
 
 def cancel_letters_with(pin: Pin, at: datetime) -> None:

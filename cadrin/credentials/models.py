@@ -235,14 +235,22 @@ class LetterFailure(models.TextChoices):
     FAILED = "failed"
 
 
+class LetterAbout(models.TextChoices):
+    """What a letter is about."""
+
+    PIN = "pin"
+    CONSENT = "consent"
+
+
 class Letter(models.Model):
-    """A PIN on its way to its cardholder by mail: sealed until it was handed to the mail server,
-    and then gone.
+    """A PIN, or the question for a consent, on its way to its cardholder by mail: sealed until it was
+    handed to the mail server, and then gone.
     """
 
     holder = models.ForeignKey(
         "people.Cardholder", on_delete=models.CASCADE, related_name="letters"
     )
+    about = models.CharField(max_length=10, choices=LetterAbout.choices, default=LetterAbout.PIN)
     pin = models.ForeignKey(Pin, null=True, on_delete=models.SET_NULL, related_name="letters")
     sealed = models.TextField(blank=True)
     state = models.CharField(max_length=10, choices=LetterState, default=LetterState.WAITING)

@@ -83,6 +83,10 @@ class HowGiven(StrEnum):
     SIGNATURE = "signature"
     TICK = "tick"
     PAPER = "paper"
+    MAIL = "mail"
+
+
+PROVEN_BY_A_FILE = (HowGiven.SIGNATURE, HowGiven.PAPER, HowGiven.MAIL)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,6 +20,7 @@ def letters_seen(actor: Actor, cardholder_id: int) -> list[dict[str, Any]]:
     return [
         {
             "id": letter.pk,
+            "about": letter.about,
             "label": letter.pin.label if letter.pin else "",
             "state": letter.state,
             "made_at": letter.made_at,

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.credentials.letters import LETTER_FAILURES, LETTER_STATES
+from cadrin.credentials.letters import LETTER_FAILURES, LETTER_STATES, LETTERS_ABOUT
 from cadrin.enrolment.commands.letters import cancel_letter, letters_seen
 from cadrin.enrolment.rest.shapes import ShownPinShape
 from cadrin.operators.permissions import Permission
@@ -16,12 +16,13 @@ from cadrin.operators.rest.base import HouseView, Shape
 
 
 class LetterRow(Shape):
-    """A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the
+    """A letter: how far it is, and why it has not been taken; ``label`` is that of the
     PIN.
     """
 
     id = serializers.IntegerField()
     label = serializers.CharField()  # type: ignore[assignment]
+    about = serializers.ChoiceField(choices=LETTERS_ABOUT)
     state = serializers.ChoiceField(choices=LETTER_STATES)
     made_at = serializers.DateTimeField()
     ended_at = serializers.DateTimeField(allow_null=True)

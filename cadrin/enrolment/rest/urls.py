@@ -22,6 +22,7 @@ urlpatterns = [
     path("cardholders/<int:id>/letters/<int:letter>/cancel/", letters.LetterCancelling.as_view()),
     path("cardholders/<int:id>/cards/suspend/", views.CardSuspension.as_view()),
     path("cardholders/<int:id>/history/<int:entry>/back/", views.Undo.as_view()),
+    path("cardholders/<int:id>/consents/ask/", views.ConsentQuestion.as_view()),
     path(
         "cardholders/<int:id>/consents/<int:consent>/withdraw/", views.ConsentWithdrawal.as_view()
     ),

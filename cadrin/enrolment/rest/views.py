@@ -10,7 +10,7 @@ from rest_framework.response import Response
 from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
-from cadrin.enrolment.commands.consents import withdraw_consent
+from cadrin.enrolment.commands.consents import ask_for_consent, withdraw_consent
 from cadrin.enrolment.commands.drafts import drop_draft
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
@@ -110,6 +110,17 @@ class Undo(HouseView):
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, id: int, entry: int) -> Response:
         undo(self.actor(), id, entry, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class ConsentQuestion(HouseView):
+    """Send somebody by mail what is to be agreed to."""
+
+    needs: ClassVar = {"POST": Permission.BIOMETRICS}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        ask_for_consent(self.actor(), id, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 

@@ -453,6 +453,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cardholders/{id}/consents/ask/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Send somebody by mail what is to be agreed to.
+         *
+         *     Needs the permission `biometrics`.
+         */
+        post: operations["cardholders_consents_ask_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cardholders/{id}/erase/": {
         parameters: {
             query?: never;
@@ -2420,6 +2441,8 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @enum {string} */
+        AboutEnum: "pin" | "consent";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4136,7 +4159,7 @@ export interface components {
             can_mail: boolean;
         };
         /** @enum {string} */
-        HowGiven: "signature" | "tick" | "paper";
+        HowGiven: "signature" | "tick" | "paper" | "mail";
         /** @enum {string} */
         HowLaid: "well" | "dry" | "wet" | "partial" | "turned";
         /** @enum {string} */
@@ -4295,12 +4318,13 @@ export interface components {
             examples: string[];
         };
         /**
-         * @description A letter with a PIN: how far it is, and why it has not been taken; ``label`` is that of the
+         * @description A letter: how far it is, and why it has not been taken; ``label`` is that of the
          *     PIN.
          */
         LetterRow: {
             id: number;
             label: string;
+            about: components["schemas"]["AboutEnum"];
             state: components["schemas"]["LetterRowStateEnum"];
             /** Format: date-time */
             made_at: string;
@@ -8540,6 +8564,107 @@ export interface operations {
             header?: never;
             path: {
                 consent: number;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    cardholders_consents_ask_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
                 id: number;
             };
             cookie?: never;

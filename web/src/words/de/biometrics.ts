@@ -127,7 +127,13 @@ export const consents = {
     signature: 'am Bildschirm unterschrieben',
     tick: 'am Bildschirm angekreuzt',
     paper: 'auf Papier',
+    mail: 'per E-Mail',
   },
+  ask: 'Den Wortlaut schicken',
+  asked: 'Er ist unterwegs. Nehmen Sie die Einwilligung entgegen, wenn die Antwort da ist.',
+  askHint: 'An die gespeicherte Adresse, in der Sprache der Person.',
+  askSaved: 'Speichern Sie die Person zuerst.',
+  answer: 'Die Antwort (die E-Mail als Datei, PNG, JPEG oder PDF)',
   sign: 'Hier unterschreiben',
   clear: 'Leeren',
   agrees: 'Die Person vor mir hat dies gelesen und willigt ein.',
@@ -164,7 +170,7 @@ export const biometricRules = {
   wordingHint:
     'Eine Änderung ist eine neue Fassung; wer vorher einwilligte, hat in die Fassung jenes Tages eingewilligt.',
   pictures:
-    'Ohne Tage gehen Bilder von Fingern mit dem Speichern oder Verwerfen. Mit Tagen bleibt das des behaltenen Abdrucks so lange versiegelt, und wer Finger herausgeben darf, sieht es mit einem Grund. Bilder von Gesichtern bleiben nie; ein Porträt ist ein Bild wie andere.',
+    'Ohne Tage gehen Bilder von Fingern mit dem Speichern oder Verwerfen. Mit Tagen bleibt das des behaltenen Abdrucks so lange versiegelt, und wer Finger herausgeben darf, sieht es mit einem Grund. Bilder von Gesichtern bleiben nie; ein Porträt ist ein Bild wie andere. Der Wortlaut muss es sagen.',
   pictureDays: 'Tage, die Bilder von Fingern bleiben',
   notKept: 'bleiben nicht',
 }
@@ -174,8 +180,11 @@ export const biometricProblems = {
   'consent.for_nothing': 'Wählen, worin eingewilligt wird.',
   'consent.signature_missing': 'Die Unterschrift fehlt.',
   'consent.paper_missing': 'Der Scan des Papiers fehlt.',
+  'consent.mail_missing': 'Die Antwort fehlt.',
+  'consent.no_mail_server': 'Kein Mailserver ist eingerichtet, es kann nichts verschickt werden.',
+  'consent.no_address': 'Es ist keine E-Mail-Adresse gespeichert.',
   'consent.scan_too_large': 'Höchstens {most} MB.',
-  'consent.not_a_scan': 'Das ist kein PNG, JPEG oder PDF.',
+  'consent.not_a_scan': 'Das ist kein PNG, JPEG, PDF und keine E-Mail.',
   'consent.proof_is_gone': 'Die Unterschrift oder der Scan ist zu alt. Noch einmal aufnehmen.',
   'consent.withdrawn_already': 'Diese Einwilligung wurde schon widerrufen.',
   'consent.not_found': 'Diese Einwilligung ist nicht mehr da.',
@@ -242,6 +251,7 @@ export const biometricProblems = {
 
 export const biometricActions = {
   'consent.given': 'Einwilligung gegeben',
+  'consent.asked': 'Um Einwilligung per E-Mail gebeten',
   'consent.withdrawn': 'Einwilligung widerrufen',
   'finger.enrolled': 'Finger erfasst',
   'finger.replaced': 'Finger neu aufgenommen',

@@ -93,6 +93,7 @@ export const pins = {
   openAsk: 'Der Inhalt dieser Liste wird jetzt gezeigt und nie wieder. Halten Sie den Drucker bereit.',
   noLists: 'Noch keine Liste.',
   letters: 'Per E-Mail',
+  letterAbout: { pin: 'PIN', consent: 'Einwilligung' },
   letterStates: {
     waiting: 'wartet auf den Mailserver',
     sent: 'gesendet {when}',

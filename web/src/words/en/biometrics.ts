@@ -127,7 +127,13 @@ export const consents = {
     signature: 'signed on the screen',
     tick: 'ticked on the screen',
     paper: 'on paper',
+    mail: 'by mail',
   },
+  ask: 'Send them the wording',
+  asked: 'It is on its way. Take the consent when their answer has come.',
+  askHint: 'To the address that is saved, in their language.',
+  askSaved: 'Save the cardholder first.',
+  answer: 'Their answer (the mail as a file, PNG, JPEG or PDF)',
   sign: 'Sign here',
   clear: 'Clear',
   agrees: 'The person in front of me has read this and agrees.',
@@ -163,7 +169,7 @@ export const biometricRules = {
   wording: 'What is agreed to',
   wordingHint: 'A change is a new version; whoever agreed before agreed to the version of that day.',
   pictures:
-    'Without days, pictures of fingers go with saving or dropping. With days, that of the press that is kept stays sealed so long, and whoever may give fingers out sees it with a reason. Pictures of faces are never kept; a portrait is an image like others.',
+    'Without days, pictures of fingers go with saving or dropping. With days, that of the press that is kept stays sealed so long, and whoever may give fingers out sees it with a reason. Pictures of faces are never kept; a portrait is an image like others. The wording must say so.',
   pictureDays: 'Days that pictures of fingers are kept',
   notKept: 'not kept',
 }
@@ -173,8 +179,11 @@ export const biometricProblems = {
   'consent.for_nothing': 'Choose what is agreed to.',
   'consent.signature_missing': 'The signature is missing.',
   'consent.paper_missing': 'The scan of the paper is missing.',
+  'consent.mail_missing': 'Their answer is missing.',
+  'consent.no_mail_server': 'No mail server is set up, so nothing can be mailed.',
+  'consent.no_address': 'No e-mail address is saved.',
   'consent.scan_too_large': 'At most {most} MB.',
-  'consent.not_a_scan': 'This is no PNG, JPEG or PDF.',
+  'consent.not_a_scan': 'This is no PNG, JPEG, PDF or mail.',
   'consent.proof_is_gone': 'The signature or scan is too old. Take it again.',
   'consent.withdrawn_already': 'This consent was withdrawn already.',
   'consent.not_found': 'This consent is no longer there.',
@@ -239,6 +248,7 @@ export const biometricProblems = {
 
 export const biometricActions = {
   'consent.given': 'Consent given',
+  'consent.asked': 'Asked for consent by mail',
   'consent.withdrawn': 'Consent withdrawn',
   'finger.enrolled': 'Finger enrolled',
   'finger.replaced': 'Finger taken anew',

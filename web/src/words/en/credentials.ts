@@ -93,6 +93,7 @@ export const pins = {
   openAsk: 'This list can be opened once. Have your printer ready.',
   noLists: 'No list was made yet.',
   letters: 'By mail',
+  letterAbout: { pin: 'PIN', consent: 'consent' },
   letterStates: {
     waiting: 'waits for the mail server',
     sent: 'sent {when}',

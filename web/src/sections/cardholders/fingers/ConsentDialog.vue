@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Dialog from 'primevue/dialog'
@@ -16,12 +16,13 @@ import { formOf, type NewConsent, type Taken } from './fingers'
 import SignaturePad from './SignaturePad.vue'
 
 /** Taking consent with the person standing there: what is agreed to, in their language, and how they say so. */
-const props = defineProps<{ offered: readonly Taken[] }>()
+const props = defineProps<{ id: number | null; offered: readonly Taken[] }>()
 const emit = defineEmits<{ given: [consent: NewConsent]; close: [] }>()
 
+const queries = useQueryClient()
 const { data: rules } = useQuery(biometricRules)
 const { asking, isBusy, refused } = useAsking()
-const HOWS = ['signature', 'tick', 'paper'] as const
+const HOWS = ['signature', 'tick', 'paper', 'mail'] as const
 const hows = HOWS.map((value) => ({ value, word: t(`consents.hows.${value}`) }))
 const how = ref<NewConsent['how']>('signature')
 const theirLanguage = ref<string>(language.value)
@@ -48,6 +49,18 @@ function take(to: NewConsent['how']) {
   how.value = to
   proof.value = null
   fileName.value = ''
+}
+const isAsked = ref(false)
+async function ask() {
+  const { id } = props
+  if (id === null) return
+  const done = await asking(async () => {
+    await unwrap(client.POST('/api/cardholders/{id}/consents/ask/', { params: { path: { id } } }))
+    return true
+  })
+  if (!done) return
+  isAsked.value = true
+  await queries.invalidateQueries({ queryKey: ['cardholders', 'letters'] })
 }
 async function give() {
   const file = how.value === 'tick' ? null : proof.value
@@ -100,9 +113,27 @@ async function give() {
         <Checkbox v-model="agrees" binary input-id="consent-agrees" />
         {{ t('consents.agrees') }}
       </label>
-      <div v-else>
-        <label for="consent-scan">{{ t('consents.scan') }}</label>
-        <input id="consent-scan" type="file" accept="image/png,image/jpeg,application/pdf" @change="chosen" />
+      <div v-else class="file">
+        <p v-if="how === 'mail' && isAsked" role="status">{{ t('consents.asked') }}</p>
+        <p v-else-if="how === 'mail'" class="row">
+          <Button
+            size="small"
+            severity="secondary"
+            :label="t('consents.ask')"
+            :loading="isBusy"
+            :disabled="id === null"
+            @click="ask"
+          />
+          <span class="quiet">{{ t(id === null ? 'consents.askSaved' : 'consents.askHint') }}</span>
+        </p>
+        <label for="consent-scan">{{ t(how === 'mail' ? 'consents.answer' : 'consents.scan') }}</label>
+        <input
+          id="consent-scan"
+          :key="how"
+          type="file"
+          :accept="`${how === 'mail' ? '.eml,message/rfc822,' : ''}image/png,image/jpeg,application/pdf`"
+          @change="chosen"
+        />
       </div>
       <FieldProblem id="consent-refused" :problems="refused" />
     </form>
@@ -131,6 +162,11 @@ async function give() {
   display: flex;
   flex-direction: column;
   gap: 10px;
+}
+.file {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
 }
 .choice {
   max-width: 240px;

@@ -141,6 +141,7 @@ async function withdraw() {
     <FieldProblem id="consent-problem" :problems="problems" />
     <ConsentDialog
       v-if="isAsking"
+      :id="id"
       :offered="missing"
       @given="((given = $event), (isAsking = false))"
       @close="isAsking = false"

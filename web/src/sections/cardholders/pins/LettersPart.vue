@@ -50,6 +50,7 @@ const cancel = useMutation({
           :shape="shapes[one.state]"
           :word="t(`pins.letterStates.${one.state}`, { when: whenWords(one.ended_at ?? one.made_at) })"
         />
+        <span class="quiet">{{ t(`pins.letterAbout.${one.about}`) }}</span>
         <span v-if="one.label" class="quiet">{{ one.label }}</span>
         <span v-if="one.failure" class="denied">
           {{ t('pins.letterFailed', { count: one.tries, why: t(`pins.letterFailures.${one.failure}`) }) }}
