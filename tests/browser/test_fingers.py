@@ -184,6 +184,25 @@ class Fingers(BrowserTest):
         self.assertIsNotNone(Consent.objects.get(holder_id=template.holder_id).gone_at)
         self.assertEqual(self.lay("Boat Shed", seed)["reason"], "unknown_finger")
 
+    def test_a_finger_is_suspended_and_the_list_of_credentials_says_where_it_is_held(self) -> None:
+        page = self.page
+        template = Template.objects.filter(position=Finger.RIGHT_INDEX).order_by("id")[0]
+        seed = seed_of(template.holder_id, Finger.RIGHT_INDEX)
+        self.go(f"/cardholders/{template.holder_id}")
+        listed = page.get_by_role("region", name="Credentials")
+        line = listed.get_by_role("row", name="right index finger")
+        expect(line).to_contain_text("held by its controller")
+
+        line.get_by_role("button", name="right index finger").click()
+        self.fingers.get_by_label("Suspended").check()
+        expect(line).to_contain_text("suspended")
+        page.keyboard.press("Control+s")
+        expect(page.get_by_text("Saved. Held at")).to_be_visible()
+
+        expect(line).to_contain_text("held by 0 of")
+        self.assertEqual(self.lay("Boat Shed", seed)["reason"], "unknown_finger")
+        self.assert_accessible()
+
     def test_a_reader_asks_for_a_finger_and_says_first_who_lacks_one(self) -> None:
         page = self.page
         self.go("/setup/readers")

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.biometrics.export import export_finger, see_picture
-from cadrin.biometrics.proofs import MOST_BYTES, proof_of, take_proof
+from cadrin.biometrics.proofs import MAIL, MOST_BYTES, proof_of, take_proof
 from cadrin.biometrics.queries import consents_shown, templates_shown
 from cadrin.biometrics.rest.shapes import (
     BiometricSettingsShape,
@@ -56,7 +56,10 @@ class ConsentProof(HouseView):
     def get(self, request: Request, id: int, consent: int) -> HttpResponse:
         get_cardholder(self.actor(), id)
         proof = proof_of(self.actor(), id, consent)
-        return HttpResponse(proof.content, content_type=proof.media_type)
+        answer = HttpResponse(proof.content, content_type=proof.media_type)
+        if proof.media_type == MAIL:  # what somebody sent is not shown as a page
+            answer["Content-Disposition"] = 'attachment; filename="consent.eml"'
+        return answer
 
 
 class Proofs(HouseView):

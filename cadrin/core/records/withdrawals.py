@@ -21,6 +21,8 @@ def takes_rights_away(action: str, changes: Changes) -> bool:
     False
     >>> takes_rights_away("membership.changed", {"expiry_at": (None, "2026-06-01T12:00:00+00:00")})
     True
+    >>> takes_rights_away("finger.changed", {"is_suspended": (False, True)})
+    True
     >>> takes_rights_away("cardholder.changed", {"standing": ("suspended", "active"), "title": ("", "Diver")})
     False
     """
@@ -59,4 +61,5 @@ _TAKES: Mapping[str, Callable[[Any, Any], bool]] = {
     "use_limit": lambda _, after: after is not None,
     "issue_level": lambda *_: True,
     "opens_alone": lambda _, after: not after,
+    "is_suspended": lambda _, after: bool(after),
 }
