@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from typing import NamedTuple
 
 from cadrin.access.models import Membership
@@ -18,7 +19,8 @@ class ReaderPreview(NamedTuple):
     """How many people more (or, below zero, fewer) would lack a PIN, a finger, a face, or a card that every
     door of theirs can read.
 
-    ``has_way_in`` says whether its door would still have a reader on the way in.
+    ``has_way_in`` says whether its door would still have a reader on the way in, ``who`` are those
+    who would lack something that they do not lack now.
     """
 
     without_pin: int
@@ -26,6 +28,7 @@ class ReaderPreview(NamedTuple):
     without_finger: int
     without_face: int
     has_way_in: bool
+    who: frozenset[int] = frozenset()
 
 
 def preview_reader(reader_id: int, draft: ReaderDraft, at: datetime) -> ReaderPreview:
@@ -41,12 +44,25 @@ def preview_reader(reader_id: int, draft: ReaderDraft, at: datetime) -> ReaderPr
         else plan.readers_out - {reader_id},
     )
     door_id = plan.door_of_reader.get(reader_id)
+    lacking = [
+        (find(plan), find(after))
+        for find in (
+            _without_pin,
+            _unread,
+            partial(_without, Factor.FINGER, at=at),
+            partial(_without, Factor.FACE, at=at),
+        )
+    ]
+    without_pin, unread, without_finger, without_face = (
+        len(then) - len(now) for now, then in lacking
+    )
     return ReaderPreview(
-        len(_without_pin(after)) - len(_without_pin(plan)),
-        len(_unread(after)) - len(_unread(plan)),
-        len(_without(Factor.FINGER, after, at)) - len(_without(Factor.FINGER, plan, at)),
-        len(_without(Factor.FACE, after, at)) - len(_without(Factor.FACE, plan, at)),
+        without_pin,
+        unread,
+        without_finger,
+        without_face,
         door_id is None or bool(after.policies_into(door_id)),
+        frozenset[int]().union(*(then - now for now, then in lacking)),
     )
 
 

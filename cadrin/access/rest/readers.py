@@ -11,14 +11,19 @@ from rest_framework.response import Response
 from cadrin.access.reader_preview import preview_reader
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
+from cadrin.people.queries import display_names
+from cadrin.people.scoping import only_seen
 from cadrin.sites.rest.readers import ReaderShape, reader_draft
+
+MOST_NAMED = 8
 
 
 class ReaderPreviewShape(Shape):
     """How many people more, or below zero fewer, would lack a PIN, a finger, a face, or a card that all
     of their doors can read.
 
-    ``has_way_in`` says whether its door would still have a reader on the way in.
+    ``has_way_in`` says whether its door would still have a reader on the way in, ``who`` names some
+    of those who would lack something that they do not lack now.
     """
 
     without_pin = serializers.IntegerField()
@@ -26,6 +31,7 @@ class ReaderPreviewShape(Shape):
     without_finger = serializers.IntegerField()
     without_face = serializers.IntegerField()
     has_way_in = serializers.BooleanField()
+    who = serializers.ListField(child=serializers.CharField())
 
 
 class PreviewReader(HouseView):
@@ -35,8 +41,8 @@ class PreviewReader(HouseView):
 
     @extend_schema(request=ReaderShape, responses=ReaderPreviewShape)
     def post(self, request: Request, id: int) -> Response:
-        return Response(
-            preview_reader(
-                id, reader_draft(self.given(ReaderShape, request)), timezone.now()
-            )._asdict()
-        )
+        draft = reader_draft(self.given(ReaderShape, request))
+        found = preview_reader(id, draft, timezone.now())
+        seen = sorted(only_seen(self.actor(), found.who))[:MOST_NAMED]
+        names = sorted(display_names(seen).values())
+        return Response(found._asdict() | {"who": names})

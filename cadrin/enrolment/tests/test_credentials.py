@@ -240,6 +240,7 @@ class WhatReadersTake(WithAHouse):
 
         self.assertEqual((before.without_pin, before.without_readable_card), (3, 4))
         self.assertEqual((after.without_pin, after.without_readable_card), (-3, 0))
+        self.assertEqual((len(before.who), len(after.who)), (4, 0))
 
     def test_a_pin_needs_a_keypad(self) -> None:
         with self.assertRaises(Invalid) as caught:

@@ -5051,7 +5051,8 @@ export interface components {
          * @description How many people more, or below zero fewer, would lack a PIN, a finger, a face, or a card that all
          *     of their doors can read.
          *
-         *     ``has_way_in`` says whether its door would still have a reader on the way in.
+         *     ``has_way_in`` says whether its door would still have a reader on the way in, ``who`` names some
+         *     of those who would lack something that they do not lack now.
          */
         ReaderPreviewShape: {
             without_pin: number;
@@ -5059,6 +5060,7 @@ export interface components {
             without_finger: number;
             without_face: number;
             has_way_in: boolean;
+            who: string[];
         };
         /** @description What a reader takes; without formats it reads all of them. */
         ReaderShapeRequest: {

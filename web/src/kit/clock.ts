@@ -55,6 +55,15 @@ export function whenWords(instant: string | Date): string {
   return `${day}, ${wall.time}`
 }
 
+/** How old something is, in days, or in years from two on. */
+export function ageWords(instant: string | Date): string {
+  const days = Math.floor((Date.now() - new Date(instant).getTime()) / 86_400_000)
+  const years = Math.floor(days / 365)
+  const words = (unit: string) =>
+    new Intl.NumberFormat(localeTag(), { style: 'unit', unit, unitDisplay: 'narrow' })
+  return years < 2 ? words('day').format(days) : words('year').format(years)
+}
+
 /** The moment of a read, to the second. */
 export function momentWords(instant: string | Date): string {
   const wall = wallOf(instant)

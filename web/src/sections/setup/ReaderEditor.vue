@@ -74,7 +74,7 @@ const { data: weighed } = useQuery({
 /** What people would lack once this is saved, or no longer. */
 const effects = computed(() => {
   if (!isDirty.value || !weighed.value) return []
-  const { without_pin, without_finger, without_face, without_readable_card, has_way_in } = weighed.value
+  const { without_pin, without_finger, without_face, without_readable_card, has_way_in, who } = weighed.value
   return [
     !has_way_in && t('readersSetup.noWayIn'),
     without_pin > 0 && t('readersSetup.needPin', without_pin),
@@ -85,6 +85,7 @@ const effects = computed(() => {
     without_face < 0 && t('readersSetup.needNoFace', -without_face),
     without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
     without_readable_card < 0 && t('readersSetup.readAgain', -without_readable_card),
+    who.length > 0 && t('readersSetup.who', { names: who.join(', ') }),
   ].filter((words) => words !== false)
 })
 async function save() {

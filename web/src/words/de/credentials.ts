@@ -129,6 +129,7 @@ export const plates = {
 export const readersSetup = {
   side: 'Steht',
   sides: { in: 'außen', out: 'innen' },
+  who: 'Ihnen würde etwas fehlen: {names}',
   noWayIn: 'Nach dem Speichern kommt niemand durch diese Tür herein: Außen hat sie keinen anderen Leser.',
   policy: 'Fragt nach',
   addAlternative: 'Oder etwas anderes',

@@ -129,6 +129,7 @@ export const plates = {
 export const readersSetup = {
   side: 'Stands on',
   sides: { in: 'the way in', out: 'the way out' },
+  who: 'They would lack something: {names}',
   noWayIn: 'Once saved, nobody comes in by this door: it has no other reader on the way in.',
   policy: 'Asks for',
   addAlternative: 'Or something else',

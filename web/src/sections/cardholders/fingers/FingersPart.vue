@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import type { House, Problem } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { ageWords, whenWords } from '@/kit/clock'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { under } from '@/kit/parts'
 import { biometricRules } from '@/sections/setup/queries'
@@ -35,11 +35,12 @@ const templateOf = (id: number | null | undefined) => props.templates.find((one)
 function shownAs(finger: Finger): FingerShown {
   const name = t(`fingers.names.${finger}`)
   const draft = fingers.value.find((one) => one.finger === finger)
-  if (!draft) return { words: t('fingers.free', { finger: name }), quality: null, state: 'free' }
+  if (!draft) return { words: t('fingers.free', { finger: name }), quality: null, age: '', state: 'free' }
   if (draft.capture)
     return {
       words: t('fingers.unsaved', { finger: name }),
       quality: taken.value[draft.capture]?.quality ?? null,
+      age: '',
       state: 'new',
     }
   const template = templateOf(draft.id)
@@ -51,6 +52,7 @@ function shownAs(finger: Finger): FingerShown {
       when: template ? whenWords(template.taken_at) : '',
     }),
     quality,
+    age: template ? ageWords(template.taken_at) : '',
     state: quality !== null && quality < (rules.value?.rule.least_quality ?? 0) ? 'poor' : 'kept',
   }
 }

@@ -5,10 +5,11 @@ import { t } from '@/words'
 
 import { codeOf, type Finger, FINGERS } from './fingers'
 
-/** Two hands, seen from above as they lie on the desk: what is enrolled shows its quality on the finger. */
+/** Two hands, seen from above as they lie on the desk: what is enrolled shows its quality and age on the finger. */
 export interface FingerShown {
   words: string
   quality: number | null
+  age: string
   state: 'free' | 'kept' | 'new' | 'poor'
 }
 const props = defineProps<{ shown: Record<Finger, FingerShown> }>()
@@ -28,6 +29,11 @@ const LAID: { finger: Finger; x: number; y: number; length: number; lean: number
   { finger: 'right_little', x: 374, y: 52, length: 56, lean: 14 },
 ]
 const WIDTH = 25
+/** A point so far from the tip towards the palm. */
+function along(x: number, y: number, lean: number, far: number) {
+  const turned = (lean * Math.PI) / 180
+  return { x: x - Math.sin(turned) * far, y: y + Math.cos(turned) * far }
+}
 const focused = ref<Finger>('right_index')
 const drawing = ref<SVGSVGElement>()
 
@@ -91,6 +97,9 @@ function typedKey(event: KeyboardEvent) {
       <text :x="x" :y="y + 4" text-anchor="middle">
         {{ props.shown[finger].quality ?? '' }}
       </text>
+      <text class="age" :x="along(x, y, lean, 14).x" :y="along(x, y, lean, 14).y + 4" text-anchor="middle">
+        {{ props.shown[finger].age }}
+      </text>
       <title>{{ props.shown[finger].words }}</title>
     </g>
   </svg>
@@ -124,6 +133,10 @@ function typedKey(event: KeyboardEvent) {
   font-size: 11px;
   font-weight: 600;
   fill: var(--p-cadrin-ink);
+}
+.finger .age {
+  font-size: 9px;
+  font-weight: 400;
 }
 .kept rect {
   fill: var(--p-cadrin-teal-paper);
