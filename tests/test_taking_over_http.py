@@ -177,6 +177,8 @@ class Secret(Api):
         _, file = self.ask("GET", f"/api/cardholders/{id_}/")
         answers.append(json.dumps(self.ask("POST", "/api/preview/", file | {"id": id_})[1]))
 
+        rules = json.loads(answers[10])
+        self.assertEqual(rules["false_matches"]["finger"][42], {"one_in": 1105, "is_fewer": False})
         for answer_text in answers:
             for part in parts:
                 self.assertNotIn(part, answer_text)

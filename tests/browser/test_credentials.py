@@ -264,7 +264,8 @@ class CardsInHand(BrowserTest):
         self.go("/setup/readers")
         page.get_by_role("button", name="Office Wing Offices").click()
         page.get_by_label("Keypad", exact=True).check()
-        page.get_by_label("PIN", exact=True).check()
+        page.get_by_role("combobox", name="Together with card").click()
+        page.get_by_role("option", name="PIN").click()
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("button", name="Office Wing Offices")).to_contain_text(
             "Card and PIN"

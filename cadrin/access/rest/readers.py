@@ -23,7 +23,7 @@ class ReaderPreviewShape(Shape):
     of their doors can read.
 
     ``has_way_in`` says whether its door would still have a reader on the way in, ``who`` names some
-    of those who would lack something that they do not lack now.
+    of those who would lack something that they do not lack now, and ``more`` are not named.
     """
 
     without_pin = serializers.IntegerField()
@@ -32,6 +32,7 @@ class ReaderPreviewShape(Shape):
     without_face = serializers.IntegerField()
     has_way_in = serializers.BooleanField()
     who = serializers.ListField(child=serializers.CharField())
+    more = serializers.IntegerField()
 
 
 class PreviewReader(HouseView):
@@ -43,6 +44,7 @@ class PreviewReader(HouseView):
     def post(self, request: Request, id: int) -> Response:
         draft = reader_draft(self.given(ReaderShape, request))
         found = preview_reader(id, draft, timezone.now())
-        seen = sorted(only_seen(self.actor(), found.who))[:MOST_NAMED]
-        names = sorted(display_names(seen).values())
-        return Response(found._asdict() | {"who": names})
+        seen = sorted(only_seen(self.actor(), found.who))
+        names = sorted(display_names(seen[:MOST_NAMED]).values())
+        more = len(seen) - len(names)
+        return Response(found._asdict() | {"who": names, "more": more})

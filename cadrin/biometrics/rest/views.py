@@ -120,7 +120,10 @@ def _shown() -> dict[str, Any]:
         "consent_days": kept.consent_days,
         "wording": shown_wording(),
         "false_matches": {
-            factor.value: [false_matches(factor, at) for at in range(101)]
+            factor.value: [
+                found and found._asdict()
+                for found in (false_matches(factor, at) for at in range(101))
+            ]
             for factor in (Factor.FINGER, Factor.FACE)
         },
     }

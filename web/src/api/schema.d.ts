@@ -5052,7 +5052,7 @@ export interface components {
          *     of their doors can read.
          *
          *     ``has_way_in`` says whether its door would still have a reader on the way in, ``who`` names some
-         *     of those who would lack something that they do not lack now.
+         *     of those who would lack something that they do not lack now, and ``more`` are not named.
          */
         ReaderPreviewShape: {
             without_pin: number;
@@ -5061,6 +5061,7 @@ export interface components {
             without_face: number;
             has_way_in: boolean;
             who: string[];
+            more: number;
         };
         /** @description What a reader takes; without formats it reads all of them. */
         ReaderShapeRequest: {

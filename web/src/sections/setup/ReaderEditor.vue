@@ -71,10 +71,12 @@ const { data: weighed } = useQuery({
   enabled: isDirty,
   placeholderData: keepPreviousData,
 })
+const moreWords = (more: number) => (more ? t('common.more', { count: more }) : '')
 /** What people would lack once this is saved, or no longer. */
 const effects = computed(() => {
   if (!isDirty.value || !weighed.value) return []
-  const { without_pin, without_finger, without_face, without_readable_card, has_way_in, who } = weighed.value
+  const { without_pin, without_finger, without_face, without_readable_card, has_way_in, who, more } =
+    weighed.value
   return [
     !has_way_in && t('readersSetup.noWayIn'),
     without_pin > 0 && t('readersSetup.needPin', without_pin),
@@ -85,7 +87,7 @@ const effects = computed(() => {
     without_face < 0 && t('readersSetup.needNoFace', -without_face),
     without_readable_card > 0 && t('readersSetup.unread', without_readable_card),
     without_readable_card < 0 && t('readersSetup.readAgain', -without_readable_card),
-    who.length > 0 && t('readersSetup.who', { names: who.join(', ') }),
+    who.length > 0 && `${t('readersSetup.who', { names: who.join(', ') })} ${moreWords(more)}`,
   ].filter((words) => words !== false)
 })
 async function save() {

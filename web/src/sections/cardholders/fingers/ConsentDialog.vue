@@ -163,6 +163,9 @@ async function give() {
   flex-direction: column;
   gap: 10px;
 }
+.file input {
+  font: inherit;
+}
 .file {
   display: flex;
   flex-direction: column;
