@@ -299,16 +299,19 @@ class FaceRuleShape(Shape):
 
 
 class FalseMatchesShape(Shape):
-    """One in so many comparisons of two different ones is false, or fewer."""
+    """At a threshold in hundredths one in so many comparisons of two different ones is false, or
+    fewer.
+    """
 
+    match = serializers.IntegerField()
     one_in = serializers.IntegerField()
     is_fewer = serializers.BooleanField()
 
 
 class BiometricSettingsShape(Shape):
     """What the site has decided: about presses, how long templates are kept, how long a consent
-    holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
-    hundredths stands for, from 0 to 100, null where that was not measured.
+    holds, and what is agreed to, by language. ``false_matches`` are those that each threshold
+    stands for, as far as that was measured.
     """
 
     version = WholeField(min_value=1)
@@ -319,5 +322,5 @@ class BiometricSettingsShape(Shape):
     consent_days = WholeField(allow_null=True)
     wording = serializers.DictField(child=serializers.CharField(allow_blank=True))
     false_matches = serializers.DictField(
-        child=serializers.ListField(child=FalseMatchesShape(allow_null=True)), read_only=True
+        child=serializers.ListField(child=FalseMatchesShape()), read_only=True
     )

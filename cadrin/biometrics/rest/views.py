@@ -121,8 +121,9 @@ def _shown() -> dict[str, Any]:
         "wording": shown_wording(),
         "false_matches": {
             factor.value: [
-                found and found._asdict()
-                for found in (false_matches(factor, at) for at in range(101))
+                {"match": at} | found._asdict()
+                for at in range(101)
+                if (found := false_matches(factor, at)) is not None
             ]
             for factor in (Factor.FINGER, Factor.FACE)
         },

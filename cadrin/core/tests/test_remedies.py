@@ -158,10 +158,17 @@ class AtTheDoor:
                 kept = tuple(one for one in holder.fingers if one.id != 1)
                 self.holder = replace(holder, fingers=(*kept, a_finger(1)))
             case Act.FINGER_TERMS:
-                reason = self.reason_now()
-                stopped = [one for one in holder.fingers if one.reason_against(self.at) is reason]
-                laid = [one for one in stopped if SAMPLES[one.id] is self.finger]
-                counts = (laid or stopped)[0]
+                # the one that was laid and known, or else the first with the same against it
+                laid = [
+                    one
+                    for one in holder.fingers
+                    if SAMPLES[one.id] is self.finger and not one.is_suspended
+                ]
+                first = laid or sorted(holder.fingers, key=lambda one: one.id)
+                reason = first[0].reason_against(self.at)
+                counts = next(
+                    one for one in (*laid, *holder.fingers) if one.reason_against(self.at) is reason
+                )
                 self.finger = SAMPLES[counts.id]
                 unchanged = tuple(one for one in holder.fingers if one is not counts)
                 working = a_finger(counts.id, agreed=counts.agreed)

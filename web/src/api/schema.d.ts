@@ -2561,8 +2561,8 @@ export interface components {
         BiometricFactor: "face" | "finger";
         /**
          * @description What the site has decided: about presses, how long templates are kept, how long a consent
-         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
-         *     hundredths stands for, from 0 to 100, null where that was not measured.
+         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold
+         *     stands for, as far as that was measured.
          */
         BiometricSettingsShape: {
             /** Format: int64 */
@@ -2584,8 +2584,8 @@ export interface components {
         };
         /**
          * @description What the site has decided: about presses, how long templates are kept, how long a consent
-         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold in
-         *     hundredths stands for, from 0 to 100, null where that was not measured.
+         *     holds, and what is agreed to, by language. ``false_matches`` are those that each threshold
+         *     stands for, as far as that was measured.
          */
         BiometricSettingsShapeRequest: {
             /** Format: int64 */
@@ -3721,13 +3721,21 @@ export interface components {
         Factor: "card" | "plate" | "finger" | "face" | "pin";
         /** @enum {string} */
         FailureEnum: "no_answer" | "refused" | "not_sealed_here" | "failed";
-        /** @description One in so many comparisons of two different ones is false, or fewer. */
+        /**
+         * @description At a threshold in hundredths one in so many comparisons of two different ones is false, or
+         *     fewer.
+         */
         FalseMatchesShape: {
+            match: number;
             one_in: number;
             is_fewer: boolean;
         };
-        /** @description One in so many comparisons of two different ones is false, or fewer. */
+        /**
+         * @description At a threshold in hundredths one in so many comparisons of two different ones is false, or
+         *     fewer.
+         */
         FalseMatchesShapeRequest: {
+            match: number;
             one_in: number;
             is_fewer: boolean;
         };

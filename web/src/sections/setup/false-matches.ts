@@ -9,7 +9,8 @@ export function falseMatchWords(
   factor: 'finger' | 'face',
   threshold: number,
 ): string {
-  const found = rules?.false_matches[factor]?.[Math.round(threshold * 100)]
+  const hundredths = Math.round(threshold * 100)
+  const found = rules?.false_matches[factor]?.find((one) => one.match === hundredths)
   if (!found) return rules ? t('biometricRules.notMeasured') : ''
   const words = found.is_fewer ? 'falseFewer' : 'falseOneIn'
   return t(`biometricRules.${words}`, { oneIn: found.one_in })
