@@ -170,7 +170,7 @@ export const biometricRules = {
   wordingHint:
     'Eine Änderung ist eine neue Fassung; wer vorher einwilligte, hat in die Fassung jenes Tages eingewilligt.',
   pictures:
-    'Ohne Tage gehen Bilder von Fingern mit dem Speichern oder Verwerfen. Mit Tagen bleibt das des behaltenen Abdrucks so lange versiegelt, und wer Finger herausgeben darf, sieht es mit einem Grund. Bilder von Gesichtern bleiben nie; ein Porträt ist ein Bild wie andere. Der Wortlaut muss es sagen.',
+    'Ohne Tage gehen Bilder von Fingern mit dem Speichern oder Verwerfen. Mit Tagen bleibt das des behaltenen Abdrucks so lange versiegelt, und wer Finger herausgeben darf, sieht es mit einem Grund; der Wortlaut muss es sagen. Bilder von Gesichtern bleiben nie; ein Porträt ist ein Bild wie andere.',
   pictureDays: 'Tage, die Bilder von Fingern bleiben',
   notKept: 'bleiben nicht',
 }

@@ -169,7 +169,7 @@ export const biometricRules = {
   wording: 'What is agreed to',
   wordingHint: 'A change is a new version; whoever agreed before agreed to the version of that day.',
   pictures:
-    'Without days, pictures of fingers go with saving or dropping. With days, that of the press that is kept stays sealed so long, and whoever may give fingers out sees it with a reason. Pictures of faces are never kept; a portrait is an image like others. The wording must say so.',
+    'Without days, pictures of fingers go with saving or dropping. With days, that of the press that is kept stays sealed so long, and whoever may give fingers out sees it with a reason; the wording must say so. Pictures of faces are never kept; a portrait is an image like others.',
   pictureDays: 'Days that pictures of fingers are kept',
   notKept: 'not kept',
 }
