@@ -26,10 +26,12 @@ class Pictures(Enrolled):
         draft = SettingsDraft(*rules, 0, None, shown_wording(), kept.version, days)
         save_biometric_settings(self.actor, draft, NOON)
 
-    def take_anew(self) -> Template:
+    def take_anew(self, keep_from_press: int | None = None) -> Template:
         wanted = CaptureWanted(Finger.RIGHT_INDEX, None, self.holder_id)
         token = begin_capture(self.actor, wanted, NOON)
         for press in range(3):
+            if press == keep_from_press:
+                self.keep_for(30)
             take_file(get_capture(self.actor, token), png(1, press))
         (kept,) = self.theirs().fingers
         self.save(BiometricDraft((replace(kept, capture=token, despite_match=True),)))
@@ -41,6 +43,9 @@ class Pictures(Enrolled):
         self.assertEqual((template.sealed_picture, template.picture_until), ("", None))
         with self.assertRaises(NotFound):
             see_picture(self.actor, self.holder_id, template.pk, "for the ferry", NOON)
+
+    def test_none_stays_where_the_site_begins_to_keep_them_between_presses(self) -> None:
+        self.assertEqual(self.take_anew(keep_from_press=1).sealed_picture, "")
 
     def test_of_the_press_that_is_kept_one_stays_sealed_until_its_end(self) -> None:
         self.keep_for(30)

@@ -226,9 +226,10 @@ def picture_of_kept_press(capture: Capture) -> str:
     """Return the picture of the press that is kept, as a PNG in base64; nothing where the site keeps
     none, or the reader gave none. Raises Invalid while any press is missing.
     """
-    place = press_kept(templates_in(capture), rule_of(capture))
-    pictures = _pictures_in(capture)
-    return pictures[place] if len(pictures) > place else ""
+    templates, pictures = templates_in(capture), _pictures_in(capture)
+    place = press_kept(templates, rule_of(capture))
+    # the site may have begun to keep them while presses were taken
+    return pictures[place] if len(pictures) == len(templates) else ""
 
 
 def missing_of(capture: Capture) -> int:
