@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue'
-import Select from 'primevue/select'
 import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
 import { type Factor, type Policy, togetherWords } from '@/kit/factors'
 import Field from '@/kit/Field.vue'
 import { t } from '@/words'
+
+import MoreFactors from './MoreFactors.vue'
 
 /** What a reader asks for, as a sentence: one thing or another, each with what is presented together. */
 const props = defineProps<{
@@ -31,10 +32,7 @@ const offered = computed(() =>
       })[factor],
   ),
 )
-const choices = (without: readonly Factor[]) =>
-  offered.value
-    .filter((factor) => !without.includes(factor))
-    .map((value) => ({ value, word: t(`factors.${value}`) }))
+const choices = (without: readonly Factor[]) => offered.value.filter((factor) => !without.includes(factor))
 const isLast = (together: readonly Factor[]) => policy.value.length === 1 && together.length === 1
 
 function and(place: number, factor: Factor) {
@@ -72,32 +70,22 @@ function without(place: number, factor: Factor) {
               </button>
             </span>
           </template>
-          <Select
+          <MoreFactors
             v-if="choices(together).length"
             :key="together.join()"
-            size="small"
-            class="more"
-            :model-value="null"
-            :options="choices(together)"
-            option-label="word"
-            option-value="value"
-            :placeholder="`${t('factors.and')} …`"
-            :aria-label="t('readersSetup.togetherWith', { what: togetherWords(together) })"
-            @update:model-value="and(place, $event)"
+            word="and"
+            :label="t('readersSetup.togetherWith', { what: togetherWords(together) })"
+            :factors="choices(together)"
+            @chosen="and(place, $event)"
           />
         </span>
       </template>
-      <Select
+      <MoreFactors
         :key="policy.length"
-        size="small"
-        class="more"
-        :model-value="null"
-        :options="choices([])"
-        option-label="word"
-        option-value="value"
-        :placeholder="`${t('factors.or')} …`"
-        :aria-label="t('readersSetup.addAlternative')"
-        @update:model-value="or($event)"
+        word="or"
+        :label="t('readersSetup.addAlternative')"
+        :factors="offered"
+        @chosen="or"
       />
     </div>
   </Field>
@@ -132,8 +120,5 @@ function without(place: number, factor: Factor) {
   background: none;
   color: var(--p-cadrin-quiet);
   cursor: pointer;
-}
-.more {
-  width: 92px;
 }
 </style>
