@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "cadrin.enrolment",
     "cadrin.delivery",
     "cadrin.register",
+    "cadrin.intake",
     "cadrin.bulk",
     "cadrin.desk",
     "cadrin.bench",

@@ -5,11 +5,11 @@ name.
 import re
 from collections.abc import Iterator
 
-_INVISIBLE = re.compile(
+INVISIBLE = re.compile(
     "[\u0000-\u001f\u007f-\u009f\u00ad\u061c\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]"
 )
 _INVISIBLE_IN_LINES = re.compile(
-    _INVISIBLE.pattern.replace("\u0000-\u001f", "\u0000-\u0008\u000b\u000c\u000e-\u001f")
+    INVISIBLE.pattern.replace("\u0000-\u001f", "\u0000-\u0008\u000b\u000c\u000e-\u001f")
 )
 OF_SEVERAL_LINES = frozenset({"remarks", "reason", "help"})
 """Names of the fields in which lines may end."""
@@ -19,7 +19,7 @@ def has_invisible(text: str, *, in_lines: bool = False) -> bool:
     """Say whether a text has a character that nobody sees; ``in_lines`` it may have tabs and ends
     of lines.
     """
-    return bool((_INVISIBLE_IN_LINES if in_lines else _INVISIBLE).search(text))
+    return bool((_INVISIBLE_IN_LINES if in_lines else INVISIBLE).search(text))
 
 
 def fields_with_invisible(

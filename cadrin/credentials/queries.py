@@ -10,7 +10,7 @@ from django.db.models import Count, Exists, F, OuterRef, Q
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout
-from cadrin.core.credentials.card.life import ALIVE
+from cadrin.core.credentials.card.life import ALIVE, FREE
 from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.reading import bits_of
 from cadrin.core.credentials.card.signs import NEAR, KnownHere
@@ -240,3 +240,20 @@ def raw_of(key: CardKey, issue_level: int | None = None) -> RawRead:
     Raises Invalid for an unknown format, or numbers it cannot carry.
     """
     return bits_of(key, formats(), issue_level)
+
+
+def holders_of_cards(identities: Iterable[CardIdentity]) -> dict[CardIdentity, int]:
+    """Return who has these cards; one that nobody has is left out."""
+    wanted = set(identities)
+    rows = Card.objects.filter(
+        card_number__in={number for _, _, number in wanted}, holder__isnull=False
+    ).values_list("format_id", "facility_code", "card_number", "holder_id")
+    return {row[:3]: row[3] for row in rows if row[3] and row[:3] in wanted}
+
+
+def cards_not_free(format_id: int, facility_code: int, first: int, last: int) -> set[int]:
+    """Return the numbers in a range whose card is somebody's, or gone for good."""
+    rows = Card.objects.filter(
+        format_id=format_id, facility_code=facility_code, card_number__range=(first, last)
+    ).exclude(status__in=[status.value for status in FREE], holder=None)
+    return set(rows.values_list("card_number", flat=True))

@@ -74,6 +74,18 @@ def full_controllers(cardholder_id: int) -> set[int]:
     )
 
 
+def room_at_controllers() -> dict[int, tuple[int, int | None]]:
+    """Return, for each controller, how many cardholders it should hold now and how many it has room
+    for; None where it does not say.
+    """
+    held = Record.objects.filter(kind=RecordKind.CARDHOLDER).exclude(wanted="")
+    counts = dict(held.values_list("controller_id").annotate(Count("id")).order_by())
+    return {
+        id_: (counts.get(id_, 0), capacity)
+        for id_, capacity in Link.objects.values_list("controller_id", "capacity")
+    }
+
+
 def carrying_at(here: Plan) -> Q:
     """Match whoever carries what a controller with this plan keeps: a card, or a PIN where a reader
     takes them.

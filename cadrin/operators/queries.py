@@ -5,6 +5,11 @@ from cadrin.operators.models import Operator
 from cadrin.outbox.rows import Rows
 
 
+def find_operator(operator_id: int) -> Operator | None:
+    """Return an operator with their role, or None."""
+    return Operator.objects.filter(pk=operator_id).first()
+
+
 def operators(actor: Actor) -> Rows:
     """Return the operators whose acts can be asked for; whoever is kept to a part of the house
     finds none but itself.

@@ -73,8 +73,10 @@ def free_number(rule: NumberRule) -> str:
     return free_numbers(rule, 1)[0]
 
 
-def free_numbers(rule: NumberRule, count: int) -> list[str]:
-    """Return the numbers of the next new cardholders, in order."""
+def free_numbers(rule: NumberRule, count: int, above: str = "") -> list[str]:
+    """Return the numbers of the next new cardholders, in order; higher than ``above``, a number of
+    the site's own that is about to be taken.
+    """
     if not count:
         return []
     prefix = rule.prefix.upper()
@@ -87,6 +89,7 @@ def free_numbers(rule: NumberRule, count: int) -> list[str]:
     # a longer number is a higher one, whatever its letters say
     by_height = own.annotate(length=Length("number_key")).order_by("-length", "-number_key")
     highest = by_height.values_list("number_key", flat=True).first()
+    highest = max(highest or "", above, key=lambda key: (len(key), key)) or None
     numbers = [next_number(highest, rule)]
     while len(numbers) < count:
         numbers.append(next_number(number_key(numbers[-1]), rule))

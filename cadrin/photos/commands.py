@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
+from hashlib import sha256
 
 from django.db import transaction
 from PIL import Image as Pillow
@@ -33,7 +34,8 @@ def take_image(actor: Actor, sent: bytes, at: datetime) -> Image:
     actor.require(Permission.EDIT)
     picture = read_image(sent)
     faces = faces_in(picture)
-    return _kept(picture, proposed_crop(picture.width, picture.height, faces), at)
+    crop = proposed_crop(picture.width, picture.height, faces)
+    return _kept(picture, crop, at, digest_of(sent))
 
 
 def crop_image(actor: Actor, token: str, crop: Box, at: datetime) -> Image:
@@ -51,7 +53,12 @@ def crop_image(actor: Actor, token: str, crop: Box, at: datetime) -> Image:
         return _kept(original.convert("RGB"), crop, at)
 
 
-def _kept(picture: Pillow.Image, crop: Box, at: datetime) -> Image:
+def digest_of(sent: bytes) -> str:
+    """Return that by which a file is known again."""
+    return sha256(sent).hexdigest()
+
+
+def _kept(picture: Pillow.Image, crop: Box, at: datetime, digest: str = "") -> Image:
     faces = faces_in(picture)
     largest = max(faces, key=lambda face: face.box.height, default=None)
     measures = measures_of(picture, largest) if largest else None
@@ -64,6 +71,7 @@ def _kept(picture: Pillow.Image, crop: Box, at: datetime) -> Image:
         crop=list(crop),
         findings=[list(found) for found in findings(faces, crop, measures)],
         taken_at=at,
+        digest=digest,
     )
 
 

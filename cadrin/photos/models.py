@@ -18,6 +18,8 @@ class Image(models.Model):
     crop = models.JSONField()  # x, y, width, height in pixels of the original
     findings = models.JSONField(default=list)  # [finding, figure]
     taken_at = models.DateTimeField()
+    # of the file it was taken from (SHA-256), by which the same file is known again
+    digest = models.CharField(max_length=64, blank=True, default="")
 
     class Meta:
         constraints = [

@@ -3,6 +3,15 @@ from collections.abc import Iterable
 from cadrin.photos.models import Image
 
 
+def portrait_digests_of(ids: Iterable[int]) -> dict[int, str]:
+    """Return that by which the file of each portrait is known again, by cardholder."""
+    return dict(
+        Image.objects.filter(cardholder_id__in=list(ids), slot=0).values_list(
+            "cardholder_id", "digest"
+        )
+    )
+
+
 def portraits_of(ids: Iterable[int]) -> dict[int, str]:
     """Return the tokens of portraits, by cardholder; whoever has none is left out."""
     return dict(

@@ -14,6 +14,7 @@ from cadrin.delivery.incidents import forget_old_incidents
 from cadrin.delivery.templates_gone import note_templates_gone
 from cadrin.enrolment.commands.cards import return_temporary_cards
 from cadrin.enrolment.commands.consents import forget_templates_over
+from cadrin.intake.commands.deciding import forget_intakes
 from cadrin.operators.sessions import forget_ended
 from cadrin.photos.commands import forget_unsaved, remove_strays
 from cadrin.worker.runs import forget_old_runs
@@ -38,6 +39,7 @@ JOBS = (
     Job("forget captures", timedelta(minutes=1), forget_captures),
     Job("forget unsaved proofs", timedelta(minutes=5), forget_proofs),
     Job("return temporary cards", timedelta(seconds=5), return_temporary_cards),
+    Job("forget intakes", timedelta(hours=1), forget_intakes),
     Job("forget unsaved images", timedelta(minutes=1), forget_unsaved),
     Job("forget ended sessions", timedelta(minutes=5), forget_ended),
     Job("remove stray files", timedelta(minutes=5), remove_strays),

@@ -19,6 +19,7 @@ from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.line import Line
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
+from cadrin.intake.work import IntakeWork
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.queries import controllers
 from cadrin.worker.jobs import JOBS
@@ -32,6 +33,7 @@ PAUSE_BETWEEN_STEPS_SECONDS = 0.002
 EVENTS_ARE_AWAITED_SECONDS = 0.5
 SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
 BEATS_EVERY_SECONDS = 1.0
+INTAKES_ARE_LOOKED_FOR_EVERY_SECONDS = 0.3
 
 
 class Worker:
@@ -45,6 +47,8 @@ class Worker:
         """Work until told to stop."""
         jobs = threading.Thread(target=self._do_jobs, name="jobs")
         jobs.start()
+        intakes = threading.Thread(target=self._do_intakes, name="intakes")
+        intakes.start()
         while not self._stop.is_set():
             if self._is_due(self._open_lines, 5.0):
                 self._guard(self._open_lines)
@@ -57,7 +61,7 @@ class Worker:
             self._stop.wait(
                 MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
             )
-        for thread in (jobs, *self._lines.values()):
+        for thread in (jobs, intakes, *self._lines.values()):
             thread.join()
 
     def _do_jobs(self) -> None:
@@ -75,6 +79,22 @@ class Worker:
         try:
             while not self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS):
                 self._guard(run_due)
+        finally:
+            connection.close()
+
+    def _do_intakes(self) -> None:
+        """Judge, write and take back lists, beside the deliveries: a long one holds up no door."""
+        work = IntakeWork()
+
+        def step() -> int:
+            return work.step(utc_now, lambda: not self._stop.is_set())
+
+        try:
+            while not self._stop.is_set():
+                is_done = not self._guard(step)
+                self._stop.wait(
+                    INTAKES_ARE_LOOKED_FOR_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
+                )
         finally:
             connection.close()
 

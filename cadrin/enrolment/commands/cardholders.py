@@ -20,7 +20,7 @@ from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.problems import problems_with_drafts
 from cadrin.enrolment.queries import with_what_is_hidden
 from cadrin.enrolment.writer import Writing, write
-from cadrin.journal.commands import Act
+from cadrin.journal.commands import About, Act
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.cardholders import lock_cardholders, new_cardholder
@@ -88,9 +88,16 @@ def save_many(
 
 @transaction.atomic
 def save_counted(
-    actor: Actor, wanted: Sequence[Wanted], at: datetime, under: str = ONE_ALONE
+    actor: Actor,
+    wanted: Sequence[Wanted],
+    at: datetime,
+    under: str = ONE_ALONE,
+    also_about: tuple[About, ...] = (),
 ) -> list[SavedCardholder]:
-    """Save as `save_many`, as part of a command that counts refused PINs over all it does."""
+    """Save as `save_many`, as part of a command that counts refused PINs over all it does.
+
+    ``also_about`` is what each entry of the journal is about beside its cardholders.
+    """
     versions = {item.cardholder_id: item.draft.version for item in wanted if item.cardholder_id}
     if len(versions) < len(wanted):
         actor.require(Permission.ENROL)
@@ -115,7 +122,7 @@ def save_counted(
             )
         ]
     )
-    _require_for(actor, write(actor, list(map(_writing, cardholders, drafts)), at))
+    _require_for(actor, write(actor, list(map(_writing, cardholders, drafts)), at, also_about))
     if len(only_seen(actor, (cardholder.pk for cardholder in cardholders))) < len(cardholders):
         raise Invalid.of("scope.would_be_gone", "memberships")
     return [

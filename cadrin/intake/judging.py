@@ -1,0 +1,444 @@
+"""Judge rows by the block: whom each is about, what it makes of them, and what stands against it."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from enum import StrEnum
+from itertools import count
+from typing import Any, Final
+
+from cadrin.access.queries import default_groups
+from cadrin.core.errors import Problem
+from cadrin.core.intake.assembling import PROBLEM_FIELD_OF
+from cadrin.core.intake.choices import Choices, Newcomers
+from cadrin.core.intake.table import Cells
+from cadrin.core.intake.targets import Target
+from cadrin.core.people.details import RegisterRules, tidy
+from cadrin.core.people.duplicates import PersonFacts
+from cadrin.core.people.names import fold, number_key
+from cadrin.credentials.card_draft import CardDraft, CardIdentity
+from cadrin.credentials.pin_problems import Judged as PinsJudged
+from cadrin.credentials.queries import cards_not_free
+from cadrin.enrolment.draft import CardholderDraft, Wanted
+from cadrin.enrolment.problems import problems_with_drafts
+from cadrin.enrolment.queries import drafts_for
+from cadrin.intake.drafting import Drafting
+from cadrin.intake.knowing import what_is_known
+from cadrin.intake.matching import column_of_key, key_of, people_by_key
+from cadrin.intake.understanding import ROW, Fault, RowSaid, Understanding
+from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
+from cadrin.people.commands.departments import parents
+from cadrin.people.finding import alike_in_register
+from cadrin.people.queries import rules
+from cadrin.people.scoping import only_seen
+
+
+class RowState(StrEnum):
+    """What a row comes to."""
+
+    NEW = "new"
+    CHANGED = "changed"
+    SAME = "same"
+    LEFT_OUT = "left_out"
+    FAULTY = "faulty"
+    BLANK = "blank"
+    MISSING = "missing"
+
+
+WRITTEN: Final = frozenset({RowState.NEW, RowState.CHANGED, RowState.MISSING})
+DOUBTS: Final = frozenset({"intake.may_be", "intake.may_be_in_file"})
+"""Faults that may be accepted as they are."""
+_SAID_BY_US: Final = frozenset(
+    {
+        "cardholder.number_twice", "cardholder.external_id_twice", "card.twice", "card.same_bits_twice",
+        "own.twice", "plate.twice",
+    }
+)  # fmt: skip
+"""What the register says of people saved together: here it is said of the file, with the row."""
+_CARDS_LOOKED_AT = 2000
+
+
+@dataclass(slots=True)
+class Judged:
+    """A row, judged."""
+
+    row: int
+    state: RowState
+    cardholder_id: int | None = None
+    before: CardholderDraft | None = None
+    draft: CardholderDraft | None = None
+    gets_number: bool = False
+    faults: list[Fault] = field(default_factory=list)
+    name: str = ""
+    photo: str = ""
+
+    @property
+    def wanted(self) -> Wanted:
+        assert self.draft
+        return Wanted(self.cardholder_id, self.draft, self.gets_number)
+
+
+class Judge:
+    """Walks over the rows of a file, a block at a time, in order.
+
+    What one row says is weighed against those before it. ``is_first_pass`` is the one in which that
+    is asked; while rows are written, whom each is about was decided then.
+    """
+
+    def __init__(
+        self,
+        actor: Actor,
+        choices: Choices,
+        headings: Sequence[str],
+        at: datetime,
+        *,
+        digits: Mapping[int, int] | None = None,
+    ) -> None:
+        self.actor, self.choices, self.at = actor, choices, at
+        self.rules: RegisterRules = rules(actor.language)
+        self.known = what_is_known(actor, choices, at)
+        self.understanding = Understanding(choices, self.known, headings)
+        self.drafting = Drafting(
+            self.understanding, self.rules, parents(), default_groups(), at.year
+        )
+        self._digits = digits or {}
+        self._taken: dict[tuple[str, Any], int] = {}
+        self._people: dict[Any, list[tuple[int, PersonFacts]]] = {}
+        self._matched: dict[int, int] = {}
+        self._next_card = choices.defaults.first_card
+        self.floor = ""
+        """The highest number that the file itself gives, in the site's own numbering."""
+
+    @property
+    def matched_ids(self) -> set[int]:
+        """Return everybody whom a row so far is about."""
+        return set(self._matched)
+
+    # -- while rows are written -----------------------------------------------------------------
+
+    def as_decided(
+        self, first_row: int, rows: Sequence[Cells], outcomes: Mapping[int, Mapping[str, Any]]
+    ) -> list[Judged]:
+        """Return what rows make of those whom the first pass found them to be about."""
+        asked = [
+            (self.understanding.read(row, cells), outcomes[row])
+            for row, cells in zip(count(first_row), rows)
+            if row in outcomes
+        ]
+        drafts = drafts_for(
+            self.actor, sorted({told["id"] for _, told in asked if told["id"]}), self.rules
+        )
+        found = []
+        for row, told in asked:
+            before = drafts.get(told["id"] or 0)
+            self._own_cards(row, before)
+            draft = self.drafting.draft(row, before)
+            if before is None and not draft.cards and told["cards"]:
+                label = row.values.get(Target.CARD_LABEL, "")
+                given = tuple(
+                    CardDraft(format_id, code, number, label=label)
+                    for format_id, code, number in told["cards"]
+                )
+                draft = replace(draft, cards=given)
+            gets_number = before is None and not number_key(draft.details.number)
+            state = RowState(told["state"])
+            found.append(
+                Judged(row.row, state, told["id"], before, draft, gets_number, photo=told["photo"])
+            )
+        return found
+
+    # -- the first pass ---------------------------------------------------------------------------
+
+    def block(self, first_row: int, rows: Iterable[Cells]) -> list[Judged]:
+        """Judge the next rows of the file."""
+        said = [self.understanding.read(row, cells) for row, cells in zip(count(first_row), rows)]
+        asked = [row for row in said if not self._is_left_out(row)]
+        matches = self._matches(asked)
+        drafts = drafts_for(
+            self.actor, sorted({id_ for id_ in matches.values() if id_}), self.rules
+        )
+        judged = {row.row: self._draft(row, matches[row.row], drafts) for row in asked}
+        self._doubt([(row, judged[row.row]) for row in asked])
+        self._weigh(asked, judged)
+        return [judged.get(row.row) or self._not_asked(row) for row in said]
+
+    def _is_left_out(self, row: RowSaid) -> bool:
+        return row.is_blank or row.row in self.choices.left_out
+
+    def _not_asked(self, row: RowSaid) -> Judged:
+        return Judged(row.row, RowState.BLANK if row.is_blank else RowState.LEFT_OUT)
+
+    def _matches(self, rows: Sequence[RowSaid]) -> dict[int, int]:
+        """Return whom each row is about, 0 for somebody new; more than one is a fault of the row."""
+        keys = {row.row: key_of(row, self.choices, self.known.custom_fields) for row in rows}
+        found = people_by_key(
+            self.actor, self.choices, (key for key in keys.values() if key is not None)
+        )
+        chosen = only_seen(self.actor, self.choices.same_as.values())
+        column = column_of_key(self.choices)
+        matches: dict[int, int] = {}
+        for row in rows:
+            said = self.choices.same_as.get(row.row)
+            ids = found.get(keys[row.row], ())
+            if said is not None and (not said or said in chosen):
+                matches[row.row] = said
+            elif len(ids) > 1:
+                matches[row.row] = 0
+                row.faults.append(Fault(column, "intake.several_match", {"count": len(ids)}))
+            else:
+                matches[row.row] = ids[0] if ids else 0
+            if id_ := matches[row.row]:
+                first = self._matched.setdefault(id_, row.row)
+                if first != row.row:
+                    row.faults.append(Fault(column, "intake.twice_in_file", {"row": first}))
+        return matches
+
+    def _draft(
+        self, row: RowSaid, cardholder_id: int, drafts: Mapping[int, CardholderDraft]
+    ) -> Judged:
+        before = drafts.get(cardholder_id)
+        if before is None and self.choices.newcomers is Newcomers.LEAVE_OUT:
+            return Judged(row.row, RowState.LEFT_OUT)
+        self._own_cards(row, before)
+        draft = self.drafting.draft(row, before)
+        gets_number = before is None and not number_key(draft.details.number)
+        self._zeros(row)
+        if before is None and not gets_number:
+            self._note_number(draft.details.number)
+        if before is None and not draft.cards and self._next_card is not None:
+            draft = self._with_next_card(row, draft)
+        photo = row.values.get(Target.PHOTO, "")
+        name = draft.details.shown(self.rules.names)
+        return Judged(
+            row.row,
+            RowState.NEW,
+            cardholder_id or None,
+            before,
+            draft,
+            gets_number,
+            row.faults,
+            name,
+            photo,
+        )
+
+    def _own_cards(self, row: RowSaid, before: CardholderDraft | None) -> None:
+        """Take a cell for the cards that its person has, where it is how lists write them."""
+        column = self.choices.column_for(Target.CARD)
+        if before is None or column is None or not row.cells[column:]:
+            return
+        parts = [part.strip() for part in row.cells[column].split(";") if part.strip()]
+        theirs = {f"{c.facility_code}-{c.card_number:05}": c.identity for c in before.cards}
+        if parts and all(part in theirs for part in parts):
+            row.values[Target.CARD] = tuple(theirs[part] for part in parts)
+            row.faults[:] = [fault for fault in row.faults if fault.column != column]
+
+    def _zeros(self, row: RowSaid) -> None:
+        """Ask about a number that is shorter than its like: a spreadsheet takes zeros away."""
+        column = self.choices.column_for(Target.NUMBER)
+        if column is None or self.choices.columns[column].width:
+            return
+        cell = row.cells[column].strip() if column < len(row.cells) else ""
+        width = self._digits.get(column, 0)
+        if cell.isdecimal() and len(cell) < width and (row.row, column) not in self.choices.cells:
+            told: dict[str, str | int | None] = {
+                "text": cell,
+                "full": cell.zfill(width),
+                "width": width,
+            }
+            row.faults.append(Fault(column, "intake.lost_zeros", told))
+
+    def _note_number(self, number: str) -> None:
+        key, prefix = number_key(number), self.rules.numbers.prefix.upper()
+        own = key.removeprefix(prefix)
+        if key.startswith(prefix) and own.isdecimal():
+            self.floor = max(self.floor, key, key=lambda kept: (len(kept), kept))
+
+    def _with_next_card(self, row: RowSaid, draft: CardholderDraft) -> CardholderDraft:
+        identity = self._take_next_card()
+        if identity is None:
+            row.faults.append(Fault(ROW, "intake.no_card_left"))
+            return draft
+        label = row.values.get(Target.CARD_LABEL, "")
+        return replace(draft, cards=(CardDraft(*identity, label=label),))
+
+    def _take_next_card(self) -> CardIdentity | None:
+        defaults = self.choices.defaults
+        if defaults.format_id is None or self._next_card is None:
+            return None
+        code, first = defaults.facility_code or 0, self._next_card
+        last = first + _CARDS_LOOKED_AT
+        not_free = self._not_free(defaults.format_id, code, first, last)
+        for number in range(first, last + 1):
+            identity = (defaults.format_id, code, number)
+            if number not in not_free and ("card", identity) not in self._taken:
+                self._next_card = number + 1
+                return identity
+        return None
+
+    def _not_free(self, format_id: int, code: int, first: int, last: int) -> set[int]:
+        kept = getattr(self, "_free_kept", None)
+        if kept is None or not (kept[0] <= first and last <= kept[1]):
+            kept = (
+                first,
+                last + _CARDS_LOOKED_AT,
+                cards_not_free(format_id, code, first, last + _CARDS_LOOKED_AT),
+            )
+            self._free_kept = kept
+        found: set[int] = kept[2]
+        return found
+
+    # -- doubts -----------------------------------------------------------------------------------
+
+    def _doubt(self, rows: Sequence[tuple[RowSaid, Judged]]) -> None:
+        """Find what is in the file twice, and newcomers who may be somebody who is there."""
+        for row, judged in rows:
+            if judged.draft:
+                self._twice(row, judged, judged.draft)
+        asked = [
+            (row, judged)
+            for row, judged in rows
+            if judged.draft and not judged.cardholder_id and row.row not in self.choices.same_as
+        ]
+        facts = [_facts(judged.draft) for _, judged in asked if judged.draft]
+        if "intake.may_be" not in self.choices.accepted:
+            for (row, _), alike in zip(asked, alike_in_register(self.actor, facts), strict=True):
+                if alike:
+                    told: dict[str, Any] = {
+                        "name": alike.display_name,
+                        "id": alike.id,
+                        "signs": ", ".join(alike.signs),
+                    }
+                    row.faults.append(Fault(ROW, "intake.may_be", told))
+        if "intake.may_be_in_file" not in self.choices.accepted:
+            for (row, _), person in zip(asked, facts, strict=True):
+                self._alike_in_file(row, person)
+
+    def _twice(self, row: RowSaid, judged: Judged, draft: CardholderDraft) -> None:
+        """Ask about what only one person can have and a row before has."""
+        details = draft.details
+        unique: list[tuple[str, str, Any]] = [
+            (Target.NUMBER, "number", number_key(details.number)),
+            (Target.EXTERNAL_ID, "external_id", details.external_id.strip()),
+            *((Target.CARD, "card", card.identity) for card in draft.cards),
+            *((Target.PLATE, "plate", plate) for plate in draft.plates),
+            *(
+                (f.path, f.path, details.own.get(f.id))
+                for f in self.rules.custom_fields
+                if f.is_unique
+            ),
+        ]
+        for target, kind, key in unique:
+            if not key:
+                continue
+            first = self._taken.setdefault((kind, key), row.row)
+            if first != row.row and not any(f.code == "intake.twice_in_file" for f in row.faults):
+                column = self.choices.column_for(target)
+                row.faults.append(
+                    Fault(ROW if column is None else column, "intake.twice_in_file", {"row": first})
+                )
+
+    def _alike_in_file(self, row: RowSaid, person: PersonFacts) -> None:
+        keys = [
+            (
+                fold(f"{person.last_name} {person.first_name}"),
+                person.born_on or person.department_id,
+            )
+        ]
+        if person.email:
+            keys.append((fold(person.email), None))
+        for key in keys:
+            first = self._people.setdefault(key, [(row.row, person)])[0]
+            if first[0] != row.row and key[0].strip():
+                told: dict[str, Any] = {
+                    "row": first[0],
+                    "name": f"{first[1].first_name} {first[1].last_name}".strip(),
+                }
+                row.faults.append(Fault(ROW, "intake.may_be_in_file", told))
+                return
+
+    # -- what the register says -------------------------------------------------------------------
+
+    def _weigh(self, rows: Sequence[RowSaid], judged: Mapping[int, Judged]) -> None:
+        """Let the register judge the drafts, and say of each row what it comes to."""
+        weighed = [judged[row.row] for row in rows if judged[row.row].draft]
+        wanted = [self._as_judged(item) for item in weighed]
+        found = problems_with_drafts(
+            self.actor, wanted, self.rules, self.at, PinsJudged.BY_THE_RULE
+        )
+        for item, problems in zip(weighed, found, strict=True):
+            for problem in problems:
+                if problem.code not in _SAID_BY_US:
+                    fault = self._fault(problem)
+                    # a cell that could not be read is not missing as well
+                    if not any(f.column == fault.column != ROW for f in item.faults):
+                        item.faults.append(fault)
+            item.faults += self._not_permitted(item)
+            item.state = self._state(item)
+
+    def _as_judged(self, item: Judged) -> Wanted:
+        """Return what the register judges: a newcomer who gets a number has one by then."""
+        wanted = item.wanted
+        if not item.gets_number:
+            return wanted
+        details = replace(wanted.draft.details, number=f"\N{HEAVY ASTERISK}{item.row}")
+        return wanted._replace(draft=replace(wanted.draft, details=details))
+
+    def _not_permitted(self, item: Judged) -> Iterable[Fault]:
+        permissions = self.actor.permissions
+        if item.cardholder_id and Permission.EDIT not in permissions and item.draft != item.before:
+            yield Fault(ROW, "intake.may_not_edit")
+        if (
+            not item.cardholder_id
+            and self.actor.scope.sites is not None
+            and item.draft
+            and not item.draft.memberships
+        ):
+            yield Fault(ROW, "scope.would_be_gone")
+
+    def _state(self, item: Judged) -> RowState:
+        if item.faults:
+            return RowState.FAULTY
+        if item.before is None or item.draft is None:
+            return RowState.NEW
+        details = tidy(item.draft.details, self.rules)
+        is_same = (
+            details == tidy(item.before.details, self.rules)
+            and replace(item.draft, details=item.before.details) == item.before
+        )
+        return RowState.SAME if is_same and not item.photo else RowState.CHANGED
+
+    def _fault(self, problem: Problem) -> Fault:
+        """Say a problem with a draft at the column it comes from."""
+        head, _, rest = (problem.field or "").partition(".")
+        targets: tuple[str, ...] = _TARGETS_OF_FIELD.get(head, ())
+        if head == "own":
+            targets = (f"own.{rest}",)
+        columns = (self.choices.column_for(target) for target in targets)
+        column = next((found for found in columns if found is not None), ROW)
+        return Fault(column, problem.code, problem.params)
+
+
+_TARGETS_OF_FIELD: Mapping[str, tuple[str, ...]] = {
+    **{field: (target,) for target, field in PROBLEM_FIELD_OF.items()},
+    "last_name": (Target.LAST_NAME, Target.FULL_NAME),
+    "first_name": (Target.FIRST_NAME, Target.FULL_NAME),
+    "suspended_until": (Target.STANDING,),
+    "cards": (Target.CARD, Target.CARD_NUMBER),
+    "memberships": (Target.GROUPS,),
+    "pins": (Target.PIN,),
+    "plates": (Target.PLATE,),
+    "images": (Target.PHOTO,),
+}
+
+
+def _facts(draft: CardholderDraft) -> PersonFacts:
+    details = draft.details
+    return PersonFacts(
+        "",
+        details.first_name,
+        details.last_name,
+        details.email,
+        details.born_on,
+        details.department_id,
+    )
