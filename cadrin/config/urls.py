@@ -21,9 +21,11 @@ urlpatterns = [
     path("api/", include("cadrin.delivery.rest.urls")),
     path("api/", include("cadrin.register.rest.urls")),
     path("api/", include("cadrin.bulk.rest.urls")),
+    path("api/", include("cadrin.intake.rest.urls")),
     path("api/", include("cadrin.desk.rest.urls")),
     path("api/", include("cadrin.bench.rest.urls")),
     path("api/", include("cadrin.accounts.rest.urls")),
+    path("api/", include("cadrin.demo.rest.urls")),
     # every other path is a page of the front end
     re_path(r"^(?!api/|static/).*$", page),
 ]

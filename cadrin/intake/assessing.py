@@ -154,9 +154,16 @@ class Faults:
             group["count"] += 1
             if len(group["rows"]) < _MOST_ROWS_TOLD:
                 group["rows"].append(item.row)
-            text = str(fault.params.get("text", fault.params.get("name", "")))
+            text = self._text(item, fault, judge.choices)
             if text in group["values"] or len(group["values"]) < _MOST_VALUES:
                 group["values"][text] = group["values"].get(text, 0) + 1
+
+    def _text(self, item: Judged, fault: Fault, choices: Choices) -> str:
+        """Return what the cell at fault says, by which all that say the same are settled; never a PIN."""
+        column = choices.columns.get(fault.column)
+        if column is None or column.target == Target.PIN:
+            return str(fault.params.get("name", ""))
+        return item.cells[fault.column].strip()[:200] if fault.column < len(item.cells) else ""
 
     def told(self) -> list[dict[str, Any]]:
         """Return the kinds of fault, the commonest first."""

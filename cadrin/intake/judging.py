@@ -72,6 +72,7 @@ class Judged:
     faults: list[Fault] = field(default_factory=list)
     name: str = ""
     photo: str = ""
+    cells: Cells = ()
 
     @property
     def wanted(self) -> Wanted:
@@ -161,6 +162,8 @@ class Judge:
         judged = {row.row: self._draft(row, matches[row.row], drafts) for row in asked}
         self._doubt([(row, judged[row.row]) for row in asked])
         self._weigh(asked, judged)
+        for row in asked:
+            judged[row.row].cells = row.cells
         return [judged.get(row.row) or self._not_asked(row) for row in said]
 
     def _is_left_out(self, row: RowSaid) -> bool:

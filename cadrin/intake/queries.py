@@ -1,21 +1,29 @@
 """Read intakes for the screen: how far they are, what they come to, and their rows."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import asdict
+from datetime import date, datetime
 from typing import Any, NamedTuple
 
 import orjson
 
+from cadrin.access.queries import group_choices
 from cadrin.core.errors import Problem
 from cadrin.core.intake.choices import Choices
-from cadrin.core.intake.targets import Target
+from cadrin.core.intake.targets import OWN, Target
+from cadrin.core.people.names import fold
 from cadrin.intake.commands.deciding import intakes_seen, problems_with_applying
+from cadrin.intake.commands.taking import may_take
 from cadrin.intake.judging import RowState
 from cadrin.intake.kept_choices import choices_of
-from cadrin.intake.models import Intake, IntakeBlock, IntakeMapping
+from cadrin.intake.knowing import what_is_known
+from cadrin.intake.models import ROWS_IN_A_BLOCK, Intake, IntakeBlock, IntakeMapping, IntakePiece
 from cadrin.intake.states import AT_WORK, IntakeState
-from cadrin.intake.storing import blocks_of, rows_in
+from cadrin.intake.storing import PHOTOS, blocks_of, rows_in
+from cadrin.intake.understanding import Understanding
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.people.lists import companies, custom_fields, departments, kinds
 
 ROWS_ON_A_PAGE = 100
 _LATEST = 50
@@ -59,8 +67,10 @@ def in_short(intake: Intake) -> dict[str, Any]:
     }
 
 
-def in_full(intake: Intake) -> dict[str, Any]:
-    """Return everything about an intake but its rows."""
+def in_full(actor: Actor, intake: Intake) -> dict[str, Any]:
+    """Return everything about an intake but its rows; ``targets`` is what the actor may take a column
+    for.
+    """
     is_assessed = intake.assessed == intake.version
     summary: Mapping[str, Any] = intake.summary if is_assessed else {}
     is_open = intake.state == IntakeState.OPEN
@@ -72,11 +82,18 @@ def in_full(intake: Intake) -> dict[str, Any]:
         "reading": intake.reading,
         "choices": intake.choices,
         "columns": _columns(intake),
+        "targets": _targets(actor),
+        "has_photos": IntakePiece.objects.filter(intake=intake, part=PHOTOS).exists(),
         "summary": summary or None,
         "failed": intake.summary.get("failed", ""),
-        "problems": problems_with_applying(intake) if is_open else [],
+        "problems": [asdict(p) for p in problems_with_applying(intake)] if is_open else [],
         "result": intake.result,
     }
+
+
+def _targets(actor: Actor) -> list[str]:
+    targets = [target.value for target in Target if may_take(actor, target)]
+    return targets + [f"{OWN}{field['id']}" for field in custom_fields()]
 
 
 def _columns(intake: Intake) -> list[dict[str, Any]]:
@@ -118,6 +135,7 @@ class RowsPage(NamedTuple):
 
 
 def rows_of_intake(
+    actor: Actor,
     intake: Intake,
     *,
     state: str = "",
@@ -130,7 +148,7 @@ def rows_of_intake(
     state or with a kind of fault.
     """
     choices = choices_of(intake.choices)
-    secret = choices.column_for(Target.PIN)
+    words = Words(actor, choices, intake)
     found: list[dict[str, Any]] = []
     for place, block in enumerate(_blocks_after(intake, after)):
         cells = {block.first_row + n: row for n, row in enumerate(rows_in(block))}
@@ -141,7 +159,7 @@ def rows_of_intake(
                 continue
             if len(found) == most:
                 return RowsPage(found, found[-1]["row"] or None)
-            found.append(_shown(told, cells.get(row, ()), choices, secret))
+            found.append(_shown(told, cells.get(row, ()), words))
         if place > 0 and not block.sealed and len(found) >= most:
             break
     return RowsPage(found, None)
@@ -149,7 +167,7 @@ def rows_of_intake(
 
 def _blocks_after(intake: Intake, after: int) -> Iterator[IntakeBlock]:
     for block in blocks_of(intake.pk):
-        if block.first_row == 0 or block.first_row + 250 > after:
+        if block.first_row == 0 or block.first_row + ROWS_IN_A_BLOCK > after:
             yield block
 
 
@@ -171,32 +189,85 @@ def _unjudged(cells: Mapping[int, Sequence[str]]) -> list[dict[str, Any]]:
 
 def _is_asked(told: Mapping[str, Any], state: str, code: str, column: int | None) -> bool:
     if not state and not code:
-        return told["state"] != RowState.BLANK
-    if state and told["state"] != RowState(state):
+        return bool(told["state"] != RowState.BLANK)
+    if state and RowState(told["state"] or RowState.BLANK) is not RowState(state):
         return False
-    return not code or any(
-        fault[1] == code and (column is None or fault[0] == column) for fault in told["faults"]
-    )
+    faults: list[tuple[int, str, Any]] = told["faults"]
+    kinds = [place for place, kind, _ in faults if kind == code]
+    return not code or (bool(kinds) and (column is None or column in kinds))
 
 
-def _shown(
-    told: Mapping[str, Any], cells: Sequence[str], choices: Choices, secret: int | None
-) -> dict[str, Any]:
-    row = told["row"]
-    became = {
-        n: text
-        for n, cell in enumerate(cells)
-        if (text := choices.said(row, n, cell)) != cell and n != secret
-    }
+class Words:
+    """What cells came to, in words, for the rows that are looked at."""
+
+    def __init__(self, actor: Actor, choices: Choices, intake: Intake) -> None:
+        self.choices = choices
+        self.secret = choices.column_for(Target.PIN)
+        self._known = what_is_known(actor, choices, intake.at)
+        self._understanding = Understanding(choices, self._known, intake.reading["headings"])
+        self._names = {
+            Target.DEPARTMENT: _names(departments(actor)),
+            Target.COMPANY: _names(companies(actor)),
+            Target.KIND: _names(kinds()),
+            Target.GROUPS: _names(group_choices(actor)),
+        }
+
+    def mended(self, row: int, cells: Sequence[str]) -> dict[int, str]:
+        """Return what cells were mended to say."""
+        after = self._understanding.mended(row, tuple(cells))
+        padded = (*cells, *[""] * (len(after) - len(cells)))
+        return {
+            n: text
+            for n, (text, cell) in enumerate(zip(after, padded, strict=True))
+            if text != cell and n != self.secret
+        }
+
+    def became(self, row: int, cells: Sequence[str]) -> dict[int, str]:
+        """Return what cells are taken for, where that reads otherwise than they do."""
+        after = self._understanding.mended(row, tuple(cells))
+        found = {}
+        for n, (target, reader) in self._understanding.columns.items():
+            cell = after[n] if n < len(after) else ""
+            if n == self.secret or not cell:
+                continue
+            value = reader.read(cell)
+            text = "" if isinstance(value, Problem) else self._worded(target, value)
+            if text and fold(text) != fold(cell):
+                found[n] = text
+        return found
+
+    def _worded(self, target: str, value: Any) -> str:
+        if isinstance(value, datetime):
+            at = value.astimezone(self._known.zone)
+            return f"{at:%Y-%m-%d %H:%M}"
+        if isinstance(value, date):
+            return value.isoformat()
+        names = self._names.get(Target(target)) if not target.startswith(OWN) else None
+        if names is not None:
+            return ", ".join(names.get(id_, "") for id_ in value)
+        if target == Target.CARD:
+            return ", ".join(f"{code}-{number:05}" for _, code, number in value)
+        if isinstance(value, bool) or value is None:
+            return ""
+        return ", ".join(value) if isinstance(value, tuple) else str(value)
+
+
+def _names(rows: Rows) -> dict[int, str]:
+    return {row["id"]: row["name"] for row in rows}
+
+
+def _shown(told: Mapping[str, Any], cells: Sequence[str], words: Words) -> dict[str, Any]:
+    row, secret = told["row"], words.secret
     return {
         "row": row,
         "state": told["state"],
         "cardholder_id": told["id"],
         "name": told["name"],
         "cells": ["•••" if n == secret and cell else cell[:200] for n, cell in enumerate(cells)],
-        "mended": [{"column": n, "text": text} for n, text in sorted(became.items())],
+        "mended": _told(words.mended(row, cells)),
+        "became": _told(words.became(row, cells)),
         "faults": [
-            {"column": fault[0], "problem": Problem(fault[1], None, fault[2])}
+            {"column": fault[0], "problem": asdict(Problem(fault[1], None, fault[2]))}
             for fault in told["faults"]
         ],
         "changes": [
@@ -206,6 +277,10 @@ def _shown(
         "parts": [part for part in told["parts"] if part not in told["changes"]],
         "cards": [f"{code}-{number:05}" for _, code, number in told["cards"]],
     }
+
+
+def _told(texts: Mapping[int, str]) -> list[dict[str, Any]]:
+    return [{"column": n, "text": text} for n, text in sorted(texts.items())]
 
 
 def _text(value: Any) -> str:

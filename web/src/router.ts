@@ -24,6 +24,18 @@ export const router = createRouter({
       meta: { isKeyed: true },
     },
     {
+      path: '/cardholders/lists',
+      name: 'intakes',
+      component: () => import('./sections/intakes/IntakesPage.vue'),
+    },
+    {
+      path: '/cardholders/lists/:id(\\d+)',
+      name: 'intake',
+      component: () => import('./sections/intakes/IntakePage.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+      meta: { isKeyed: true },
+    },
+    {
       path: '/cards/:part(number|stock|row|life|pins|formats)?',
       name: 'cards',
       component: () => import('./sections/cards/CardsPage.vue'),

@@ -122,7 +122,7 @@ HEADINGS: Mapping[Target, tuple[str, ...]] = {
                      "opmerkingen"),
 }  # fmt: skip
 """Headings as they are met, in several languages, folded; common practice and our own."""
-DERIVED = frozenset({"state", "zustand", "readiness", "bereitschaft", "dn"})
+DERIVED = frozenset({"state", "zustand", "readiness", "bereitschaft", "dn", "reasons", "grunde"})
 """Headings of what Cadrin works out itself, or what says nothing about a person: left out."""
 _BETWEEN_WORDS = re.compile(r"[\W_]+")
 

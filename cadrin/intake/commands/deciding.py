@@ -1,13 +1,17 @@
 """What operators decide about an intake: how it is read, what it does, and when."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
+import orjson
 from django.db import transaction
 from django.db.models import Q
 
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
 from cadrin.core.intake.choices import Choices, Missing
+from cadrin.core.intake.reading import kind_of
+from cadrin.core.intake.table import FileKind
 from cadrin.core.intake.targets import OWN, SEVERAL_COLUMNS, Target
 from cadrin.core.validity import Standing
 from cadrin.intake.actors import as_kept
@@ -18,7 +22,7 @@ from cadrin.intake.kept_choices import as_plain, choices_of, for_another_file
 from cadrin.intake.models import Intake, IntakeBlock, IntakeMapping, IntakePiece
 from cadrin.intake.photos import Archive
 from cadrin.intake.states import MAY_BECOME, OVER, IntakeState
-from cadrin.intake.storing import PHOTOS, keep_file
+from cadrin.intake.storing import PHOTOS, blocks_of, keep_file
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -123,10 +127,30 @@ def _problems_with(actor: Actor, choices: Choices) -> list[Problem]:
     return problems
 
 
-def add_photos(actor: Actor, intake_id: int, version: int, data: bytes, at: datetime) -> None:
-    """Let an archive of photos come with a list. Raises Invalid, Stale, NotFound or NotPermitted."""
-    actor.require(Permission.EDIT)
+def leave_out(
+    actor: Actor, intake_id: int, version: int, column: int, code: str, at: datetime
+) -> None:
+    """Leave out every row with a kind of fault. Raises Invalid, Stale, NotFound or NotPermitted."""
     intake = _get_open(actor, intake_id, version)
+    choices = choices_of(intake.choices)
+    rows = {
+        told["row"]
+        for block in blocks_of(intake.pk)
+        if block.outcomes
+        for told in orjson.loads(block.outcomes)
+        if any(fault[:2] == [column, code] for fault in told["faults"])
+    }
+    _keep(actor, intake, replace(choices, left_out=choices.left_out | rows), at)
+    assess_if_short(actor, intake_id, at)
+
+
+def add_photos(actor: Actor, intake_id: int, data: bytes, at: datetime) -> None:
+    """Let an archive of photos come with a list. Raises Invalid, NotFound or NotPermitted."""
+    actor.require(Permission.EDIT)
+    intake = get_intake(actor, intake_id)
+    intake = _get_open(actor, intake_id, intake.version)
+    if kind_of(data) is not FileKind.PHOTOS:
+        raise Invalid.of("intake.no_photos", "file")
     if not any(Archive(data).photos()):
         raise Invalid.of("intake.no_photos", "file")
     keep_file(intake.pk, PHOTOS, data)

@@ -68,7 +68,7 @@ class List:
         return self
 
     def shown(self, **filters: Any) -> list[dict[str, Any]]:
-        return rows_of_intake(self.kept, **filters).rows
+        return rows_of_intake(self.actor, self.kept, **filters).rows
 
 
 def work(at: datetime = NOON) -> None:

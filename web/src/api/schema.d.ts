@@ -1475,6 +1475,320 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/intake-mappings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Mappings that were kept.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intake_mappings_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake-mappings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Needs the permission `enrol`. */
+        delete: operations["intake_mappings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake-samples/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Lists to try bringing in.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intake_samples_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake-samples/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Needs the permission `enrol`. */
+        get: operations["intake_samples_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The latest intakes, and take a file in.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intakes_list"];
+        put?: never;
+        /**
+         * @description The latest intakes, and take a file in.
+         *
+         *     Needs the permission `enrol`.
+         */
+        post: operations["intakes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description An intake, what it comes to, and what is decided about it.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intakes_retrieve"];
+        /**
+         * @description An intake, what it comes to, and what is decided about it.
+         *
+         *     Needs the permission `enrol`.
+         */
+        put: operations["intakes_update"];
+        post?: never;
+        /**
+         * @description An intake, what it comes to, and what is decided about it.
+         *
+         *     Needs the permission `enrol`.
+         */
+        delete: operations["intakes_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/apply/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Write it all, or nothing; the worker does it.
+         *
+         *     Needs the permission `enrol`.
+         */
+        post: operations["intakes_apply_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/faults/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The rows with faults, as a file with a column of reasons, to be mended and dropped again.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intakes_faults_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/left-out/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Leave out every row with a kind of fault.
+         *
+         *     Needs the permission `enrol`.
+         */
+        post: operations["intakes_left_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/mapping/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Needs the permission `enrol`. */
+        post: operations["intakes_mapping_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description An archive of photos that comes with a list.
+         *
+         *     Needs the permission `edit`.
+         */
+        post: operations["intakes_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/rows/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Rows of an intake, as they were and what they come to.
+         *
+         *     Needs the permission `enrol`.
+         */
+        get: operations["intakes_rows_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Leave off; what was written so far is put back.
+         *
+         *     Needs the permission `enrol`.
+         */
+        post: operations["intakes_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description Take the whole of it back.
+         *
+         *     Needs the permission `edit`.
+         */
+        post: operations["intakes_undo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/use-mapping/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Needs the permission `enrol`. */
+        post: operations["intakes_use_mapping_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/journal/": {
         parameters: {
             query?: never;
@@ -3172,6 +3486,41 @@ export interface components {
             memberships?: components["schemas"]["MembershipShapeRequest"][];
             biometrics?: components["schemas"]["BiometricsShapeRequest"] | null;
         };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        CardsGiven: {
+            format: number;
+            facility_code: string;
+            is_from_box: boolean;
+            count: number;
+            first: string;
+            last: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        CellFault: {
+            column: number;
+            problem: components["schemas"]["ProblemShape"];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        ChangeOfField: {
+            field: string;
+            before: string;
+            after: string;
+        };
         /** @enum {string} */
         CheckEnum: "reader" | "taken" | "read" | "card_known" | "card_in_force" | "plate" | "finger" | "face" | "pin" | "cardholder_in_force" | "membership" | "hours";
         /**
@@ -3208,6 +3557,52 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description Everything that is decided about an intake. */
+        ChoicesShape: {
+            reading: components["schemas"]["ReadingShape"];
+            /** Format: int64 */
+            header_row: number | null;
+            /** Format: int64 */
+            first_row: number | null;
+            columns: components["schemas"]["ColumnChoiceShape"][];
+            defaults: components["schemas"]["DefaultsShape"];
+            match_by: components["schemas"]["MatchByEnum"];
+            /** Format: int64 */
+            match_field: number;
+            newcomers: components["schemas"]["NewcomersEnum"];
+            missing: components["schemas"]["MissingEnum"];
+            /** Format: int64 */
+            missing_department_id: number | null;
+            /** Format: int64 */
+            missing_company_id: number | null;
+            left_out: number[];
+            cells: components["schemas"]["MendedCell"][];
+            same_as: components["schemas"]["SamePerson"][];
+            accepted: string[];
+        };
+        /** @description Everything that is decided about an intake. */
+        ChoicesShapeRequest: {
+            reading: components["schemas"]["ReadingShapeRequest"];
+            /** Format: int64 */
+            header_row: number | null;
+            /** Format: int64 */
+            first_row: number | null;
+            columns: components["schemas"]["ColumnChoiceShapeRequest"][];
+            defaults: components["schemas"]["DefaultsShapeRequest"];
+            match_by: components["schemas"]["MatchByEnum"];
+            /** Format: int64 */
+            match_field: number;
+            newcomers: components["schemas"]["NewcomersEnum"];
+            missing: components["schemas"]["MissingEnum"];
+            /** Format: int64 */
+            missing_department_id: number | null;
+            /** Format: int64 */
+            missing_company_id: number | null;
+            left_out: number[];
+            cells: components["schemas"]["MendedCellRequest"][];
+            same_as: components["schemas"]["SamePersonRequest"][];
+            accepted: string[];
+        };
         /**
          * @description What is in hand: a raw read, what is printed on the card, on its box, and what another system
          *     shows.
@@ -3239,6 +3634,43 @@ export interface components {
         };
         /** @enum {string} */
         CodingEnum: "binary" | "binary_least_first" | "decimal" | "decimal_least_first";
+        /** @description What a column is taken for, and how it is read. */
+        ColumnChoiceShape: {
+            /** Format: int64 */
+            column: number;
+            target: string;
+            existing: components["schemas"]["ExistingEnum"];
+            order: components["schemas"]["OrderEnum"];
+            short_years: components["schemas"]["ShortYearsEnum"];
+            /** @description Digits to fill up with zeros; -1 leaves them as they are. */
+            width: number;
+            replaced: {
+                [key: string]: string;
+            };
+            is_guess: boolean;
+        };
+        /** @description What a column is taken for, and how it is read. */
+        ColumnChoiceShapeRequest: {
+            /** Format: int64 */
+            column: number;
+            target: string;
+            existing: components["schemas"]["ExistingEnum"];
+            order: components["schemas"]["OrderEnum"];
+            short_years: components["schemas"]["ShortYearsEnum"];
+            /** @description Digits to fill up with zeros; -1 leaves them as they are. */
+            width: number;
+            replaced: {
+                [key: string]: string;
+            };
+            is_guess: boolean;
+        };
+        /** @description A column of the file as it was found. */
+        ColumnShape: {
+            column: number;
+            heading: string;
+            samples: string[];
+            sureness: components["schemas"]["Sureness"];
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3397,6 +3829,54 @@ export interface components {
         };
         /** @enum {string} */
         CutEnum: "name" | "dates";
+        /** @description Choices for the version that they were made at. */
+        DecisionShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            choices: components["schemas"]["ChoicesShapeRequest"];
+        };
+        /** @description What the file does not say, for all rows. */
+        DefaultsShape: {
+            /** Format: int64 */
+            department_id: number | null;
+            /** Format: int64 */
+            kind_id: number | null;
+            /** Format: int64 */
+            company_id: number | null;
+            activation: string;
+            expiry: string;
+            group_ids: number[];
+            with_proposed_groups: boolean;
+            /** Format: int64 */
+            format_id: number | null;
+            /** Format: int64 */
+            facility_code: number | null;
+            /** Format: int64 */
+            first_card: number | null;
+            pins: components["schemas"]["PinsEnum"];
+            standing: string;
+        };
+        /** @description What the file does not say, for all rows. */
+        DefaultsShapeRequest: {
+            /** Format: int64 */
+            department_id: number | null;
+            /** Format: int64 */
+            kind_id: number | null;
+            /** Format: int64 */
+            company_id: number | null;
+            activation: string;
+            expiry: string;
+            group_ids: number[];
+            with_proposed_groups: boolean;
+            /** Format: int64 */
+            format_id: number | null;
+            /** Format: int64 */
+            facility_code: number | null;
+            /** Format: int64 */
+            first_card: number | null;
+            pins: components["schemas"]["PinsEnum"];
+            standing: string;
+        };
         /**
          * @description ``is_pending`` while an act was not yet turned into records; ``worker_stopped_at`` when
          *     nothing turns any.
@@ -3500,6 +3980,17 @@ export interface components {
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all
          *     the rest.
          */
+        DoorCount: {
+            door: number;
+            gained: number;
+            lost: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
         DoorReachShape: {
             door: number;
             is_open: boolean;
@@ -3588,6 +4079,8 @@ export interface components {
         };
         /** @enum {string} */
         DuressEnum: "none" | "last_digit_up" | "first_digit_up";
+        /** @enum {string} */
+        EncodingEnum: "UTF-8" | "UTF-16LE" | "UTF-16BE" | "windows-1252" | "windows-1250" | "windows-1251" | "windows-1253" | "windows-1254" | "windows-1257" | "ISO-8859-2" | "ISO-8859-15" | "macintosh" | "KOI8-R" | "IBM866" | "IBM850";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -3599,6 +4092,8 @@ export interface components {
             version: number;
             reason: string;
         };
+        /** @enum {string} */
+        ExistingEnum: "overwrite" | "fill" | "leave";
         /** @description A card that explains it all; ``holder`` is whose it is, if the operator may see them. */
         ExplanationOfNumber: {
             format: number;
@@ -3741,6 +4236,28 @@ export interface components {
         };
         /** @enum {string} */
         FaultEnum: "wrong_length" | "wrong_parity" | "wrong_fixed_bits" | "no_digit";
+        /** @description A kind of fault at a column (-1 for none), how often, and what says so. */
+        FaultGroup: {
+            column: number;
+            code: string;
+            can_be_accepted: boolean;
+            count: number;
+            params: {
+                [key: string]: unknown;
+            };
+            rows: number[];
+            values: components["schemas"]["ValueCount"][];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        FieldCount: {
+            field: string;
+            count: number;
+        };
         /** @description A number on the card: its pieces, the most significant first, and how their bits make it. */
         FieldShape: {
             name: string;
@@ -3763,6 +4280,19 @@ export interface components {
          */
         FileShapeRequest: {
             /** Format: binary */
+            file: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        FileToTakeRequest: {
+            /**
+             * Format: binary
+             * @description A list, or a ZIP of photos.
+             */
             file: string;
         };
         /** @description What is asked of the list; all that are given must hold. */
@@ -4206,6 +4736,91 @@ export interface components {
         /** @enum {string} */
         IncidentShapeKindEnum: "forged" | "replayed" | "stray" | "changed" | "unreadable" | "failed";
         /** @enum {string} */
+        IntakeFileKind: "delimited" | "workbook" | "json" | "vcard" | "ldif" | "photos" | "controller";
+        /** @description An intake in the list of them. */
+        IntakeInShort: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["IntakeFileKind"];
+            state: components["schemas"]["IntakeState"];
+            /** Format: date-time */
+            at: string;
+            by: string;
+            rows: number;
+            new: number;
+            changed: number;
+            faulty: number;
+            done: number;
+            total: number;
+            is_assessed: boolean;
+            /** Format: date-time */
+            over_at: string | null;
+            can_be_undone: boolean;
+            left: number;
+        };
+        /** @description A row as it was, and what it comes to. */
+        IntakeRow: {
+            row: number;
+            state: components["schemas"]["IntakeRowState"];
+            cardholder_id: number | null;
+            name: string;
+            cells: string[];
+            mended: components["schemas"]["MendedText"][];
+            became: components["schemas"]["MendedText"][];
+            faults: components["schemas"]["CellFault"][];
+            changes: components["schemas"]["ChangeOfField"][];
+            parts: string[];
+            cards: string[];
+        };
+        /** @enum {string} */
+        IntakeRowState: "new" | "changed" | "same" | "left_out" | "faulty" | "blank" | "missing";
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        IntakeRowsPage: {
+            rows: components["schemas"]["IntakeRow"][];
+            following: number | null;
+        };
+        /** @description Everything about an intake but its rows. */
+        IntakeShape: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["IntakeFileKind"];
+            state: components["schemas"]["IntakeState"];
+            /** Format: date-time */
+            at: string;
+            by: string;
+            rows: number;
+            new: number;
+            changed: number;
+            faulty: number;
+            done: number;
+            total: number;
+            is_assessed: boolean;
+            /** Format: date-time */
+            over_at: string | null;
+            can_be_undone: boolean;
+            left: number;
+            version: number;
+            changed_by: string;
+            /** Format: date-time */
+            changed_at: string | null;
+            reading: components["schemas"]["ReadingFound"];
+            choices: components["schemas"]["ChoicesShape"];
+            columns: components["schemas"]["ColumnShape"][];
+            targets: string[];
+            summary: components["schemas"]["SummaryShape"] | null;
+            failed: string;
+            problems: components["schemas"]["ProblemShape"][];
+            result: components["schemas"]["ResultShape"];
+            has_photos: boolean;
+        };
+        /** @enum {string} */
+        IntakeState: "reading" | "open" | "applying" | "stopping" | "applied" | "undoing" | "undone" | "discarded";
+        /** @enum {string} */
         InterfaceLanguage: "en" | "de";
         /**
          * @description The shape of something that comes in or goes out.
@@ -4217,7 +4832,7 @@ export interface components {
             issued: number;
         };
         /** @enum {string} */
-        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
+        JournalAct: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "intake" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
         /**
          * @description An entry of the journal; ``topics`` names at most a few of what it is about, ``topic_count``
          *     counts them all.
@@ -4314,6 +4929,13 @@ export interface components {
             /** @default false */
             is_inverted: boolean;
         };
+        /** @description Leave out every row with a kind of fault. */
+        LeaveOutShapeRequest: {
+            /** Format: int64 */
+            version: number;
+            column: number;
+            code: string;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4405,6 +5027,40 @@ export interface components {
             /** @default false */
             is_retired: boolean;
         };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MappingShape: {
+            id: number;
+            name: string;
+            headings: string[];
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MappingToSaveRequest: {
+            name: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MappingToUseRequest: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            mapping: number;
+        };
+        /** @enum {string} */
+        MatchByEnum: "number" | "external_id" | "email" | "card" | "name_and_birth" | "photo" | "nobody";
         /** @enum {string} */
         MayBeRequired: "email" | "phones" | "portrait" | "department" | "company" | "kind" | "born_on";
         /**
@@ -4449,6 +5105,42 @@ export interface components {
             activation_at?: string | null;
             /** Format: date-time */
             expiry_at?: string | null;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MendedCell: {
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            column: number;
+            text: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MendedCellRequest: {
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            column: number;
+            text: string;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        MendedText: {
+            column: number;
+            text: string;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -4520,6 +5212,8 @@ export interface components {
             /** Format: int64 */
             other_version: number;
         };
+        /** @enum {string} */
+        MissingEnum: "nothing" | "suspended" | "departed";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4570,6 +5264,19 @@ export interface components {
         /** @description The key of a new token; shown this once. */
         NewToken: {
             key: string;
+        };
+        /** @enum {string} */
+        NewcomersEnum: "enrol" | "leave_out";
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        NotReady: {
+            gap: components["schemas"]["Gap"];
+            count: number;
+            examples: string[];
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -4647,6 +5354,8 @@ export interface components {
              */
             version: number;
         };
+        /** @enum {string} */
+        OrderEnum: "day_first" | "month_first";
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -4955,6 +5664,8 @@ export interface components {
             /** @default false */
             is_mailed: boolean;
         };
+        /** @enum {string} */
+        PinsEnum: "listed" | "mailed";
         /** @description An image, by its token. */
         PortraitShapeRequest: {
             image: string;
@@ -5102,6 +5813,27 @@ export interface components {
             need: components["schemas"]["NeedEnum"];
             gap: components["schemas"]["Gap"] | null;
         };
+        /** @description How the file was read. */
+        ReadingFound: {
+            encoding: string;
+            delimiter: string;
+            sheet: string;
+            sheets: string[];
+            notes: components["schemas"]["ProblemShape"][];
+            mapping: string;
+        };
+        /** @description How a file is read; empty is guessed. */
+        ReadingShape: {
+            encoding: components["schemas"]["EncodingEnum"];
+            delimiter: string;
+            sheet: string;
+        };
+        /** @description How a file is read; empty is guessed. */
+        ReadingShapeRequest: {
+            encoding: components["schemas"]["EncodingEnum"];
+            delimiter: string;
+            sheet: string;
+        };
         /**
          * @description The shape of something that comes in or goes out.
          *
@@ -5152,6 +5884,17 @@ export interface components {
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all
          *     the rest.
          */
+        RecordsAt: {
+            controller: number;
+            count: number;
+            no_room: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
         RecoveryCodes: {
             codes: string[];
         };
@@ -5182,6 +5925,12 @@ export interface components {
             old: components["schemas"]["CardShapeRequest"];
             became: components["schemas"]["BecameEnum"];
             card: components["schemas"]["CardIdentityShapeRequest"] | null;
+        };
+        /** @description What became of it: why it was left off, who was left when it was undone. */
+        ResultShape: {
+            why: components["schemas"]["ProblemShape"] | null;
+            left: string[];
+            pin_list: number | null;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -5284,6 +6033,21 @@ export interface components {
          *     Texts with characters that nobody sees are refused here, unless the core judges them with all
          *     the rest.
          */
+        RowCounts: {
+            new: number;
+            changed: number;
+            same: number;
+            left_out: number;
+            faulty: number;
+            blank: number;
+            missing: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
         RowPerson: {
             id: number;
             number: string;
@@ -5313,6 +6077,25 @@ export interface components {
             pairs: components["schemas"]["PairShapeRequest"][];
             first: components["schemas"]["CardShapeRequest"];
             people: number[];
+        };
+        /** @description Whom a row is about; 0 for somebody new. */
+        SamePerson: {
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            cardholder: number;
+        };
+        /** @description Whom a row is about; 0 for somebody new. */
+        SamePersonRequest: {
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            cardholder: number;
+        };
+        /** @description A file to try. */
+        SampleShape: {
+            name: string;
+            about: string;
         };
         /**
          * @description The shape of something that comes in or goes out.
@@ -5510,6 +6293,8 @@ export interface components {
             required_fields: components["schemas"]["MayBeRequired"][];
             image_names: string[];
         };
+        /** @enum {string} */
+        ShortYearsEnum: "past" | "near";
         /**
          * @description What happened at the door; ``is_on`` false means that the controller is off and nothing
          *     happened.
@@ -5580,6 +6365,29 @@ export interface components {
             /** Format: int64 */
             card_number: number;
             is_destroyed: boolean;
+        };
+        /** @description What an intake comes to. */
+        SummaryShape: {
+            rows: components["schemas"]["RowCounts"];
+            fields_changed: components["schemas"]["FieldCount"][];
+            doors: components["schemas"]["DoorCount"][];
+            cards: components["schemas"]["CardsGiven"][];
+            cards_given_up: number;
+            records: components["schemas"]["RecordsAt"][];
+            not_ready: components["schemas"]["NotReady"][];
+            numbers_given: number;
+            faults: components["schemas"]["FaultGroup"][];
+        };
+        /** @enum {string} */
+        Sureness: "sure" | "likely" | "unknown";
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        TakenIntake: {
+            id: number;
         };
         /** @description What may be shown of a template; ``picture_until`` is null where no picture is kept. */
         TemplateShape: {
@@ -5711,6 +6519,26 @@ export interface components {
         UnknownCardList: {
             rows: components["schemas"]["UnknownCard"][];
             total: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        ValueCount: {
+            text: string;
+            count: number;
+        };
+        /**
+         * @description The shape of something that comes in or goes out.
+         *
+         *     Texts with characters that nobody sees are refused here, unless the core judges them with all
+         *     the rest.
+         */
+        VersionShapeRequest: {
+            /** Format: int64 */
+            version: number;
         };
         /**
          * @description A wait at a desk's keypad: by its token, which is the operator's alone, it is asked for and
@@ -14179,10 +15007,1611 @@ export interface operations {
             };
         };
     };
+    intake_mappings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingShape"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intake_mappings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intake_samples_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleShape"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intake_samples_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeInShort"][];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileToTakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIntake"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeShape"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeShape"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_apply_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_faults_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_left_out_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveOutShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_mapping_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingToSaveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIntake"];
+                };
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_photos_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileToTakeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_rows_retrieve: {
+        parameters: {
+            query?: {
+                after?: number;
+                code?: string;
+                column?: number | null;
+                state?: "new" | "changed" | "same" | "left_out" | "faulty" | "blank" | "missing" | "";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeRowsPage"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_undo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    intakes_use_mapping_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingToUseRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not readable. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in, or the token does not count. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The permission is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It is not there, or out of reach. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else saved in between. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is in a form that is not read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was given cannot be accepted: each problem with its field. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Others are writing, and have been for too long: nothing was done, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     journal_retrieve: {
         parameters: {
             query?: {
-                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
+                act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "intake" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
                 before?: number;
                 cardholder?: number;
                 operator?: number;

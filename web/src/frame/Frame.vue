@@ -11,6 +11,7 @@ import { useKeys } from '@/kit/keys'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
 import { newCardholder, readUser } from '@/kit/use-read'
+import { useDropAnywhere, useTakingIn } from '@/sections/intakes/drop'
 import { t } from '@/words'
 
 import KeysDialog from './KeysDialog.vue'
@@ -50,6 +51,13 @@ function useNewestRead() {
   else if (session.may('enrol')) void router.push(newCardholder(read))
 }
 
+/** A list may be dropped on any page. */
+const { takeIn } = useTakingIn()
+const { isOver } = useDropAnywhere(
+  () => session.may('enrol'),
+  (files) => void takeIn(files),
+)
+
 const go = (name: string) => () => void router.push({ name })
 useKeys({
   '/': () => document.getElementById('find')?.focus(),
@@ -79,6 +87,7 @@ useKeys({
       </RouterView>
     </main>
     <ReadStrip v-model:is-open="isBenchOpen" @use="useNewestRead" />
+    <p v-if="isOver && session.may('enrol')" class="drop" aria-hidden="true">{{ t('intake.dropIt') }}</p>
     <KeysDialog v-model:visible="areKeysShown" />
   </div>
 </template>
@@ -90,6 +99,19 @@ useKeys({
   grid-template-areas: 'top top' 'nav work' 'strip strip';
   height: 100vh;
   min-width: 1000px;
+}
+.drop {
+  position: fixed;
+  inset: 60px 20px 56px 188px;
+  z-index: 10;
+  display: grid;
+  place-content: center;
+  border: 2px dashed var(--p-cadrin-teal);
+  border-radius: 4px;
+  background: var(--p-cadrin-teal-paper);
+  font-size: 20px;
+  opacity: 0.92;
+  pointer-events: none;
 }
 .work {
   grid-area: work;

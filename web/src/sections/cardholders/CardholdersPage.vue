@@ -113,6 +113,13 @@ function scrolled(event: Event) {
           />
           <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
         </div>
+        <Button
+          v-if="session.may('enrol')"
+          size="small"
+          severity="secondary"
+          :label="t('intake.bring')"
+          @click="router.push({ name: 'intakes' })"
+        />
         <Button v-if="session.may('enrol')" size="small" @click="router.push(newCardholder())">
           {{ t('desk.new') }} <kbd class="mono">N</kbd>
         </Button>

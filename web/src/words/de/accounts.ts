@@ -225,6 +225,7 @@ export const journal = {
     own_field: 'Zusatzfelder',
     register: 'das Register und Exporte',
     batch: 'Handlungen an vielen',
+    intake: 'eingelesene Listen',
     controller: 'Controller',
     session: 'Anmeldungen',
     operator: 'Bediener',

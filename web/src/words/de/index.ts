@@ -2,6 +2,7 @@ import type { SameKeys } from '../catalogue'
 import type { en } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { intake } from './intake'
 import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
@@ -291,6 +292,7 @@ export const de: SameKeys<typeof en> = {
   doubles,
   people,
   batches,
+  intake,
   columns,
   views,
   actions,

@@ -1,5 +1,6 @@
 import { accountActions } from './accounts'
 import { batchActions } from './batches'
+import { intakeActions } from './intake'
 import { cardActions } from './cards'
 import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
@@ -26,6 +27,7 @@ export const actions = {
   'controller.checked': 'hat einen Controller prüfen lassen',
   ...accountActions,
   ...batchActions,
+  ...intakeActions,
   ...cardActions,
   ...credentialActions,
   ...biometricActions,

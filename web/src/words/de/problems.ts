@@ -1,5 +1,6 @@
 import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
+import { intakeProblems } from './intake'
 import { cardProblems } from './cards'
 import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
@@ -93,6 +94,7 @@ export const problems = {
   other: 'Das wurde abgelehnt: {code}.',
   ...accountProblems,
   ...batchProblems,
+  ...intakeProblems,
   ...cardProblems,
   ...credentialProblems,
   ...biometricProblems,

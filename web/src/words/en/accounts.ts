@@ -225,6 +225,7 @@ export const journal = {
     own_field: 'custom fields',
     register: 'the register and exports',
     batch: 'bulk changes',
+    intake: 'lists brought in',
     controller: 'controllers',
     session: 'signing in',
     operator: 'operators',

@@ -1,5 +1,6 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
 import { batches, columns, views } from './batches'
+import { intake } from './intake'
 import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
 import { cards, stock } from './cards'
 import {
@@ -289,6 +290,7 @@ export const en = {
   doubles,
   people,
   batches,
+  intake,
   columns,
   views,
   actions,

@@ -1,5 +1,6 @@
 import { accountProblems } from './accounts'
 import { batchProblems } from './batches'
+import { intakeProblems } from './intake'
 import { cardProblems } from './cards'
 import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
@@ -91,6 +92,7 @@ export const problems = {
   other: 'This was refused: {code}.',
   ...accountProblems,
   ...batchProblems,
+  ...intakeProblems,
   ...cardProblems,
   ...credentialProblems,
   ...biometricProblems,
