@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 from django.db.models import Exists, OuterRef, Q
 
 from cadrin.access.scoping import group_ids_hidden
+from cadrin.intake.commands.taking import INTAKE
 from cadrin.journal.naming import names_of
 from cadrin.journal.queries import entries as every_entry
 from cadrin.journal.queries import history_of
@@ -36,6 +37,7 @@ class JournalFilters(NamedTuple):
     operator: int | None = None
     act: str | None = None
     cardholder: int | None = None
+    intake: int | None = None
     since: datetime | None = None
     until: datetime | None = None
 
@@ -50,11 +52,10 @@ def entries(
     if filters.act is not None:
         # "/" follows "."
         found = found.filter(action__gte=f"{filters.act}.", action__lt=f"{filters.act}/")
-    if filters.cardholder is not None:
-        about = (
-            every_topic().filter(kind=CARDHOLDER, object_id=filters.cardholder).values("entry_id")
-        )
-        found = found.filter(pk__in=about)
+    for kind, object_id in ((CARDHOLDER, filters.cardholder), (INTAKE, filters.intake)):
+        if object_id is not None:
+            about = every_topic().filter(kind=kind, object_id=object_id).values("entry_id")
+            found = found.filter(pk__in=about)
     if filters.since is not None:
         found = found.filter(at__gte=filters.since)
     if filters.until is not None:

@@ -77,6 +77,7 @@ class Applying:
         return True
 
     def _decided(self, block: IntakeBlock) -> list[Judged]:
+        """Return what the rows of a block were found to come to."""
         outcomes = {
             told["row"] or told["id"]: told
             for told in orjson.loads(block.outcomes)
@@ -110,7 +111,12 @@ class Applying:
             "pins": self._pins(judged, saved),
         }
         sealed = seal(orjson.dumps(before, option=orjson.OPT_NON_STR_KEYS).decode())
-        IntakeBlock.objects.filter(pk=block.pk).update(before=sealed)
+        made = {
+            item.row: saved_as.id for item, saved_as in zip(judged, saved, strict=True) if item.row
+        }
+        IntakeBlock.objects.filter(pk=block.pk).update(
+            before=sealed, outcomes=_with_ids(block.outcomes, made)
+        )
 
     def _numbered(self, judged: Sequence[Judged]) -> Sequence[Judged]:
         """Give numbers to the newcomers of a block that are to get one, above those in the file."""
@@ -147,6 +153,12 @@ class Applying:
         intake.save(update_fields=["state", "over_at", "result"])
         record(self.actor, at, [Act("intake.applied", (self.about,), told)])
         return False
+
+
+def _with_ids(outcomes: str, made: Mapping[int, int]) -> str:
+    """Return what rows came to, with whom each of them enrolled."""
+    lines = [told | {"id": made.get(told["row"], told["id"])} for told in orjson.loads(outcomes)]
+    return orjson.dumps(lines).decode()
 
 
 def _befores(intake_id: int) -> Sequence[Mapping[str, Any]]:

@@ -18,7 +18,7 @@ from cadrin.intake.judging import RowState
 from cadrin.intake.kept_choices import choices_of
 from cadrin.intake.knowing import what_is_known
 from cadrin.intake.models import ROWS_IN_A_BLOCK, Intake, IntakeBlock, IntakeMapping, IntakePiece
-from cadrin.intake.states import AT_WORK, IntakeState
+from cadrin.intake.states import IntakeState
 from cadrin.intake.storing import PHOTOS, blocks_of, rows_in
 from cadrin.intake.understanding import Understanding
 from cadrin.operators.actor import Actor
@@ -34,14 +34,6 @@ def intakes(actor: Actor) -> Rows:
     """Return the latest intakes that the actor may see, newest first."""
     rows = Intake.objects.filter(intakes_seen(actor)).order_by("-id")[:_LATEST]
     return [in_short(intake) for intake in rows]
-
-
-def unfinished(actor: Actor) -> Rows:
-    """Return the intakes that wait for a person, newest first."""
-    waiting = Intake.objects.filter(
-        intakes_seen(actor), state__in=[IntakeState.OPEN, *AT_WORK]
-    ).order_by("-id")
-    return [in_short(intake) for intake in waiting[:_LATEST]]
 
 
 def in_short(intake: Intake) -> dict[str, Any]:

@@ -68,6 +68,9 @@ def guessed_columns(
     columns = [
         [row[n].strip() for row in rows if n < len(row) and row[n].strip()] for n in range(width)
     ]
+    if Target.FIRST_NAME in by_heading and Target.LAST_NAME not in by_heading:
+        # beside a first name, what is headed "Name" is the last one
+        by_heading = [Target.LAST_NAME if t == Target.FULL_NAME else t for t in by_heading]
     # those with a known heading choose first
     for n in sorted(range(width), key=lambda n: not by_heading[n]):
         is_derived = n < len(headings) and heading_key(headings[n]) in DERIVED

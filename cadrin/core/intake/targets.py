@@ -49,7 +49,7 @@ SEVERAL_COLUMNS = frozenset(
 
 HEADINGS: Mapping[Target, tuple[str, ...]] = {
     Target.NUMBER: (
-        "number", "no", "cardholder number", "personnel number", "employee number", "employee id",
+        "number", "no", "nr", "cardholder number", "personnel number", "employee number", "employee id",
         "staff number", "staff id", "id", "employeenumber", "nummer", "personalnummer", "pers nr",
         "mitarbeiternummer", "ausweisinhabernummer", "matricule", "numero", "numero empleado",
         "matricola", "personeelsnummer", "ansattnummer", "anstallningsnummer", "medarbejdernummer",

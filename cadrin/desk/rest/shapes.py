@@ -127,6 +127,7 @@ class JournalQuery(Shape):
     operator = WholeField(default=None)
     act = serializers.ChoiceField(choices=ACTS, default=None)
     cardholder = WholeField(default=None)
+    intake = WholeField(default=None)
     since = SiteInstantField(default=None)
     until = SiteInstantField(default=None)
     before = WholeField(default=None)

@@ -180,7 +180,7 @@ def problems_with_applying(intake: Intake) -> list[Problem]:
     if summary["faults"]:
         count = summary["rows"].get("faulty", 0)
         problems.append(Problem("intake.has_faults", None, {"count": count}))
-    if not sum(summary["rows"].get(state.value, 0) for state in WRITTEN):
+    elif not sum(summary["rows"].get(state.value, 0) for state in WRITTEN):
         problems.append(Problem("intake.changes_nothing"))
     return problems
 

@@ -16614,6 +16614,7 @@ export interface operations {
                 act?: "cardholder" | "card" | "membership" | "photo" | "group" | "schedule" | "format" | "box" | "department" | "company" | "kind" | "own_field" | "register" | "batch" | "intake" | "controller" | "session" | "operator" | "role" | "token" | "pin" | "pin_list" | "plate" | "reader" | "card_settings" | "finger" | "face" | "consent" | "card_alone" | "biometric_settings";
                 before?: number;
                 cardholder?: number;
+                intake?: number;
                 operator?: number;
                 since?: string;
                 until?: string;

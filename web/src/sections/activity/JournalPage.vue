@@ -19,8 +19,12 @@ import JournalLine from './JournalLine.vue'
 
 const route = useRoute()
 const about = computed(() => Number(route.query.cardholder) || undefined)
+const ofIntake = computed(() => Number(route.query.intake) || undefined)
 const { filters, entries, operators, acts, isPending, isError, hasMore, showMore, isFetchingMore } =
-  useJournal(() => about.value)
+  useJournal(
+    () => about.value,
+    () => ofIntake.value,
+  )
 const queries = useQueryClient()
 const confirm = useConfirm()
 const toast = useToast()
@@ -48,6 +52,14 @@ const aboutName = computed(
     entries.value
       .flatMap((one) => one.topics)
       .find((one) => one.kind === 'cardholder' && one.id === about.value)?.name ?? '',
+)
+
+/** The list all of it came of, when only that was asked for. */
+const intakeName = computed(
+  () =>
+    entries.value
+      .flatMap((one) => one.topics)
+      .find((one) => one.kind === 'intake' && one.id === ofIntake.value)?.name ?? '',
 )
 
 /** The act on many that this entry began. */
@@ -95,7 +107,13 @@ async function takenBack(asked: () => Promise<unknown>) {
     <div class="page-head head">
       <h1>{{ t('journal.title') }}</h1>
       <ActivityParts />
-      <p v-if="about" class="push">
+      <p v-if="ofIntake" class="push">
+        {{ t('journal.ofIntake') }}
+        <RouterLink :to="{ name: 'intake', params: { id: ofIntake } }">{{ intakeName }}</RouterLink
+        >.
+        <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
+      </p>
+      <p v-else-if="about" class="push">
         {{ t('journal.about', { name: aboutName }) }}
         <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
       </p>

@@ -10,9 +10,12 @@ type Query = NonNullable<operations['journal_retrieve']['parameters']['query']>
 const PAGE = 100
 
 /** The journal by what is asked of it, a hundred acts at a time. */
-export function useJournal(cardholder: () => number | undefined) {
+export function useJournal(cardholder: () => number | undefined, intake: () => number | undefined) {
   const filters = reactive<Query>({})
-  watchEffect(() => (filters.cardholder = cardholder()))
+  watchEffect(() => {
+    filters.cardholder = cardholder()
+    filters.intake = intake()
+  })
   const { data, isPending, isError, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ['journal', filters],
     initialPageParam: undefined as number | undefined,
@@ -44,6 +47,8 @@ export function placeOf(topic: JournalEntry['topics'][number]) {
     case 'group':
     case 'schedule':
       return topic.name ? { name: 'access', params: { part: `${topic.kind}s`, id: topic.id } } : null
+    case 'intake':
+      return { name: 'journal', query: { intake: topic.id } }
     case 'operator':
       return { name: 'setup', params: { part: 'operators' }, query: { id: topic.id } }
     case 'controller':

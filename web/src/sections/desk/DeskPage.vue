@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
-import type { CardholderRow, Controller } from '@/api/client'
+import { type CardholderRow, client, type Controller, unwrap } from '@/api/client'
 import { desk, drafts as keptDrafts } from '@/api/queries'
 import { useSession } from '@/kit/session'
 import { cardWords } from '@/kit/card'
@@ -21,6 +21,13 @@ const session = useSession()
 const mayEnrol = session.may('enrol')
 const { data, isError, refetch } = useQuery(desk)
 const { data: kept } = useQuery(keptDrafts)
+const { data: lists } = useQuery({
+  queryKey: ['intakes', 'all'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/intakes/', { signal })),
+  enabled: mayEnrol,
+})
+const OVER = ['applied', 'undone', 'discarded']
+const unfinished = computed(() => lists.value?.filter((one) => !OVER.includes(one.state)) ?? [])
 const drafts = computed(() => kept.value ?? [])
 
 const PART_OF_NEED: Record<string, string> = {
@@ -175,6 +182,24 @@ function trouble(one: Controller): string {
           >
             {{ t('mends.expired') }}<span class="unseen">: {{ row.display_name }}</span>
           </RouterLink>
+        </li>
+      </WorkList>
+
+      <WorkList
+        v-if="unfinished.length"
+        :title="t('intake.onDesk')"
+        :total="unfinished.length"
+        empty=""
+        :all="{ name: 'intakes' }"
+      >
+        <li v-for="one in unfinished.slice(0, 8)" :key="one.id">
+          <RouterLink class="who" :to="{ name: 'intake', params: { id: one.id } }">
+            <span class="one-line">{{ one.name }}</span>
+          </RouterLink>
+          <span class="quiet one-line">{{ one.by }}, {{ whenWords(one.at) }}</span>
+          <span v-if="one.faulty" class="push denied">{{
+            t('intake.faultyRows', { count: one.faulty }, one.faulty)
+          }}</span>
         </li>
       </WorkList>
 

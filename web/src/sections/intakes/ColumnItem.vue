@@ -69,6 +69,7 @@ const heading = computed(() => props.found.heading || t('intake.columnNumber', {
         option-value="value"
         filter
         auto-filter-focus
+        :placeholder="t('intake.targets.nothing')"
         :aria-labelledby="id"
         @update:model-value="change({ target: $event })"
         @change="letGo"

@@ -136,6 +136,7 @@ const pins = computed(() => [
           :model-value="now.pins"
           :label="t('intake.pins')"
           :options="pins"
+          :placeholder="t('intake.pinsNone')"
           @update:model-value="set({ pins: $event })"
         />
       </template>

@@ -41,6 +41,9 @@ const changesAnything = computed(() => {
       {{ t('intake.notWorkedOut') }}
     </p>
     <p v-if="intake.state === 'discarded'" class="quiet">{{ t('intake.wasDiscarded') }}</p>
+    <p v-if="intake.state === 'undone'">
+      <b>{{ t('intake.wasUndone') }}</b>
+    </p>
     <template v-if="summary">
       <ul class="people">
         <li v-for="one in people" :key="one.state" :class="one.state">{{ one.text }}</li>
@@ -77,7 +80,9 @@ const changesAnything = computed(() => {
             <span>
               {{ formatName(one.format) }}, {{ one.facility_code }}:
               <span class="mono">{{ one.first === one.last ? one.first : `${one.first}–${one.last}` }}</span>
-              <span class="quiet"> {{ one.is_from_box ? t('intake.fromBox') : t('intake.fromNoBox') }}</span>
+              <span class="quiet where">
+                {{ one.is_from_box ? t('intake.fromBox') : t('intake.fromNoBox') }}</span
+              >
             </span>
             <b>{{ numberWords(one.count) }}</b>
           </li>
@@ -156,6 +161,9 @@ h3 {
 }
 .counts li > span {
   min-width: 0;
+}
+.where {
+  margin-left: 4px;
 }
 .examples {
   display: block;

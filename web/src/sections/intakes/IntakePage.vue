@@ -7,6 +7,7 @@ import { whenWords } from '@/kit/clock'
 import { numberWords, t, wordsFor } from '@/words'
 
 import ColumnsPart from './ColumnsPart.vue'
+import DecidedPart from './DecidedPart.vue'
 import DefaultsPart from './DefaultsPart.vue'
 import FaultsPart from './FaultsPart.vue'
 import { isAtWork, provideIntake, useIntake } from './intake'
@@ -57,6 +58,7 @@ const about = computed(() => {
         <PeoplePart :intake="intake" :house="choices" />
         <DefaultsPart :intake="intake" :house="choices" />
       </template>
+      <DecidedPart v-else :intake="intake" :house="choices" />
     </div>
     <RowsPart v-model="asked" class="middle" :intake="intake" :house="choices" />
     <IntakeEffects class="right" :intake="intake" :house="choices" />

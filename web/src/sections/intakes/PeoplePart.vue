@@ -73,6 +73,7 @@ const undecided = computed(() => props.intake.problems.filter((one) => one.code 
         :model-value="intake.choices.defaults.standing"
         :label="t('intake.theirStanding')"
         :options="standings"
+        :placeholder="t('intake.standingAsIs')"
         @update:model-value="decide((choices) => (choices.defaults.standing = $event))"
       />
       <SelectField

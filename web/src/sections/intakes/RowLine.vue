@@ -75,7 +75,7 @@ const isEditable = computed(() => props.intake.state === 'open' && props.row.row
     </td>
     <td class="comes">
       <RouterLink
-        v-if="row.cardholder_id && row.state !== 'faulty'"
+        v-if="row.cardholder_id && row.state !== 'faulty' && intake.state !== 'undone'"
         :to="{ name: 'cardholder', params: { id: row.cardholder_id } }"
       >
         <StateMark :shape="shape" :word="stateWord" />
@@ -99,10 +99,18 @@ const isEditable = computed(() => props.intake.state === 'open' && props.row.row
       >
       <span v-if="cell.became" class="became">{{ cell.became }}</span>
       <template v-if="cell.faults.length">
-        <button v-if="isEditable" type="button" class="plain denied why" @click="emit('open')">
+        <button
+          v-if="isEditable"
+          type="button"
+          class="plain denied why one-line"
+          :title="cell.faults.join(' ')"
+          @click="emit('open')"
+        >
           {{ cell.faults.join(' ') }}
         </button>
-        <span v-else class="denied why">{{ cell.faults.join(' ') }}</span>
+        <span v-else class="denied why one-line" :title="cell.faults.join(' ')">{{
+          cell.faults.join(' ')
+        }}</span>
       </template>
     </td>
   </tr>
@@ -156,9 +164,9 @@ td {
   display: block;
   font-size: 12px;
   line-height: 1.25;
-  white-space: normal;
 }
 .plain {
+  max-width: 100%;
   padding: 0;
   border: 0;
   background: none;

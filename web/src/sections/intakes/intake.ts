@@ -64,16 +64,26 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
     }
   }
 
+  /** One decision after the other: each is about what the one before came to. */
+  let before: Promise<unknown> = Promise.resolve()
   /** Change what is decided; what it then comes to is the answer. */
-  const decide = (change: (choices: Choices) => void) =>
-    ask(async () => {
-      const now = intake.value
-      if (!now) return
-      const choices = JSON.parse(JSON.stringify(now.choices)) as Choices
-      change(choices)
+  function decide(change: (choices: Choices) => void): Promise<boolean> {
+    const decided = before.then(() => decideNow(change))
+    before = decided
+    return decided
+  }
+  async function decideNow(change: (choices: Choices) => void): Promise<boolean> {
+    const now = intake.value
+    if (!now) return false
+    const kept = JSON.stringify(now.choices)
+    const choices = JSON.parse(kept) as Choices
+    change(choices)
+    if (JSON.stringify(choices) === kept) return true
+    return ask(async () => {
       const body = { version: now.version, choices }
       queries.setQueryData(key.value, await unwrap(client.PUT('/api/intakes/{id}/', { ...path(), body })))
     })
+  }
   const version = () => ({ version: intake.value?.version ?? 0 })
   const apply = () =>
     ask(() => unwrap(client.POST('/api/intakes/{id}/apply/', { ...path(), body: version() })))

@@ -210,6 +210,7 @@ export const journal = {
   inJournal: 'Im Journal',
   empty: 'So etwas wurde nicht getan.',
   takeBackAsk: 'Dies rückgängig machen: {what}?',
+  ofIntake: 'Zur Liste',
   acts: {
     cardholder: 'Karteninhaber',
     card: 'Karten',

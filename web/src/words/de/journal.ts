@@ -37,6 +37,12 @@ export const actions = {
 }
 
 export const fields = {
+  file: 'Datei',
+  rows: 'Zeilen',
+  new: 'neu',
+  changed: 'geändert',
+  missing: 'nicht in der Liste',
+  left: 'belassen',
   ...credentialFields,
   ...biometricFields,
   own: 'Zusatzfelder',

@@ -210,6 +210,7 @@ export const journal = {
   inJournal: 'In the journal',
   empty: 'Nothing like this was done.',
   takeBackAsk: 'Take this back: {what}?',
+  ofIntake: 'Of the list',
   acts: {
     cardholder: 'cardholders',
     card: 'cards',

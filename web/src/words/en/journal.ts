@@ -39,6 +39,12 @@ export const actions = {
 
 /** What an act changed, by the field that the journal has. */
 export const fields = {
+  file: 'file',
+  rows: 'rows',
+  new: 'new',
+  changed: 'changed',
+  missing: 'not in the list',
+  left: 'left as they are',
   ...credentialFields,
   ...biometricFields,
   own: 'custom fields',
