@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
-from cadrin.core.credentials.card.writings import COMMONEST_FIRST, readings_of
+from cadrin.core.credentials.card.writings import COMMONEST_FIRST, Writing, readings_of
 from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid, Problem
 from cadrin.core.export.tables import as_written
@@ -21,6 +21,7 @@ from cadrin.core.people.details import LANGUAGES
 from cadrin.core.people.names import fold
 from cadrin.core.validity import Standing
 
+NUMBER_ALONE = (Writing.NUMBER, Writing.NUMBER_HEX)
 MOST_TOLD = 60
 """Characters of a cell that a problem repeats."""
 _KEPT: Final = 50_000
@@ -263,6 +264,13 @@ def read_card(text: str, known: Known) -> CardFound | Problem:
     if known.facility_code is not None:
         codes = frozenset([known.facility_code])
     readings = readings_of(text, layout, sorted(codes) if layout.facility_code else [0])
+    if codes and layout.facility_code:
+        # a number alone is one of the facility codes here, whatever else its bits may say
+        readings = {
+            numbers: way
+            for numbers, way in readings.items()
+            if way not in NUMBER_ALONE or numbers.facility_code in codes
+        }
     commonest = min(readings.values(), key=COMMONEST_FIRST.index, default=None)
     found = tuple(
         (known.format_id, *numbers) for numbers, way in readings.items() if way is commonest

@@ -7,6 +7,7 @@ from cadrin.core.errors import Invalid, Problem
 from cadrin.core.intake.delimited import (
     dialect_with,
     guessed_dialect,
+    is_cut_off,
     rows_of,
 )
 from cadrin.core.intake.encodings import CODECS, decoded, guessed_encoding
@@ -75,6 +76,11 @@ def _delimited(text: str, encoding: str, delimiter: str) -> Table:
     notes = (Problem("intake.unread_characters", None, {"count": unread}),) if unread else ()
 
     def rows() -> Iterator[tuple[str, ...]]:
-        yield from rows_of(text, dialect)
+        row: tuple[str, ...] = ()
+        number = 0
+        for number, row in enumerate(rows_of(text, dialect), 1):  # noqa: B007 - the last is looked at
+            yield row
+        if is_cut_off(text, dialect, row):
+            raise Invalid.of("intake.ends_in_quotes", "file", row=number)
 
     return Table(FileKind.DELIMITED, rows(), encoding, dialect.delimiter, notes=notes)

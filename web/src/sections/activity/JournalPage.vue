@@ -109,8 +109,7 @@ async function takenBack(asked: () => Promise<unknown>) {
       <ActivityParts />
       <p v-if="ofIntake" class="push">
         {{ t('journal.ofIntake') }}
-        <RouterLink :to="{ name: 'intake', params: { id: ofIntake } }">{{ intakeName }}</RouterLink
-        >.
+        <RouterLink :to="{ name: 'intake', params: { id: ofIntake } }">{{ intakeName }}</RouterLink>.
         <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
       </p>
       <p v-else-if="about" class="push">

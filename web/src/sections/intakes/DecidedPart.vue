@@ -11,8 +11,7 @@ const { word } = useTargets(
   () => props.intake,
   () => props.house,
 )
-const targetOf = (n: number) =>
-  props.intake.choices.columns.find((one) => one.column === n)?.target ?? ''
+const targetOf = (n: number) => props.intake.choices.columns.find((one) => one.column === n)?.target ?? ''
 </script>
 
 <template>
@@ -26,7 +25,9 @@ const targetOf = (n: number) =>
     </ul>
     <p v-if="!intake.columns.length" class="quiet">{{ t('intake.forgotten') }}</p>
     <p>
-      <RouterLink :to="{ name: 'journal', query: { intake: intake.id } }">{{ t('intake.toJournal') }}</RouterLink>
+      <RouterLink :to="{ name: 'journal', query: { intake: intake.id } }">{{
+        t('intake.toJournal')
+      }}</RouterLink>
     </p>
   </section>
 </template>
