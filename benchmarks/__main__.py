@@ -2,7 +2,8 @@
 
 ``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news``
 two ways to tell pages of a read, ``python -m benchmarks saving`` many saved in one act,
-``python -m benchmarks biometrics`` fingers and faces, and nothing else.
+``python -m benchmarks intake [ROWS]`` a list brought in, ``python -m benchmarks biometrics``
+fingers and faces, and nothing else.
 """
 
 import os
@@ -93,7 +94,17 @@ def main() -> None:
     from django.core.management import call_command
     from django.utils import timezone
 
-    from benchmarks import core, credentials, news, operators, register, saving, served, world
+    from benchmarks import (
+        core,
+        credentials,
+        intake,
+        news,
+        operators,
+        register,
+        saving,
+        served,
+        world,
+    )
     from benchmarks.measuring import Table
     from cadrin.access.plan import access_plan, holders
     from cadrin.config.memory import look_seldom
@@ -121,6 +132,10 @@ def main() -> None:
         saving.bench_saving(table, now)
         table.print()
         return
+    if only[:1] == ["intake"]:
+        intake.bench_intake(table, now, *map(int, only[1:]))
+        table.print()
+        return
     if only:
         with served_world(threads=64) as (_, server):
             if "operators" in only:
@@ -134,6 +149,7 @@ def main() -> None:
     core.bench_core(table, everybody, access_plan(), os.environ["CADRIN_DATABASE"], now)
     del everybody
     saving.bench_saving(table, now)
+    intake.bench_intake(table, now)
     credentials.bench_credentials(table, os.environ["CADRIN_DATABASE"], now)
 
     standins_url = os.environ["CADRIN_STANDINS"]

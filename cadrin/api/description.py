@@ -15,6 +15,7 @@ TAGS = {
     "Cards": "Cards, in somebody's hands and in stock.",
     "Access": "Access groups and schedules.",
     "Departments and lists": "What is chosen for a cardholder.",
+    "Lists": "Files of other systems that become cardholders.",
     "Doors and devices": "Sites, doors, readers and controllers.",
     "Events": "Reads at doors, and the journal.",
 }

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.api import cardholders, cards, departments, events, groups, places, schedules
+from cadrin.api import cardholders, cards, departments, events, groups, intakes, places, schedules
 
 urlpatterns = [
     path("cardholders", cardholders.Cardholders.as_view()),
@@ -19,6 +19,8 @@ urlpatterns = [
     path("kinds", departments.Kinds.as_view()),
     path("formats", departments.Formats.as_view()),
     path("custom-fields", departments.CustomFields.as_view()),
+    path("lists", intakes.Lists.as_view()),
+    path("lists/<int:id>", intakes.OneList.as_view()),
     path("sites", places.Sites.as_view()),
     path("doors", places.Doors.as_view()),
     path("doors/<int:id>", places.OneDoor.as_view()),

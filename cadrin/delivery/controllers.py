@@ -14,11 +14,13 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.credentials.queries import people_with_more_cards_than
 from cadrin.delivery.beats import is_line_late
+from cadrin.delivery.found_people import found_at_controllers
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
+from cadrin.operators.permissions import Permission
 from cadrin.people.scoping import only_seen
 from cadrin.sites.queries import controllers_with_doors
 
@@ -31,6 +33,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
     counts, incidents = _records_by_state(actor), _incidents_lately(at)
+    found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
     links = {link.controller_id: link for link in Link.objects.all()}
     return [
         {
@@ -42,6 +45,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
             "without_templates": len(only_seen(actor, links[id_].without_templates))
             if id_ in links
             else 0,
+            "found_people": found.get(id_, 0) if actor.scope.is_whole else 0,
             "incidents": incidents.get(id_, []),
         }
         for controller in controllers_with_doors(actor)

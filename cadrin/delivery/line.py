@@ -4,7 +4,7 @@ Only the line writes what a controller was confirmed to hold. It may be stopped 
 next one begins by asking the controller for everything it holds.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from functools import partial
 
@@ -24,6 +24,7 @@ from cadrin.core.records.states import (
     found_astray,
 )
 from cadrin.credentials.queries import holders_of_limited_cards
+from cadrin.delivery.found_people import note_people
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.link_notes import LinkNotes
@@ -35,6 +36,8 @@ from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 
 RECORDS_AT_ONCE = 500
+MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
+"""People whom only a controller knows: so many are written down, so many asked for at once."""
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
 
@@ -97,6 +100,7 @@ class Line:
         is_known = self._notes.link.store == answer.store
         rows = {key_of(row): row for row in Record.objects.filter(controller_id=self.controller_id)}
         strays = {key: found_astray(digest_) for key, digest_ in held.items() if key not in rows}
+        self._note_people(strays, at)
         self._keep(strays, at)
         amiss = {
             key: row
@@ -119,6 +123,19 @@ class Line:
             self._tell_of(IncidentKind.CHANGED, changed, at)
         self._sum = sum_of(held.values())
         self._notes.answer(answer, at)
+
+    def _note_people(self, strays: Iterable[RecordKey], at: datetime) -> None:
+        """Write down whom only the controller knows, before they are removed there: they may be people
+        to be enrolled. One that does not tell them is emptied of them all the same.
+        """
+        asked = [key for key in strays if key.kind is RecordKind.CARDHOLDER][:MOST_NOTED]
+        for start in range(0, len(asked), ASKED_AT_ONCE):
+            try:
+                note_people(
+                    self.controller_id, self._wire.people(asked[start : start + ASKED_AT_ONCE]), at
+                )
+            except NoAnswer:
+                return
 
     def _keep(self, strays: Mapping[RecordKey, RecordAt], at: datetime) -> None:
         """Write down what the controller holds and should not know."""

@@ -83,6 +83,27 @@ class Record(models.Model):
         return f"{self.kind}:{self.subject_id} at {self.controller_id}: {self.state}"
 
 
+class FoundPerson(models.Model):
+    """Somebody whom a controller held and nobody sent: removed there, and written down here, sealed,
+    so that they can be enrolled.
+    """
+
+    controller = models.ForeignKey("sites.Controller", on_delete=models.CASCADE, related_name="+")
+    subject_id = models.BigIntegerField()
+    sealed = models.TextField()
+    found_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["controller", "subject_id"], name="found_person_is_once_at_a_controller"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.subject_id} at {self.controller_id}"
+
+
 class Incident(models.Model):
     """Something that happened with a controller; what goes on happening is counted, not told again
     and again.

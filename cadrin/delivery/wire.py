@@ -107,6 +107,17 @@ class Wire:
         """Ask for the digest of every record it holds. Raises NoAnswer."""
         return self._ask("GET", "digests", lambda body: (_answer(body), _digests(body["digests"])))
 
+    def people(self, keys: Iterable[RecordKey]) -> dict[RecordKey, Body]:
+        """Ask for the records of cardholders that it holds; PINs and templates do not come along.
+        Raises NoAnswer.
+        """
+        said = orjson.dumps({"keys": [str(key) for key in keys]})
+
+        def read(body: dict[str, Any]) -> dict[RecordKey, Body]:
+            return {RecordKey.parse(key): dict(item) for key, item in body["people"].items()}
+
+        return self._ask("POST", "people", read, said)
+
     def send(self, put: Mapping[RecordKey, Body], remove: Iterable[RecordKey]) -> Sent:
         """Put and remove records. Raises NoAnswer; then some, all or none may have arrived."""
         said = {

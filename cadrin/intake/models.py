@@ -37,6 +37,8 @@ class Intake(models.Model):
     result = models.JSONField(default=dict)
     over_at = models.DateTimeField(null=True)
     forgotten_at = models.DateTimeField(null=True)  # when its file and rows were removed
+    # applied without a person, once it is judged and nothing is left to decide
+    applies_itself = models.BooleanField(default=False)
     # by whom it was decided last, and when
     changed_by = models.CharField(max_length=310, blank=True)
     changed_at = models.DateTimeField(null=True)

@@ -12,6 +12,7 @@ from cadrin.core.errors import CadrinError
 from cadrin.intake.actors import actor_of_intake
 from cadrin.intake.applying import Applying, step_back, stop_because
 from cadrin.intake.assessing import assess
+from cadrin.intake.commands.deciding import apply_if_ready
 from cadrin.intake.models import Intake
 from cadrin.intake.states import AT_WORK, IntakeState
 
@@ -40,7 +41,9 @@ class IntakeWork:
         if intake is None:
             return 0
         try:
-            assess(actor_of_intake(intake), intake, clock(), partial(_tell, intake, may_go_on))
+            actor = actor_of_intake(intake)
+            assess(actor, intake, clock(), partial(_tell, intake, may_go_on))
+            apply_if_ready(actor, intake.pk, clock())
         except CadrinError as error:
             # who may not do it any more is told, and others go on
             with transaction.atomic():

@@ -23,6 +23,8 @@ from cadrin.standins.setup import StandInSetup
 from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
+STRANGERS = ("Ewan Tarbet", "Sunniva Dahl", "Piran Locke")
+"""Whom a controller that was used elsewhere may still know."""
 
 
 def application(
@@ -46,12 +48,18 @@ def application(
             Route("/controllers/{id:int}/state", bench.heard(bench.state)),
             Route("/controllers/{id:int}/digests", bench.heard(bench.digests)),
             Route("/controllers/{id:int}/records", bench.heard(bench.records), methods=["POST"]),
+            Route("/controllers/{id:int}/people", bench.heard(bench.people), methods=["POST"]),
             Route("/controllers/{id:int}/events", bench.heard(bench.events)),
             Route("/bench", bench.known(bench.everything)),
             Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
             Route("/bench/mail", bench.known(bench.switch_mail), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
+            Route(
+                "/bench/controllers/{id:int}/strangers",
+                bench.known(bench.put_strangers),
+                methods=["POST"],
+            ),
             Route(
                 "/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]
             ),
@@ -154,6 +162,14 @@ class _Bench:
             raise HTTPException(400, "not a list of records") from error
         return JSONResponse({**controller.state(), **answer})
 
+    async def people(self, request: Request) -> Response:
+        body = await json_in(request)
+        controller = await self._answering(request)
+        keys = body.get("keys", [])
+        if not isinstance(keys, list) or not all(isinstance(key, str) for key in keys):
+            raise HTTPException(400, "keys are a list of texts")
+        return JSONResponse({**controller.state(), "people": controller.people(keys)})
+
     async def events(self, request: Request) -> Response:
         controller = await self._answering(request)
         asked = request.query_params
@@ -230,6 +246,11 @@ class _Bench:
     async def empty(self, request: Request) -> Response:
         controller = self._controller(request)
         controller.empty()
+        return JSONResponse(shown(controller))
+
+    async def put_strangers(self, request: Request) -> Response:
+        controller = self._controller(request)
+        controller.put_strangers(STRANGERS)
         return JSONResponse(shown(controller))
 
     def _at(self, reader_id: int) -> Controller:

@@ -64,6 +64,13 @@ class Setup:
     is_desk: bool = False
 
 
+MAY_LEAVE = (
+    "number", "name", "standing", "from", "to", "suspended_until", "cards", "plates", "memberships"
+)  # fmt: skip
+"""What a controller tells of somebody it holds."""
+STRANGERS_FROM = 900_000_000
+
+
 class Controller:
     """``path`` is where its memory lies; None keeps it in this process alone."""
 
@@ -123,6 +130,36 @@ class Controller:
         """
         self._read_store()
         return {str(key): item for key, item in self._digests.items()}
+
+    def people(self, keys: Iterable[str]) -> dict[str, Body]:
+        """Return the records of cardholders that it is asked for, as far as they may leave it: no PIN
+        and no template does.
+        """
+        asked = set(keys)
+        return {
+            str(key): {name: body[name] for name in MAY_LEAVE if name in body}
+            for key, body in self._store.records()
+            if key.kind is RecordKind.CARDHOLDER and str(key) in asked
+        }
+
+    def put_strangers(self, names: Iterable[str]) -> None:
+        """Let it hold people whom nobody sent, as one that was used elsewhere before: for the test
+        bench.
+        """
+        groups = [key.id for key, _ in self._store.records() if key.kind is RecordKind.GROUP]
+        put = {
+            RecordKey(RecordKind.CARDHOLDER, STRANGERS_FROM + n): {
+                "number": f"X-{n:03}",
+                "name": name,
+                "cards": [
+                    {"format": 1, "facility_code": 201, "number": 700 + n, "status": "issued"}
+                ],
+                "memberships": [{"group": group} for group in groups[:1]],
+            }
+            for n, name in enumerate(names, 1)
+        }
+        self._store.write(put, ())
+        self._read_store()
 
     def take(self, put: Iterable[tuple[str, Body]], remove: Iterable[str]) -> dict[str, Any]:
         """Take and drop records; each that was refused is told with its reason."""

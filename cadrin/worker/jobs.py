@@ -10,6 +10,7 @@ from cadrin.biometrics.commands import forget_pictures_over
 from cadrin.biometrics.proofs import forget_proofs
 from cadrin.credentials.keypad import forget_typed
 from cadrin.credentials.letters import send_letters
+from cadrin.delivery.found_people import forget_found_people
 from cadrin.delivery.incidents import forget_old_incidents
 from cadrin.delivery.templates_gone import note_templates_gone
 from cadrin.enrolment.commands.cards import return_temporary_cards
@@ -39,6 +40,7 @@ JOBS = (
     Job("forget captures", timedelta(minutes=1), forget_captures),
     Job("forget unsaved proofs", timedelta(minutes=5), forget_proofs),
     Job("return temporary cards", timedelta(seconds=5), return_temporary_cards),
+    Job("forget found people", timedelta(hours=1), forget_found_people),
     Job("forget intakes", timedelta(hours=1), forget_intakes),
     Job("forget unsaved images", timedelta(minutes=1), forget_unsaved),
     Job("forget ended sessions", timedelta(minutes=5), forget_ended),

@@ -7,5 +7,6 @@ urlpatterns = [
     path("bench/reads/", views.BenchReads.as_view()),
     path("bench/mail/", views.BenchMail.as_view()),
     path("bench/controllers/<int:id>/", views.BenchSwitch.as_view()),
+    path("bench/controllers/<int:id>/strangers/", views.BenchStrangers.as_view()),
     path("bench/controllers/<int:id>/store/", views.BenchStore.as_view()),
 ]

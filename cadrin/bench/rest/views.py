@@ -67,6 +67,17 @@ class BenchMail(HouseView):
         return Response(switch_mail(self.actor(), **self.given(MailSwitch, request)))
 
 
+class BenchStrangers(HouseView):
+    """Let a stand-in controller hold people whom nobody sent, as one that was used elsewhere."""
+
+    needs: ClassVar = {"POST": Permission.BENCH}
+
+    @extend_schema(request=None, responses=BenchController)
+    def post(self, request: Request, id: int) -> Response:
+        get_controller(self.actor(), id)
+        return Response(ask("POST", f"/controllers/{id}/strangers"))
+
+
 class BenchStore(HouseView):
     """Empty a stand-in controller, as a factory reset would."""
 

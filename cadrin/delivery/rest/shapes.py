@@ -156,6 +156,7 @@ class ControllerShape(Shape):
     still_works = serializers.IntegerField()
     left_out = serializers.IntegerField()
     without_templates = serializers.IntegerField()
+    found_people = serializers.IntegerField()
     incidents = IncidentShape(many=True)
 
 

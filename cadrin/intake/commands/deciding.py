@@ -90,6 +90,7 @@ def _keep(actor: Actor, intake: Intake, choices: Choices, at: datetime) -> None:
             version=intake.version + 1,
             done=0,
             result={},
+            applies_itself=False,
             changed_by=actor.name,
             changed_at=at,
         )
@@ -169,6 +170,17 @@ def apply_intake(actor: Actor, intake_id: int, version: int, at: datetime) -> No
     intake.result = {}
     _become(intake, IntakeState.APPLYING)
     record(actor, at, [Act("intake.begun", (About(INTAKE, intake.pk),))])
+
+
+def apply_if_ready(actor: Actor, intake_id: int, at: datetime) -> None:
+    """Let an intake that applies itself be written, where nothing is left to decide about it."""
+    intake = Intake.objects.get(pk=intake_id)
+    if (
+        intake.applies_itself
+        and intake.state == IntakeState.OPEN
+        and not problems_with_applying(intake)
+    ):
+        apply_intake(actor, intake_id, intake.version, at)
 
 
 def problems_with_applying(intake: Intake) -> list[Problem]:

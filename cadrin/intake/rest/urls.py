@@ -4,6 +4,7 @@ from cadrin.intake.rest import views
 
 urlpatterns = [
     path("intakes/", views.Intakes.as_view()),
+    path("intakes/from-controller/", views.IntakeFromController.as_view()),
     path("intakes/<int:id>/", views.OneIntake.as_view()),
     path("intakes/<int:id>/rows/", views.IntakeRows.as_view()),
     path("intakes/<int:id>/faults/", views.IntakeFaults.as_view()),

@@ -14,6 +14,7 @@ from cadrin.core.errors import Invalid
 from cadrin.core.intake.table import MOST_BYTES
 from cadrin.intake import queries
 from cadrin.intake.commands import deciding
+from cadrin.intake.commands.from_controller import take_from_controller
 from cadrin.intake.commands.taking import take_file
 from cadrin.intake.faults_file import faults_as_csv
 from cadrin.intake.kept_choices import choices_of
@@ -107,6 +108,18 @@ class IntakeFaults(HouseView):
         )
         answer["Content-Disposition"] = 'attachment; filename="faults.csv"'
         return answer
+
+
+class IntakeFromController(HouseView):
+    """Bring in the people whom only a controller knew."""
+
+    needs: ClassVar = {"POST": ENROL}
+
+    @extend_schema(request=shapes.ControllerToTakeFrom, responses={201: shapes.TakenIntake})
+    def post(self, request: Request) -> Response:
+        given = self.given(shapes.ControllerToTakeFrom, request)
+        id_ = take_from_controller(self.actor(), given["controller"], timezone.now())
+        return Response({"id": id_}, status.HTTP_201_CREATED)
 
 
 class IntakePhotos(HouseView):

@@ -15,6 +15,7 @@ defineProps<{ controller: BenchController; canPresent: (reader: Reader) => boole
 const emit = defineEmits<{
   change: [to: { is_on?: boolean; delay_seconds?: number }]
   empty: []
+  strangers: []
   present: [reader: Reader]
 }>()
 
@@ -53,6 +54,15 @@ const delays = computed(() =>
           :label="t('bench.empty')"
           :aria-label="`${t('bench.empty')}: ${controller.name}`"
           @click="emit('empty')"
+        />
+        <Button
+          v-if="!controller.is_desk"
+          size="small"
+          severity="secondary"
+          variant="text"
+          :label="t('bench.strangers')"
+          :aria-label="`${t('bench.strangers')}: ${controller.name}`"
+          @click="emit('strangers')"
         />
         <OnOff
           :name="controller.name"

@@ -94,6 +94,11 @@ const switchMail = useMutation({
   onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
   onError: say,
 })
+const putStrangers = useMutation({
+  mutationFn: (one: Controller) =>
+    unwrap(client.POST('/api/bench/controllers/{id}/strangers/', { params: { path: { id: one.id } } })),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
+})
 const empty = useMutation({
   mutationFn: ({ id }: Controller) =>
     unwrap(client.DELETE('/api/bench/controllers/{id}/store/', { params: { path: { id } } })),
@@ -171,6 +176,7 @@ function say(error: Error) {
           :can-present="canPresent"
           @change="change.mutate({ id: one.id, ...$event })"
           @empty="empty.mutate(one)"
+          @strangers="putStrangers.mutate(one)"
           @present="show.mutate"
         />
         <BenchMail v-if="mail" :mail="mail" @switch="switchMail.mutate" />

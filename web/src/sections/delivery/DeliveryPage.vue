@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import Button from 'primevue/button'
 import { ref, watchEffect } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
-import type { Controller } from '@/api/client'
+import { client, type Controller, unwrap } from '@/api/client'
 import { controllers, waiting } from '@/api/queries'
+import { useAct } from '@/kit/act'
 import { whenWords } from '@/kit/clock'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
@@ -14,6 +16,8 @@ import ControllerRecords from './ControllerRecords.vue'
 const { data, isError } = useQuery(controllers)
 const { data: counts } = useQuery(waiting)
 const route = useRoute()
+const router = useRouter()
+const { act } = useAct()
 const chosen = ref<number | null>(null)
 watchEffect(() => {
   if (route.query.controller) chosen.value = Number(route.query.controller)
@@ -33,6 +37,12 @@ function line(one: Controller) {
     }
   if (!one.answered_at) return { shape: 'dash' as const, word: t('delivery.never') }
   return { shape: 'disc' as const, word: t('delivery.answers') }
+}
+async function takeOver(controller: number) {
+  const taken = await act(() =>
+    unwrap(client.POST('/api/intakes/from-controller/', { body: { controller } })),
+  )
+  if (taken) await router.push({ name: 'intake', params: { id: taken.id } })
 }
 const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
 </script>
@@ -80,6 +90,15 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
         </button>
         <p v-if="one.still_works" class="denied still">{{ t('delivery.stillWorks', one.still_works) }}</p>
         <p v-if="one.left_out" class="denied still">{{ t('delivery.leftOut', one.left_out) }}</p>
+        <p v-if="one.found_people" class="still row">
+          {{ t('delivery.foundPeople', one.found_people) }}
+          <Button
+            size="small"
+            severity="secondary"
+            :label="t('delivery.takeOver')"
+            @click="takeOver(one.id)"
+          />
+        </p>
         <p v-if="one.without_templates" class="denied still">
           {{ t('delivery.withoutTemplates', one.without_templates) }}
         </p>

@@ -104,6 +104,9 @@ export const access = {
 }
 
 export const delivery = {
+  foundPeople:
+    'Sie kannte eine Person, die Cadrin nicht kennt; dort wurde sie entfernt. | Sie kannte {count} Personen, die Cadrin nicht kennt; dort wurden sie entfernt.',
+  takeOver: 'Einlesen',
   title: 'Übertragung',
   held: 'Vorhanden',
   notHeld: 'Nicht vorhanden',

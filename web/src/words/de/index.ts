@@ -130,6 +130,7 @@ export const de: SameKeys<typeof en> = {
     slow: 'Verzögert um',
     seconds: '{count} s',
     notSlow: 'sofort',
+    strangers: 'Fremde hineinlegen',
     empty: 'Leeren',
     emptied: '{name} wurde geleert. Cadrin wird es merken.',
     clockOff: 'Uhr {minutes} min falsch',

@@ -235,7 +235,8 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.no_table': 'Das ist keine Liste, sondern ein Bild, ein PDF oder ein Programm.',
   'intake.not_readable': 'Die Datei ist nicht lesbar. Sie ist beschädigt oder nicht, was ihr Name sagt.',
   'intake.cut_off_file': 'Das Ende der Datei fehlt. Bitte noch einmal senden.',
-  'intake.ends_in_quotes': 'Die Datei endet innerhalb von Anführungszeichen, in Zeile {row}: ihr Ende fehlt oder ein Zeichen.',
+  'intake.ends_in_quotes':
+    'Die Datei endet innerhalb von Anführungszeichen, in Zeile {row}: ihr Ende fehlt oder ein Zeichen.',
   'intake.password': 'Die Datei ist durch ein Passwort geschützt. Bitte ohne speichern.',
   'intake.unpacks_too_large': 'Ausgepackt wäre die Datei größer als {most} MB.',
   'intake.no_such_sheet': 'Es gibt kein Blatt „{sheet}“.',

@@ -104,6 +104,9 @@ export const access = {
 }
 
 export const delivery = {
+  foundPeople:
+    'It knew one person whom Cadrin does not know; they were removed there. | It knew {count} people whom Cadrin does not know; they were removed there.',
+  takeOver: 'Bring them in',
   title: 'Delivery',
   held: 'Held',
   notHeld: 'Not held',

@@ -128,6 +128,7 @@ export const en = {
     slow: 'Slow by',
     seconds: '{count} s',
     notSlow: 'not slowed',
+    strangers: 'Put in strangers',
     empty: 'Empty it',
     emptied: '{name} was emptied. Cadrin will notice.',
     clockOff: 'clock {minutes} min off',

@@ -233,7 +233,8 @@ export const intakeProblems = {
   'intake.no_table': 'This is no list: a picture, a PDF or a program.',
   'intake.not_readable': 'The file cannot be read. It may be damaged, or not what its name says.',
   'intake.cut_off_file': 'The end of the file is missing. Send it again.',
-  'intake.ends_in_quotes': 'The file ends within quotation marks, in row {row}: its end is missing, or a mark is.',
+  'intake.ends_in_quotes':
+    'The file ends within quotation marks, in row {row}: its end is missing, or a mark is.',
   'intake.password': 'The file is protected by a password. Save it without one.',
   'intake.unpacks_too_large': 'Unpacked, the file would be larger than {most} MB.',
   'intake.no_such_sheet': 'There is no sheet “{sheet}”.',

@@ -1,0 +1,209 @@
+"""A list of many brought in, the whole path, beside reading it with csv and inserting the very rows that
+were written by hand.
+"""
+
+import csv
+import io
+import resource
+import threading
+from datetime import datetime
+from typing import Any
+
+import openpyxl
+from django.db import connection, transaction
+from python_calamine import CalamineWorkbook
+
+from benchmarks.measuring import Table, percentile, seconds
+from benchmarks.saving import WRITTEN, _insert, _last_id, _rows_after
+from cadrin.access.models import AccessGroup
+from cadrin.core.intake.reading import read_table
+from cadrin.core.intake.table import ReadingChoices
+from cadrin.intake.commands.deciding import apply_intake, undo_intake
+from cadrin.intake.commands.taking import take_file
+from cadrin.intake.kept_choices import choices_of
+from cadrin.intake.knowing import what_is_known
+from cadrin.intake.models import Intake
+from cadrin.intake.understanding import Understanding
+from cadrin.intake.work import IntakeWork
+from cadrin.operators.actor import system_actor
+from cadrin.people.commands.cardholders import move_versions
+from cadrin.people.models import Cardholder, Company, Department, Kind
+
+ROWS, WORKBOOK_ROWS = 100_000, 20_000
+HEADINGS = (
+    "Number",
+    "Last name",
+    "First name",
+    "E-mail",
+    "Department",
+    "Company",
+    "Kind",
+    "Start",
+    "Card",
+    "Groups",
+)
+FACILITY_CODE, FIRST_CARD = 211, 1
+
+
+def bench_intake(table: Table, now: datetime, rows: int = ROWS) -> None:
+    """Bring in so many newcomers with a card and two memberships each, and take them back."""
+    data = _list(rows)
+    actor = system_actor("Benchmark")
+    before = {name: _last_id(name) for name in WRITTEN}
+    idle = _memory_megabytes()
+
+    made: list[int] = []
+    took = seconds(lambda: made.append(take_file(actor, "benchmark.csv", data, now)))
+    intake_id = made[0]
+    intake = Intake.objects.get(pk=intake_id)
+    choices = choices_of(intake.choices)
+    judged = seconds(lambda: _drain(now))
+    intake.refresh_from_db()
+    if intake.summary["faults"]:
+        raise SystemExit(f"the list has faults: {intake.summary['faults'][:3]}")
+    apply_intake(actor, intake_id, intake.version, now)
+    waits = _Waits()
+    with waits:
+        applied = seconds(lambda: _drain(now))
+    memory = _memory_megabytes() - idle
+    written = {name: _rows_after(name, last) for name, last in before.items()}
+    read = seconds(lambda: list(csv.reader(io.StringIO(data.decode(), newline=""))))
+    undo_intake(actor, intake_id, now)
+    undone = seconds(lambda: _drain(now))
+    with transaction.atomic():
+        raw = seconds(lambda: _insert(written))
+        transaction.set_rollback(True)
+    limit = read + raw
+    whole = took + judged + applied
+    told = f"take {took:.1f} s, judge and preview {judged:.1f} s, apply {applied:.1f} s"
+    table.add(
+        f"{rows:,} rows brought in, the whole path ({told})",
+        f"{whole:.1f} s",
+        f"csv and raw inserts {limit:.1f} s",
+        whole / limit,
+        "<= 2",
+    )
+    table.add(
+        "preview of what it will do",
+        f"{judged:.1f} s",
+        f"applying it {applied:.1f} s",
+        judged / applied,
+        "<= 1",
+    )
+    table.add("undo", f"{undone:.1f} s", f"applying it {applied:.1f} s", undone / applied, "<= 1")
+    checked = _checking(choices, data, actor, now)
+    table.add(
+        "checking the cells alone",
+        f"{checked:.2f} s",
+        f"csv.reader {read:.2f} s",
+        checked / read,
+        "<= 2.6",
+    )
+    table.add("memory above idle", f"{memory:.0f} MB", "100 MB", memory / 100, "<= 1")
+    table.add(
+        "a save of another operator meanwhile, p99",
+        f"{waits.p99 * 1000:.0f} ms",
+        "200 ms",
+        waits.p99 / 0.2,
+        "<= 1",
+    )
+    _workbook(table)
+
+
+def _drain(now: datetime) -> None:
+    work = IntakeWork()
+    while work.step(lambda: now, lambda: True):
+        pass
+
+
+def _checking(choices: Any, data: bytes, actor: Any, now: datetime) -> float:
+    understanding = Understanding(choices, what_is_known(actor, choices, now), HEADINGS)
+    rows = list(read_table(data, ReadingChoices()).rows)
+
+    def check() -> None:
+        for n, row in enumerate(rows):
+            understanding.read(n, row)
+
+    return seconds(check)
+
+
+class _Waits:
+    """Another operator who saves somebody, over and over, in a thread of their own."""
+
+    def __enter__(self) -> "_Waits":
+        self._stop, self._waits = threading.Event(), [0.0]
+        self._thread = threading.Thread(target=self._save)
+        self._thread.start()
+        return self
+
+    def _save(self) -> None:
+        someone = Cardholder.objects.values_list("id", flat=True).first() or 0
+
+        def save() -> None:
+            with transaction.atomic():
+                move_versions([someone])
+
+        while not self._stop.wait(0.02):
+            self._waits.append(seconds(save))
+        connection.close()
+
+    def __exit__(self, *_: object) -> None:
+        self._stop.set()
+        self._thread.join()
+
+    @property
+    def p99(self) -> float:
+        return percentile(self._waits, 0.99)
+
+
+def _list(rows: int) -> bytes:
+    text = io.StringIO()
+    writer = csv.writer(text)
+    writer.writerow(HEADINGS)
+    departments = list(Department.objects.values_list("number", flat=True)[:50])
+    company = Company.objects.values_list("name", flat=True).first() or ""
+    kind = Kind.objects.values_list("name", flat=True).first() or ""
+    groups = list(AccessGroup.objects.values_list("name", flat=True)[:50])
+    for n in range(rows):
+        card = f"{FACILITY_CODE + n // 60_000}-{FIRST_CARD + n % 60_000}"
+        both = f"{groups[n % 50]}; {groups[(n + 7) % 50]}"
+        writer.writerow(
+            (f"N-{n:06}", f"Tarrant{n}", f"Nova{n % 90}", f"nova.tarrant{n}@skerrow.example",
+             departments[n % len(departments)], company, kind, "2026-12-01", card, both)
+        )  # fmt: skip
+    return text.getvalue().encode()
+
+
+def _workbook(table: Table) -> None:
+    """Read a workbook, beside calamine alone."""
+    book = openpyxl.Workbook(write_only=True)
+    sheet = book.create_sheet("People")
+    for row in csv.reader(io.StringIO(_list(WORKBOOK_ROWS).decode())):
+        sheet.append(row)
+    file = io.BytesIO()
+    book.save(file)
+    data = file.getvalue()
+    ours, theirs = [], []
+    for _ in range(3):
+        ours.append(seconds(lambda: list(read_table(data, ReadingChoices()).rows)))
+        theirs.append(
+            seconds(
+                lambda: (
+                    CalamineWorkbook.from_filelike(io.BytesIO(data))
+                    .get_sheet_by_index(0)
+                    .to_python()
+                )
+            )
+        )
+    table.add(
+        f"XLSX of {WORKBOOK_ROWS:,} rows",
+        f"{min(ours):.2f} s",
+        f"calamine {min(theirs):.2f} s",
+        min(ours) / min(theirs),
+        "<= 1.2",
+    )
+
+
+def _memory_megabytes() -> float:
+    """Return the highest memory that this process has had."""
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
