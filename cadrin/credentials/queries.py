@@ -15,6 +15,7 @@ from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.card.reading import bits_of
 from cadrin.core.credentials.card.signs import NEAR, KnownHere
 from cadrin.core.credentials.card.signs import Box as KnownBox
+from cadrin.core.credentials.card.writings import Writing
 from cadrin.core.errors import NotFound
 from cadrin.core.records.card_formats import decode_format
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
@@ -62,12 +63,16 @@ def what_is_known(candidates: Iterable[tuple[int, CardNumbers]]) -> KnownHere:
     """Return what the site knows that bears on these cards: themselves, those near them, and its
     facility codes.
     """
+    return KnownHere(_cards_near(candidates), facility_codes(), boxes_known())
+
+
+def _cards_near(candidates: Iterable[tuple[int, CardNumbers]]) -> set[tuple[int, int, int]]:
     near = Q(pk__in=[])
     for format_id, (facility_code, number) in candidates:
         span = (number - NEAR, number + NEAR)
         near |= Q(format_id=format_id, facility_code=facility_code, card_number__range=span)
-    cards = set(Card.objects.filter(near).values_list("format_id", "facility_code", "card_number"))
-    return KnownHere(cards, facility_codes(), boxes_known())
+    found = Card.objects.filter(near).values_list("format_id", "facility_code", "card_number")
+    return set(found)
 
 
 def boxes_known() -> tuple[KnownBox, ...]:
@@ -113,6 +118,30 @@ def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
     return investigate(
         clues, layouts, what_is_known((item.format_id, item.numbers) for item in wide)
     )
+
+
+class Investigator:
+    """Explains many numbers, one after the other: what the site knows is read once.
+
+    A number that says its facility code, or a raw read, is mostly explained without looking at cards.
+    """
+
+    _SAYS_ALL = frozenset({Writing.PARTED, Writing.RAW, Writing.RAW_HEX})
+
+    def __init__(self) -> None:
+        self._layouts, self._codes, self._boxes = formats(), facility_codes(), boxes_known()
+
+    def explain(self, text: str) -> tuple[Explanation, ...]:
+        """Return the likeliest explanations of a number as it was written, as `investigated` does."""
+        clues = [Clue(text=text)]
+        plain = KnownHere(facility_codes=self._codes, boxes=self._boxes)
+        found = investigate(clues, self._layouts, plain, MOST_WEIGHED)
+        if found and set(found[0].writings) <= self._SAYS_ALL:
+            same_way = [item for item in found if item.writings == found[0].writings]
+            if len(same_way) == 1:
+                return found[:1]
+        known = _cards_near((item.format_id, item.numbers) for item in found)
+        return investigate(clues, self._layouts, KnownHere(known, self._codes, self._boxes))
 
 
 def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:

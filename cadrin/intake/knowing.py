@@ -5,13 +5,12 @@ from datetime import datetime
 from functools import lru_cache
 
 from cadrin.access.queries import group_choices
-from cadrin.core.credentials.card.detective import Clue
 from cadrin.core.intake.cells import CardFound, Known
 from cadrin.core.intake.choices import Choices
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.names import fold
 from cadrin.core.schedules import zone_named
-from cadrin.credentials.queries import facility_codes, formats, investigated
+from cadrin.credentials.queries import Investigator, facility_codes, formats
 from cadrin.operators.actor import Actor
 from cadrin.people.lists import companies, custom_fields, departments, kinds
 from cadrin.people.queries import rules
@@ -99,10 +98,12 @@ def _choices_of_fields() -> dict[int, dict[str, str]]:
 
 
 def _detective() -> Callable[[str], tuple[CardFound, ...]]:
+    investigator = Investigator()
+
     @lru_cache(maxsize=20_000)
     def explain(text: str) -> tuple[CardFound, ...]:
         """Return the one card that is likelier than every other, or those that are as likely."""
-        found = investigated([Clue(text=text)])
+        found = investigator.explain(text)
         best = [item for item in found if item.weight == found[0].weight]
         return tuple((item.format_id, *item.numbers) for item in best)
 

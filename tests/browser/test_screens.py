@@ -12,6 +12,7 @@ SCREENS = {
     "/cardholders": "Cardholders",
     "/cardholders/12": None,
     "/cardholders/new": "New cardholder",
+    "/cardholders/lists": "Bring in a list",
     "/cards/number": "Cards",
     "/cards/formats": "Cards",
     "/cards/stock": "Cards",

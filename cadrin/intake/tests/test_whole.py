@@ -321,3 +321,19 @@ def may_open(house: House) -> dict[int, int]:
             .count()
         )
     return counts
+
+
+class Long(TestCase):
+    """A list too long to be judged while somebody waits: the worker does it."""
+
+    def test_the_worker_judges_a_long_list_and_says_how_far_it_is(self) -> None:
+        house = House()
+        rows = (f"N-{n};Falk{n};Person {n};Station Office;;" for n in range(2_600))
+        taken = List(house.actor, a_list(*rows))
+        self.assertNotEqual(taken.kept.assessed, taken.kept.version)
+
+        doing = IntakeWork()
+        self.assertEqual(doing.step(lambda: NOON, lambda: True), 1)
+
+        self.assertEqual(taken.rows, {"blank": 1, "new": 2_600})
+        self.assertEqual(doing.step(lambda: NOON, lambda: True), 0)
