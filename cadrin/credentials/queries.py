@@ -140,8 +140,8 @@ class Investigator:
             same_way = [item for item in found if item.writings == found[0].writings]
             if len(same_way) == 1:
                 return found[:1]
-        known = _cards_near((item.format_id, item.numbers) for item in found)
-        return investigate(clues, self._layouts, KnownHere(known, self._codes, self._boxes))
+        near = _cards_near((item.format_id, item.numbers) for item in found)
+        return investigate(clues, self._layouts, KnownHere(near, self._codes, self._boxes))
 
 
 def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, CardNumbers], Card]:

@@ -409,7 +409,7 @@ class Judge:
             details == tidy(item.before.details, self.rules)
             and replace(item.draft, details=item.before.details) == item.before
         )
-        return RowState.SAME if is_same and not item.photo else RowState.CHANGED
+        return RowState.SAME if is_same else RowState.CHANGED
 
     def _fault(self, problem: Problem) -> Fault:
         """Say a problem with a draft at the column it comes from."""

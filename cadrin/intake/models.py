@@ -4,7 +4,7 @@ from django.db import models
 from cadrin.core.intake.table import FileKind
 from cadrin.intake.states import IntakeState
 
-ROWS_IN_A_BLOCK = 250
+ROWS_IN_A_BLOCK = 120
 """Rows that are read, judged and written together: few enough that nobody waits for them."""
 
 

@@ -146,14 +146,14 @@ class Controller:
         """Let it hold people whom nobody sent, as one that was used elsewhere before: for the test
         bench.
         """
-        groups = [key.id for key, _ in self._store.records() if key.kind is RecordKind.GROUP]
+        keys = [key for key, _ in self._store.records()]
+        groups = [key.id for key in keys if key.kind is RecordKind.GROUP]
+        formats = [key.id for key in keys if key.kind is RecordKind.FORMAT] or [1]
         put = {
             RecordKey(RecordKind.CARDHOLDER, STRANGERS_FROM + n): {
                 "number": f"X-{n:03}",
                 "name": name,
-                "cards": [
-                    {"format": 1, "facility_code": 201, "number": 700 + n, "status": "issued"}
-                ],
+                "cards": [{"format": formats[0], "facility_code": 201, "number": 700 + n}],
                 "memberships": [{"group": group} for group in groups[:1]],
             }
             for n, name in enumerate(names, 1)

@@ -32,6 +32,7 @@ FIELD_OF = {
     Target.REMARKS: "remarks",
 }
 """Where a target goes among a cardholder's details."""
+_FIELD_OF_NAME = {target.value: field for target, field in FIELD_OF.items()}
 PROBLEM_FIELD_OF = FIELD_OF | {
     Target.DEPARTMENT: "department",
     Target.COMPANY: "company",
@@ -72,17 +73,15 @@ def details_with(
         policy = policies.get(Target.FULL_NAME, ForExisting.OVERWRITE)
         policies = {Target.FIRST_NAME: policy, Target.LAST_NAME: policy, **policies}
     shown = values.pop(Target.DISPLAY_NAME, None)
-    after = before
-    own = dict(before.own)
+    own, changed = dict(before.own), {}
     for target, value in values.items():
         policy = ForExisting.OVERWRITE if is_new else policies.get(target, ForExisting.OVERWRITE)
-        if target.startswith(OWN):
+        if field := _FIELD_OF_NAME.get(target):
+            changed[field] = _by(policy, getattr(before, field), value)
+        elif target.startswith(OWN):
             id_ = int(target.removeprefix(OWN))
             own[id_] = _by(policy, own.get(id_, ""), value)
-        elif field := FIELD_OF.get(Target(target)):
-            kept = getattr(after, field)
-            after = replace(after, **{field: _by(policy, kept, value)})
-    after = replace(after, own={id_: value for id_, value in own.items() if value})
+    after = replace(before, **changed, own={id_: value for id_, value in own.items() if value})
     if shown and shown != after.shown(rules.names):
         policy = policies.get(Target.DISPLAY_NAME, ForExisting.OVERWRITE)
         override = shown if is_new else _by(policy, before.display_override, shown)

@@ -1,5 +1,6 @@
 """What the cells of a column say: each is read once for all rows that say the same."""
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, time, timedelta
@@ -21,6 +22,8 @@ from cadrin.core.people.details import LANGUAGES
 from cadrin.core.people.names import fold
 from cadrin.core.validity import Standing
 
+_PARTED = re.compile(r"(\d{1,15})\s*-\s*(\d{1,18})", re.ASCII)
+"""A facility code and a number, as they are printed most often."""
 NUMBER_ALONE = (Writing.NUMBER, Writing.NUMBER_HEX)
 MOST_TOLD = 60
 """Characters of a cell that a problem repeats."""
@@ -244,6 +247,8 @@ def read_card(text: str, known: Known) -> CardFound | Problem:
     detective must be sure.
     """
     not_read = Problem("intake.card_not_readable", None, {"text": text[:MOST_TOLD]})
+    if (parted := _PARTED.fullmatch(text)) and (card := _card_parted(parted, known)):
+        return card
     if ":" in text:
         try:
             raw = RawRead.parse(text.replace(" ", ""))
@@ -276,6 +281,24 @@ def read_card(text: str, known: Known) -> CardFound | Problem:
         (known.format_id, *numbers) for numbers, way in readings.items() if way is commonest
     )
     return found[0] if len(found) == 1 else _unsure(found, text)
+
+
+def _card_parted(parted: re.Match[str], known: Known) -> CardFound | None:
+    """Return the one card that a facility code and a number are here, or None."""
+    numbers = CardNumbers(int(parted[1]), int(parted[2]))
+    ids = (
+        [known.format_id]
+        if known.format_id is not None
+        else [id_ for id_, codes in known.facility_codes.items() if numbers.facility_code in codes]
+    )
+    found = [
+        (id_, *numbers)
+        for id_ in ids
+        if (layout := known.formats.get(id_))
+        and layout.facility_code
+        and not layout.problems_with(numbers)
+    ]
+    return found[0] if len(found) == 1 else None
 
 
 def _unsure(found: "tuple[CardFound, ...] | list[CardFound]", text: str) -> Problem:

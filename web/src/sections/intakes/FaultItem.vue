@@ -14,7 +14,7 @@ import { namesFor } from './words'
 /** A kind of fault: how often, what says so, and what settles all of it at once. */
 const props = defineProps<{ group: FaultGroup; intake: Intake; house: House }>()
 const emit = defineEmits<{ show: [] }>()
-const { decide, leaveOut, isBusy } = useTheIntake()
+const { decide, leaveOut } = useTheIntake()
 
 const choice = computed(() => props.intake.choices.columns.find((one) => one.column === props.group.column))
 const heading = computed(
@@ -110,7 +110,6 @@ function replace(before: string, after: string) {
             size="small"
             severity="secondary"
             :label="typed[value.text] ? t('intake.put') : t('intake.empty')"
-            :disabled="isBusy"
           />
         </form>
       </li>
@@ -125,7 +124,6 @@ function replace(before: string, after: string) {
         size="small"
         severity="secondary"
         :label="mend.word"
-        :disabled="isBusy"
         @click="mend.act"
       />
       <Button
@@ -133,7 +131,6 @@ function replace(before: string, after: string) {
         severity="secondary"
         variant="text"
         :label="t('intake.leaveOut', { count: numberWords(group.count) }, group.count)"
-        :disabled="isBusy"
         @click="leaveOut(group)"
       />
     </div>

@@ -16,7 +16,7 @@ const props = defineProps<{
   house: House
 }>()
 const emit = defineEmits<{ done: [] }>()
-const { decide, isBusy } = useTheIntake()
+const { decide } = useTheIntake()
 
 const textAt = (column: number) =>
   props.row.mended.find((one) => one.column === column)?.text ?? props.row.cells[column] ?? ''
@@ -75,28 +75,20 @@ const leaveOut = (isLeft: boolean) =>
       />
     </div>
     <div class="row">
-      <Button type="submit" size="small" :label="t('intake.mendRow')" :disabled="isBusy" />
+      <Button type="submit" size="small" :label="t('intake.mendRow')" />
       <template v-if="mayBe">
         <Button
           size="small"
           severity="secondary"
           :label="t('intake.itIs', { name: mayBe.params.name })"
-          :disabled="isBusy"
           @click="sameAs(Number(mayBe.params.id))"
         />
-        <Button
-          size="small"
-          severity="secondary"
-          :label="t('intake.somebodyElse')"
-          :disabled="isBusy"
-          @click="sameAs(0)"
-        />
+        <Button size="small" severity="secondary" :label="t('intake.somebodyElse')" @click="sameAs(0)" />
       </template>
       <Button
         size="small"
         severity="secondary"
         :label="isOut ? t('intake.takeIn') : t('intake.leaveThisOut')"
-        :disabled="isBusy"
         @click="leaveOut(!isOut)"
       />
       <Button

@@ -36,8 +36,8 @@ export function useTakingIn() {
 export function useDropAnywhere(mayTake: () => boolean, taken: (files: File[] | null) => void) {
   const zone = ref(document.documentElement)
   const { isOverDropZone } = useDropZone(zone, {
-    onDrop: (files, event) => {
-      if (mayTake() && !event.defaultPrevented) taken(files)
+    onDrop: (files) => {
+      if (mayTake()) taken(files)
     },
     preventDefaultForUnhandled: true,
   })

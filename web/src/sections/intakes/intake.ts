@@ -46,8 +46,17 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
   const isBusy = ref(false)
   const problems = shallowRef<Problem[]>([])
 
+  /** One request after the other: each is about what the one before came to. */
+  let before: Promise<unknown> = Promise.resolve()
+  function queue<T>(act: () => Promise<T>): Promise<T> {
+    const done = before.then(act)
+    before = done
+    return done
+  }
+  const ask = (asked: () => Promise<unknown>) => queue(() => askNow(asked))
+
   /** Ask the server for something that changes the intake, and look at it anew. */
-  async function ask(asked: () => Promise<unknown>): Promise<boolean> {
+  async function askNow(asked: () => Promise<unknown>): Promise<boolean> {
     isBusy.value = true
     problems.value = []
     try {
@@ -64,14 +73,8 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
     }
   }
 
-  /** One decision after the other: each is about what the one before came to. */
-  let before: Promise<unknown> = Promise.resolve()
   /** Change what is decided; what it then comes to is the answer. */
-  function decide(change: (choices: Choices) => void): Promise<boolean> {
-    const decided = before.then(() => decideNow(change))
-    before = decided
-    return decided
-  }
+  const decide = (change: (choices: Choices) => void) => queue(() => decideNow(change))
   async function decideNow(change: (choices: Choices) => void): Promise<boolean> {
     const now = intake.value
     if (!now) return false
@@ -79,7 +82,7 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
     const choices = JSON.parse(kept) as Choices
     change(choices)
     if (JSON.stringify(choices) === kept) return true
-    return ask(async () => {
+    return askNow(async () => {
       const body = { version: now.version, choices }
       queries.setQueryData(key.value, await unwrap(client.PUT('/api/intakes/{id}/', { ...path(), body })))
     })
