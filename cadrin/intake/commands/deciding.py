@@ -16,7 +16,7 @@ from cadrin.core.intake.targets import OWN, SEVERAL_COLUMNS, Target
 from cadrin.core.validity import Standing
 from cadrin.intake.actors import as_kept
 from cadrin.intake.assessing import assess_if_short
-from cadrin.intake.commands.taking import INTAKE, may_take, read_again, with_mapping
+from cadrin.intake.commands.taking import INTAKE, head_again, may_take, read_again, with_mapping
 from cadrin.intake.judging import WRITTEN
 from cadrin.intake.kept_choices import as_plain, choices_of, for_another_file
 from cadrin.intake.models import Intake, IntakeBlock, IntakeMapping, IntakePiece
@@ -76,6 +76,8 @@ def save_choices(
     before = choices_of(intake.choices)
     if choices.reading != before.reading:
         read_again(actor, intake, choices.reading, at)
+    elif choices.header_row != before.header_row:
+        head_again(actor, intake, choices, at)
     else:
         _keep(actor, intake, choices, at)
     assess_if_short(actor, intake_id, at)
@@ -109,6 +111,12 @@ def _problems_with(actor: Actor, choices: Choices) -> list[Problem]:
             problems.append(Problem("intake.may_not_take", f"columns.{n}"))
         elif targets.count(target) > 1 and target not in SEVERAL_COLUMNS:
             problems.append(Problem("intake.column_twice", f"columns.{n}"))
+    secret = choices.column_for(Target.PIN)
+    if secret is not None and (
+        choices.columns[secret].replaced or any(column == secret for _, column in choices.cells)
+    ):
+        # what is decided is kept readable: no PIN is
+        problems.append(Problem("intake.pin_is_not_mended", "cells"))
     if len(choices.cells) > MOST_CELLS or len(choices.same_as) > MOST_CELLS:
         problems.append(Problem("input.too_many", "cells", {"most": MOST_CELLS}))
     defaults = choices.defaults

@@ -26,7 +26,7 @@ from cadrin.intake.knowing import what_is_known
 from cadrin.intake.models import Intake, IntakeMapping
 from cadrin.intake.photos import Archive
 from cadrin.intake.states import IntakeState
-from cadrin.intake.storing import LIST, PHOTOS, keep_file, keep_rows, kept_file
+from cadrin.intake.storing import LIST, PHOTOS, blocks_of, keep_file, keep_rows, kept_file, rows_in
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -44,6 +44,7 @@ FORBIDDEN_WITHOUT = {
     Target.GROUPS: Permission.ACCESS,
 }
 """What nobody brings in who may not set it by hand."""
+HEADINGS_ALIKE = "intake.headings_alike"
 ADDED_TO = (Target.CARD, Target.CARD_NUMBER, Target.GROUPS, Target.PLATE, Target.PIN)
 """What is given beside what somebody has, unless it is decided otherwise."""
 
@@ -128,37 +129,57 @@ def _read_in(
     stats = _Stats(longest={}, led_by_zero=set())
     blocks = keep_rows(intake.pk, _watched(table.rows, stats), 1)
     header = 1 if table.has_headings else guessed_header_row(sample)
-    headings = list(sample[header - 1]) if header else []
-    headings += [""] * (stats.width - len(headings))
-    known = what_is_known(actor, choices, at)
-    guesses = guessed_columns(tuple(headings), sample[header : header + SAMPLED], known, at.year)
-    columns = {n: _permitted(actor, guess) for n, guess in enumerate(guesses)}
-    choices = replace(
-        choices,
-        header_row=header,
-        first_row=header + 1,
-        columns={n: guess.choice for n, guess in columns.items()},
-    )
-    choices = _with_a_way_to_match(choices, FileKind(intake.kind))
-    mapping = mapping_for(headings)
-    if mapping and not choices.reading.delimiter:
-        choices = with_mapping(
-            actor, choices, headings, choices_of(mapping.choices), mapping.headings
-        )
     zeros = stats.led_by_zero or set()
+    intake.rows, intake.total, intake.done = stats.rows, blocks, 0
     intake.reading = {
         "encoding": table.encoding,
         "delimiter": table.delimiter,
         "sheet": table.sheet,
         "sheets": list(table.sheets),
-        "notes": [asdict(note) for note in (*table.notes, *_alike(headings))],
-        "sureness": {str(n): guess.sureness.value for n, guess in columns.items()},
+        "notes": [asdict(note) for note in table.notes],
+        "width": stats.width,
         # to how many digits a column fills its numbers, where some begin with zeros
         "digits": {str(n): (stats.longest or {}).get(n, 0) for n in sorted(zeros)},
+    }
+    _understand(
+        actor, intake, sample, replace(choices, header_row=header, first_row=header + 1), at
+    )
+
+
+def head_again(actor: Actor, intake: Intake, choices: Choices, at: datetime) -> None:
+    """Understand the columns anew, by the row of headings that somebody chose."""
+    sample: list[Cells] = []
+    for block in blocks_of(intake.pk):
+        sample += rows_in(block)
+        if len(sample) > SAMPLED + (choices.header_row or 0):
+            break
+    _understand(actor, intake, sample, choices, at)
+
+
+def _understand(
+    actor: Actor, intake: Intake, sample: Sequence[Cells], choices: Choices, at: datetime
+) -> None:
+    """Guess what the columns are, or know it by a mapping for the same headings, and keep it."""
+    header = choices.header_row or 0
+    headings = list(sample[header - 1]) if 0 < header <= len(sample) else []
+    headings += [""] * (intake.reading["width"] - len(headings))
+    known = what_is_known(actor, choices, at)
+    rows = sample[(choices.first_row or header + 1) - 1 :][:SAMPLED]
+    guesses = guessed_columns(tuple(headings), rows, known, at.year)
+    columns = {n: _permitted(actor, guess) for n, guess in enumerate(guesses)}
+    choices = replace(choices, columns={n: guess.choice for n, guess in columns.items()})
+    choices = _with_a_way_to_match(choices, FileKind(intake.kind))
+    mapping = mapping_for(headings)
+    if mapping:
+        mapped = choices_of(mapping.choices)
+        choices = with_mapping(actor, choices, headings, mapped, mapping.headings)
+    of_file = [note for note in intake.reading["notes"] if note["code"] != HEADINGS_ALIKE]
+    intake.reading |= {
+        "notes": [*of_file, *(asdict(note) for note in _alike(headings))],
+        "sureness": {str(n): guess.sureness.value for n, guess in columns.items()},
         "headings": headings,
         "mapping": mapping.name if mapping else "",
     }
-    intake.rows, intake.total, intake.done = stats.rows, blocks, 0
     intake.choices = as_plain(choices)
     intake.version, intake.assessed, intake.summary = intake.version + 1, 0, {}
     intake.state = IntakeState.OPEN
@@ -190,7 +211,7 @@ def _watched(rows: Iterable[Cells], stats: _Stats) -> Iterator[Cells]:
 def _alike(headings: Sequence[str]) -> Iterable[Problem]:
     keys = [heading_key(heading) for heading in headings]
     for key in dict.fromkeys(key for key in keys if key and keys.count(key) > 1):
-        yield Problem("intake.headings_alike", None, {"heading": headings[keys.index(key)][:60]})
+        yield Problem(HEADINGS_ALIKE, None, {"heading": headings[keys.index(key)][:60]})
 
 
 def _permitted(actor: Actor, guess: Guess) -> Guess:

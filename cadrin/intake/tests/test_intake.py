@@ -4,11 +4,13 @@ from dataclasses import replace
 
 from django.test import TestCase
 
+from cadrin.core.errors import Invalid
 from cadrin.core.intake.choices import ForExisting, MatchBy, Missing, Newcomers
 from cadrin.core.intake.dates import DateOrder
+from cadrin.core.intake.table import ReadingChoices
 from cadrin.core.validity import Standing
 from cadrin.credentials.models import Card
-from cadrin.intake.commands.deciding import undo_intake
+from cadrin.intake.commands.deciding import save_mapping, undo_intake
 from cadrin.intake.states import IntakeState
 from cadrin.intake.tests.lists import List, a_list, work
 from cadrin.people.models import Cardholder
@@ -133,6 +135,50 @@ class Lists(TestCase):
 
         tomas = Cardholder.objects.get()
         self.assertEqual((tomas.title, tomas.email), ("Skipper", "tomas@station.example"))
+
+    def test_the_encoding_and_the_delimiter_can_be_said(self) -> None:
+        data = "Number;Last name\nS-7;Łuk\n".encode("cp1250")
+        taken = List(self.actor, data).decide(
+            reading=ReadingChoices(encoding="windows-1250", delimiter=";")
+        )
+        self.assertEqual(taken.shown()[0]["cells"], ["S-7", "Łuk"])
+
+        taken.decide(reading=ReadingChoices(encoding="windows-1250", delimiter=","))
+
+        self.assertEqual(taken.kept.reading["headings"], ["Number;Last name"])
+
+    def test_another_row_of_headings_is_understood_anew(self) -> None:
+        taken = List(self.actor, b"Number;Surname\nVorname;Nachname\nIsla;Norquay\n")
+        self.assertEqual(taken.targets(), ["number", "last_name"])
+
+        taken.decide(header_row=2, first_row=3)
+
+        self.assertEqual(taken.targets(), ["first_name", "last_name"])
+        self.assertEqual(taken.rows["new"], 1)
+
+    def test_a_saved_mapping_is_used_when_the_same_kind_of_file_comes(self) -> None:
+        first = (
+            List(self.actor, b"A;B\nS-7;Falk\n")
+            .with_column(0, target="number")
+            .with_column(1, target="last_name")
+        )
+        save_mapping(self.actor, first.id, "Two columns", NOON)
+
+        second = List(self.actor, b"A;B\nS-8;Brae\n")
+
+        self.assertEqual(
+            (second.targets(), second.kept.reading["mapping"]),
+            (["number", "last_name"], "Two columns"),
+        )
+
+    def test_a_pin_is_never_mended_where_it_would_be_readable(self) -> None:
+        taken = List(self.actor, b"Number;Last name;PIN\nS-7;Falk;1\n")
+        for changes in (
+            {"cells": {(2, 2): "729415"}},
+            {"columns": {2: replace(taken.choices.columns[2], replaced={"1": "729415"})}},
+        ):
+            with self.assertRaises(Invalid):
+                taken.decide(**changes)
 
     def test_people_without_number_are_numbered_above_those_of_the_list(self) -> None:
         data = b"Number;Last name\n;Falk\nS-00009;Norquay\n;Brae\n"

@@ -23,7 +23,7 @@ const textAt = (column: number) =>
 const edited = reactive<Record<number, string>>(
   Object.fromEntries(props.headings.map(({ column }) => [column, textAt(column)])),
 )
-const taken = computed(() => props.headings.filter((one) => one.target))
+const taken = computed(() => props.headings.filter((one) => one.target && one.target !== 'pin'))
 const faultsAt = (column: number) =>
   props.row.faults.filter((one) => one.column === column).map((one) => one.problem)
 const mayBe = computed(() => props.row.faults.find((one) => one.problem.code === 'intake.may_be')?.problem)

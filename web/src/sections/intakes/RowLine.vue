@@ -7,7 +7,7 @@ import { t, wordsFor } from '@/words'
 
 import type { Intake, IntakeRow } from './intake'
 import RowEditor from './RowEditor.vue'
-import { fieldWord } from './words'
+import { fieldWord, valueWord } from './words'
 
 /** A row: what each cell said, what it is taken for where that differs, and what stands against it. */
 const props = defineProps<{
@@ -50,9 +50,10 @@ const ofRow = computed(() =>
   props.row.faults.filter((one) => one.column < 0).map((one) => wordsFor(one.problem)),
 )
 const changes = computed(() => [
-  ...props.row.changes.map(
-    (one) => `${fieldWord(one.field, props.house)}: ${one.before || '–'} → ${one.after || '–'}`,
-  ),
+  ...props.row.changes.map((one) => {
+    const [before, after] = [one.before, one.after].map((text) => valueWord(one.field, text, props.house))
+    return `${fieldWord(one.field, props.house)}: ${before} → ${after}`
+  }),
   ...props.row.parts.map((part) => fieldWord(part, props.house)),
 ])
 const isEditable = computed(() => props.intake.state === 'open' && props.row.row > 0)

@@ -1,6 +1,7 @@
 import { computed } from 'vue'
 
 import type { House } from '@/api/client'
+import { whenWords } from '@/kit/clock'
 import { byName, t, wordsForField } from '@/words'
 
 import type { Intake } from './intake'
@@ -33,6 +34,24 @@ export function fieldWord(field: string, house: House | undefined): string {
     photo: t('intake.targets.photo'),
   }
   return known[field] ?? wordsForField(field.replace(/_id$/, ''))
+}
+
+/** A value of a field that changes, in words. */
+export function valueWord(field: string, text: string, house: House): string {
+  if (!text) return '–'
+  const named = (rows: { id: number; name: string }[]) =>
+    rows.find((one) => `${one.id}` === text)?.name ?? text
+  switch (field) {
+    case 'department_id':
+      return named(house.departments)
+    case 'company_id':
+      return named(house.companies)
+    case 'kind_id':
+      return named(house.kinds)
+    case 'standing':
+      return t(`standings.${text as 'active'}`)
+  }
+  return /^\d{4}-\d\d-\d\dT/.test(text) ? whenWords(text) : text
 }
 
 /** Departments in reading order, each with how deep it lies. */

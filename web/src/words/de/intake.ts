@@ -286,6 +286,8 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.may_be_in_file': 'ist vielleicht dieselbe Person wie {name} in Zeile {row}',
   'intake.may_not_edit': 'Sie dürfen vorhandene Personen nicht ändern',
   'intake.may_not_take': 'Das dürfen Sie nicht einlesen.',
+  'intake.pin_is_not_mended':
+    'Eine PIN wird hier nicht berichtigt. Lassen Sie die Zeile weg oder setzen Sie die PIN auf der Seite des Inhabers.',
   'intake.column_twice': 'Zwei Spalten gelten für dasselbe.',
   'intake.cannot_match':
     'Keine Spalte enthält, worüber Personen gefunden werden. Wählen Sie einen anderen Weg oder eine Spalte dafür.',

@@ -283,6 +283,8 @@ export const intakeProblems = {
   'intake.may_be_in_file': 'may be the same person as {name} in row {row}',
   'intake.may_not_edit': 'you may not change people who are there',
   'intake.may_not_take': 'You may not bring this in.',
+  'intake.pin_is_not_mended':
+    'A PIN is not mended here. Leave the row out, or set the PIN on the page of the cardholder.',
   'intake.column_twice': 'Two columns are taken for the same.',
   'intake.cannot_match':
     'No column has what people are found by. Choose another way, or take a column for it.',
