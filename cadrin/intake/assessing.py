@@ -17,7 +17,8 @@ from cadrin.core.intake.targets import Target
 from cadrin.core.validity import Standing
 from cadrin.enrolment.queries import drafts_for
 from cadrin.intake.consequences import Consequences, change_of, changed_fields
-from cadrin.intake.judging import DOUBTS, Judge, Judged, RowState
+from cadrin.intake.doubts import DOUBTS
+from cadrin.intake.judging import Judge, Judged, RowState
 from cadrin.intake.kept_choices import choices_of
 from cadrin.intake.models import ROWS_IN_A_BLOCK, Intake, IntakeBlock
 from cadrin.intake.photos import Archive, Photo

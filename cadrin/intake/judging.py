@@ -14,14 +14,14 @@ from cadrin.core.intake.choices import Choices, Newcomers
 from cadrin.core.intake.table import Cells
 from cadrin.core.intake.targets import Target
 from cadrin.core.people.details import RegisterRules, tidy
-from cadrin.core.people.duplicates import PersonFacts
-from cadrin.core.people.names import fold, number_key
-from cadrin.credentials.card_draft import CardDraft, CardIdentity
+from cadrin.core.people.names import number_key
+from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.pin_problems import Judged as PinsJudged
-from cadrin.credentials.queries import cards_not_free
 from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.problems import problems_with_drafts
 from cadrin.enrolment.queries import drafts_for
+from cadrin.intake.cards_in_sequence import CardsInSequence
+from cadrin.intake.doubts import Asked, Doubts
 from cadrin.intake.drafting import Drafting
 from cadrin.intake.knowing import what_is_known
 from cadrin.intake.matching import column_of_key, key_of, people_by_key
@@ -29,7 +29,6 @@ from cadrin.intake.understanding import ROW, Fault, RowSaid, Understanding
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.departments import parents
-from cadrin.people.finding import alike_in_register
 from cadrin.people.queries import rules
 from cadrin.people.scoping import only_seen
 
@@ -47,8 +46,6 @@ class RowState(StrEnum):
 
 
 WRITTEN: Final = frozenset({RowState.NEW, RowState.CHANGED, RowState.MISSING})
-DOUBTS: Final = frozenset({"intake.may_be", "intake.may_be_in_file"})
-"""Faults that may be accepted as they are."""
 _SAID_BY_US: Final = frozenset(
     {
         "cardholder.number_twice", "cardholder.external_id_twice", "card.twice", "card.same_bits_twice",
@@ -56,7 +53,6 @@ _SAID_BY_US: Final = frozenset(
     }
 )  # fmt: skip
 """What the register says of people saved together: here it is said of the file, with the row."""
-_CARDS_LOOKED_AT = 2000
 
 
 @dataclass(slots=True)
@@ -104,10 +100,9 @@ class Judge:
             self.understanding, self.rules, parents(), default_groups(), at.year
         )
         self._digits = digits or {}
-        self._taken: dict[tuple[str, Any], int] = {}
-        self._people: dict[Any, list[tuple[int, PersonFacts]]] = {}
+        self._doubts = Doubts(actor, choices, self.rules)
         self._matched: dict[int, int] = {}
-        self._next_card = choices.defaults.first_card
+        self._cards = _cards_in_sequence(choices)
         self.floor = ""
         """The highest number that the file itself gives, in the site's own numbering."""
 
@@ -160,7 +155,13 @@ class Judge:
             self.actor, sorted({id_ for id_ in matches.values() if id_}), self.rules
         )
         judged = {row.row: self._draft(row, matches[row.row], drafts) for row in asked}
-        self._doubt([(row, judged[row.row]) for row in asked])
+        self._doubts.add_to(
+            [
+                Asked(row, draft, not judged[row.row].cardholder_id)
+                for row in asked
+                if (draft := judged[row.row].draft)
+            ]
+        )
         self._weigh(asked, judged)
         for row in asked:
             judged[row.row].cells = row.cells
@@ -209,7 +210,7 @@ class Judge:
         self._zeros(row)
         if before is None and not gets_number:
             self._note_number(draft.details.number)
-        if before is None and not draft.cards and self._next_card is not None:
+        if before is None and not draft.cards and self._cards:
             draft = self._with_next_card(row, draft)
         photo = row.values.get(Target.PHOTO, "")
         name = draft.details.shown(self.rules.names)
@@ -258,107 +259,12 @@ class Judge:
             self.floor = max(self.floor, key, key=lambda kept: (len(kept), kept))
 
     def _with_next_card(self, row: RowSaid, draft: CardholderDraft) -> CardholderDraft:
-        identity = self._take_next_card()
+        identity = self._cards.take(self._doubts.has_card) if self._cards else None
         if identity is None:
             row.faults.append(Fault(ROW, "intake.no_card_left"))
             return draft
         label = row.values.get(Target.CARD_LABEL, "")
         return replace(draft, cards=(CardDraft(*identity, label=label),))
-
-    def _take_next_card(self) -> CardIdentity | None:
-        defaults = self.choices.defaults
-        if defaults.format_id is None or self._next_card is None:
-            return None
-        code, first = defaults.facility_code or 0, self._next_card
-        last = first + _CARDS_LOOKED_AT
-        not_free = self._not_free(defaults.format_id, code, first, last)
-        for number in range(first, last + 1):
-            identity = (defaults.format_id, code, number)
-            if number not in not_free and ("card", identity) not in self._taken:
-                self._next_card = number + 1
-                return identity
-        return None
-
-    def _not_free(self, format_id: int, code: int, first: int, last: int) -> set[int]:
-        kept = getattr(self, "_free_kept", None)
-        if kept is None or not (kept[0] <= first and last <= kept[1]):
-            kept = (
-                first,
-                last + _CARDS_LOOKED_AT,
-                cards_not_free(format_id, code, first, last + _CARDS_LOOKED_AT),
-            )
-            self._free_kept = kept
-        found: set[int] = kept[2]
-        return found
-
-    # -- doubts -----------------------------------------------------------------------------------
-
-    def _doubt(self, rows: Sequence[tuple[RowSaid, Judged]]) -> None:
-        """Find what is in the file twice, and newcomers who may be somebody who is there."""
-        for row, judged in rows:
-            if judged.draft:
-                self._twice(row, judged, judged.draft)
-        asked = [
-            (row, judged)
-            for row, judged in rows
-            if judged.draft and not judged.cardholder_id and row.row not in self.choices.same_as
-        ]
-        facts = [_facts(judged.draft) for _, judged in asked if judged.draft]
-        if "intake.may_be" not in self.choices.accepted:
-            for (row, _), alike in zip(asked, alike_in_register(self.actor, facts), strict=True):
-                if alike:
-                    told: dict[str, Any] = {
-                        "name": alike.display_name,
-                        "id": alike.id,
-                        "signs": ", ".join(alike.signs),
-                    }
-                    row.faults.append(Fault(ROW, "intake.may_be", told))
-        if "intake.may_be_in_file" not in self.choices.accepted:
-            for (row, _), person in zip(asked, facts, strict=True):
-                self._alike_in_file(row, person)
-
-    def _twice(self, row: RowSaid, judged: Judged, draft: CardholderDraft) -> None:
-        """Ask about what only one person can have and a row before has."""
-        details = draft.details
-        unique: list[tuple[str, str, Any]] = [
-            (Target.NUMBER, "number", number_key(details.number)),
-            (Target.EXTERNAL_ID, "external_id", details.external_id.strip()),
-            *((Target.CARD, "card", card.identity) for card in draft.cards),
-            *((Target.PLATE, "plate", plate) for plate in draft.plates),
-            *(
-                (f.path, f.path, details.own.get(f.id))
-                for f in self.rules.custom_fields
-                if f.is_unique
-            ),
-        ]
-        for target, kind, key in unique:
-            if not key:
-                continue
-            first = self._taken.setdefault((kind, key), row.row)
-            if first != row.row and not any(f.code == "intake.twice_in_file" for f in row.faults):
-                column = self.choices.column_for(target)
-                row.faults.append(
-                    Fault(ROW if column is None else column, "intake.twice_in_file", {"row": first})
-                )
-
-    def _alike_in_file(self, row: RowSaid, person: PersonFacts) -> None:
-        keys = [
-            (
-                fold(f"{person.last_name} {person.first_name}"),
-                person.born_on or person.department_id,
-            )
-        ]
-        if person.email:
-            keys.append((fold(person.email), None))
-        for key in keys:
-            first = self._people.setdefault(key, [(row.row, person)])[0]
-            if first[0] != row.row and key[0].strip():
-                told: dict[str, Any] = {
-                    "row": first[0],
-                    "name": f"{first[1].first_name} {first[1].last_name}".strip(),
-                }
-                row.faults.append(Fault(ROW, "intake.may_be_in_file", told))
-                return
 
     # -- what the register says -------------------------------------------------------------------
 
@@ -435,13 +341,8 @@ _TARGETS_OF_FIELD: Mapping[str, tuple[str, ...]] = {
 }
 
 
-def _facts(draft: CardholderDraft) -> PersonFacts:
-    details = draft.details
-    return PersonFacts(
-        "",
-        details.first_name,
-        details.last_name,
-        details.email,
-        details.born_on,
-        details.department_id,
-    )
+def _cards_in_sequence(choices: Choices) -> CardsInSequence | None:
+    defaults = choices.defaults
+    if defaults.first_card is None or defaults.format_id is None:
+        return None
+    return CardsInSequence(defaults.format_id, defaults.facility_code or 0, defaults.first_card)

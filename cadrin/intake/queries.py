@@ -144,7 +144,7 @@ def rows_of_intake(
     found: list[dict[str, Any]] = []
     for place, block in enumerate(_blocks_after(intake, after)):
         cells = {block.first_row + n: row for n, row in enumerate(rows_in(block))}
-        outcomes = orjson.loads(block.outcomes) if block.outcomes else _unjudged(cells)
+        outcomes = orjson.loads(block.outcomes) if block.outcomes else _unjudged(cells, choices)
         for told in outcomes:
             row = told["row"]
             if (row and row <= after) or not _is_asked(told, state, code, column):
@@ -163,7 +163,8 @@ def _blocks_after(intake: Intake, after: int) -> Iterator[IntakeBlock]:
             yield block
 
 
-def _unjudged(cells: Mapping[int, Sequence[str]]) -> list[dict[str, Any]]:
+def _unjudged(cells: Mapping[int, Sequence[str]], choices: Choices) -> list[dict[str, Any]]:
+    """Return rows as they are shown before they were judged, without what stands above the table."""
     return [
         {
             "row": row,
@@ -176,6 +177,7 @@ def _unjudged(cells: Mapping[int, Sequence[str]]) -> list[dict[str, Any]]:
             "cards": [],
         }
         for row in cells
+        if row >= (choices.first_row or 1)
     ]
 
 

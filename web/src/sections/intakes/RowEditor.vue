@@ -103,13 +103,16 @@ const leaveOut = (isLeft: boolean) =>
 </template>
 
 <style scoped>
+/* it stays in view however far the table is scrolled to the right */
 form {
-  max-width: 620px;
+  position: sticky;
+  left: 10px;
+  width: 500px;
   padding: 4px 0 8px;
 }
 .fields {
   display: grid;
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 6px 10px;
   margin-bottom: 8px;
 }
