@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from typing import Any, Final, NamedTuple
 
+from cadrin.core.errors import Param
 from cadrin.core.intake.choices import Choices
 from cadrin.core.intake.targets import Target
 from cadrin.core.people.details import RegisterRules
@@ -51,7 +52,7 @@ class Doubts:
         if MAY_BE not in accepted:
             for asked, alike in zip(newcomers, alike_in_register(self._actor, facts), strict=True):
                 if alike:
-                    told = {"name": alike.display_name, "id": alike.id}
+                    told: dict[str, Param] = {"name": alike.display_name, "id": alike.id}
                     asked.row.faults.append(Fault(ROW, MAY_BE, told))
         if MAY_BE_IN_FILE not in accepted:
             for asked, person in zip(newcomers, facts, strict=True):
