@@ -28,6 +28,7 @@ NOWHERE = {
     "<int:template>": "999999",
     "<str:token>": "nothing",
     "<str:size>": "list",
+    "<str:name>": "nothing",
 }
 
 

@@ -4,5 +4,5 @@ from cadrin.demo.rest import views
 
 urlpatterns = [
     path("intake-samples/", views.IntakeSamples.as_view()),
-    path("intake-samples/<str:name>", views.OneIntakeSample.as_view()),
+    path("intake-samples/<str:name>/", views.OneIntakeSample.as_view()),
 ]

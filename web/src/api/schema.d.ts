@@ -1555,7 +1555,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/intake-samples/{name}": {
+    "/api/intake-samples/{name}/": {
         parameters: {
             query?: never;
             header?: never;

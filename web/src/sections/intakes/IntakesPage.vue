@@ -99,7 +99,7 @@ const outcome = (one: IntakeInShort) =>
         <h2>{{ t('intake.samples') }}</h2>
         <ul>
           <li v-for="one in samples" :key="one.name">
-            <a :href="`/api/intake-samples/${one.name}`" download>{{ one.name }}</a>
+            <a :href="`/api/intake-samples/${one.name}/`" download>{{ one.name }}</a>
             <span class="quiet">{{ t(`intake.sampleAbout.${one.about as 'messy'}`) }}</span>
           </li>
         </ul>
