@@ -59,7 +59,6 @@ const delays = computed(() =>
           v-if="!controller.is_desk"
           size="small"
           severity="secondary"
-          variant="text"
           :label="t('bench.strangers')"
           :aria-label="`${t('bench.strangers')}: ${controller.name}`"
           @click="emit('strangers')"
