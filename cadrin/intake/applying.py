@@ -58,9 +58,7 @@ class Applying:
 
         Raises CadrinError when something stands against it now that did not before.
         """
-        block = (
-            IntakeBlock.objects.filter(intake_id=intake_id, is_done=False).order_by("place").first()
-        )
+        block = _block_at(intake_id, F("intake__done"))
         if block is None:
             return self._finish(intake_id, at)
         judged = self._with_photos(self._decided(block), at)
@@ -155,6 +153,13 @@ class Applying:
         return False
 
 
+def _block_at(intake_id: int, place: Any) -> IntakeBlock | None:
+    """Return a block by its place: whether one is done lies behind its texts, and to look at all of
+    them would read the whole list for each block.
+    """
+    return IntakeBlock.objects.filter(intake_id=intake_id, place=place).first()
+
+
 def _with_ids(outcomes: str, made: Mapping[int, int]) -> str:
     """Return what rows came to, with whom each of them enrolled."""
     lines = [told | {"id": made.get(told["row"], told["id"])} for told in orjson.loads(outcomes)]
@@ -195,7 +200,7 @@ def step_back(intake_id: int, at: datetime) -> bool:
     intake = Intake.objects.get(pk=intake_id)
     if intake.state not in (IntakeState.STOPPING, IntakeState.UNDOING):
         return False
-    block = IntakeBlock.objects.filter(intake=intake, is_done=True).order_by("-place").first()
+    block = _block_at(intake_id, F("intake__done") - 1)
     if block is None:
         _end_back(intake, at)
         return False

@@ -8,6 +8,7 @@ from functools import partial
 from django.db import transaction
 from django.db.models import F
 
+from cadrin.config.sqlite.checkpoint import checkpoint_afterwards
 from cadrin.core.errors import CadrinError
 from cadrin.intake.actors import actor_of_intake
 from cadrin.intake.applying import Applying, step_back, stop_because
@@ -33,7 +34,8 @@ class IntakeWork:
         """
         intake = Intake.objects.filter(state__in=AT_WORK).order_by("id").first()
         if intake is not None:
-            self._at_work(intake, clock)
+            with checkpoint_afterwards():
+                self._at_work(intake, clock)
             return 1
         self._applying = None
         waiting = Intake.objects.filter(state=IntakeState.OPEN).exclude(assessed=F("version"))
