@@ -9,6 +9,9 @@ import resource
 import sqlite3
 import subprocess
 import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
@@ -22,6 +25,7 @@ from python_calamine import CalamineWorkbook
 from benchmarks.measuring import Table, seconds
 from benchmarks.saving import WRITTEN, Rows, _last_id, _rows_after
 from cadrin.access.models import AccessGroup
+from cadrin.config.sqlite.checkpoint import checkpoint
 from cadrin.core.intake.reading import read_table
 from cadrin.core.intake.table import ReadingChoices
 from cadrin.credentials.models import CardFormat
@@ -34,6 +38,7 @@ from cadrin.intake.understanding import Understanding
 from cadrin.intake.work import IntakeWork
 from cadrin.operators.actor import system_actor
 from cadrin.people.models import Company, Department, Kind
+from cadrin.worker.worker import THE_LOG_IS_EMPTIED_EVERY_SECONDS
 
 ROWS, WORKBOOK_ROWS = 100_000, 20_000
 HEADINGS = (
@@ -139,8 +144,28 @@ def _insert_into(database: sqlite3.Connection, rows: Rows) -> None:
 
 def _drain(now: datetime) -> None:
     work = IntakeWork()
-    while work.step(lambda: now, lambda: True):
-        pass
+    with _log_emptied():
+        while work.step(lambda: now, lambda: True):
+            pass
+
+
+@contextmanager
+def _log_emptied() -> Iterator[None]:
+    """Checkpoint meanwhile, in a thread of its own, as the worker does."""
+    over = threading.Event()
+
+    def empty() -> None:
+        while not over.wait(THE_LOG_IS_EMPTIED_EVERY_SECONDS):
+            checkpoint()
+        connection.close()
+
+    thread = threading.Thread(target=empty)
+    thread.start()
+    try:
+        yield
+    finally:
+        over.set()
+        thread.join()
 
 
 def _checking(choices: Any, data: bytes, actor: Any, now: datetime) -> float:

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from django.db.models import Exists, OuterRef, Q
 
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.intake.commands.taking import INTAKE
+from cadrin.intake.states import INTAKE
 from cadrin.journal.naming import names_of
 from cadrin.journal.queries import entries as every_entry
 from cadrin.journal.queries import history_of

@@ -11,7 +11,7 @@ import orjson
 from django.db import IntegrityError, transaction
 from django.db.models import F
 
-from cadrin.core.errors import CadrinError, Param
+from cadrin.core.errors import Param, Problem
 from cadrin.core.intake.choices import Choices
 from cadrin.credentials.kept import holders_of_cards_passed_on
 from cadrin.credentials.sealed_lists import keep_pin_list
@@ -24,7 +24,7 @@ from cadrin.intake.keeping import kept_of, put_back
 from cadrin.intake.kept_choices import choices_of
 from cadrin.intake.models import Intake, IntakeBlock
 from cadrin.intake.photos import Archive
-from cadrin.intake.states import IntakeState
+from cadrin.intake.states import INTAKE, IntakeState
 from cadrin.intake.storing import PHOTOS, kept_file, rows_in
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
@@ -35,8 +35,6 @@ from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.queries import columns_of, free_numbers
 from cadrin.photos.commands import take_image
 
-INTAKE = "intake"
-"""What the journal calls an intake."""
 _TOLD_AT_MOST = 200
 """People who were changed since, by name."""
 
@@ -106,14 +104,15 @@ class Applying:
             "new": sorted(set(ids) - set(there)),
             "versions": versions,
             "kept": kept,
-            "pins": self._pins(judged, saved),
         }
-        sealed = seal(orjson.dumps(before, option=orjson.OPT_NON_STR_KEYS).decode())
+        pins = self._pins(judged, saved)
         made = {
             item.row: saved_as.id for item, saved_as in zip(judged, saved, strict=True) if item.row
         }
         IntakeBlock.objects.filter(pk=block.pk).update(
-            before=sealed, outcomes=_with_ids(block.outcomes, made)
+            before=_sealed(before),
+            pins=_sealed(pins) if pins else "",
+            outcomes=_with_ids(block.outcomes, made),
         )
 
     def _numbered(self, judged: Sequence[Judged]) -> Sequence[Judged]:
@@ -144,8 +143,7 @@ class Applying:
             return False
         rows = intake.summary.get("rows", {})
         told = {state.value: (None, rows.get(state.value, 0)) for state in WRITTEN}
-        pins = [line for before in _befores(intake_id) for line in before["pins"]]
-        if pins:
+        if pins := _pins_taken(intake_id):
             intake.result["pin_list"] = keep_pin_list(self.actor, pins, at)
         intake.state, intake.over_at = IntakeState.APPLIED, at
         intake.save(update_fields=["state", "over_at", "result"])
@@ -166,23 +164,26 @@ def _with_ids(outcomes: str, made: Mapping[int, int]) -> str:
     return orjson.dumps(lines).decode()
 
 
-def _befores(intake_id: int) -> Sequence[Mapping[str, Any]]:
-    sealed = (
-        IntakeBlock.objects.filter(intake_id=intake_id)
-        .exclude(before="")
-        .order_by("place")
-        .values_list("before", flat=True)
-    )
-    return [orjson.loads(unseal(text)) for text in sealed.iterator(chunk_size=4)]
+def _sealed(told: Any) -> str:
+    return seal(orjson.dumps(told, option=orjson.OPT_NON_STR_KEYS).decode())
+
+
+def _pins_taken(intake_id: int) -> list[Sequence[str]]:
+    """Take the digits of an intake's generated PINs out of its blocks: they go onto a sealed list, and
+    stay nowhere else.
+    """
+    blocks = IntakeBlock.objects.filter(intake_id=intake_id).exclude(pins="")
+    sealed = list(blocks.order_by("place").values_list("pins", flat=True))
+    blocks.update(pins="")
+    return [line for text in sealed for line in orjson.loads(unseal(text))]
 
 
 @transaction.atomic
-def stop_because(intake_id: int, error: CadrinError, at: datetime) -> None:
+def stop_because(intake_id: int, problem: Problem, at: datetime) -> None:
     """Leave off applying, because something stands against it now; what was written is put back."""
     intake = Intake.objects.get(pk=intake_id)
     if intake.state != IntakeState.APPLYING:
         return
-    problem = error.problems[0]
     params: dict[str, Param] = {
         name: value for name, value in problem.params.items() if name != "holder_id"
     }
@@ -206,8 +207,8 @@ def step_back(intake_id: int, at: datetime) -> bool:
         return False
     if block.before:
         _put_back(intake, orjson.loads(unseal(block.before)), at)
-    block.is_done, block.before = False, ""
-    block.save(update_fields=["is_done", "before"])
+    block.is_done, block.before, block.pins = False, "", ""
+    block.save(update_fields=["is_done", "before", "pins"])
     intake.done = max(0, intake.done - 1)
     intake.save(update_fields=["done", "result"])
     return True

@@ -14,3 +14,4 @@ class IntakeApp(AppConfig):
         keep_sealed(IntakePiece, "sealed")
         keep_sealed(IntakeBlock, "sealed")
         keep_sealed(IntakeBlock, "before")
+        keep_sealed(IntakeBlock, "pins")

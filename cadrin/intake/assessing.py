@@ -30,6 +30,7 @@ from cadrin.people.lists import departments_below
 from cadrin.people.scoping import people_seen
 from cadrin.photos.commands import digest_of
 from cadrin.photos.queries import portrait_digests_of
+from cadrin.register.selection import in_steps
 
 SHORT = 2_000
 """Rows that are judged while somebody waits for the answer."""
@@ -107,29 +108,24 @@ def _against_matching(choices: Choices) -> str:
 
 def keep_outcomes(block: IntakeBlock, judged: list[Judged]) -> None:
     """Keep what the rows of a block come to, a line for each."""
-    lines = [
-        {
-            "row": item.row,
-            "state": item.state.value,
-            "id": item.cardholder_id,
-            "name": item.name,
-            "faults": [[f.column, f.code, dict(f.params)] for f in item.faults],
-            "changes": change_of(item.before, item.draft)
-            if item.before and item.draft and item.state is RowState.CHANGED
-            else {},
-            "parts": [
-                part
-                for part in (
-                    changed_fields(item.before, item.draft) if item.before and item.draft else {}
-                )
-                if item.state is RowState.CHANGED
-            ],
-            "cards": _cards_given(item),
-            "photo": item.photo,
-        }
-        for item in judged
-    ]
+    lines = [_told_of(item) for item in judged]
     IntakeBlock.objects.filter(pk=block.pk).update(outcomes=orjson.dumps(lines).decode())
+
+
+def _told_of(item: Judged) -> dict[str, Any]:
+    is_changed = item.state is RowState.CHANGED
+    before, after = (item.before, item.draft) if is_changed else (None, None)
+    return {
+        "row": item.row,
+        "state": item.state.value,
+        "id": item.cardholder_id,
+        "name": item.name,
+        "faults": [[f.column, f.code, dict(f.params)] for f in item.faults],
+        "changes": change_of(before, after) if before and after else {},
+        "parts": changed_fields(before, after) if before and after else [],
+        "cards": _cards_given(item),
+        "photo": item.photo,
+    }
 
 
 def _cards_given(item: Judged) -> list[list[int]]:
@@ -201,8 +197,7 @@ def missing_people(actor: Actor, choices: Choices, matched: set[int]) -> Iterato
         for id_ in found.filter(within).order_by("id").values_list("id", flat=True)
         if id_ not in matched
     ]
-    for start in range(0, len(ids), ROWS_IN_A_BLOCK):
-        yield ids[start : start + ROWS_IN_A_BLOCK]
+    yield from in_steps(ids, ROWS_IN_A_BLOCK)
 
 
 def drafts_of_missing(actor: Actor, choices: Choices, ids: list[int], judge: Judge) -> list[Judged]:

@@ -16,7 +16,8 @@ from cadrin.credentials.queries import boxes_known
 from cadrin.delivery.queries import room_at_controllers
 from cadrin.delivery.wanted import destinations
 from cadrin.enrolment.draft import CardholderDraft
-from cadrin.intake.judging import Judged, RowState
+from cadrin.intake.judging import WRITTEN, Judged, RowState
+from cadrin.journal.commands import changes_between
 from cadrin.people.commands.details import as_kept
 
 _EXAMPLES = 5
@@ -43,7 +44,7 @@ class Consequences:
     def note(self, judged: Judged) -> None:
         """Take a row in."""
         self._rows[judged.state] += 1
-        if judged.state in (RowState.NEW, RowState.CHANGED, RowState.MISSING) and judged.draft:
+        if judged.state in WRITTEN and judged.draft:
             self._note_change(judged, judged.draft)
 
     def _note_change(self, judged: Judged, draft: CardholderDraft) -> None:
@@ -160,23 +161,13 @@ class Consequences:
 _PARTS = ("cards", "memberships", "pins", "plates", "images")
 
 
-def changed_fields(before: CardholderDraft, after: CardholderDraft) -> dict[str, int]:
-    """Return the fields that differ, each once."""
-    was, will = as_kept(before.details), as_kept(after.details)
-    names = {name for name in {*was, *will} if (was.get(name) or None) != (will.get(name) or None)}
-    names |= {part for part in _PARTS if getattr(before, part) != getattr(after, part)}
-    return dict.fromkeys(sorted(names), 1)
+def changed_fields(before: CardholderDraft, after: CardholderDraft) -> list[str]:
+    """Return the fields and parts that differ."""
+    parts = (part for part in _PARTS if getattr(before, part) != getattr(after, part))
+    return sorted({*change_of(before, after), *parts})
 
 
 def change_of(before: CardholderDraft, after: CardholderDraft) -> dict[str, list[Any]]:
     """Return what the details were and will be, field by field, as JSON takes it."""
-    was, will = as_kept(before.details), as_kept(after.details)
-    return {
-        name: [_plain(was.get(name)), _plain(will.get(name))]
-        for name in changed_fields(before, after)
-        if name not in _PARTS
-    }
-
-
-def _plain(value: Any) -> Any:
-    return value.isoformat() if hasattr(value, "isoformat") else value
+    told = changes_between(as_kept(before.details), as_kept(after.details))
+    return {name: list(pair) for name, pair in told.items() if pair[0] or pair[1]}

@@ -8,7 +8,7 @@ from cadrin.core.intake.choices import Choices
 from cadrin.core.intake.targets import Target
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.people.duplicates import PersonFacts
-from cadrin.core.people.names import fold, number_key
+from cadrin.core.people.names import fold, number_key, sort_name
 from cadrin.credentials.card_draft import CardIdentity
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.intake.understanding import ROW, Fault, RowSaid
@@ -89,7 +89,7 @@ class Doubts:
 
 def _keys(person: PersonFacts) -> Iterator[tuple[str, Any]]:
     """Yield by what two rows may be one person; a name alone is no reason."""
-    name = fold(f"{person.last_name} {person.first_name}")
+    name = sort_name(person.first_name, person.last_name)
     if name and (beside := person.born_on or person.department_id):
         yield name, beside
     if person.email:

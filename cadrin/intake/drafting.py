@@ -1,6 +1,6 @@
 """What a row makes of its person: a draft of a newcomer, or of somebody who is there."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -55,8 +55,6 @@ class Drafting:
         details = details_with(
             base.details, said, self.understanding.policies, self.rules, is_new=before is None
         )
-        if before is None and details.department_id is None:
-            details = replace(details, department_id=self._defaults.department_id)
         return replace(
             base,
             details=details,
@@ -70,6 +68,7 @@ class Drafting:
         defaults = self._defaults
         return Details(
             "",
+            department_id=defaults.department_id,
             company_id=defaults.company_id,
             kind_id=defaults.kind_id,
             activation_at=self._activation,
@@ -166,8 +165,3 @@ def _instant(written: str, this_year: int, zone: Any, *, is_end: bool) -> dateti
         return datetime.fromisoformat(written.replace("Z", "+00:00"))
     found = read_moment(written, DateRule(this_year))
     return instant_of(found, zone, is_end=is_end) if isinstance(found, Moment) else None
-
-
-def given_up(before: Iterable[CardDraft], after: Iterable[CardDraft]) -> set[CardIdentity]:
-    """Return the cards that somebody no longer has."""
-    return {card.identity for card in before} - {card.identity for card in after}

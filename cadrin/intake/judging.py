@@ -24,7 +24,7 @@ from cadrin.intake.cards_in_sequence import CardsInSequence
 from cadrin.intake.doubts import Asked, Doubts
 from cadrin.intake.drafting import Drafting
 from cadrin.intake.knowing import what_is_known
-from cadrin.intake.matching import column_of_key, key_of, people_by_key
+from cadrin.intake.matching import column_of_key, key_of, name_of, people_by_key
 from cadrin.intake.understanding import ROW, Fault, RowSaid, Understanding
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -45,6 +45,7 @@ class RowState(StrEnum):
     MISSING = "missing"
 
 
+SEVERAL_MATCH: Final = "intake.several_match"
 WRITTEN: Final = frozenset({RowState.NEW, RowState.CHANGED, RowState.MISSING})
 _SAID_BY_US: Final = frozenset(
     {
@@ -79,8 +80,8 @@ class Judged:
 class Judge:
     """Walks over the rows of a file, a block at a time, in order.
 
-    What one row says is weighed against those before it. ``is_first_pass`` is the one in which that
-    is asked; while rows are written, whom each is about was decided then.
+    `block` weighs what a row says against those before it; `as_decided`, while rows are written, takes
+    whom each is about from there.
     """
 
     def __init__(
@@ -189,7 +190,7 @@ class Judge:
                 matches[row.row] = said
             elif len(ids) > 1:
                 matches[row.row] = 0
-                row.faults.append(Fault(column, "intake.several_match", {"count": len(ids)}))
+                row.faults.append(Fault(column, SEVERAL_MATCH, {"count": len(ids)}))
             else:
                 matches[row.row] = ids[0] if ids else 0
             if id_ := matches[row.row]:
@@ -202,7 +203,11 @@ class Judge:
         self, row: RowSaid, cardholder_id: int, drafts: Mapping[int, CardholderDraft]
     ) -> Judged:
         before = drafts.get(cardholder_id)
-        if before is None and self.choices.newcomers is Newcomers.LEAVE_OUT:
+        is_left_out = before is None and self.choices.newcomers is Newcomers.LEAVE_OUT
+        if before is None and self._is_unclear(row, by_any_fault=is_left_out):
+            name = " ".join(filter(None, name_of(row.values)))
+            return Judged(row.row, RowState.FAULTY, faults=row.faults, name=name)
+        if is_left_out:
             return Judged(row.row, RowState.LEFT_OUT)
         self._own_cards(row, before)
         draft = self.drafting.draft(row, before)
@@ -224,6 +229,16 @@ class Judge:
             row.faults,
             name,
             photo,
+        )
+
+    def _is_unclear(self, row: RowSaid, *, by_any_fault: bool) -> bool:
+        """Say whether a row may be about somebody who is there: with several who match, and where
+        newcomers are left out, so that a leaver would stay, with a key that cannot be read.
+        """
+        column = column_of_key(self.choices)
+        return any(
+            fault.code == SEVERAL_MATCH or (by_any_fault and fault.column == column)
+            for fault in row.faults
         )
 
     def _own_cards(self, row: RowSaid, before: CardholderDraft | None) -> None:

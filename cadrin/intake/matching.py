@@ -8,7 +8,7 @@ from cadrin.core.intake.assembling import names_in
 from cadrin.core.intake.choices import Choices, MatchBy
 from cadrin.core.intake.targets import OWN, Target
 from cadrin.core.people.custom_fields import CustomField, sort_key
-from cadrin.core.people.names import fold, number_key
+from cadrin.core.people.names import fold, number_key, sort_name
 from cadrin.credentials.queries import holders_of_cards
 from cadrin.intake.understanding import RowSaid
 from cadrin.operators.actor import Actor
@@ -46,7 +46,7 @@ def key_of(row: RowSaid, choices: Choices, fields: Mapping[int, CustomField]) ->
         case MatchBy.NAME_AND_BIRTH:
             first, last = name_of(said)
             born_on = said.get(Target.BORN_ON)
-            return (fold(f"{last} {first}")[:310], born_on) if born_on and last else None
+            return (sort_name(first, last), born_on) if born_on and last else None
         case MatchBy.PHOTO:
             return said.get(Target.PHOTO)
         case MatchBy.NOBODY:
@@ -106,7 +106,7 @@ def names_called(stem: str) -> tuple[str, ...]:
     ('lindqvist mara', 'mara lindqvist')
     """
     first, last = names_in(" ".join(re.split(r"[\s_.]+", stem.strip())))
-    return tuple(dict.fromkeys((fold(f"{last} {first}"), fold(f"{first} {last}"))))
+    return tuple(dict.fromkeys((sort_name(first, last), sort_name(last, first))))
 
 
 def column_of_key(choices: Choices) -> int:

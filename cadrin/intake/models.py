@@ -4,7 +4,7 @@ from django.db import models
 from cadrin.core.intake.table import FileKind
 from cadrin.intake.states import IntakeState
 
-ROWS_IN_A_BLOCK = 120
+ROWS_IN_A_BLOCK = 60
 """Rows that are read, judged and written together: few enough that nobody waits for them."""
 
 
@@ -71,7 +71,8 @@ class IntakePiece(models.Model):
 
 class IntakeBlock(models.Model):
     """Some rows of an intake: as they were read, sealed; what they come to; and, once they were
-    written, what was there before, sealed.
+    written, what was there before, sealed. PINs that were made up for them stay only until the whole is
+    written.
     """
 
     intake = models.ForeignKey(Intake, on_delete=models.CASCADE, related_name="blocks")
@@ -80,6 +81,7 @@ class IntakeBlock(models.Model):
     sealed = models.TextField()
     outcomes = models.TextField(blank=True)
     before = models.TextField(blank=True)
+    pins = models.TextField(blank=True)
     is_done = models.BooleanField(default=False)
 
     class Meta:

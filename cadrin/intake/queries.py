@@ -1,6 +1,6 @@
 """Read intakes for the screen: how far they are, what they come to, and their rows."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from datetime import date, datetime
 from typing import Any, NamedTuple
@@ -10,6 +10,9 @@ import orjson
 from cadrin.access.queries import group_choices
 from cadrin.core.errors import Problem
 from cadrin.core.intake.choices import Choices
+from cadrin.core.intake.delimited import DELIMITERS
+from cadrin.core.intake.encodings import CODECS
+from cadrin.core.intake.table import Cells
 from cadrin.core.intake.targets import OWN, Target
 from cadrin.core.people.names import fold
 from cadrin.intake.commands.deciding import intakes_seen, problems_with_applying
@@ -80,6 +83,8 @@ def in_full(actor: Actor, intake: Intake) -> dict[str, Any]:
         "failed": intake.summary.get("failed", ""),
         "problems": [asdict(p) for p in problems_with_applying(intake)] if is_open else [],
         "result": intake.result,
+        "encodings": list(CODECS),
+        "delimiters": [*DELIMITERS, " "],
     }
 
 
@@ -120,7 +125,7 @@ def _samples(intake: Intake, width: int) -> list[list[str]]:
 
 
 class RowsPage(NamedTuple):
-    """Rows of an intake, and the row to go on from; None after the last."""
+    """Rows of an intake, and where to go on; None after the last."""
 
     rows: list[dict[str, Any]]
     following: int | None
@@ -136,39 +141,38 @@ def rows_of_intake(
     after: int = 0,
     most: int = ROWS_ON_A_PAGE,
 ) -> RowsPage:
-    """Return rows in the order of the file, as they were and what they come to: all, or those in a
-    state or with a kind of fault.
+    """Return rows in the order of the file, and then people who are missing from it, as they were and
+    what they come to: all, or those in a state or with a kind of fault.
+
+    ``after`` is how many are passed over.
     """
     choices = choices_of(intake.choices)
     words = Words(actor, choices, intake)
     found: list[dict[str, Any]] = []
-    for place, block in enumerate(_blocks_after(intake, after)):
-        cells = {block.first_row + n: row for n, row in enumerate(rows_in(block))}
-        outcomes = orjson.loads(block.outcomes) if block.outcomes else _unjudged(cells, choices)
-        for told in outcomes:
-            row = told["row"]
-            if (row and row <= after) or not _is_asked(told, state, code, column):
+    for block in blocks_of(intake.pk, after // ROWS_IN_A_BLOCK):
+        start = block.place * ROWS_IN_A_BLOCK
+        cells: list[Cells] | None = None
+        for n, told in enumerate(_outcomes(block, choices)):
+            if start + n < after or not _is_asked(told, state, code, column):
                 continue
             if len(found) == most:
-                return RowsPage(found, found[-1]["row"] or None)
-            found.append(_shown(told, cells.get(row, ()), words))
-        if place > 0 and not block.sealed and len(found) >= most:
-            break
+                return RowsPage(found, start + n)
+            if cells is None:  # opened only where one of them is shown
+                cells = rows_in(block)
+            found.append(_shown(told, cells[n] if cells else (), words))
     return RowsPage(found, None)
 
 
-def _blocks_after(intake: Intake, after: int) -> Iterator[IntakeBlock]:
-    for block in blocks_of(intake.pk):
-        if block.first_row == 0 or block.first_row + ROWS_IN_A_BLOCK > after:
-            yield block
-
-
-def _unjudged(cells: Mapping[int, Sequence[str]], choices: Choices) -> list[dict[str, Any]]:
-    """Return rows as they are shown before they were judged, without what stands above the table."""
+def _outcomes(block: IntakeBlock, choices: Choices) -> list[dict[str, Any]]:
+    """Return what the rows of a block come to, in order: before they were judged, nothing yet, and
+    what stands above the table is blank.
+    """
+    if block.outcomes:
+        return list(orjson.loads(block.outcomes))
     return [
         {
             "row": row,
-            "state": "",
+            "state": "" if row >= (choices.first_row or 1) else RowState.BLANK,
             "id": None,
             "name": "",
             "faults": [],
@@ -176,15 +180,14 @@ def _unjudged(cells: Mapping[int, Sequence[str]], choices: Choices) -> list[dict
             "parts": [],
             "cards": [],
         }
-        for row in cells
-        if row >= (choices.first_row or 1)
+        for row in range(block.first_row, block.first_row + len(rows_in(block)))
     ]
 
 
 def _is_asked(told: Mapping[str, Any], state: str, code: str, column: int | None) -> bool:
     if not state and not code:
         return bool(told["state"] != RowState.BLANK)
-    if state and RowState(told["state"] or RowState.BLANK) is not RowState(state):
+    if state and told["state"] != state:
         return False
     faults: list[tuple[int, str, Any]] = told["faults"]
     kinds = [place for place, kind, _ in faults if kind == code]

@@ -2,6 +2,9 @@
 
 from django.db import models
 
+INTAKE = "intake"
+"""What the journal calls an intake."""
+
 
 class IntakeState(models.TextChoices):
     """``stopping`` undoes what was applied so far, and the intake is open again; ``undoing`` takes

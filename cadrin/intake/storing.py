@@ -71,8 +71,7 @@ def _unsealed(sealed: str) -> bytes:
     return zlib.decompress(b64decode(unseal(sealed)))
 
 
-def blocks_of(intake_id: int) -> Iterator[IntakeBlock]:
-    """Yield the blocks of an intake in order, one at a time."""
-    yield from (
-        IntakeBlock.objects.filter(intake_id=intake_id).order_by("place").iterator(chunk_size=4)
-    )
+def blocks_of(intake_id: int, first: int = 0) -> Iterator[IntakeBlock]:
+    """Yield the blocks of an intake in order, from a place on, one at a time."""
+    blocks = IntakeBlock.objects.filter(intake_id=intake_id, place__gte=first)
+    yield from blocks.order_by("place").iterator(chunk_size=4)

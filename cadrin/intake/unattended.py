@@ -100,7 +100,7 @@ def _write(intake_id: int, at: datetime) -> None:
         while applying.step(intake_id, at):
             pass
     except CadrinError as error:
-        stop_because(intake_id, error, at)
+        stop_because(intake_id, error.problems[0], at)
     while Intake.objects.filter(pk=intake_id, state=IntakeState.STOPPING).exists():
         step_back(intake_id, at)
 

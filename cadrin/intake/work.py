@@ -5,11 +5,10 @@ from collections.abc import Callable
 from datetime import datetime
 from functools import partial
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 from django.db.models import F
 
-from cadrin.config.sqlite.checkpoint import checkpoint_afterwards
-from cadrin.core.errors import CadrinError
+from cadrin.core.errors import CadrinError, Problem
 from cadrin.intake.actors import actor_of_intake
 from cadrin.intake.applying import Applying, step_back, stop_because
 from cadrin.intake.assessing import assess
@@ -34,8 +33,7 @@ class IntakeWork:
         """
         intake = Intake.objects.filter(state__in=AT_WORK).order_by("id").first()
         if intake is not None:
-            with checkpoint_afterwards():
-                self._at_work(intake, clock)
+            self._at_work(intake, clock)
             return 1
         self._applying = None
         waiting = Intake.objects.filter(state=IntakeState.OPEN).exclude(assessed=F("version"))
@@ -46,10 +44,12 @@ class IntakeWork:
             actor = actor_of_intake(intake)
             assess(actor, intake, clock(), partial(_tell, intake, may_go_on))
             apply_if_ready(actor, intake.pk, clock())
-        except CadrinError as error:
-            # who may not do it any more is told, and others go on
+        except OperationalError:  # the database was busy: that mends itself
+            raise
+        except Exception as error:
+            problem = _problem(intake, error)
             with transaction.atomic():
-                told = {"failed": error.code}
+                told = {"failed": problem.code}
                 Intake.objects.filter(pk=intake.pk, version=intake.version).update(summary=told)
         return 1
 
@@ -59,15 +59,25 @@ class IntakeWork:
             return
         try:
             self._applying_of(intake, clock()).step(intake.pk, clock())
-        except CadrinError as error:
-            logger.warning("intake %s cannot go on: %s", intake.pk, error.code)
-            stop_because(intake.pk, error, clock())
+        except OperationalError:
+            raise
+        except Exception as error:
+            stop_because(intake.pk, _problem(intake, error), clock())
 
     def _applying_of(self, intake: Intake, at: datetime) -> Applying:
         kept = self._applying
         if kept is None or kept[:2] != (intake.pk, intake.version):
             kept = self._applying = (intake.pk, intake.version, Applying(intake, at))
         return kept[2]
+
+
+def _problem(intake: Intake, error: Exception) -> Problem:
+    """Return what is told of an error: one list that cannot go on holds up no other."""
+    if isinstance(error, CadrinError):
+        logger.warning("intake %s cannot go on: %s", intake.pk, error.code)
+        return error.problems[0]
+    logger.error("intake %s cannot go on", intake.pk, exc_info=error)
+    return Problem("intake.failed")
 
 
 def _tell(intake: Intake, may_go_on: Callable[[], bool], done: int) -> bool:

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from django.db.models import Q
 
 from cadrin.core.people.duplicates import PersonFacts, Sign, signs
-from cadrin.core.people.names import fold
+from cadrin.core.people.names import fold, sort_name
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.models import Cardholder, CustomFieldKey, Term
@@ -91,7 +91,7 @@ def alike_in_register(actor: Actor, people: Sequence[PersonFacts]) -> list[Alike
     """
     sees_births = Permission.BIRTH_DATES in actor.permissions
     emails = {fold(person.email) for person in people if person.email}
-    names = {_sort_name(person) for person in people}
+    names = {sort_name(person.first_name, person.last_name) for person in people}
     match = Q(sort_name__in=names)
     if emails:
         match |= Q(pk__in=Term.objects.filter(text__in=emails).values("cardholder_id"))
@@ -128,11 +128,7 @@ def _keys(person: PersonFacts) -> Iterable[Any]:
         yield fold(person.email)
     if person.born_on:
         yield person.born_on
-    yield (_sort_name(person),)
-
-
-def _sort_name(person: PersonFacts) -> str:
-    return fold(f"{person.last_name} {person.first_name}")[:310]
+    yield (sort_name(person.first_name, person.last_name),)
 
 
 def _without_birth(facts: PersonFacts) -> PersonFacts:

@@ -13,6 +13,7 @@ from django.db import OperationalError, connection, transaction
 
 from cadrin.activity.commands.reads import take_events
 from cadrin.bulk.steps import work_on_bulk_changes
+from cadrin.config.sqlite.checkpoint import checkpoint
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
@@ -33,6 +34,7 @@ PAUSE_BETWEEN_STEPS_SECONDS = 0.002
 EVENTS_ARE_AWAITED_SECONDS = 0.5
 SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
 BEATS_EVERY_SECONDS = 1.0
+THE_LOG_IS_EMPTIED_EVERY_SECONDS = 1.0
 INTAKES_ARE_LOOKED_FOR_EVERY_SECONDS = 0.3
 
 
@@ -45,10 +47,13 @@ class Worker:
 
     def run(self) -> None:
         """Work until told to stop."""
-        jobs = threading.Thread(target=self._do_jobs, name="jobs")
-        jobs.start()
-        intakes = threading.Thread(target=self._do_intakes, name="intakes")
-        intakes.start()
+        beside = [
+            threading.Thread(target=self._do_jobs, name="jobs"),
+            threading.Thread(target=self._do_intakes, name="intakes"),
+            threading.Thread(target=self._empty_the_log, name="log"),
+        ]
+        for thread in beside:
+            thread.start()
         while not self._stop.is_set():
             if self._is_due(self._open_lines, 5.0):
                 self._guard(self._open_lines)
@@ -61,7 +66,7 @@ class Worker:
             self._stop.wait(
                 MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
             )
-        for thread in (jobs, intakes, *self._lines.values()):
+        for thread in (*beside, *self._lines.values()):
             thread.join()
 
     def _do_jobs(self) -> None:
@@ -95,6 +100,14 @@ class Worker:
                 self._stop.wait(
                     INTAKES_ARE_LOOKED_FOR_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
                 )
+        finally:
+            connection.close()
+
+    def _empty_the_log(self) -> None:
+        """Checkpoint, in a thread of its own: it waits for the disk, and nothing else shall."""
+        try:
+            while not self._stop.wait(THE_LOG_IS_EMPTIED_EVERY_SECONDS):
+                self._guard(checkpoint)
         finally:
             connection.close()
 

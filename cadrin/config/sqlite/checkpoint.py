@@ -1,29 +1,15 @@
-"""Bring what was written to its place in the database file between transactions, so that nobody who
-saves meanwhile pays for it.
-"""
-
-from collections.abc import Iterator
-from contextlib import contextmanager
+"""Bring what was written from the log to its place in the database file, beside those who write."""
 
 from django.db import connection
 
 
-@contextmanager
-def checkpoint_afterwards() -> Iterator[None]:
-    """Let transactions within this end without a checkpoint, and do one after them, when the turn to
-    write is given back already.
+def checkpoint() -> int:
+    """Bring as much as nobody reads to its place, and return how many pages of the log are there.
 
-    By default SQLite checkpoints within a commit as soon as the log has 1,000 pages: after a large
-    transaction the next small one, of whomever, would wait for all of it.
+    It takes no turn to write, so nobody waits for the disk meanwhile. Without it the commit that finds
+    the log long would do it, and whoever saves something small would pay for a large list.
     """
-    if connection.in_atomic_block:
-        yield
-        return
     with connection.cursor() as cursor:
-        cursor.execute("PRAGMA wal_autocheckpoint = 0")
-    try:
-        yield
-    finally:
-        with connection.cursor() as cursor:
-            cursor.execute("PRAGMA wal_checkpoint(PASSIVE)")
-            cursor.execute("PRAGMA wal_autocheckpoint = 1000")
+        cursor.execute("PRAGMA wal_checkpoint(PASSIVE)")
+        _is_busy, _in_log, brought = cursor.fetchone()
+    return max(0, int(brought))

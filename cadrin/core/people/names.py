@@ -101,6 +101,19 @@ def fold(text: str) -> str:
     return " ".join(bare.translate(_OTHER_LETTERS).split())
 
 
+LONGEST_SORT_NAME = 310
+"""Code points of a sort name that are kept."""
+
+
+def sort_name(first: str, last: str) -> str:
+    """Return the form by which names are put in order, and are the same.
+
+    >>> sort_name("Zoë", "Lindqvist")
+    'lindqvist zoe'
+    """
+    return fold(f"{last} {first}")[:LONGEST_SORT_NAME]
+
+
 def terms_of(*texts: str) -> frozenset[str]:
     """Return the words under which something is found by their beginnings.
 

@@ -16,12 +16,12 @@ from cadrin.core.intake.targets import OWN, SEVERAL_COLUMNS, Target
 from cadrin.core.validity import Standing
 from cadrin.intake.actors import as_kept
 from cadrin.intake.assessing import assess_if_short
-from cadrin.intake.commands.taking import INTAKE, head_again, may_take, read_again, with_mapping
+from cadrin.intake.commands.taking import head_again, may_take, read_again, with_mapping
 from cadrin.intake.judging import WRITTEN
 from cadrin.intake.kept_choices import as_plain, choices_of, for_another_file
 from cadrin.intake.models import Intake, IntakeBlock, IntakeMapping, IntakePiece
 from cadrin.intake.photos import Archive
-from cadrin.intake.states import MAY_BECOME, OVER, IntakeState
+from cadrin.intake.states import INTAKE, MAY_BECOME, OVER, IntakeState
 from cadrin.intake.storing import PHOTOS, blocks_of, keep_file
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
@@ -60,7 +60,7 @@ def _get_open(actor: Actor, intake_id: int, version: int) -> Intake:
     if intake.state != IntakeState.OPEN:
         raise Invalid.of("intake.not_open", None, state=intake.state)
     if intake.version != version:
-        raise Stale(intake.version, [{"by": intake.changed_by}])
+        raise Stale(intake.version, [])
     return intake
 
 
@@ -90,6 +90,7 @@ def _keep(actor: Actor, intake: Intake, choices: Choices, at: datetime) -> None:
         ).update(
             choices=as_plain(choices),
             version=intake.version + 1,
+            summary={},
             done=0,
             result={},
             applies_itself=False,
@@ -211,7 +212,9 @@ def _become(intake: Intake, state: IntakeState) -> None:
     intake.state = state
     if state is IntakeState.APPLYING:
         intake.done = 0
-        IntakeBlock.objects.filter(intake=intake, is_done=True).update(is_done=False, before="")
+        IntakeBlock.objects.filter(intake=intake, is_done=True).update(
+            is_done=False, before="", pins=""
+        )
     intake.save()
 
 

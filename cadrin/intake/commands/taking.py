@@ -25,14 +25,12 @@ from cadrin.intake.kept_choices import as_plain, choices_of
 from cadrin.intake.knowing import what_is_known
 from cadrin.intake.models import Intake, IntakeMapping
 from cadrin.intake.photos import Archive
-from cadrin.intake.states import IntakeState
+from cadrin.intake.states import INTAKE, IntakeState
 from cadrin.intake.storing import LIST, PHOTOS, blocks_of, keep_file, keep_rows, kept_file, rows_in
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 
-INTAKE = "intake"
-"""What the journal calls an intake."""
 FORBIDDEN_WITHOUT = {
     Target.BORN_ON: Permission.BIRTH_DATES,
     Target.CARD: Permission.ISSUE,

@@ -161,7 +161,7 @@ class RowsAsked(Shape):
     state = serializers.ChoiceField(choices=ROW_STATES, default="", allow_blank=True)
     code = serializers.CharField(default="", allow_blank=True, max_length=60)
     column = serializers.IntegerField(allow_null=True, default=None)
-    after = WholeField(default=0, min_value=0)
+    after = WholeField(default=0, min_value=0, help_text="how many are passed over")
 
 
 class IntakeInShort(Shape):
@@ -301,6 +301,8 @@ class IntakeShape(IntakeInShort):
     problems = ProblemShape(many=True)
     result = ResultShape()
     has_photos = serializers.BooleanField()
+    encodings = serializers.ListField(child=serializers.CharField())
+    delimiters = serializers.ListField(child=serializers.CharField(trim_whitespace=False))
 
 
 class CellFault(Shape):

@@ -70,6 +70,16 @@ class List:
     def shown(self, **filters: Any) -> list[dict[str, Any]]:
         return rows_of_intake(self.actor, self.kept, **filters).rows
 
+    def every_row(self, **filters: Any) -> list[dict[str, Any]]:
+        """Return all rows that are asked for, a page after the other."""
+        found, after = [], 0
+        while True:
+            page = rows_of_intake(self.actor, self.kept, after=after, **filters)
+            found += page.rows
+            if page.following is None:
+                return found
+            after = page.following
+
 
 def work(at: datetime = NOON) -> None:
     """Do everything that waits, as the worker does."""

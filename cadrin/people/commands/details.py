@@ -7,7 +7,7 @@ from typing import Any
 from cadrin.config.sqlite.inserting import insert_objects
 from cadrin.core.people.custom_fields import sort_key
 from cadrin.core.people.details import Details, RegisterRules
-from cadrin.core.people.names import fold, number_key
+from cadrin.core.people.names import number_key, sort_name
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.people.commands.parts import CARDHOLDER
@@ -119,7 +119,7 @@ def _columns(
         columns |= {
             "number_key": number_key(details.number),
             "display_name": details.shown(rules.names),
-            "sort_name": fold(f"{details.last_name} {details.first_name}")[:310],
+            "sort_name": sort_name(details.first_name, details.last_name),
         }
     return columns
 

@@ -4870,6 +4870,8 @@ export interface components {
             problems: components["schemas"]["ProblemShape"][];
             result: components["schemas"]["ResultShape"];
             has_photos: boolean;
+            encodings: string[];
+            delimiters: string[];
         };
         /** @enum {string} */
         IntakeState: "reading" | "open" | "applying" | "stopping" | "applied" | "undoing" | "undone" | "discarded";
@@ -16388,6 +16390,7 @@ export interface operations {
     intakes_rows_retrieve: {
         parameters: {
             query?: {
+                /** @description how many are passed over */
                 after?: number;
                 code?: string;
                 column?: number | null;

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { Camera, Fingerprint, Grip, ScanFace } from '@lucide/vue'
-import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed } from 'vue'
 
@@ -47,22 +46,6 @@ const delays = computed(() =>
           :aria-label="`${t('bench.slow')}, ${controller.name}`"
           @update:model-value="emit('change', { delay_seconds: $event })"
         />
-        <Button
-          v-if="!controller.is_desk"
-          size="small"
-          severity="secondary"
-          :label="t('bench.empty')"
-          :aria-label="`${t('bench.empty')}: ${controller.name}`"
-          @click="emit('empty')"
-        />
-        <Button
-          v-if="!controller.is_desk"
-          size="small"
-          severity="secondary"
-          :label="t('bench.strangers')"
-          :aria-label="`${t('bench.strangers')}: ${controller.name}`"
-          @click="emit('strangers')"
-        />
         <OnOff
           :name="controller.name"
           :model-value="controller.is_on"
@@ -86,6 +69,18 @@ const delays = computed(() =>
         <ScanFace v-if="reader.has_face_reader" :size="12" aria-hidden="true" />
         <Fingerprint v-if="reader.has_finger_scanner" :size="12" aria-hidden="true" />
       </button>
+      <span v-if="!controller.is_desk" class="row push acts">
+        <button type="button" :aria-label="`${t('bench.empty')}: ${controller.name}`" @click="emit('empty')">
+          {{ t('bench.empty') }}
+        </button>
+        <button
+          type="button"
+          :aria-label="`${t('bench.strangers')}: ${controller.name}`"
+          @click="emit('strangers')"
+        >
+          {{ t('bench.strangers') }}
+        </button>
+      </span>
     </div>
   </section>
 </template>
@@ -96,6 +91,10 @@ const delays = computed(() =>
 }
 .head {
   margin-bottom: 5px;
+}
+h3,
+.dim {
+  white-space: nowrap;
 }
 .dim {
   font-size: 12px;
@@ -124,6 +123,15 @@ const delays = computed(() =>
 .reader:disabled {
   cursor: default;
   color: var(--p-cadrin-bar-quiet);
+}
+.acts button {
+  padding: 2px 4px;
+  border: 0;
+  background: none;
+  font-size: 12px;
+  color: var(--p-cadrin-bar-ink);
+  text-decoration: underline;
+  cursor: pointer;
 }
 .off .reader {
   border-style: dashed;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
+import { FileInput } from '@lucide/vue'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
@@ -104,8 +105,19 @@ function scrolled(event: Event) {
     <div class="head">
       <div class="page-head">
         <h1>{{ t('list.title') }}</h1>
-        <span class="quiet" role="status">{{ t('list.count', { count: totalWords }, total) }}</span>
+        <span class="quiet" role="status">{{
+          isPending ? '' : t('list.count', { count: totalWords }, total)
+        }}</span>
         <div class="row push tools">
+          <Button
+            v-if="session.may('enrol')"
+            size="small"
+            severity="secondary"
+            variant="text"
+            @click="router.push({ name: 'intakes' })"
+          >
+            <FileInput :size="14" aria-hidden="true" /> {{ t('intake.bring') }}
+          </Button>
           <BatchList />
           <ViewsMenu
             :now="{ filters: filtersIn(filters), columns: columns.keys.value, sort }"
@@ -113,13 +125,6 @@ function scrolled(event: Event) {
           />
           <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
         </div>
-        <Button
-          v-if="session.may('enrol')"
-          size="small"
-          severity="secondary"
-          :label="t('intake.bring')"
-          @click="router.push({ name: 'intakes' })"
-        />
         <Button v-if="session.may('enrol')" size="small" @click="router.push(newCardholder())">
           {{ t('desk.new') }} <kbd class="mono">N</kbd>
         </Button>

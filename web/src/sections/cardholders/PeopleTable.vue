@@ -47,7 +47,7 @@ function sorted(field: string, order: number) {
       @row-click="emit('open', $event.data)"
       @sort="sorted(String($event.sortField ?? 'name'), $event.sortOrder ?? 1)"
     >
-      <template #empty>{{ t('list.empty') }}</template>
+      <template #empty>{{ isLoading ? t('common.loading') : t('list.empty') }}</template>
       <Column :pt="{ headerCell: { class: 'tick' } }">
         <template #header>
           <Checkbox

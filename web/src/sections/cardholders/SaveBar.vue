@@ -41,7 +41,7 @@ const elsewhere = computed(() => props.problems.filter((one) => one.field === nu
 </script>
 
 <template>
-  <div class="bar">
+  <div class="action-bar">
     <Button
       size="small"
       :label="t('common.save')"
@@ -74,23 +74,3 @@ const elsewhere = computed(() => props.problems.filter((one) => one.field === nu
     </p>
   </div>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 46px;
-  padding: 6px 18px;
-  border-top: 1px solid var(--p-cadrin-hairline);
-  background: var(--p-cadrin-sheet);
-}
-.bar :deep(button) {
-  flex: none;
-}
-.told {
-  margin-left: 8px;
-  font-size: 13px;
-  line-height: 1.3;
-}
-</style>

@@ -18,10 +18,10 @@ const router = useRouter()
 const session = useSession()
 
 const percent = computed(() => Math.round((100 * props.intake.done) / Math.max(1, props.intake.total)))
-const people = computed(() => {
-  const rows = props.intake.summary?.rows
-  return rows ? rows.new + rows.changed + rows.missing : 0
-})
+const people = computed(() => props.intake.new + props.intake.changed)
+const isJudging = computed(
+  () => props.intake.state === 'open' && !props.intake.is_assessed && !props.intake.failed,
+)
 const mayApply = computed(
   () => props.intake.state === 'open' && props.intake.is_assessed && !props.intake.problems.length,
 )
@@ -60,7 +60,7 @@ function photosChosen() {
 </script>
 
 <template>
-  <div class="bar">
+  <div class="action-bar">
     <template v-if="intake.state === 'open'">
       <Button
         size="small"
@@ -112,7 +112,7 @@ function photosChosen() {
       :disabled="isBusy"
       @click="askUndo"
     />
-    <div v-if="isAtWork || (intake.state === 'open' && !intake.is_assessed)" class="progress">
+    <div v-if="isAtWork || isJudging" class="progress">
       <ProgressBar
         :value="percent"
         :show-value="false"
@@ -122,7 +122,7 @@ function photosChosen() {
     </div>
     <p class="told" role="status">
       <span v-if="isAtWork">{{ t(`intake.nowAt.${intake.state as 'applying'}`) }}</span>
-      <span v-else-if="intake.state === 'open' && !intake.is_assessed">{{ t('intake.judging') }}</span>
+      <span v-else-if="isJudging">{{ t('intake.judging') }}</span>
       <span v-else-if="intake.state !== 'open'">{{ t(`intake.states.${intake.state}`) }}</span>
       <span v-else-if="told.length" class="denied">{{ told.map(wordsFor).join(' ') }}</span>
       <span v-else class="quiet">{{ t('intake.canBeUndone') }}</span>
@@ -131,22 +131,7 @@ function photosChosen() {
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 46px;
-  padding: 6px 18px;
-  border-top: 1px solid var(--p-cadrin-hairline);
-  background: var(--p-cadrin-sheet);
-}
-.bar :deep(button) {
-  flex: none;
-}
 .progress {
   width: 180px;
-}
-.told {
-  font-size: 13px;
 }
 </style>

@@ -28,10 +28,7 @@ const people = computed(() => {
       text: t(`intake.people.${state}`, { count: numberWords(rows[state]) }, rows[state]),
     }))
 })
-const changesAnything = computed(() => {
-  const rows = summary.value?.rows
-  return rows && rows.new + rows.changed + rows.missing > 0
-})
+const changesAnything = computed(() => props.intake.new + props.intake.changed > 0)
 </script>
 
 <template>

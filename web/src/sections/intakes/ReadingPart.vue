@@ -12,27 +12,11 @@ const props = defineProps<{ intake: Intake }>()
 const { decide } = useTheIntake()
 
 type Encoding = NonNullable<Intake['choices']['reading']['encoding']>
-const ENCODINGS: Encoding[] = [
-  'UTF-8',
-  'UTF-16LE',
-  'UTF-16BE',
-  'windows-1252',
-  'windows-1250',
-  'windows-1251',
-  'windows-1253',
-  'windows-1254',
-  'windows-1257',
-  'ISO-8859-2',
-  'ISO-8859-15',
-  'macintosh',
-  'KOI8-R',
-  'IBM866',
-  'IBM850',
-]
-const DELIMITERS = [',', ';', '\t', '|', '~', '^', ' ']
-const encodings = ENCODINGS.map((value) => ({ value, word: value }))
+const encodings = computed(() =>
+  props.intake.encodings.map((value) => ({ value: value as Encoding, word: value })),
+)
 const delimiters = computed(() =>
-  DELIMITERS.map((value) => ({
+  props.intake.delimiters.map((value) => ({
     value,
     word: value === '\t' ? t('intake.tab') : value === ' ' ? t('intake.space') : value,
   })),

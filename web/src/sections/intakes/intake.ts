@@ -40,7 +40,7 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
     refetchInterval: ({ state }) => {
       const found = state.data
       if (!found) return false
-      return isAtWork(found) || (found.state === 'open' && !found.is_assessed) ? 600 : false
+      return isAtWork(found) || (found.state === 'open' && !found.is_assessed && !found.failed) ? 600 : false
     },
   })
   const isBusy = ref(false)

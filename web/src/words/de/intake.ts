@@ -292,6 +292,8 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.cannot_match':
     'Keine Spalte enthält, worüber Personen gefunden werden. Wählen Sie einen anderen Weg oder eine Spalte dafür.',
   'intake.not_assessed': 'Die Zeilen werden noch durchgesehen.',
+  'intake.failed':
+    'Diese Liste lässt sich nicht durchgehen: ein Fehler von Cadrin, der im Protokoll des Programms steht. Nichts wurde geändert.',
   'intake.has_faults': '{count} Zeilen sind zuerst zu klären oder wegzulassen.',
   'intake.changes_nothing': 'Sie ändert nichts.',
   'intake.not_open': 'Diese Liste ist nicht mehr offen.',

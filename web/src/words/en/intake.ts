@@ -289,6 +289,8 @@ export const intakeProblems = {
   'intake.cannot_match':
     'No column has what people are found by. Choose another way, or take a column for it.',
   'intake.not_assessed': 'The rows are still being looked through.',
+  'intake.failed':
+    'This list cannot be gone through: Cadrin’s own fault, and its log says which. Nothing was changed.',
   'intake.has_faults': '{count} rows are to be fixed or left out first.',
   'intake.changes_nothing': 'It changes nothing.',
   'intake.not_open': 'This list is not open any more.',
