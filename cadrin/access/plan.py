@@ -23,8 +23,10 @@ from cadrin.outbox.queries import plan_version
 from cadrin.people.queries import people_at_doors
 from cadrin.sites.queries import (
     doors_of_readers,
+    plugs_of_readers,
     policies_of_readers,
     readers_on_the_way_out,
+    rules_of_doors,
     schedules_of_the_core,
 )
 
@@ -56,6 +58,8 @@ def _plan_at(version: str) -> Plan:
         policy_of_reader=_with_the_sites_matches(policies_of_readers()),
         pins=pins_at_doors(),
         readers_out=readers_on_the_way_out(),
+        doors=rules_of_doors(),
+        plugs=plugs_of_readers(),
     )
 
 

@@ -1,19 +1,22 @@
 """The test bench: what an operator does to the stand-ins, passed on to them."""
 
-from typing import Any, NamedTuple
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import httpx
 from django.conf import settings
-from django.utils import timezone
 
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.core.made_up.laying import Laid, seed_of
 from cadrin.core.made_up.showing import FaceShown, face_seed_of
-from cadrin.delivery.controllers import controllers
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import get_cardholder
+from cadrin.sites.queries import controllers_within, get_controller
 from cadrin.sites.queries import readers as readers_of
+
+if TYPE_CHECKING:
+    from cadrin.sites.models import Controller
 
 TIMEOUT_SECONDS = 10.0
 
@@ -24,18 +27,47 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     """
     told = ask("GET", "")
     if not actor.scope.is_whole:
-        told |= {"mail": None}  # letters go to anybody
-    if actor.scope.sites is None:
-        return told
-    seen = {row["id"] for row in controllers(actor, timezone.now())}
-    readers = {row["id"] for row in readers_of(actor)}
+        told |= {"mail": None, "boxes": []}  # letters go to anybody
+    readers = {row["id"]: row["name"] for row in readers_of(actor)}
+    there = {item["id"]: item for item in told["controllers"]}
     return told | {
         "controllers": [
-            item | {"readers": [reader for reader in item["readers"] if reader["id"] in readers]}
-            for item in told["controllers"]
-            if item["id"] in seen
+            _as_known(there[number], controller, readers)
+            for controller in controllers_within(actor)
+            if (number := number_of(controller.address)) in there
         ]
     }
+
+
+def _as_known(
+    item: dict[str, Any], controller: "Controller", readers: Mapping[int, str]
+) -> dict[str, Any]:
+    """Return a stand-in by Cadrin's id and names, with the readers within reach."""
+    known = [
+        reader | {"name": readers[reader["id"]]}
+        for reader in item["readers"]
+        if reader["id"] in readers
+    ]
+    return item | {"id": controller.pk, "name": controller.name, "readers": known}
+
+
+def number_of(address: str) -> int | None:
+    """Return the number of the stand-in at an address; None where there is none."""
+    kind, _, number = address.partition(":")
+    return int(number) if kind == "standin" and number.isdecimal() else None
+
+
+def ask_controller(
+    actor: Actor, controller_id: int, method: str, path: str = "", body: Any = None
+) -> dict[str, Any]:
+    """Pass something on to one stand-in, and give what it is like then. Raises NotFound or Invalid."""
+    controller = get_controller(actor, controller_id)
+    number = number_of(controller.address)
+    if number is None:
+        raise NotFound.of("bench.no_such_device")
+    found = ask(method, f"/controllers/{number}{path}", body)
+    readers = {row["id"]: row["name"] for row in readers_of(actor)}
+    return _as_known(found, controller, readers)
 
 
 class LaidFinger(NamedTuple):
@@ -93,6 +125,15 @@ def show(actor: Actor, reader_id: int, what: ToShow) -> dict[str, Any]:
         "name": name,
         "open_seconds": open_seconds,
     }
+
+
+def unbox(actor: Actor) -> int:
+    """Take a new controller out of its box, and return its number. Raises NotFound where there is no
+    test bench, or none within the actor's reach.
+    """
+    if not actor.scope.is_whole:
+        raise NotFound.of("bench.no_such_device")
+    return int(ask("POST", "/controllers")["number"])
 
 
 def switch_mail(actor: Actor, is_on: bool) -> dict[str, Any]:

@@ -228,15 +228,23 @@ class Wire:
         more = {**headers, "Content-Type": "application/json"} if said else headers
         url = f"{url_of(self._address)}/{path}"
         with self._client.stream(method, url, content=said or None, headers=more) as response:
-            parts, size = [], 0
-            for part in response.iter_raw():
-                size += len(part)
-                if size > LARGEST_ANSWER_BYTES:
-                    raise NoAnswer("too_large")
-                if time.monotonic() > deadline:
-                    raise NoAnswer(f"too_slow:{TIMEOUT_SECONDS:.0f}")
-                parts.append(part)
-            return response.status_code, response.headers.get(SIGNATURE, ""), b"".join(parts)
+            answer = bounded(response, deadline)
+            return response.status_code, response.headers.get(SIGNATURE, ""), answer
+
+
+def bounded(response: httpx.Response, deadline: float) -> bytes:
+    """Read all of an answer, within a size and until an instant of the monotonic clock. Raises
+    NoAnswer.
+    """
+    parts, size = [], 0
+    for part in response.iter_raw():
+        size += len(part)
+        if size > LARGEST_ANSWER_BYTES:
+            raise NoAnswer("too_large")
+        if time.monotonic() > deadline:
+            raise NoAnswer(f"too_slow:{TIMEOUT_SECONDS:.0f}")
+        parts.append(part)
+    return b"".join(parts)
 
 
 def _object(answer: bytes) -> dict[str, Any]:

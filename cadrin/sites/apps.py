@@ -7,9 +7,10 @@ class Sites(AppConfig):
     def ready(self) -> None:
         from cadrin.journal.naming import by_column, name
         from cadrin.operators.sealing import keep_sealed
-        from cadrin.sites.models import Controller, Door, Reader, Schedule, Site
+        from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 
         name("site", by_column(Site))
+        name("area", by_column(Area))
         name("door", by_column(Door))
         name("reader", by_column(Reader))
         name("schedule", by_column(Schedule))

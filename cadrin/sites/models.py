@@ -3,7 +3,9 @@
 import secrets
 
 from django.db import models
+from django.db.models import F, Q
 
+from cadrin.core.access.plan import ANY_DOOR
 from cadrin.core.credentials.factors import ANY_CARD
 from cadrin.core.signing import KEY_BYTES
 from cadrin.operators.sealing import seal
@@ -24,6 +26,7 @@ class Site(models.Model):
 
     name = models.CharField(max_length=60, unique=True)
     zone = models.CharField(max_length=60)
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
@@ -32,6 +35,7 @@ class Site(models.Model):
 class Area(models.Model):
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="areas")
     name = models.CharField(max_length=60)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -46,7 +50,8 @@ class Controller(models.Model):
     """The panel that keeps records and decides.
 
     ``is_desk`` marks one that only passes on what is shown at desks. ``address`` is where it
-    listens; ``standin:7`` means number 7 of the stand-ins, wherever those listen.
+    listens; ``standin:7`` means number 7 of the stand-ins, wherever those listen. A retired one is
+    spoken to no more, and is kept for the reads that it told.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -54,15 +59,34 @@ class Controller(models.Model):
     is_desk = models.BooleanField(default=False)
     # by which it and Cadrin know each other
     sealed_key = models.TextField(default=new_sealed_key, editable=False)
+    is_retired = models.BooleanField(default=False)
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
 
 
 class Door(models.Model):
+    """An opening that leads into an area, from another one or, without one, from outside."""
+
     area = models.ForeignKey(Area, on_delete=models.PROTECT, related_name="doors")
+    from_area = models.ForeignKey(
+        Area, null=True, on_delete=models.PROTECT, related_name="doors_out_of_it"
+    )
     controller = models.ForeignKey(Controller, on_delete=models.PROTECT, related_name="doors")
     name = models.CharField(max_length=60, unique=True)
+    # how long it stays unlocked after a read, and for whoever needs longer
+    open_seconds = models.PositiveSmallIntegerField(default=ANY_DOOR.open_seconds)
+    extended_open_seconds = models.PositiveSmallIntegerField(default=ANY_DOOR.extended_open_seconds)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                name="door_leads_from_another_area",
+                condition=Q(from_area=None) | ~Q(from_area=F("area")),
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -87,9 +111,18 @@ class Reader(models.Model):
     # how far apart faces may be, in hundredths; None is the site's
     face_match = models.PositiveSmallIntegerField(null=True)
     is_way_out = models.BooleanField(default=False)
+    # where it is plugged in at its controller; None where that one knows its readers by their ids
+    plug = models.PositiveSmallIntegerField(null=True)
     # none are all
     formats = models.ManyToManyField("credentials.CardFormat", related_name="readers")
     version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["controller", "plug"], name="reader_has_its_plug_to_itself"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -6,6 +6,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Q
 
+from cadrin.core.access.plan import ANY_DOOR, DoorRules
 from cadrin.core.credentials.factors import (
     ANY_CARD,
     Factor,
@@ -20,7 +21,7 @@ from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
-from cadrin.sites.models import Controller, Door, Reader, Schedule, Site
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule, Site
 from cadrin.sites.scoping import controllers_seen, doors_seen, readers_seen
 
 
@@ -111,7 +112,7 @@ def readers(actor: Actor) -> Rows:
 
 def controller_ids(actor: Actor) -> list[int]:
     """Return the controllers within the actor's reach."""
-    seen = Controller.objects.filter(controllers_seen(actor.scope))
+    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
     return list(seen.order_by("id").values_list("id", flat=True))
 
 
@@ -124,15 +125,22 @@ def controllers_with_doors(actor: Actor) -> Rows:
         .values_list("controller_id", "name")
     ):
         doors.setdefault(controller_id, []).append(name)
-    rows = Controller.objects.filter(controllers_seen(actor.scope)).order_by("id")
+    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
     return [
         dict(row) | {"doors": doors.get(row["id"], [])}
-        for row in rows.values("id", "name", "is_desk")
+        for row in seen.order_by("id").values("id", "name", "is_desk")
     ]
 
 
 def controllers() -> list[Controller]:
-    return list(Controller.objects.order_by("id"))
+    """Return every controller that is spoken to."""
+    return list(Controller.objects.filter(is_retired=False).order_by("id"))
+
+
+def controllers_within(actor: Actor) -> list[Controller]:
+    """Return the controllers within the actor's reach."""
+    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
+    return list(seen.order_by("id"))
 
 
 def schedules() -> Rows:
@@ -194,6 +202,59 @@ def doors_of_readers() -> dict[int, int]:
     return {reader_id: door_id or 0 for reader_id, door_id in rows}
 
 
+def rules_of_doors() -> dict[int, DoorRules]:
+    """Return how long doors stay unlocked, of those that have a word of their own."""
+    found = {
+        id_: DoorRules(*seconds)
+        for id_, *seconds in Door.objects.values_list("id", "open_seconds", "extended_open_seconds")
+    }
+    return {id_: rules for id_, rules in found.items() if rules != ANY_DOOR}
+
+
+def plugs_of_readers() -> dict[int, int]:
+    """Return where readers are plugged in, of those that their controller knows by that."""
+    rows = Reader.objects.filter(plug__isnull=False).values_list("id", "plug")
+    return {id_: plug or 0 for id_, plug in rows}
+
+
+def places(actor: Actor) -> dict[str, Rows]:
+    """Return sites, areas, doors, controllers and readers as they are set up, within reach."""
+    areas = Area.objects.filter(
+        Q() if actor.scope.sites is None else Q(site_id__in=actor.scope.sites)
+    )
+    doors = Door.objects.filter(doors_seen(actor.scope)).order_by("name")
+    controllers = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
+    readers = Reader.objects.filter(readers_seen(actor.scope)).order_by("plug", "id")
+    return {
+        "sites": list(
+            Site.objects.filter(pk__in=[row["id"] for row in sites(actor)])
+            .order_by("id")
+            .values("id", "name", "zone", "version")
+        ),
+        "areas": list(areas.order_by("site_id", "name").values("id", "site_id", "name", "version")),
+        "doors": list(
+            doors.values(
+                "id",
+                "name",
+                "area_id",
+                "from_area_id",
+                "controller_id",
+                "open_seconds",
+                "extended_open_seconds",
+                "version",
+            )
+        ),
+        "controllers": list(
+            controllers.order_by("id").values("id", "name", "address", "is_desk", "version")
+        ),
+        "readers": list(
+            readers.values(
+                "id", "name", "controller_id", "door_id", "is_way_out", "plug", "version"
+            )
+        ),
+    }
+
+
 def readers_on_the_way_out() -> frozenset[int]:
     return frozenset(Reader.objects.filter(is_way_out=True).values_list("id", flat=True))
 
@@ -249,7 +310,8 @@ def face_readers_at_desks(actor: Actor) -> set[int]:
 
 def get_controller(actor: Actor, controller_id: int) -> Controller:
     """Raises NotFound, for one that is out of the actor's reach as well."""
-    controller = Controller.objects.filter(controllers_seen(actor.scope), pk=controller_id).first()
+    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
+    controller = seen.filter(pk=controller_id).first()
     if controller is None:
         raise NotFound.of("controller.not_found")
     return controller

@@ -17,6 +17,7 @@ from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
 from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, Shown, json_in, presented_in, shown
+from cadrin.standins.boxes import Boxes, found_as, memory_of
 from cadrin.standins.controller import Controller
 from cadrin.standins.mail import MailServer
 from cadrin.standins.setup import StandInSetup
@@ -37,14 +38,16 @@ def application(
     """
     if folder is not None:
         folder.mkdir(parents=True, exist_ok=True)
+    boxes = Boxes(folder)
     controllers = {
-        s.id: Controller(s, folder / f"{s.id}.sqlite3" if folder else None)
-        for s in setup.controllers
+        s.id: Controller(s, memory_of(folder, s.id)) for s in (*setup.controllers, *boxes.claimed())
     }
-    bench = _Bench(controllers, setup.bench_key, mail)
+    bench = _Bench(controllers, setup.bench_key, mail, boxes)
     return Starlette(
         routes=[
             Route("/controllers/{id:int}/conversation", bench.begin, methods=["POST"]),
+            Route("/search", bench.search),
+            Route("/controllers/{id:int}/claim", bench.claim, methods=["POST"]),
             Route("/controllers/{id:int}/state", bench.heard(bench.state)),
             Route("/controllers/{id:int}/digests", bench.heard(bench.digests)),
             Route("/controllers/{id:int}/records", bench.heard(bench.records), methods=["POST"]),
@@ -53,6 +56,7 @@ def application(
             Route("/bench", bench.known(bench.everything)),
             Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
+            Route("/bench/controllers", bench.known(bench.unbox), methods=["POST"]),
             Route("/bench/mail", bench.known(bench.switch_mail), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
             Route(
@@ -72,16 +76,12 @@ Answer = Callable[[Request], Awaitable[Response]]
 
 class _Bench:
     def __init__(
-        self, controllers: dict[int, Controller], key: str, mail: MailServer | None
+        self, controllers: dict[int, Controller], key: str, mail: MailServer | None, boxes: Boxes
     ) -> None:
         self._controllers = controllers
+        self._boxes = boxes
         self._key = key
         self._mail = mail
-        self._of_reader = {
-            id_: controller
-            for controller in controllers.values()
-            for id_ in controller.setup.readers
-        }
         self._arrived = {id_: asyncio.Event() for id_ in controllers}
 
     async def _answering(self, request: Request) -> Controller:
@@ -146,6 +146,32 @@ class _Bench:
 
     # -- for Cadrin --------------------------------------------------------------------------
 
+    async def search(self, request: Request) -> Response:
+        """Answer whoever looks for controllers: each that is on says what it is, and nothing that it
+        holds.
+        """
+        there = [c.setup for c in self._controllers.values() if c.is_on and not c.setup.is_desk]
+        known = [found_as(setup, is_claimed=True) for setup in there]
+        return JSONResponse({"controllers": [*known, *self._boxes.waiting()]})
+
+    async def claim(self, request: Request) -> Response:
+        """Take the first key that is given to a controller out of its box; then it knows Cadrin by it."""
+        number, said = request.path_params["id"], await json_in(request)
+        try:
+            key = bytes.fromhex(said["key"])
+        except (KeyError, TypeError, ValueError) as error:
+            raise HTTPException(400, "no key") from error
+        known = self._controllers.get(number)
+        if known is None and (setup := self._boxes.claim(number, key)):
+            known = Controller(setup, memory_of(self._boxes.folder, number))
+            self._controllers[number] = known
+            self._arrived[number] = asyncio.Event()
+        if known is None:
+            raise HTTPException(404, "no such controller")
+        if not hmac.compare_digest(known.setup.key, key):
+            raise HTTPException(409, "it knows somebody else")
+        return JSONResponse(found_as(known.setup, is_claimed=True))
+
     async def state(self, request: Request) -> Response:
         return JSONResponse((await self._answering(request)).state())
 
@@ -191,20 +217,25 @@ class _Bench:
 
     async def everything(self, request: Request) -> Response:
         controllers = [shown(controller) for controller in self._controllers.values()]
+        waiting = [box["number"] for box in self._boxes.waiting()]
         return JSONResponse(
-            {"controllers": controllers, "mail": self._mail.shown() if self._mail else None}
+            {
+                "controllers": controllers,
+                "boxes": waiting,
+                "mail": self._mail.shown() if self._mail else None,
+            }
         )
 
     async def present(self, request: Request) -> Response:
         reader_id, evidence, finger, face = await _presented(await json_in(request))
         controller = self._at(reader_id)
-        if evidence.typed is not None and reader_id not in controller.setup.keypads:
+        if evidence.typed is not None and not controller.has("keypads", reader_id):
             raise HTTPException(400, "that reader has no keypad")
-        if evidence.plate is not None and reader_id not in controller.setup.cameras:
+        if evidence.plate is not None and not controller.has("cameras", reader_id):
             raise HTTPException(400, "that reader has no camera")
-        if finger is not None and reader_id not in controller.setup.scanners:
+        if finger is not None and not controller.has("scanners", reader_id):
             raise HTTPException(400, "that reader takes no fingers")
-        if face is not None and reader_id not in controller.setup.face_readers:
+        if face is not None and not controller.has("face_readers", reader_id):
             raise HTTPException(400, "that reader takes no faces")
         if not controller.is_on:
             return JSONResponse({"is_on": False})
@@ -246,7 +277,12 @@ class _Bench:
     async def empty(self, request: Request) -> Response:
         controller = self._controller(request)
         controller.empty()
+        if self._boxes.forget_key(controller.setup.id):  # as new: it takes another key
+            del self._controllers[controller.setup.id]
         return JSONResponse(shown(controller))
+
+    async def unbox(self, request: Request) -> Response:
+        return JSONResponse({"number": self._boxes.unbox()})
 
     async def put_strangers(self, request: Request) -> Response:
         controller = self._controller(request)
@@ -254,10 +290,10 @@ class _Bench:
         return JSONResponse(shown(controller))
 
     def _at(self, reader_id: int) -> Controller:
-        controller = self._of_reader.get(reader_id)
-        if controller is None:
-            raise HTTPException(404, "no such reader")
-        return controller
+        for controller in self._controllers.values():
+            if reader_id in controller.readers():
+                return controller
+        raise HTTPException(404, "no such reader")
 
 
 async def _presented(asked: dict[str, Any]) -> Shown:

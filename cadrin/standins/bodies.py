@@ -36,12 +36,12 @@ def shown(controller: Controller) -> dict[str, Any]:
             {
                 "id": id_,
                 "name": name,
-                "has_keypad": id_ in controller.setup.keypads,
-                "has_camera": id_ in controller.setup.cameras,
-                "has_finger_scanner": id_ in controller.setup.scanners,
-                "has_face_reader": id_ in controller.setup.face_readers,
+                "has_keypad": controller.has("keypads", id_),
+                "has_camera": controller.has("cameras", id_),
+                "has_finger_scanner": controller.has("scanners", id_),
+                "has_face_reader": controller.has("face_readers", id_),
             }
-            for id_, name in controller.setup.readers.items()
+            for id_, name in controller.readers().items()
         ],
     }
 

@@ -8,7 +8,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from cryptography.fernet import Fernet
 from PIL import Image as Pillow
@@ -36,13 +36,26 @@ TOO_LONG, TOO_LATE, UNKNOWN_FIELD = "too_long", "too_late", "unknown_field"
 LONGEST_REFUSAL = 40
 
 
+DEVICES = ("keypads", "cameras", "scanners", "face_readers")
+"""What a reader may have beside its antenna: names of lists of readers, and of what a plug has."""
+
+
+class Plug(NamedTuple):
+    """Where a reader is plugged in, what is written there, and which of `DEVICES` it has."""
+
+    number: int
+    name: str
+    devices: tuple[str, ...] = ()
+
+
 @dataclass(frozen=True, slots=True)
 class Setup:
     """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one
     cardholder it keeps, ``longest_name`` how many letters of a name, ``latest`` the last second its
     calendar knows; ``keypads``, ``cameras`` and ``scanners`` (of fingers) and ``face_readers`` are the readers that
     have one; of scanners those ``without_pictures`` give templates alone. ``most_templates`` is how
-    many it keeps of all together; ``key`` is what it and Cadrin know each other by.
+    many it keeps of all together; ``key`` is what it and Cadrin know each other by. One with ``plugs``
+    is told which of Cadrin's readers is plugged in where.
     """
 
     id: int
@@ -62,6 +75,7 @@ class Setup:
     clock_off_seconds: int = 0
     is_on: bool = True
     is_desk: bool = False
+    plugs: tuple[Plug, ...] = ()
 
 
 MAY_LEAVE = (
@@ -102,6 +116,21 @@ class Controller:
         """
         if self._store.version() != self._version:
             self._read_store()
+
+    def readers(self) -> dict[int, str]:
+        """Return its readers by Cadrin's ids: those that it knows by them, and those of its plugs that it
+        was told of.
+        """
+        at_plugs = {plug: id_ for id_, plug in self._held.plan.plugs.items()}
+        told = {at_plugs[p.number]: p.name for p in self.setup.plugs if p.number in at_plugs}
+        return {**self.setup.readers, **told}
+
+    def has(self, device: str, reader_id: int) -> bool:
+        """Say whether a reader has one of `DEVICES`."""
+        plug = self._held.plan.plugs.get(reader_id)
+        return reader_id in getattr(self.setup, device) or any(
+            device in one.devices for one in self.setup.plugs if one.number == plug
+        )
 
     # -- for Cadrin --------------------------------------------------------------------------
 
@@ -262,7 +291,7 @@ class Controller:
         event: Event = {
             "at": at.isoformat(),
             "reader": reader_id,
-            "reader_name": self.setup.readers[reader_id],
+            "reader_name": self.readers()[reader_id],
             "raw": str(evidence.read) if evidence.read else "",
         }
         if evidence.plate is not None:

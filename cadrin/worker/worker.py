@@ -8,6 +8,7 @@ import time
 from collections.abc import Callable
 from datetime import UTC, datetime
 from functools import partial
+from typing import NamedTuple
 
 from django.db import OperationalError, connection, transaction
 
@@ -35,13 +36,22 @@ EVENTS_ARE_AWAITED_SECONDS = 0.5
 SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
 BEATS_EVERY_SECONDS = 1.0
 THE_LOG_IS_EMPTIED_EVERY_SECONDS = 1.0
+LINES_ARE_LOOKED_AFTER_EVERY_SECONDS = 2.0
 INTAKES_ARE_LOOKED_FOR_EVERY_SECONDS = 0.3
+
+
+class _End(NamedTuple):
+    """Where a controller listens, and the key it knows, sealed."""
+
+    address: str
+    sealed_key: str
 
 
 class Worker:
     def __init__(self, stop: threading.Event) -> None:
         self._stop = stop
         self._lines: dict[int, threading.Thread] = {}
+        self._ends: dict[int, _End] = {}
         self._steps = 0  # in which marks were taken: the lines have something to do when it moves
         self._done_at: dict[object, float] = {}
 
@@ -55,7 +65,7 @@ class Worker:
         for thread in beside:
             thread.start()
         while not self._stop.is_set():
-            if self._is_due(self._open_lines, 5.0):
+            if self._is_due(self._open_lines, LINES_ARE_LOOKED_AFTER_EVERY_SECONDS):
                 self._guard(self._open_lines)
             is_done = not self._guard(
                 lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now())
@@ -119,26 +129,36 @@ class Worker:
         return True
 
     def _open_lines(self) -> int:
-        for controller in controllers():
-            if controller.pk not in self._lines:
+        """Keep a line to every controller that is there: new ones come, others listen elsewhere or know
+        another key, and those that are taken out of use are left.
+        """
+        self._ends = {one.pk: _End(one.address, one.sealed_key) for one in controllers()}
+        for controller_id in self._ends:
+            kept = self._lines.get(controller_id)
+            if kept is None or not kept.is_alive():
                 line = threading.Thread(
-                    target=self._keep_line,
-                    args=(controller.pk, controller.address),
-                    name=controller.name,
+                    target=self._keep_line, args=(controller_id,), name=f"line {controller_id}"
                 )
-                self._lines[controller.pk] = line
+                self._lines[controller_id] = line
                 line.start()
-        return len(self._lines)
+        return len(self._ends)
 
-    def _keep_line(self, controller_id: int, address: str) -> None:
+    def _keep_line(self, controller_id: int) -> None:
         wire: Wire | None = None
         line: Line | None = None
+        end = self._ends.get(controller_id)
 
         seen = -1
 
         def turn() -> bool:
-            nonlocal line, seen, wire
-            wire = wire or Wire(address, key_of_controller(controller_id))
+            nonlocal end, line, seen, wire
+            if wire and end != self._ends.get(controller_id):
+                wire.close()
+                wire = line = None
+            end = self._ends.get(controller_id)
+            if end is None:
+                return True
+            wire = wire or Wire(end.address, key_of_controller(controller_id))
             line = line or Line(controller_id, wire, take_events)
             is_news, seen = self._steps != seen, self._steps
             try:
@@ -154,7 +174,7 @@ class Worker:
             return 1
 
         try:
-            while not self._stop.is_set():
+            while not self._stop.is_set() and controller_id in self._ends:
                 if not self._guard(turn, tell):
                     self._stop.wait(SILENCE_IS_TRIED_EVERY_SECONDS)
         finally:

@@ -1,12 +1,14 @@
 from django.urls import path
 
-from cadrin.access.rest import departments, readers, views
+from cadrin.access.rest import departments, doors, readers, views
 
 urlpatterns = [
     path("preview/reader/<int:id>/", readers.PreviewReader.as_view()),
     path("departments/", departments.Departments.as_view()),
     path("departments/<int:id>/", departments.OneDepartment.as_view()),
     path("departments/<int:id>/merge/", departments.DepartmentMerge.as_view()),
+    path("doors/<int:id>/", doors.OneDoor.as_view()),
+    path("doors/<int:id>/loss/", doors.DoorLoss.as_view()),
     path("groups/", views.Groups.as_view()),
     path("groups/<int:id>/", views.OneGroup.as_view()),
     path("groups/<int:id>/people/", views.GroupPeople.as_view()),

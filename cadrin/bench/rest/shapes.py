@@ -50,8 +50,15 @@ class MailSwitch(Shape):
     is_on = serializers.BooleanField()
 
 
+class Box(Shape):
+    """A controller that was taken out of its box and waits to be taken in."""
+
+    number = serializers.IntegerField()
+
+
 class Bench(Shape):
     controllers = BenchController(many=True)
+    boxes = serializers.ListField(child=serializers.IntegerField())
     mail = BenchMail(allow_null=True)
 
 

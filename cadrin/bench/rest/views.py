@@ -4,9 +4,26 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.bench.rest.shapes import Bench, BenchController, CardToShow, MailSwitch, Shown, Switch
+from cadrin.bench.rest.shapes import (
+    Bench,
+    BenchController,
+    Box,
+    CardToShow,
+    MailSwitch,
+    Shown,
+    Switch,
+)
 from cadrin.bench.rest.shapes import BenchMail as BenchMailOut
-from cadrin.bench.standins import LaidFinger, ShownFace, ToShow, ask, seen_by, show, switch_mail
+from cadrin.bench.standins import (
+    LaidFinger,
+    ShownFace,
+    ToShow,
+    ask_controller,
+    seen_by,
+    show,
+    switch_mail,
+    unbox,
+)
 from cadrin.biometrics.rest.shapes import finger_named
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.errors import Invalid
@@ -15,7 +32,6 @@ from cadrin.core.made_up.showing import FaceShown
 from cadrin.credentials.queries import raw_of
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
-from cadrin.sites.queries import get_controller
 
 
 class TestBench(HouseView):
@@ -53,8 +69,8 @@ class BenchSwitch(HouseView):
 
     @extend_schema(request=Switch, responses=BenchController)
     def patch(self, request: Request, id: int) -> Response:
-        get_controller(self.actor(), id)
-        return Response(ask("PATCH", f"/controllers/{id}", self.given(Switch, request)))
+        body = self.given(Switch, request)
+        return Response(ask_controller(self.actor(), id, "PATCH", body=body))
 
 
 class BenchMail(HouseView):
@@ -74,8 +90,17 @@ class BenchStrangers(HouseView):
 
     @extend_schema(request=None, responses=BenchController)
     def post(self, request: Request, id: int) -> Response:
-        get_controller(self.actor(), id)
-        return Response(ask("POST", f"/controllers/{id}/strangers"))
+        return Response(ask_controller(self.actor(), id, "POST", "/strangers"))
+
+
+class BenchBoxes(HouseView):
+    """Take a new controller out of its box: it waits until it is looked for and taken in."""
+
+    needs: ClassVar = {"POST": Permission.BENCH}
+
+    @extend_schema(request=None, responses=Box)
+    def post(self, request: Request) -> Response:
+        return Response({"number": unbox(self.actor())})
 
 
 class BenchStore(HouseView):
@@ -85,5 +110,4 @@ class BenchStore(HouseView):
 
     @extend_schema(request=None, responses=BenchController)
     def delete(self, request: Request, id: int) -> Response:
-        get_controller(self.actor(), id)
-        return Response(ask("DELETE", f"/controllers/{id}/store"))
+        return Response(ask_controller(self.actor(), id, "DELETE", "/store"))

@@ -94,7 +94,7 @@ class Plan:
 
     ``policy_of_reader`` has only the readers that ask for something else than any card,
     ``readers_out`` those on the way out of their door, ``doors`` the doors that have rules of their
-    own.
+    own, ``plugs`` where readers are plugged in at controllers that know them by that alone.
     """
 
     schedules: Mapping[int, Schedule] = field(default_factory=dict)
@@ -105,6 +105,7 @@ class Plan:
     pins: PinAtDoors = NO_PINS
     readers_out: frozenset[int] = frozenset()
     doors: Mapping[int, DoorRules] = field(default_factory=dict)
+    plugs: Mapping[int, int] = field(default_factory=dict)
     _policies: dict[tuple[int, bool], tuple[ReaderPolicy, ...]] = field(
         default_factory=dict, init=False, repr=False, compare=False
     )

@@ -44,6 +44,7 @@ class HeldRecords:
         self._formats: dict[int, CardFormat] = {}
         self._doors: dict[int, int] = {}
         self._policies: dict[int, ReaderPolicy] = {}
+        self._plugs: dict[int, int] = {}
         self._door_rules: dict[int, DoorRules] = {}
         self._pins: PinAtDoors = NO_PINS
         self._holders: dict[int, Holder] = {}
@@ -68,6 +69,7 @@ class HeldRecords:
             self._policies,
             self._pins,
             doors=self._door_rules,
+            plugs=self._plugs,
         )
 
     def put(self, key: RecordKey, body: Body) -> None:
@@ -90,9 +92,11 @@ class HeldRecords:
             case RecordKind.DOOR:
                 self._door_rules[key.id] = found
             case RecordKind.READER:
-                self._doors[key.id], policy = found
-                if policy is not ANY_CARD:
-                    self._policies[key.id] = policy
+                self._doors[key.id] = found.door_id
+                if found.policy is not ANY_CARD:
+                    self._policies[key.id] = found.policy
+                if found.plug is not None:
+                    self._plugs[key.id] = found.plug
             case RecordKind.GROUP:
                 self._groups[key.id] = found
             case RecordKind.CARDHOLDER:
@@ -125,8 +129,8 @@ class HeldRecords:
             case RecordKind.DOOR:
                 self._door_rules.pop(key.id, None)
             case RecordKind.READER:
-                self._doors.pop(key.id, None)
-                self._policies.pop(key.id, None)
+                for known in (self._doors, self._policies, self._plugs):
+                    known.pop(key.id, None)
             case RecordKind.GROUP:
                 self._groups.pop(key.id, None)
             case RecordKind.CARDHOLDER:

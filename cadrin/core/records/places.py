@@ -1,12 +1,24 @@
 """The records of a reader, a door, and an access group."""
 
+from typing import NamedTuple
+
 from cadrin.core.access.plan import AccessGroup, DoorRules
 from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, PolicyHours, ReaderPolicy
 from cadrin.core.records.fields import decode_schedule, encode_schedule, only, without_defaults
 from cadrin.core.records.keys import Body
 
 
-def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
+class ReaderHere(NamedTuple):
+    """A reader at its controller: the door it stands at, what it asks for, and its plug, where the
+    controller knows it by that.
+    """
+
+    door_id: int
+    policy: ReaderPolicy
+    plug: int | None = None
+
+
+def encode_reader(door_id: int, policy: ReaderPolicy, plug: int | None = None) -> Body:
     """Write the door a reader stands at and what it asks for; one that takes any card has nothing
     more to say.
     """
@@ -23,15 +35,15 @@ def encode_reader(door_id: int, policy: ReaderPolicy) -> Body:
         ],
     }
     matches = without_defaults(
-        {"finger_match": policy.finger_match, "face_match": policy.face_match}
+        {"finger_match": policy.finger_match, "face_match": policy.face_match, "plug": plug}
     )
     formats = {} if policy.formats is None else {"formats": sorted(policy.formats)}
     return {"door": door_id} | without_defaults(more) | matches | formats
 
 
-def decode_reader(body: Body) -> tuple[int, ReaderPolicy]:
-    """Read a reader's door and policy. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("door", "asks", "by_hours", "formats", "finger_match", "face_match"))
+def decode_reader(body: Body) -> ReaderHere:
+    """Read a reader's door, policy and plug. Raises Invalid, KeyError, TypeError or ValueError."""
+    only(body, ("door", "asks", "by_hours", "formats", "finger_match", "face_match", "plug"))
     policy = ReaderPolicy(
         _decode_alternatives(body["asks"]) if "asks" in body else ANY_CARD.alternatives,
         frozenset(body["formats"]) if "formats" in body else None,
@@ -42,7 +54,11 @@ def decode_reader(body: Body) -> tuple[int, ReaderPolicy]:
         _whole_or_none(body.get("finger_match")),
         _whole_or_none(body.get("face_match")),
     )
-    return int(body["door"]), ANY_CARD if policy == ANY_CARD else policy
+    return ReaderHere(
+        int(body["door"]),
+        ANY_CARD if policy == ANY_CARD else policy,
+        _whole_or_none(body.get("plug")),
+    )
 
 
 def _whole_or_none(value: object) -> int | None:

@@ -32,7 +32,10 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
         if reader_id in doors_here
     }
     rules = {door_id: plan.doors.get(door_id, ANY_DOOR) for door_id in doors}
-    return Plan(schedules, groups, plan.formats, doors_here, policies, plan.pins, doors=rules)
+    plugs = {reader_id: plug for reader_id, plug in plan.plugs.items() if reader_id in doors_here}
+    return Plan(
+        schedules, groups, plan.formats, doors_here, policies, plan.pins, doors=rules, plugs=plugs
+    )
 
 
 def plan_records(here: Plan) -> dict[RecordKey, Body]:
@@ -48,7 +51,9 @@ def plan_records(here: Plan) -> dict[RecordKey, Body]:
         records[RecordKey(RecordKind.DOOR, id_)] = encode_door(rules)
     for id_, door_id in here.door_of_reader.items():
         policy = here.policy_of_reader.get(id_, ANY_CARD)
-        records[RecordKey(RecordKind.READER, id_)] = encode_reader(door_id, policy)
+        records[RecordKey(RecordKind.READER, id_)] = encode_reader(
+            door_id, policy, here.plugs.get(id_)
+        )
     for id_, group in here.groups.items():
         records[RecordKey(RecordKind.GROUP, id_)] = encode_group(group)
     return records

@@ -1,9 +1,15 @@
 from django.urls import path
 
-from cadrin.sites.rest import readers, views
+from cadrin.sites.rest import places, readers, views
 
 urlpatterns = [
     path("coming/", views.ComingInstants.as_view()),
+    path("places/", places.Places.as_view()),
+    path("sites/", places.Sites.as_view()),
+    path("sites/<int:id>/", places.OneSite.as_view()),
+    path("areas/", places.Areas.as_view()),
+    path("areas/<int:id>/", places.OneArea.as_view()),
+    path("doors/", places.Doors.as_view()),
     path("readers/<int:id>/", readers.OneReader.as_view()),
     path("schedules/", views.Schedules.as_view()),
     path("schedules/<int:id>/", views.OneSchedule.as_view()),

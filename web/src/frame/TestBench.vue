@@ -24,6 +24,7 @@ const { data: choices } = useQuery(house)
 const reads = useReads()
 const mail = computed(() => data.value?.mail ?? null)
 const controllers = computed(() => data.value?.controllers ?? [])
+const boxes = computed(() => data.value?.boxes ?? [])
 const takes = computed(() => {
   const readers = controllers.value.flatMap((one) => one.readers)
   return {
@@ -98,6 +99,15 @@ const putStrangers = useMutation({
   mutationFn: (one: Controller) =>
     unwrap(client.POST('/api/bench/controllers/{id}/strangers/', { params: { path: { id: one.id } } })),
   onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
+  onError: say,
+})
+const unbox = useMutation({
+  mutationFn: () => unwrap(client.POST('/api/bench/controllers/')),
+  onSuccess: async ({ number }) => {
+    said.value = t('bench.unboxed', { number })
+    await queries.invalidateQueries({ queryKey: ['bench'] })
+  },
+  onError: say,
 })
 const empty = useMutation({
   mutationFn: ({ id }: Controller) =>
@@ -180,6 +190,10 @@ function say(error: Error) {
           @present="show.mutate"
         />
         <BenchMail v-if="mail" :mail="mail" @switch="switchMail.mutate" />
+        <p v-if="mail" class="boxes">
+          <Button size="small" severity="secondary" :label="t('bench.unbox')" @click="unbox.mutate()" />
+          <span v-if="boxes.length">{{ t('bench.waiting', { numbers: boxes.join(', ') }) }}</span>
+        </p>
       </div>
     </template>
   </section>
@@ -221,6 +235,12 @@ function say(error: Error) {
   margin-top: 10px;
   min-height: 3em;
   color: var(--p-cadrin-lit);
+}
+.boxes {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  font-size: 13px;
 }
 .controllers {
   display: grid;

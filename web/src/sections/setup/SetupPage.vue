@@ -13,10 +13,12 @@ import OperatorsPart from './operators/OperatorsPart.vue'
 import RolesPart from './operators/RolesPart.vue'
 import TokensPart from './operators/TokensPart.vue'
 import OwnFieldsPart from './OwnFieldsPart.vue'
+import PlacesPart from './places/PlacesPart.vue'
 import ReadersPart from './ReadersPart.vue'
 import RulesPart from './RulesPart.vue'
 
 const PARTS = [
+  'places',
   'departments',
   'companies',
   'kinds',
@@ -30,7 +32,7 @@ const ADMINISTRATORS_PARTS = ['operators', 'roles', 'tokens'] as const
 type Part = (typeof PARTS)[number] | (typeof ADMINISTRATORS_PARTS)[number]
 
 const route = useRoute()
-const part = computed(() => (route.params.part as Part) || 'departments')
+const part = computed(() => (route.params.part as Part) || 'places')
 const session = useSession()
 const mayChange = session.may('set_up')
 const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRATORS_PARTS] : PARTS
@@ -55,7 +57,8 @@ const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRA
       <p v-if="!mayChange" class="quiet">{{ t('setup.onlyLook') }}</p>
     </div>
     <div class="part">
-      <DepartmentsPart v-if="part === 'departments'" :may-change="mayChange" />
+      <PlacesPart v-if="part === 'places'" :may-change="mayChange" />
+      <DepartmentsPart v-else-if="part === 'departments'" :may-change="mayChange" />
       <OwnFieldsPart v-else-if="part === 'own-fields'" :may-change="mayChange" />
       <RulesPart v-else-if="part === 'rules'" :may-change="mayChange" />
       <CardRulesPart v-else-if="part === 'cards'" :may-change="mayChange" />

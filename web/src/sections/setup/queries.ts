@@ -2,6 +2,11 @@ import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
 
+export const places = queryOptions({
+  queryKey: ['setup', 'places'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/places/', { signal })),
+})
+
 export const departments = queryOptions({
   queryKey: ['setup', 'departments'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/departments/', { signal })),

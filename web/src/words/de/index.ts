@@ -33,6 +33,7 @@ import {
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
+import { places } from './places'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -138,6 +139,10 @@ export const de: SameKeys<typeof en> = {
     shown: '{reader}: Karte gezeigt.',
     granted: '{reader}: öffnet für {name}, {seconds} Sekunden lang.',
     denied: '{reader}: bleibt zu. {reason}',
+    unbox: 'Einen Controller auspacken',
+    unboxed:
+      'Controller {number} ist ausgepackt und wartet: Einrichtung, Standorte und Türen, Controller suchen.',
+    waiting: 'Wartet darauf, aufgenommen zu werden: {numbers}',
     mail: 'Mailserver',
     noLetters: 'Noch kein Brief.',
     letter: 'an {to}: {subject}',
@@ -289,6 +294,7 @@ export const de: SameKeys<typeof en> = {
   cards,
   stock,
   photos,
+  places,
   setup,
   doubles,
   people,

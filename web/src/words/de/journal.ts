@@ -6,6 +6,7 @@ import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
+import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
 
 export const actions = {
@@ -33,6 +34,7 @@ export const actions = {
   ...biometricActions,
   ...doubleActions,
   ...photoActions,
+  ...placesActions,
   ...setupActions,
 }
 
@@ -45,6 +47,7 @@ export const fields = {
   left: 'belassen',
   ...credentialFields,
   ...biometricFields,
+  ...placesFields,
   own: 'Zusatzfelder',
   images: 'Bilder',
   image: 'Bild',

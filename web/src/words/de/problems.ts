@@ -6,6 +6,7 @@ import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
+import { placesProblems } from './places'
 import { setupProblems } from './setup'
 
 export const problems = {
@@ -100,5 +101,6 @@ export const problems = {
   ...biometricProblems,
   ...doubleProblems,
   ...photoProblems,
+  ...placesProblems,
   ...setupProblems,
 }

@@ -2,6 +2,7 @@ export const setup = {
   title: 'Einrichtung',
   onlyLook: 'Sie dürfen das ansehen, nicht ändern.',
   parts: {
+    places: 'Standorte und Türen',
     departments: 'Abteilungen',
     companies: 'Firmen',
     kinds: 'Arten',
@@ -15,6 +16,7 @@ export const setup = {
     tokens: 'API-Token',
   },
   about: {
+    places: 'Bereiche, Türen, Controller, ihre Leser',
     departments: 'der Baum, und was jede vorschlägt',
     companies: 'für wen Leute arbeiten',
     kinds: 'Angestellte, Fremdfirma, Besuch…',

@@ -31,6 +31,7 @@ import {
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { photos } from './photos'
+import { places } from './places'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -136,6 +137,9 @@ export const en = {
     shown: '{reader}: card shown.',
     granted: '{reader}: opens for {name}, for {seconds} seconds.',
     denied: '{reader}: stays shut. {reason}',
+    unbox: 'Take a controller out of its box',
+    unboxed: 'Controller {number} is out of its box and waits: Setup, Sites and doors, Look for controllers.',
+    waiting: 'Waits to be taken in: {numbers}',
     mail: 'Mail server',
     noLetters: 'No letter yet.',
     letter: 'to {to}: {subject}',
@@ -287,6 +291,7 @@ export const en = {
   cards,
   stock,
   photos,
+  places,
   setup,
   doubles,
   people,

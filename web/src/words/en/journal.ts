@@ -6,6 +6,7 @@ import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { photoActions } from './photos'
+import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
 
 /** What was done, by the action that the journal has. */
@@ -34,6 +35,7 @@ export const actions = {
   ...biometricActions,
   ...doubleActions,
   ...photoActions,
+  ...placesActions,
   ...setupActions,
 }
 
@@ -47,6 +49,7 @@ export const fields = {
   left: 'left as they are',
   ...credentialFields,
   ...biometricFields,
+  ...placesFields,
   own: 'custom fields',
   images: 'images',
   image: 'image',

@@ -6,6 +6,7 @@ import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
 import { photoProblems } from './photos'
+import { placesProblems } from './places'
 import { setupProblems } from './setup'
 
 /** What is wrong, by the code that the API tells it with. */
@@ -98,5 +99,6 @@ export const problems = {
   ...biometricProblems,
   ...doubleProblems,
   ...photoProblems,
+  ...placesProblems,
   ...setupProblems,
 }

@@ -2,6 +2,7 @@ export const setup = {
   title: 'Setup',
   onlyLook: 'You may look at this, not change it.',
   parts: {
+    places: 'Sites and doors',
     departments: 'Departments',
     companies: 'Companies',
     kinds: 'Kinds',
@@ -15,6 +16,7 @@ export const setup = {
     tokens: 'API tokens',
   },
   about: {
+    places: 'areas, doors, controllers, their readers',
     departments: 'the tree, and what each proposes',
     companies: 'whom people work for',
     kinds: 'employee, contractor, visitor…',

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { reactive, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import { useSave } from '@/kit/save'
+import SelectField from '@/kit/SelectField.vue'
+import TextField from '@/kit/TextField.vue'
+import { t } from '@/words'
+
+import type { Site } from './places'
+import RemoveButton from './RemoveButton.vue'
+
+const props = defineProps<{ site: Site | undefined; mayChange: boolean }>()
+const emit = defineEmits<{ done: [id: number | null] }>()
+const { act, isBusy, at, elsewhere } = useSave(ref([]))
+
+const draft = reactive({
+  version: props.site?.version ?? 0,
+  name: props.site?.name ?? '',
+  zone: props.site?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
+})
+const zones = [...new Set([draft.zone, ...Intl.supportedValuesOf('timeZone')])].map((value) => ({
+  value,
+  word: value.replaceAll('_', ' '),
+}))
+
+async function save() {
+  const id = props.site?.id
+  const saved = await act(() =>
+    unwrap(
+      id === undefined
+        ? client.POST('/api/sites/', { body: draft })
+        : client.PUT('/api/sites/{id}/', { params: { path: { id } }, body: draft }),
+    ),
+  )
+  if (saved) emit('done', saved.id)
+}
+const path = () => ({ params: { path: { id: props.site?.id ?? 0 } } })
+const remove = () => act(() => unwrap(client.DELETE('/api/sites/{id}/', path())).then(() => true))
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="save">
+    <h2>{{ site?.name ?? t('places.newSite') }}</h2>
+    <TextField v-model="draft.name" :label="t('places.name')" :problems="at('name')" />
+    <SelectField
+      v-model="draft.zone"
+      :label="t('places.zone')"
+      :options="zones"
+      filter
+      :hint="t('places.zoneHint')"
+      :problems="at('zone')"
+    />
+    <div v-if="mayChange" class="row">
+      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
+      <span class="denied" role="alert">{{ elsewhere }}</span>
+    </div>
+    <RemoveButton
+      v-if="mayChange && site"
+      :label="t('places.removeSite')"
+      :question="t('places.removeAsk', { name: site.name })"
+      :remove="remove"
+      @removed="emit('done', null)"
+    />
+  </form>
+</template>
