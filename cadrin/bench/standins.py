@@ -27,7 +27,7 @@ def seen_by(actor: Actor) -> dict[str, Any]:
     """
     told = ask("GET", "")
     if not actor.scope.is_whole:
-        told |= {"mail": None, "boxes": []}  # letters go to anybody
+        told |= {"mail": None, "boxes": None}  # letters go to anybody
     readers = {row["id"]: row["name"] for row in readers_of(actor)}
     there = {item["id"]: item for item in told["controllers"]}
     return told | {

@@ -103,13 +103,17 @@ class BrowserTest(LiveServerTestCase):
         # many times as fast as emptying every table, and the demo's things keep their ids
         _copy(str(_empty()), str(connection.settings_dict["NAME"]))
 
-    def setUp(self) -> None:
-        _empty()
+    def make_house(self) -> list[dict[str, Any]]:
+        """Put the demo into the database, and return its stand-ins."""
         _copy(str(kept_demo()), str(connection.settings_dict["NAME"]))
         with TemporaryDirectory() as folder:
             write_standins(Path(folder) / "setup.json")
-            setups = json.loads((Path(folder) / "setup.json").read_text())["controllers"]
-        self.standins = StandIns(setups)
+            told = json.loads((Path(folder) / "setup.json").read_text())
+            return list(told["controllers"])
+
+    def setUp(self) -> None:
+        _empty()
+        self.standins = StandIns(self.make_house())
         self.addCleanup(self.standins.stop)
         found = override_settings(STANDINS_URL=self.standins.url, STANDINS_KEY=BENCH_KEY)
         found.enable()

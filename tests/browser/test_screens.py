@@ -29,6 +29,7 @@ SCREENS = {
     "/setup/operators?id=3": "Setup",
     "/setup/roles": "Setup",
     "/setup/tokens": "Setup",
+    "/setup/places": "Setup",
     "/setup/departments": "Setup",
     "/setup/own-fields": "Setup",
     "/setup/rules": "Setup",

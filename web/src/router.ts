@@ -53,7 +53,7 @@ export const router = createRouter({
       component: () => import('./sections/activity/JournalPage.vue'),
     },
     {
-      path: '/setup/:part(departments|companies|kinds|own-fields|rules|cards|biometrics|readers|operators|roles|tokens)?',
+      path: '/setup/:part(places|departments|companies|kinds|own-fields|rules|cards|biometrics|readers|operators|roles|tokens)?',
       name: 'setup',
       component: () => import('./sections/setup/SetupPage.vue'),
     },

@@ -58,7 +58,7 @@ class Box(Shape):
 
 class Bench(Shape):
     controllers = BenchController(many=True)
-    boxes = serializers.ListField(child=serializers.IntegerField())
+    boxes = serializers.ListField(child=serializers.IntegerField(), allow_null=True)
     mail = BenchMail(allow_null=True)
 
 

@@ -3138,7 +3138,7 @@ export interface components {
          */
         Bench: {
             controllers: components["schemas"]["BenchController"][];
-            boxes: number[];
+            boxes: number[] | null;
             mail: components["schemas"]["BenchMail"] | null;
         };
         /**

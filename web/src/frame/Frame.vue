@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useToast } from 'primevue/usetoast'
-import { onMounted, provide, ref, shallowRef } from 'vue'
+import { onMounted, provide, ref, shallowRef, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
@@ -23,14 +23,15 @@ const router = useRouter()
 const session = useSession()
 const toast = useToast()
 const reads = useReads()
-const queries = useQueryClient()
 const areKeysShown = ref(false)
 const isBenchOpen = ref(false)
 const isReady = ref(false)
 
 // every time on every screen is the site's: nothing is shown before its zone is known
-void queries.fetchQuery(house).then(({ site }) => {
-  siteZone.value = site.zone
+const { data: known } = useQuery(house)
+watchEffect(() => {
+  if (!known.value) return
+  siteZone.value = known.value.site.zone
   isReady.value = true
 })
 

@@ -24,7 +24,7 @@ const { data: choices } = useQuery(house)
 const reads = useReads()
 const mail = computed(() => data.value?.mail ?? null)
 const controllers = computed(() => data.value?.controllers ?? [])
-const boxes = computed(() => data.value?.boxes ?? [])
+const boxes = computed(() => data.value?.boxes ?? null)
 const takes = computed(() => {
   const readers = controllers.value.flatMap((one) => one.readers)
   return {
@@ -190,7 +190,7 @@ function say(error: Error) {
           @present="show.mutate"
         />
         <BenchMail v-if="mail" :mail="mail" @switch="switchMail.mutate" />
-        <p v-if="mail" class="boxes">
+        <p v-if="boxes" class="boxes">
           <Button size="small" severity="secondary" :label="t('bench.unbox')" @click="unbox.mutate()" />
           <span v-if="boxes.length">{{ t('bench.waiting', { numbers: boxes.join(', ') }) }}</span>
         </p>

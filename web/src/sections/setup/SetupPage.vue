@@ -77,10 +77,12 @@ const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRA
   display: grid;
   grid-template-columns: 220px 1fr;
   height: 100%;
+  min-height: 0;
 }
 .side {
   padding: 14px 12px 0 20px;
   border-right: 1px solid var(--p-cadrin-hairline);
+  overflow: auto;
 }
 nav {
   margin: 10px 0;

@@ -7,6 +7,14 @@ export const places = queryOptions({
   queryFn: ({ signal }) => unwrap(client.GET('/api/places/', { signal })),
 })
 
+/** Controllers that answer when they are looked for. */
+export const search = queryOptions({
+  queryKey: ['setup', 'search'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/controllers/search/', { signal })),
+  retry: false,
+  staleTime: 0,
+})
+
 export const departments = queryOptions({
   queryKey: ['setup', 'departments'],
   queryFn: ({ signal }) => unwrap(client.GET('/api/departments/', { signal })),

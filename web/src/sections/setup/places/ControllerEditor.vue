@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed, reactive, ref } from 'vue'
 
@@ -7,6 +8,7 @@ import { useSave } from '@/kit/save'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
+import { search } from '../queries'
 import type { Controller, Places } from './places'
 import ReaderNames from './ReaderNames.vue'
 import RemoveButton from './RemoveButton.vue'
@@ -19,6 +21,8 @@ const replacing = useSave(ref([]))
 const { version, name, address } = props.controller
 const draft = reactive({ version, name, address })
 const other = ref('')
+const { data: answering } = useQuery({ ...search, enabled: props.mayChange && !props.controller.is_desk })
+const waiting = computed(() => answering.value?.filter((one) => !one.is_claimed) ?? [])
 const path = () => ({ params: { path: { id: props.controller.id } } })
 const readers = computed(() =>
   props.places.readers.filter((one) => one.controller_id === props.controller.id),
@@ -53,6 +57,17 @@ const retire = () => act(() => unwrap(client.DELETE('/api/controllers/{id}/', pa
     <form v-if="mayChange && !controller.is_desk" class="replace" @submit.prevent="replace">
       <h3>{{ t('places.replace') }}</h3>
       <p class="quiet">{{ t('places.replaceHint') }}</p>
+      <p v-if="waiting.length" class="row">
+        <Button
+          v-for="one in waiting"
+          :key="one.address"
+          size="small"
+          severity="secondary"
+          variant="outlined"
+          :label="one.name"
+          @click="other = one.address"
+        />
+      </p>
       <TextField v-model="other" is-mono :label="t('places.address')" :problems="replacing.at('address')" />
       <div class="row">
         <Button

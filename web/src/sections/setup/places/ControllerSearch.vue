@@ -10,16 +10,14 @@ import TextField from '@/kit/TextField.vue'
 import { t, wordsFor } from '@/words'
 import { problemsIn } from '@/kit/problems'
 
+import { search } from '../queries'
+
 /** Controllers that answer, and taking one of them in. */
 const emit = defineEmits<{ done: [id: number] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 const draft = reactive({ version: 0, name: '', address: '' })
 
-const { data, error, isFetching, refetch } = useQuery({
-  queryKey: ['setup', 'search'],
-  queryFn: ({ signal }) => unwrap(client.GET('/api/controllers/search/', { signal })),
-  retry: false,
-})
+const { data, error, isFetching, refetch } = useQuery(search)
 const refusal = computed(() => (error.value ? problemsIn(error.value).map(wordsFor).join(' ') : ''))
 
 type Found = NonNullable<typeof data.value>[number]

@@ -31,7 +31,9 @@ const deciding = props.places.controllers.filter((one) => !one.is_desk)
 const spare = props.places.readers.filter(
   (one) => one.door_id === null && deciding.some(({ id }) => id === one.controller_id),
 )
-const likely = props.door ? undefined : spare.find((one) => one.controller_id === spare.at(-1)?.controller_id)
+const firstSpareAt = (controller: number | undefined) =>
+  props.door ? undefined : spare.find((one) => one.controller_id === controller)
+const likely = firstSpareAt(spare.at(-1)?.controller_id)
 const readersAt = (isWayOut: boolean) =>
   props.places.readers
     .filter((one) => props.door && one.door_id === props.door.id && one.is_way_out === isWayOut)
@@ -65,8 +67,11 @@ const freeOn = (side: 'readers_in' | 'readers_out') => {
   return free.value.filter((one) => !other.includes(one.id))
 }
 function toController(id: number) {
+  if (id === draft.controller_id) return
   draft.controller_id = id
-  draft.readers_in = draft.readers_out = []
+  const first = firstSpareAt(id)
+  draft.readers_in = first ? [first.id] : []
+  draft.readers_out = []
 }
 const controllerName = (id: number | undefined) => deciding.find((one) => one.id === id)?.name ?? ''
 const isMoved = computed(() => props.door && draft.controller_id !== props.door.controller_id)
