@@ -13,10 +13,10 @@ from cadrin.api.idempotency import once
 from cadrin.api.pages import page_of
 from cadrin.api.shapes import only_shown
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import Shape, WholeField, told
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.sites.commands.schedules import remove_schedule, save_schedule
 from cadrin.sites.queries import schedules
-from cadrin.sites.rest.fields import hours_field
+from cadrin.sites.rest.fields import MOST_KINDS, HolidayHours, hours_field
 from cadrin.sites.rest.shapes import schedule_draft
 
 TAG = "Access"
@@ -34,6 +34,17 @@ class ScheduleShape(Shape):
     )
     hours = hours_field(
         **told("Weekday from Monday 0, start and end in minutes of that day.", [[0, 480, 1080]])
+    )
+    calendar_id = WholeField(
+        allow_null=True,
+        default=None,
+        **told("Id of the calendar of holidays that it follows.", None),
+    )
+    holiday_hours = rows_of(
+        HolidayHours,
+        MOST_KINDS,
+        default=list,
+        **told("Kinds of holiday on which other hours hold; one not named is as the week."),
     )
     group_count = serializers.IntegerField(**only_shown("How many access groups use it.", 2))
 

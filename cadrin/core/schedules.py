@@ -6,7 +6,7 @@ repeated hour is open twice. A controller beside the door judges in the same way
 """
 
 from bisect import bisect_right
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
@@ -14,6 +14,7 @@ from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 from cadrin.core.errors import Invalid, Problem
+from cadrin.core.holidays import Minutes, SpecialHours, within, without
 from cadrin.core.validity import Span, bounds, merged
 
 MINUTES_A_DAY = 24 * 60
@@ -22,6 +23,8 @@ _EPOCH_MONDAY = datetime(1970, 1, 5, tzinfo=UTC)
 # A window that a clock change swallows comes back a week later: two weeks and a day show every
 # change
 _LOOK_AHEAD = timedelta(days=15)
+# with holidays a season may lie between: a year and a day show the next opening, if there is one
+_LOOK_FAR_AHEAD = timedelta(days=367)
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -89,10 +92,14 @@ def _minutes_of_week(hours: Hours) -> list[tuple[int, int]]:
 
 @dataclass(frozen=True, slots=True)
 class Schedule:
-    """Weekly hours in a zone. Raises Invalid with everything that is wrong with them."""
+    """Weekly hours in a zone, and others on holidays. Raises Invalid with everything that is wrong with
+    them.
+    """
 
     zone: str
     hours: tuple[Hours, ...]
+    special: SpecialHours | None = None
+    """What holds on holidays instead."""
     _zone: ZoneInfo = field(init=False, repr=False, compare=False)
     _starts: tuple[int, ...] = field(init=False, repr=False, compare=False)
     _ends: tuple[int, ...] = field(init=False, repr=False, compare=False)
@@ -110,6 +117,11 @@ class Schedule:
     def is_open(self, at: datetime) -> bool:
         """Say whether the wall clock of the site stands within the hours."""
         local = at.astimezone(self._zone)
+        if self.special is not None and (parts := self.special.parts_of(local.date())):
+            of_day = local.hour * 60 + local.minute
+            for part in parts:
+                if part.start <= of_day < part.end:
+                    return any(start <= of_day < end for start, end in part.open)
         minute = local.weekday() * MINUTES_A_DAY + local.hour * 60 + local.minute
         place = bisect_right(self._starts, minute) - 1
         return place >= 0 and minute < self._ends[place]
@@ -119,6 +131,11 @@ class Schedule:
 
         None when it never opens.
         """
+        if self.special is not None:
+            spans = self.open_spans(Span(at, at + _LOOK_AHEAD)) or self.open_spans(
+                Span(at, at + _LOOK_FAR_AHEAD)
+            )
+            return spans[0].start if spans else None
         local = at.astimezone(self._zone)
         minute = local.weekday() * MINUTES_A_DAY + local.hour * 60 + local.minute
         place = bisect_right(self._starts, minute)
@@ -135,8 +152,11 @@ class Schedule:
     def open_spans(self, span: Span) -> tuple[Span, ...]:
         """Return the open time within a bounded span, in order, joined where it touches."""
         begin, finish = bounds(span)
-        lit = []
+        lit: list[Span] = []
         for start, end, offset in _stretches_of_one_offset(self._zone, begin, finish):
+            if self.special is not None:
+                lit += self._spans_by_days(self.special, start, end, offset)
+                continue
             week = start + offset - (start + offset - _EPOCH_MONDAY) % timedelta(weeks=1) - offset
             while week < end:
                 for first, last in zip(self._starts, self._ends, strict=True):
@@ -147,14 +167,41 @@ class Schedule:
                 week += timedelta(weeks=1)
         return merged(lit)
 
+    def _spans_by_days(
+        self, special: SpecialHours, start: datetime, end: datetime, offset: timedelta
+    ) -> Iterator[Span]:
+        """Yield the open time within a stretch of one offset, a day of the wall clock at a time."""
+        midnight = (start + offset).replace(hour=0, minute=0, second=0, microsecond=0)
+        while midnight - offset < end:
+            for first, last in self._minutes_of_day(special, midnight):
+                opens = max(start, midnight + timedelta(minutes=first) - offset)
+                closes = min(end, midnight + timedelta(minutes=last) - offset)
+                if opens < closes:
+                    yield Span(opens, closes)
+            midnight += timedelta(days=1)
+
+    def _minutes_of_day(self, special: SpecialHours, midnight: datetime) -> Iterable[Minutes]:
+        base = midnight.weekday() * MINUTES_A_DAY
+        weekly = [
+            (start - base, end - base)
+            for start, end in zip(self._starts, self._ends, strict=True)
+            if start < base + MINUTES_A_DAY and base < end
+        ]
+        usual = within(weekly, 0, MINUTES_A_DAY)
+        parts = special.parts_of(midnight.date())
+        if not parts:
+            return usual
+        lit = [window for part in parts for window in part.open]
+        return sorted((*without(usual, [(part.start, part.end) for part in parts]), *lit))
+
     def next_change(self, at: datetime) -> datetime | None:
         """Return the first instant after ``at`` when it opens or closes; None when it
         never does.
         """
-        horizon = Span(at, at + _LOOK_AHEAD)
-        for start, end in map(bounds, self.open_spans(horizon)):
+        ahead = _LOOK_AHEAD if self.special is None else _LOOK_FAR_AHEAD
+        for start, end in map(bounds, self.open_spans(Span(at, at + ahead))):
             for edge in (start, end):
-                if at < edge < at + _LOOK_AHEAD:
+                if at < edge < at + ahead:
                     return edge
         return None
 

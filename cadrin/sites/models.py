@@ -7,6 +7,7 @@ from django.db.models import F, Q
 
 from cadrin.core.access.plan import ANY_DOOR
 from cadrin.core.credentials.factors import ANY_CARD
+from cadrin.core.holidays import MINUTES_A_DAY
 from cadrin.core.signing import KEY_BYTES
 from cadrin.operators.sealing import seal
 
@@ -128,10 +129,59 @@ class Reader(models.Model):
         return self.name
 
 
+class HolidayKind(models.Model):
+    """A kind of holiday: schedules say for each kind which hours hold on it."""
+
+    name = models.CharField(max_length=60, unique=True)
+    version = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class HolidayCalendar(models.Model):
+    """The holidays of a site."""
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="calendars")
+    name = models.CharField(max_length=60, unique=True)
+    version = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class HolidayDay(models.Model):
+    """A holiday of a calendar: days from the first through the last, or part of each of them."""
+
+    calendar = models.ForeignKey(HolidayCalendar, on_delete=models.CASCADE, related_name="days")
+    kind = models.ForeignKey(HolidayKind, on_delete=models.PROTECT, related_name="days")
+    name = models.CharField(max_length=80)
+    first = models.DateField()
+    last = models.DateField()
+    is_yearly = models.BooleanField(default=False)
+    start_minute = models.PositiveSmallIntegerField(default=0)
+    end_minute = models.PositiveSmallIntegerField(default=MINUTES_A_DAY)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                name="holiday_ends_no_earlier_than_it_begins", condition=Q(last__gte=F("first"))
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.first}"
+
+
 class Schedule(models.Model):
     name = models.CharField(max_length=60, unique=True)
     zone = models.CharField(max_length=60)
     hours = models.JSONField()  # [[weekday, start_minute, end_minute], ...] as the core has them
+    calendar = models.ForeignKey(
+        HolidayCalendar, null=True, on_delete=models.PROTECT, related_name="schedules"
+    )
+    # {kind of holiday: [[start_minute, end_minute], ...]}; none is closed, a kind not named is as the week
+    holiday_hours = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:

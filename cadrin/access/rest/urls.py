@@ -1,9 +1,11 @@
 from django.urls import path
 
-from cadrin.access.rest import departments, doors, readers, views
+from cadrin.access.rest import departments, doors, hours, readers, views
 
 urlpatterns = [
     path("preview/reader/<int:id>/", readers.PreviewReader.as_view()),
+    path("preview/schedule/<int:id>/", hours.PreviewSchedule.as_view()),
+    path("preview/calendar/<int:id>/", hours.PreviewCalendar.as_view()),
     path("departments/", departments.Departments.as_view()),
     path("departments/<int:id>/", departments.OneDepartment.as_view()),
     path("departments/<int:id>/merge/", departments.DepartmentMerge.as_view()),

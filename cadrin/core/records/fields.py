@@ -1,9 +1,10 @@
 """What the codecs share: named fields, unknown ones kept out, instants as whole seconds."""
 
 from collections.abc import Iterable
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
 from cadrin.core.errors import Invalid
+from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.records.keys import Body
 from cadrin.core.schedules import Hours, Schedule
 from cadrin.core.validity import Span
@@ -67,10 +68,44 @@ def encode_schedule(schedule: Schedule) -> Body:
     windows = [
         [hours.weekday, hours.start_minute, hours.end_minute] for hours in sorted(schedule.hours)
     ]
-    return {"zone": schedule.zone, "hours": windows}
+    return {"zone": schedule.zone, "hours": windows} | _encode_special(schedule.special)
 
 
 def decode_schedule(body: Body) -> Schedule:
     """Read weekly hours. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("zone", "hours"))
-    return Schedule(body["zone"], tuple(Hours(*window) for window in body["hours"]))
+    only(body, ("zone", "hours", "holidays", "holiday_hours"))
+    hours = tuple(Hours(*window) for window in body["hours"])
+    return Schedule(body["zone"], hours, _decode_special(body))
+
+
+def _encode_special(special: SpecialHours | None) -> Body:
+    """Write the holidays that matter to a schedule: days of the calendar, the kind, whether yearly, and
+    minutes of each day.
+    """
+    if special is None:
+        return {}
+    days = [
+        [one.first.isoformat(), one.last.isoformat(), one.kind, one.is_yearly, one.start_minute, one.end_minute]
+        for one in sorted(special.holidays)
+        if one.kind in special.hours
+    ]  # fmt: skip
+    if not days:
+        return {}
+    hours = {str(kind): sorted(map(list, found)) for kind, found in sorted(special.hours.items())}
+    return {"holidays": days, "holiday_hours": hours}
+
+
+def _decode_special(body: Body) -> SpecialHours | None:
+    if "holidays" not in body:
+        return None
+    holidays = tuple(
+        Holiday(
+            date.fromisoformat(first), date.fromisoformat(last), int(kind), bool(yearly), start, end
+        )
+        for first, last, kind, yearly, start, end in body["holidays"]
+    )
+    hours = {
+        int(kind): tuple((int(start), int(end)) for start, end in windows)
+        for kind, windows in body["holiday_hours"].items()
+    }
+    return SpecialHours(holidays, hours)

@@ -1,21 +1,23 @@
 """Make, change and remove schedules."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
 from cadrin.core.errors import Invalid, Problem, Stale
+from cadrin.core.holidays import Minutes, problems_with_minutes
 from cadrin.core.schedules import Hours, problems_with_hours, zone_named
+from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.journal.commands import About, Act, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery, move_plan_version
 from cadrin.outbox.subjects import Subject
-from cadrin.sites.models import Schedule
-from cadrin.sites.queries import get_schedule
+from cadrin.sites.models import HolidayCalendar, HolidayKind, Schedule
+from cadrin.sites.queries import get_schedule, holidays_of, special_hours
 
 SCHEDULE = "schedule"
 
@@ -29,6 +31,14 @@ class ScheduleDraft(NamedTuple):
     zone: str
     hours: tuple[Hours, ...]
     version: int = 0
+    calendar_id: int | None = None
+    holiday_hours: Mapping[int, tuple[Minutes, ...]] = {}
+    """For each kind of holiday that matters the hours that hold on it; none is closed."""
+
+    def as_core(self) -> CoreSchedule:
+        """Return it as the core takes it. Raises Invalid."""
+        special = special_hours(holidays_of(self.calendar_id), self.holiday_hours)
+        return CoreSchedule(self.zone, self.hours, special)
 
 
 def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tuple[Problem, ...]:
@@ -46,6 +56,17 @@ def problems_with_schedule(draft: ScheduleDraft, schedule_id: int | None) -> tup
         zone_named(draft.zone)
     except Invalid as error:
         problems += error.problems
+    if draft.calendar_id is not None:
+        if not HolidayCalendar.objects.filter(pk=draft.calendar_id).exists():
+            problems.append(Problem("input.no_longer_there", "calendar_id"))
+    elif draft.holiday_hours:
+        problems.append(Problem("schedule.no_calendar", "calendar_id"))
+    kinds = set(HolidayKind.objects.values_list("id", flat=True))
+    for kind, windows in draft.holiday_hours.items():
+        field = f"holiday_hours.{kind}"
+        if kind not in kinds:
+            problems.append(Problem("input.no_longer_there", field))
+        problems += [Problem(code, field) for code in problems_with_minutes(windows)]
     return tuple(problems)
 
 
@@ -66,9 +87,22 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
         "name": draft.name.strip(),
         "zone": draft.zone,
         "hours": [list(window) for window in _plain(draft.hours)],
+        "calendar_id": draft.calendar_id,
+        "holiday_hours": {
+            str(kind): sorted(map(list, windows))
+            for kind, windows in sorted(draft.holiday_hours.items())
+        },
     }
-    changes = {name: (getattr(schedule, name), value) for name, value in after.items()}
+    changes: dict[str, tuple[Any, Any]] = {
+        name: (getattr(schedule, name), value) for name, value in after.items()
+    }
     changes = {name: pair for name, pair in changes.items() if pair[0] != pair[1]}
+    if "calendar_id" in changes:
+        names: dict[int | None, str | None] = {None: None}
+        names.update(HolidayCalendar.objects.values_list("id", "name"))
+        before = names.get(schedule.calendar_id)
+        del changes["calendar_id"]
+        changes["calendar"] = (before, names[draft.calendar_id])
     if not changes:
         return schedule.pk
     for name, value in after.items():

@@ -10,6 +10,7 @@ from rest_framework import serializers
 
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.schedules import is_skipped, zone_named
+from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.queries import home_site
 
 
@@ -53,6 +54,22 @@ def hours_field(**more: Any) -> serializers.ListField:
         child=serializers.ListField(child=minutes, min_length=3, max_length=3),
         max_length=200,
         **more,
+    )
+
+
+MOST_KINDS = 50
+
+
+class HolidayHours(Shape):
+    """The hours that hold on a kind of holiday, as minutes of the day; none is closed all day."""
+
+    kind = WholeField(**told("Id of the kind of holiday.", 1))
+    hours = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.IntegerField(min_value=0, max_value=20000), min_length=2, max_length=2
+        ),
+        max_length=50,
+        **told("Start and end in minutes of the day.", [[600, 720]]),
     )
 
 

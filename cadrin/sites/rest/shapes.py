@@ -5,9 +5,9 @@ from typing import Any
 from rest_framework import serializers
 
 from cadrin.core.schedules import Hours
-from cadrin.operators.rest.base import Shape, WholeField, told
+from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.sites.commands.schedules import ScheduleDraft
-from cadrin.sites.rest.fields import PolicyField, hours_field
+from cadrin.sites.rest.fields import MOST_KINDS, HolidayHours, PolicyField, hours_field
 
 
 class ScheduleShape(Shape):
@@ -19,6 +19,8 @@ class ScheduleShape(Shape):
     name = serializers.CharField(max_length=60, allow_blank=True)
     zone = serializers.CharField(max_length=60, allow_blank=True)
     hours = hours_field()
+    calendar_id = WholeField(allow_null=True, default=None)
+    holiday_hours = rows_of(HolidayHours, MOST_KINDS, default=list)
 
 
 class Schedule(ScheduleShape):
@@ -29,7 +31,13 @@ class Schedule(ScheduleShape):
 def schedule_draft(values: dict[str, Any]) -> ScheduleDraft:
     """Return the draft that was sent."""
     hours = tuple(Hours(*window) for window in values["hours"])
-    return ScheduleDraft(values["name"], values["zone"], hours, values["version"])
+    special = {
+        row["kind"]: tuple((start, end) for start, end in row["hours"])
+        for row in values["holiday_hours"]
+    }
+    return ScheduleDraft(
+        values["name"], values["zone"], hours, values["version"], values["calendar_id"], special
+    )
 
 
 class AskedBySchedule(Shape):

@@ -1,9 +1,17 @@
 from django.urls import path
 
-from cadrin.sites.rest import places, readers, views
+from cadrin.sites.rest import holidays, places, readers, views
 
 urlpatterns = [
     path("coming/", views.ComingInstants.as_view()),
+    path("holidays/", holidays.Holidays.as_view()),
+    path("holidays/countries/", holidays.Countries.as_view()),
+    path("holidays/public/", holidays.PublicHolidays.as_view()),
+    path("holidays/file/", holidays.FileOfHolidays.as_view()),
+    path("holidays/kinds/", holidays.HolidayKinds.as_view()),
+    path("holidays/kinds/<int:id>/", holidays.OneHolidayKind.as_view()),
+    path("holidays/<int:id>/", holidays.OneCalendar.as_view()),
+    path("holidays/<int:id>/file/", holidays.CalendarFile.as_view()),
     path("places/", places.Places.as_view()),
     path("sites/", places.Sites.as_view()),
     path("sites/<int:id>/", places.OneSite.as_view()),

@@ -45,9 +45,9 @@ class Places(TestCase):
         self.actor = self.house.actor
         self.area = self.house.gate.area
 
-    def refused(self, *arguments: object) -> set[tuple[str, str | None]]:
+    def refused(self, door_id: int, draft: DoorDraft) -> set[tuple[str, str | None]]:
         with self.assertRaises(Invalid) as caught:
-            save_door(self.actor, *arguments, NOON)  # type: ignore[arg-type]
+            save_door(self.actor, door_id, draft, NOON)
         return codes(caught.exception)
 
     def take_in(self, name: str = "East", address: str = "standin:901") -> Controller:

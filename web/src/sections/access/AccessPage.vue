@@ -11,6 +11,9 @@ import { byName, t } from '@/words'
 
 import DoorPanel from './DoorPanel.vue'
 import GroupEditor from './GroupEditor.vue'
+import CalendarEditor from './holidays/CalendarEditor.vue'
+import { holidays } from './holidays/holidays'
+import KindsList from './holidays/KindsList.vue'
 import { litIn, plainWeek } from '@/kit/hours'
 import ScheduleEditor from './ScheduleEditor.vue'
 
@@ -20,13 +23,20 @@ const session = useSession()
 const { data: choices } = useQuery(house)
 const { data: allGroups, isError } = useQuery(groups)
 const { data: allSchedules } = useQuery(schedules)
+const { data: allHolidays } = useQuery(holidays)
 
-const PARTS = ['groups', 'schedules', 'doors'] as const
+const PARTS = ['groups', 'schedules', 'holidays', 'doors'] as const
+const NEW = {
+  groups: 'access.newGroup',
+  schedules: 'access.newSchedule',
+  holidays: 'holidays.new',
+} as const
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
 const chosen = computed(() => String(route.params.id ?? ''))
 const isNew = computed(() => chosen.value === 'new')
 const group = computed(() => allGroups.value?.find((one) => one.id === Number(chosen.value)))
 const schedule = computed(() => allSchedules.value?.find((one) => one.id === Number(chosen.value)))
+const calendar = computed(() => allHolidays.value?.calendars.find((one) => one.id === Number(chosen.value)))
 const door = computed(() => choices.value?.doors.find((one) => one.id === Number(chosen.value)))
 
 const items = computed(() => {
@@ -43,6 +53,13 @@ const items = computed(() => {
       name: one.name,
       about: t('access.usedBy', one.group_count),
       lit: litIn(one.hours),
+    }))
+  if (part.value === 'holidays')
+    return byName(allHolidays.value?.calendars ?? [], (one) => one.name).map((one) => ({
+      id: one.id,
+      name: one.name,
+      about: `${t('holidays.count', one.days.length)}, ${t('holidays.usedBy', one.schedule_count)}`,
+      lit: null,
     }))
   return (choices.value?.doors ?? []).map((one) => ({
     id: one.id,
@@ -73,9 +90,14 @@ const done = (id: number | null) =>
       </nav>
       <RouterLink v-if="part !== 'doors' && session.may('groups')" :to="opened('new')" class="new">
         <Plus :size="14" aria-hidden="true" />
-        {{ t(part === 'groups' ? 'access.newGroup' : 'access.newSchedule') }}
+        {{ t(NEW[part as keyof typeof NEW]) }}
       </RouterLink>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
+      <KindsList
+        v-if="part === 'holidays' && allHolidays"
+        :kinds="allHolidays.kinds"
+        :may-edit="session.may('groups')"
+      />
       <ul class="items">
         <li v-for="one in items" :key="one.id">
           <RouterLink :to="opened(one.id)" :class="{ here: String(one.id) === chosen }">
@@ -97,10 +119,20 @@ const done = (id: number | null) =>
           @done="done"
         />
         <ScheduleEditor
-          v-else-if="part === 'schedules' && (schedule || isNew)"
+          v-else-if="part === 'schedules' && allHolidays && (schedule || isNew)"
           :key="`${chosen}-${schedule?.version}`"
           :schedule="schedule"
           :zone="choices.site.zone"
+          :holidays="allHolidays"
+          @done="done"
+        />
+        <CalendarEditor
+          v-else-if="part === 'holidays' && allHolidays && (calendar || isNew)"
+          :key="`${chosen}-${calendar?.version}`"
+          :calendar="calendar"
+          :kinds="allHolidays.kinds"
+          :sites="choices.sites"
+          :schedules="allSchedules"
           @done="done"
         />
         <DoorPanel

@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
+import type { components } from '@/api/schema'
 import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
@@ -13,8 +16,13 @@ import { t, weekdays } from '@/words'
 
 import { dayHours, dayText, litIn, plainWeek } from '@/kit/hours'
 import { useSave } from '@/kit/save'
+import SelectField from '@/kit/SelectField.vue'
 
-const props = defineProps<{ schedule: Schedule | undefined; zone: string }>()
+import HolidayHoursFields from './HolidayHoursFields.vue'
+import HoursEffects from './HoursEffects.vue'
+
+type Holidays = components['schemas']['HolidaysShape']
+const props = defineProps<{ schedule: Schedule | undefined; zone: string; holidays: Holidays }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
 
 const session = useSession()
@@ -23,6 +31,8 @@ const begin = () => ({
   name: props.schedule?.name ?? '',
   zone: props.schedule?.zone ?? props.zone,
   days: weekdays().map((_, weekday) => dayText(props.schedule?.hours ?? [], weekday)),
+  calendar_id: props.schedule?.calendar_id ?? null,
+  holiday_hours: (props.schedule?.holiday_hours ?? []).map((one) => ({ ...one })),
 })
 const typed = ref(begin())
 const base = JSON.stringify(begin())
@@ -30,7 +40,8 @@ const isDirty = computed(() => JSON.stringify(typed.value) !== base)
 
 const days = computed(() => typed.value.days.map(dayHours))
 const hours = computed(() => days.value.flatMap((day) => day ?? []))
-const isReadable = computed(() => days.value.every((day) => day !== null))
+const areHolidaysReadable = ref(true)
+const isReadable = computed(() => areHolidaysReadable.value && days.value.every((day) => day !== null))
 
 const { act, isBusy, problems, at, elsewhere } = useSave(ref([]))
 /** The API counts windows, the screen shows days. */
@@ -41,19 +52,41 @@ function atDay(weekday: number): Problem[] {
   })
 }
 
+const body = computed((): ScheduleDraft => ({
+  version: props.schedule?.version ?? 0,
+  name: typed.value.name,
+  zone: typed.value.zone,
+  hours: hours.value,
+  calendar_id: typed.value.calendar_id,
+  holiday_hours: typed.value.calendar_id === null ? [] : typed.value.holiday_hours,
+}))
+const settled = refDebounced(
+  computed(() => JSON.stringify(body.value)),
+  250,
+)
+const { data: effects } = useQuery({
+  queryKey: ['schedules', 'weigh', props.schedule?.id, settled],
+  queryFn: ({ signal }) =>
+    unwrap(
+      client.POST('/api/preview/schedule/{id}/', {
+        params: { path: { id: props.schedule?.id ?? 0 } },
+        body: JSON.parse(settled.value) as ScheduleDraft,
+        signal,
+      }),
+    ),
+  enabled: computed(() => mayEdit.value && !!props.schedule && isDirty.value && isReadable.value),
+  placeholderData: keepPreviousData,
+  retry: false,
+  gcTime: 0,
+})
+
 async function save() {
   if (!isReadable.value) return
   const id = props.schedule?.id
-  const body: ScheduleDraft = {
-    version: props.schedule?.version ?? 0,
-    name: typed.value.name,
-    zone: typed.value.zone,
-    hours: hours.value,
-  }
   const saved = await act(() =>
     id === undefined
-      ? unwrap(client.POST('/api/schedules/', { body }))
-      : unwrap(client.PUT('/api/schedules/{id}/', { params: { path: { id } }, body })),
+      ? unwrap(client.POST('/api/schedules/', { body: body.value }))
+      : unwrap(client.PUT('/api/schedules/{id}/', { params: { path: { id } }, body: body.value })),
   )
   if (saved) emit('done', saved.id)
 }
@@ -117,6 +150,29 @@ useKeys({ 'Ctrl+S': () => void save() })
       </li>
     </ul>
     <FieldProblem id="hours-problem" :problems="at('hours')" />
+    <h2 class="holidays">{{ t('holidays.onHolidays') }}</h2>
+    <div class="fields">
+      <SelectField
+        v-model="typed.calendar_id"
+        :label="t('holidays.calendar')"
+        :options="holidays.calendars"
+        option-label="name"
+        option-value="id"
+        show-clear
+        :placeholder="t('holidays.followsNone')"
+        :disabled="!mayEdit"
+        :problems="at('calendar_id')"
+      />
+    </div>
+    <HolidayHoursFields
+      v-if="typed.calendar_id !== null"
+      v-model="typed.holiday_hours"
+      v-model:is-readable="areHolidaysReadable"
+      :kinds="holidays.kinds"
+      :problems-at="(kind) => at(`holiday_hours.${kind}`)"
+      :disabled="!mayEdit"
+    />
+    <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="() => typed.name" />
     <div v-if="mayEdit" class="row foot">
       <Button
         type="submit"
@@ -154,6 +210,9 @@ useKeys({ 'Ctrl+S': () => void save() })
   grid-template-columns: 260px 260px;
   gap: 12px;
   margin-bottom: 18px;
+}
+.holidays {
+  margin: 16px 0 4px;
 }
 .week {
   margin: 10px 0;

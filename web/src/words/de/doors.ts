@@ -73,6 +73,7 @@ export const access = {
   title: 'Zutritt',
   groups: 'Zutrittsgruppen',
   schedules: 'Zeitpläne',
+  holidays: 'Feiertage',
   doors: 'Türen',
   newGroup: 'Neue Gruppe',
   newSchedule: 'Neuer Zeitplan',

@@ -32,6 +32,7 @@ import {
 } from './doors'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
+import { holidays } from './holidays'
 import { photos } from './photos'
 import { places } from './places'
 import { problems } from './problems'
@@ -293,6 +294,7 @@ export const de: SameKeys<typeof en> = {
   set: '{field}: {after}',
   cards,
   stock,
+  holidays,
   photos,
   places,
   setup,

@@ -5,6 +5,7 @@ import { cardActions } from './cards'
 import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
+import { holidayActions, holidayFields } from './holidays'
 import { photoActions } from './photos'
 import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
@@ -34,6 +35,7 @@ export const actions = {
   ...biometricActions,
   ...doubleActions,
   ...photoActions,
+  ...holidayActions,
   ...placesActions,
   ...setupActions,
 }
@@ -47,6 +49,7 @@ export const fields = {
   left: 'belassen',
   ...credentialFields,
   ...biometricFields,
+  ...holidayFields,
   ...placesFields,
   own: 'Zusatzfelder',
   images: 'Bilder',

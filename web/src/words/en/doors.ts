@@ -73,6 +73,7 @@ export const access = {
   title: 'Access',
   groups: 'Access groups',
   schedules: 'Schedules',
+  holidays: 'Holidays',
   doors: 'Doors',
   newGroup: 'New group',
   newSchedule: 'New schedule',

@@ -30,6 +30,7 @@ import {
 } from './doors'
 import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
+import { holidays } from './holidays'
 import { photos } from './photos'
 import { places } from './places'
 import { problems } from './problems'
@@ -290,6 +291,7 @@ export const en = {
   set: '{field}: {after}',
   cards,
   stock,
+  holidays,
   photos,
   places,
   setup,

@@ -5,6 +5,7 @@ import { cardActions } from './cards'
 import { biometricActions, biometricFields } from './biometrics'
 import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
+import { holidayActions, holidayFields } from './holidays'
 import { photoActions } from './photos'
 import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
@@ -35,6 +36,7 @@ export const actions = {
   ...biometricActions,
   ...doubleActions,
   ...photoActions,
+  ...holidayActions,
   ...placesActions,
   ...setupActions,
 }
@@ -49,6 +51,7 @@ export const fields = {
   left: 'left as they are',
   ...credentialFields,
   ...biometricFields,
+  ...holidayFields,
   ...placesFields,
   own: 'custom fields',
   images: 'images',

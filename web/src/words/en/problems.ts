@@ -5,6 +5,7 @@ import { cardProblems } from './cards'
 import { biometricProblems } from './biometrics'
 import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
+import { holidayProblems } from './holidays'
 import { photoProblems } from './photos'
 import { placesProblems } from './places'
 import { setupProblems } from './setup'
@@ -99,6 +100,7 @@ export const problems = {
   ...biometricProblems,
   ...doubleProblems,
   ...photoProblems,
+  ...holidayProblems,
   ...placesProblems,
   ...setupProblems,
 }
