@@ -21,7 +21,7 @@ class ProposedDay(NamedTuple):
 
 def countries() -> Mapping[str, tuple[str, ...]]:
     """Return the countries that have rules, by their letters (ISO 3166-1), with their subdivisions."""
-    found = holidays.list_supported_countries()
+    found = holidays.list_supported_countries(include_aliases=False)
     return {code: tuple(found[code]) for code in sorted(found)}
 
 

@@ -21,6 +21,7 @@ SCREENS = {
     "/cards/pins": "Cards",
     "/access/groups/5": "Access",
     "/access/schedules/5": "Access",
+    "/access/holidays/new": "Access",
     "/access/doors/1": "Main Gate",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",

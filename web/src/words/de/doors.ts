@@ -71,7 +71,7 @@ export const checks = {
 
 export const access = {
   title: 'Zutritt',
-  groups: 'Zutrittsgruppen',
+  groups: 'Gruppen',
   schedules: 'Zeitpläne',
   holidays: 'Feiertage',
   doors: 'Türen',

@@ -71,7 +71,7 @@ export const checks = {
 
 export const access = {
   title: 'Access',
-  groups: 'Access groups',
+  groups: 'Groups',
   schedules: 'Schedules',
   holidays: 'Holidays',
   doors: 'Doors',

@@ -125,6 +125,12 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     </div>
     <p v-if="!draft.days.length" class="quiet">{{ t('holidays.noDays') }}</p>
     <p v-if="at('days').length" class="denied">{{ at('days').map(wordsFor).join(' ') }}</p>
+    <p v-if="draft.days.length" class="heads" aria-hidden="true">
+      <span>{{ t('holidays.name') }}</span><span>{{ t('holidays.first') }}</span
+      ><span>{{ t('holidays.last') }}</span
+      ><span>{{ t('holidays.kind') }}</span
+      ><span>{{ t('holidays.part') }}</span>
+    </p>
     <ul class="days">
       <DayLine
         v-for="(day, place) in draft.days"
@@ -141,6 +147,14 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="scheduleName" />
     <div v-if="mayEdit" class="row foot">
       <Button type="submit" size="small" :label="t('common.save')" :disabled="!isDirty" :loading="isBusy" />
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('common.discard')"
+        :disabled="!isDirty"
+        @click="Object.assign(draft, JSON.parse(base))"
+      />
       <span class="denied" role="status">{{ elsewhere }}</span>
       <Button
         v-if="calendar"
@@ -179,6 +193,13 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 }
 .head {
   gap: 12px;
+}
+.heads {
+  display: grid;
+  grid-template-columns: minmax(130px, 1.6fr) 104px 104px minmax(110px, 1fr) 110px 76px 24px;
+  gap: 6px;
+  font-size: 12px;
+  color: var(--p-cadrin-quiet);
 }
 .days {
   max-height: 340px;
