@@ -110,17 +110,19 @@ class SpecialHours:
         ]
         if problems:
             raise Invalid(problems)
+        put = object.__setattr__
+        # only what matters is kept, in one order: two that say the same are the same
+        put(self, "holidays", tuple(sorted(h for h in self.holidays if h.kind in self.hours)))
+        kinds = sorted({holiday.kind for holiday in self.holidays})
+        put(self, "hours", {kind: tuple(sorted(self.hours[kind])) for kind in kinds})
         dated: dict[date, list[Holiday]] = {}
         yearly: dict[tuple[int, int], list[Holiday]] = {}
         for holiday in self.holidays:
-            if holiday.kind not in self.hours:
-                continue
             for day in holiday.days():
                 if holiday.is_yearly:
                     yearly.setdefault((day.month, day.day), []).append(holiday)
                 else:
                     dated.setdefault(day, []).append(holiday)
-        put = object.__setattr__
         put(self, "_dated", {day: tuple(found) for day, found in dated.items()})
         put(self, "_yearly", {day: tuple(found) for day, found in yearly.items()})
         put(self, "_once", {})

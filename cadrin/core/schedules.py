@@ -110,6 +110,8 @@ class Schedule:
             raise Invalid(problems)
         windows = sorted(window for hours in self.hours for window in _minutes_of_week(hours))
         put = object.__setattr__
+        if self.special is not None and not self.special.holidays:
+            put(self, "special", None)
         put(self, "_zone", zone)
         put(self, "_starts", tuple(start for start, _ in windows))
         put(self, "_ends", tuple(end for _, end in windows))

@@ -86,12 +86,9 @@ def _encode_special(special: SpecialHours | None) -> Body:
         return {}
     days = [
         [one.first.isoformat(), one.last.isoformat(), one.kind, one.is_yearly, one.start_minute, one.end_minute]
-        for one in sorted(special.holidays)
-        if one.kind in special.hours
+        for one in special.holidays
     ]  # fmt: skip
-    if not days:
-        return {}
-    hours = {str(kind): sorted(map(list, found)) for kind, found in sorted(special.hours.items())}
+    hours = {str(kind): [list(window) for window in found] for kind, found in special.hours.items()}
     return {"holidays": days, "holiday_hours": hours}
 
 

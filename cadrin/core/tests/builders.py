@@ -1,7 +1,7 @@
 """Valid things with one name each; a test says only what it is about."""
 
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from itertools import product
 from random import Random
 
@@ -24,6 +24,7 @@ from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
 from cadrin.core.decision.situation import NOBODYS
+from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.records.biometrics import record_of_finger, sample_of
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
@@ -205,6 +206,30 @@ def schedules(draw: st.DrawFn, zone: str = LONDON) -> Schedule:
     return Schedule(zone, tuple(hours))
 
 
+def holiday_hours() -> st.SearchStrategy[SpecialHours]:
+    """Holidays about the Monday at noon, whole days and parts of them, that close or open."""
+    days = st.builds(
+        lambda first, length, kind, part: Holiday(
+            first, first + timedelta(days=length), kind, False, *part
+        ),
+        st.dates(date(2026, 5, 20), date(2026, 6, 12)),
+        st.integers(0, 3),
+        st.integers(1, 2),
+        st.sampled_from([(0, MINUTES_A_DAY), (0, 780), (780, MINUTES_A_DAY)]),
+    )
+    open_hours = st.sampled_from([(), ((0, MINUTES_A_DAY),), ((600, 840),)])
+    kinds = st.dictionaries(st.integers(1, 2), open_hours, min_size=1)
+    return st.builds(SpecialHours, st.lists(days, max_size=3).map(tuple), kinds)
+
+
+def schedules_with_holidays() -> st.SearchStrategy[Schedule]:
+    return st.builds(
+        lambda plain, special: Schedule(plain.zone, plain.hours, special),
+        schedules(),
+        st.none() | holiday_hours(),
+    )
+
+
 def cards() -> st.SearchStrategy[Card]:
     """Cards of three numbers, some with hours of their own, a use limit, or an end of their
     suspension.
@@ -213,7 +238,7 @@ def cards() -> st.SearchStrategy[Card]:
         replace,
         st.builds(a_card, st.integers(1, 3), st.sampled_from(CardStatus), spans()),
         suspended_until=st.none() | instants(),
-        hours=st.none() | schedules(),
+        hours=st.none() | schedules_with_holidays(),
         limit=st.none()
         | st.builds(UseLimit, st.integers(1, 3), instants(), st.just((("north", 2),))),
     )
@@ -229,7 +254,9 @@ def policies() -> st.SearchStrategy[dict[int, ReaderPolicy]]:
     """
     formats = st.sampled_from([None, frozenset({1}), frozenset({2})])
     asked = st.sampled_from(Asks.EVERY)
-    hours = st.lists(st.builds(PolicyHours, schedules(), asked), max_size=1).map(tuple)
+    hours = st.lists(st.builds(PolicyHours, schedules_with_holidays(), asked), max_size=1).map(
+        tuple
+    )
     policy = st.builds(ReaderPolicy, asked, formats, hours)
     return st.dictionaries(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]), policy)
 
