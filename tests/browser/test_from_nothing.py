@@ -6,9 +6,10 @@ from playwright.sync_api import expect
 
 from cadrin.accounts.commands.roles import ready_made_roles
 from cadrin.credentials.models import CardFormat
+from cadrin.demo.loading import PASSWORD
 from cadrin.operators.models import Operator, Role
 from cadrin.sites.models import Controller, Door
-from tests.browser.base import PASSWORD, BrowserTest
+from tests.browser.base import BrowserTest
 from tests.running import until
 
 
