@@ -2,6 +2,7 @@
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 from unittest import TestCase
 
 import httpx
@@ -11,9 +12,8 @@ from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.records.plan_records import plan_records
 from cadrin.core.tests.builders import a_card, a_holder, a_plan, a_read
-from cadrin.delivery.wire import Wire
 from cadrin.standins.boxes import FIRST_NUMBER
-from tests.running import StandIns
+from tests.running import StandIns, Talking
 
 KEY, OTHERS = bytes(range(32)), bytes(32)
 READER = 57
@@ -48,10 +48,14 @@ class OutOfItsBox(TestCase):
         path = f"/controllers/{self.number}/claim"
         return self.standins.client.post(path, json={"key": key.hex()}).status_code
 
-    def wire(self, key: bytes) -> Wire:
-        wire = Wire(f"{self.standins.url}/controllers/{self.number}", key)
-        self.addCleanup(wire.close)
-        return wire
+    def said(self, method: str, path: str, body: Any = None) -> dict[str, Any]:
+        """Say something to it as whoever has its key does."""
+        path = f"/controllers/{self.number}/{path}"
+        talking = Talking(f"{self.standins.url}/controllers/{self.number}", KEY)
+        answer = self.standins.client.request(method, path, json=body, auth=talking)
+        answer.raise_for_status()
+        found: dict[str, Any] = answer.json()
+        return found
 
     def found(self) -> list[tuple[int, bool]]:
         told = self.standins.ask("GET", "/search")["controllers"]
@@ -74,7 +78,8 @@ class OutOfItsBox(TestCase):
         self.claim(KEY)
         here = plan_with_plug(3)
         bodies = {**plan_records(here), HOLDER: encode_cardholder(a_holder(), here) or {}}
-        self.assertEqual(self.wire(KEY).send(bodies, ()).refused, {})
+        put = [(str(key), body) for key, body in bodies.items()]
+        self.assertEqual(self.said("POST", "records", {"put": put, "remove": []})["refused"], {})
 
         shown = self.standins.show(READER, str(a_read(a_card())))
 
@@ -102,4 +107,4 @@ class OutOfItsBox(TestCase):
         self.start()
 
         self.assertEqual(self.claim(OTHERS), 409)
-        self.assertEqual(self.wire(KEY).digests()[1], {})
+        self.assertEqual(self.said("GET", "digests")["digests"], {})
