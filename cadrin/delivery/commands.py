@@ -17,6 +17,32 @@ CONTROLLER = "controller"
 
 
 @transaction.atomic
+def set_clock(actor: Actor, controller_id: int, at: datetime) -> None:
+    """Have a controller's clock set right, as soon as it answers. Raises NotFound or NotPermitted."""
+    actor.require(Permission.DELIVER)
+    controller = get_controller(actor, controller_id)
+    Link.objects.filter(controller=controller).update(must_set_clock=True)
+    mark_for_delivery(Subject.CONTROLLER, [controller.pk])
+    changes = {"name": (controller.name, controller.name)}
+    record(actor, at, [Act("controller.clock_set", (About(CONTROLLER, controller.pk),), changes)])
+
+
+@transaction.atomic
+def keep_clock(actor: Actor, controller_id: int, is_kept: bool, at: datetime) -> None:
+    """Decide whether a controller's clock is set right whenever it is off. Raises NotFound or
+    NotPermitted.
+    """
+    actor.require(Permission.DELIVER)
+    controller = get_controller(actor, controller_id)
+    mine = Link.objects.filter(controller=controller).exclude(is_clock_kept=is_kept)
+    if not mine.update(is_clock_kept=is_kept):
+        return
+    mark_for_delivery(Subject.CONTROLLER, [controller.pk])
+    changes = {"name": (controller.name, controller.name), "is_clock_kept": (not is_kept, is_kept)}
+    record(actor, at, [Act("controller.changed", (About(CONTROLLER, controller.pk),), changes)])
+
+
+@transaction.atomic
 def check_controller(actor: Actor, controller_id: int, at: datetime) -> None:
     """Work out anew what a controller should hold, compare it with what it holds, and try again
     what it refused.

@@ -82,6 +82,7 @@ def _line(link: Link | None, at: datetime) -> dict[str, Any]:
         "failed_at": link.failed_at if link else None,
         "failure": link.failure if link else "",
         "clock_off_seconds": link.clock_off_seconds if link else 0,
+        "is_clock_kept": bool(link and link.is_clock_kept),
         "capacity": link.capacity if link else None,
         "is_late": is_line_late(link.turned_at if link else None, at),
     }

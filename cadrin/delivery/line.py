@@ -5,6 +5,7 @@ next one begins by asking the controller for everything it holds.
 """
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import suppress
 from datetime import datetime
 from functools import partial
 
@@ -56,6 +57,7 @@ class Line:
             None  # of what it should answer next; None until everything was compared
         )
         self._has_more = True
+        self._is_clock_kept = False
         self._notes = LinkNotes(controller_id)
 
     def turn(
@@ -73,6 +75,8 @@ class Line:
             if self._sum is None:
                 self.compare(now())
                 self._has_more = True
+                is_news = True
+            self._mind_the_clock(now, is_news=is_news)
             # remembered, should this round fail on the way
             self._has_more = self._has_more or is_news
             if self._has_more:
@@ -89,6 +93,22 @@ class Line:
             must_compare=False
         ):
             self._sum = None
+
+    def _mind_the_clock(self, now: Callable[[], datetime], *, is_news: bool) -> None:
+        """Set its clock right where somebody asked, once, or where it is kept right. One that cannot be
+        set stays as it is, which is told all the same.
+        """
+        mine, must_set = Link.objects.filter(pk=self._notes.link.pk), False
+        if is_news:
+            self._is_clock_kept, must_set = mine.values_list(
+                "is_clock_kept", "must_set_clock"
+            ).get()
+        if not must_set and not (self._is_clock_kept and self._notes.link.clock_off_seconds):
+            return
+        with suppress(NoAnswer):
+            self._notes.answer(self._wire.set_clock(now()), now())
+            if must_set:
+                mine.update(must_set_clock=False)
 
     # -- what it holds -----------------------------------------------------------------------
 

@@ -28,6 +28,9 @@ class Link(models.Model):
     turned_at = models.DateTimeField(null=True)  # of the last round of its line, answered or not
     # everything it holds is to be compared, as somebody asked
     must_compare = models.BooleanField(default=False)
+    # its clock is to be set right: once, as somebody asked, or whenever it is off
+    must_set_clock = models.BooleanField(default=False)
+    is_clock_kept = models.BooleanField(default=False)
     # messages to it that it refused, as it last told
     forged = models.PositiveIntegerField(default=0)
     replayed = models.PositiveIntegerField(default=0)

@@ -155,6 +155,10 @@ class Wire:
 
         return self._ask("GET", f"events?{asked}", read, patience_seconds=wait_seconds)
 
+    def set_clock(self, at: datetime) -> Answer:
+        """Tell it what time it is. Raises NoAnswer."""
+        return self._ask("POST", "clock", _answer, orjson.dumps({"at": at.isoformat()}))
+
     # -- how it is said ----------------------------------------------------------------------
 
     def _ask(

@@ -49,6 +49,7 @@ def application(
             Route("/search", bench.search),
             Route("/controllers/{id:int}/claim", bench.claim, methods=["POST"]),
             Route("/controllers/{id:int}/state", bench.heard(bench.state)),
+            Route("/controllers/{id:int}/clock", bench.heard(bench.set_clock), methods=["POST"]),
             Route("/controllers/{id:int}/digests", bench.heard(bench.digests)),
             Route("/controllers/{id:int}/records", bench.heard(bench.records), methods=["POST"]),
             Route("/controllers/{id:int}/people", bench.heard(bench.people), methods=["POST"]),
@@ -174,6 +175,15 @@ class _Bench:
 
     async def state(self, request: Request) -> Response:
         return JSONResponse((await self._answering(request)).state())
+
+    async def set_clock(self, request: Request) -> Response:
+        body = await json_in(request)
+        controller = await self._answering(request)
+        try:
+            controller.set_clock(datetime.fromisoformat(body["at"]))
+        except (KeyError, TypeError, ValueError) as error:
+            raise HTTPException(400, "at is an instant") from error
+        return JSONResponse(controller.state())
 
     async def digests(self, request: Request) -> Response:
         controller = await self._answering(request)

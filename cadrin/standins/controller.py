@@ -271,6 +271,10 @@ class Controller:
         """Return the time on its own clock, right or wrong."""
         return datetime.now(UTC) + timedelta(seconds=self.clock_off_seconds)
 
+    def set_clock(self, at: datetime) -> None:
+        """Set its own clock. Raises TypeError for an instant without a zone."""
+        self.clock_off_seconds = round((at - datetime.now(UTC)).total_seconds())
+
     def present(
         self,
         reader_id: int,

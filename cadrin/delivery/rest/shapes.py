@@ -151,6 +151,7 @@ class ControllerShape(Shape):
     failed_at = serializers.DateTimeField(allow_null=True)
     failure = serializers.CharField()
     clock_off_seconds = serializers.IntegerField()
+    is_clock_kept = serializers.BooleanField()
     capacity = serializers.IntegerField(allow_null=True)
     is_late = serializers.BooleanField()
     still_works = serializers.IntegerField()
@@ -201,3 +202,9 @@ class DeliveryOfCardholder(Shape):
     records = CardholderDelivery(many=True)
     not_held = serializers.IntegerField()
     worker_stopped_at = serializers.DateTimeField(allow_null=True)
+
+
+class ClockShape(Shape):
+    """Whether a controller's clock is set right whenever it is off."""
+
+    is_kept = serializers.BooleanField()

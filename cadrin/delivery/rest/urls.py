@@ -13,5 +13,6 @@ urlpatterns = [
     path("controllers/<int:id>/", devices.OneController.as_view()),
     path("controllers/<int:id>/replacement/", devices.ControllerReplacement.as_view()),
     path("readers/<int:id>/name/", devices.ReaderName.as_view()),
+    path("controllers/<int:id>/clock/", views.ControllerClock.as_view()),
     path("controllers/<int:id>/check/", views.ControllerCheck.as_view()),
 ]

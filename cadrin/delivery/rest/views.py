@@ -13,7 +13,7 @@ from cadrin.core.errors import Problem
 from cadrin.core.validity import Span
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
-from cadrin.delivery.commands import check_controller
+from cadrin.delivery.commands import check_controller, keep_clock, set_clock
 from cadrin.delivery.controllers import controllers
 from cadrin.delivery.preview import (
     CardholderPreview,
@@ -144,6 +144,23 @@ class ControllerRecords(HouseView):
     def get(self, request: Request, id: int) -> Response:
         get_controller(self.actor(), id)
         return Response(queries.records_not_held(self.actor(), id))
+
+
+class ControllerClock(HouseView):
+    """Set a controller's clock right now, or keep it so."""
+
+    needs: ClassVar = {"POST": Permission.DELIVER, "PUT": Permission.DELIVER}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        set_clock(self.actor(), id, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    @extend_schema(request=shapes.ClockShape, responses={204: None})
+    def put(self, request: Request, id: int) -> Response:
+        is_kept = self.given(shapes.ClockShape, request)["is_kept"]
+        keep_clock(self.actor(), id, is_kept, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
 
 
 class ControllerCheck(HouseView):

@@ -13,6 +13,8 @@ import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { i18n, refusalWords, t } from '@/words'
 
+import ControllerClock from './ControllerClock.vue'
+
 type RecordRow = components['schemas']['RecordShape']
 
 const props = defineProps<{ controller: Controller }>()
@@ -70,6 +72,7 @@ function failureWords(failure: string): string {
       />
     </div>
     <p class="quiet">{{ controller.doors.join(', ') }}</p>
+    <ControllerClock v-if="session.may('deliver')" :controller="controller" />
     <template v-if="controller.incidents.length">
       <h3>{{ t('delivery.happened') }}</h3>
       <ul class="incidents">

@@ -105,6 +105,9 @@ export const access = {
 }
 
 export const delivery = {
+  setClock: 'Seine Uhr stellen',
+  keepClock: 'Seine Uhr immer richtig stellen',
+  clockSet: 'Seine Uhr wird gestellt, sobald er antwortet.',
   foundPeople:
     'Sie kannte eine Person, die Cadrin nicht kennt; dort wurde sie entfernt. | Sie kannte {count} Personen, die Cadrin nicht kennt; dort wurden sie entfernt.',
   takeOver: 'Einlesen',

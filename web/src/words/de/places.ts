@@ -105,11 +105,13 @@ export const placesActions = {
   'door.removed': 'hat eine Tür entfernt',
   'controller.made': 'hat einen Controller aufgenommen',
   'controller.changed': 'hat einen Controller geändert',
+  'controller.clock_set': 'hat eine Uhr stellen lassen',
   'reader.made': 'hat einen Leser hinzugefügt',
   'reader.removed': 'hat einen Leser entfernt',
 }
 
 export const placesFields = {
+  is_clock_kept: 'Uhr wird richtig gehalten',
   area: 'Bereich',
   from_area: 'von',
   controller: 'Controller',

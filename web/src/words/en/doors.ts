@@ -105,6 +105,9 @@ export const access = {
 }
 
 export const delivery = {
+  setClock: 'Set its clock right',
+  keepClock: 'Keep its clock right',
+  clockSet: 'Its clock is set as soon as it answers.',
   foundPeople:
     'It knew one person whom Cadrin does not know; they were removed there. | It knew {count} people whom Cadrin does not know; they were removed there.',
   takeOver: 'Bring them in',

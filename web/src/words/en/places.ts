@@ -102,11 +102,13 @@ export const placesActions = {
   'door.removed': 'removed a door',
   'controller.made': 'took in a controller',
   'controller.changed': 'changed a controller',
+  'controller.clock_set': 'had a clock set right',
   'reader.made': 'added a reader',
   'reader.removed': 'removed a reader',
 }
 
 export const placesFields = {
+  is_clock_kept: 'clock kept right',
   area: 'area',
   from_area: 'from',
   controller: 'controller',
