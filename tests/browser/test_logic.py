@@ -13,6 +13,7 @@ from django.conf import settings
 from playwright.sync_api import Page
 
 from cadrin.core.credentials.card.ready_made import READY_MADE
+from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.credentials.rest.format_shapes import shown_layout
 from tests.browser.base import browser
 
@@ -85,6 +86,31 @@ class Hours(TestCase):
         self.assertEqual(
             (night["start"], night["end"][11:16]), ("1970-01-05T00:00:00.000Z", "01:00")
         )
+
+
+class Holidays(TestCase):
+    def test_of_a_year_fall_on_the_days_on_which_schedules_know_them(self) -> None:
+        random, calls, expected = Random(6), [], []
+        for _ in range(60):
+            found = []
+            for kind in range(random.randint(1, 4)):
+                first = date(2024, 1, 1) + timedelta(random.randrange(1_200))
+                last = first + timedelta(random.choice([0, 0, 1, 12]))
+                found.append(Holiday(first, last, kind, random.random() < 0.5))
+            year = random.randint(2024, 2028)
+            special = SpecialHours(tuple(found), {one.kind: () for one in found})
+            every = (date(year, 1, 1) + timedelta(n) for n in range(366))
+            expected.append([f"{d}" for d in every if d.year == year and special.parts_of(d)])
+            days = [
+                {"first": f"{h.first}", "last": f"{h.last}", "is_yearly": h.is_yearly}
+                for h in found
+            ]
+            calls.append([days, year])
+        calls.append([[{"first": "2028-02-29", "last": "2028-02-29", "is_yearly": True}], 2027])
+
+        shown = [sorted(days) for days in called("daysOfYear", calls)]
+
+        self.assertEqual(shown, [*expected, []])
 
 
 def draft(**more: Any) -> dict[str, Any]:

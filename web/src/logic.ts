@@ -2,6 +2,7 @@
 export { readDay, writtenDay } from './kit/days'
 export { dayHours, dayText, litIn } from './kit/hours'
 export { under } from './kit/parts'
+export { daysOfYear } from './sections/access/holidays/year'
 export { readLayout, readPieces, typed } from './sections/cards/layout'
 export { clashes, merge } from './sections/cardholders/merge'
 export { combined, differing } from './sections/cardholders/merging'

@@ -69,9 +69,11 @@ def save_calendar(actor: Actor, calendar_id: int | None, draft: CalendarDraft, a
     after = {"name": draft.name.strip(), "site_id": draft.site_id}
     moved = (sites.get(calendar.site_id), sites[draft.site_id])
     is_changed = keep(actor, CALENDAR, calendar, after, at, {"site": moved})
-    if _keep_days(actor, calendar, draft, at) and not is_changed:
+    are_others = _keep_days(actor, calendar, draft, at)
+    if are_others and not is_changed:
         HolidayCalendar.objects.filter(pk=calendar.pk).update(version=calendar.version + 1)
-    tell_controllers()
+    if are_others:
+        tell_controllers()
     return calendar.pk
 
 

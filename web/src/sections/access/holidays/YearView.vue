@@ -3,7 +3,8 @@ import { computed } from 'vue'
 
 import { localeTag, t } from '@/words'
 
-import { type Day, daysOfYear } from './holidays'
+import type { Day } from './holidays'
+import { daysOfYear } from './year'
 
 /** A year as twelve small months, with its holidays, and the days on which the clocks change. */
 const props = defineProps<{ days: Day[]; year: number; zone: string }>()
@@ -24,7 +25,7 @@ const months = computed(() =>
     const days = Array.from({ length: count }, (_, n) => {
       const date = iso(month, n + 1)
       const noon = new Date(`${date}T12:00Z`)
-      const holiday = holidays.value.get(date)
+      const holiday = holidays.value[date]
       const changes = offset(noon) !== offset(new Date(noon.valueOf() - 86_400_000))
       const title = [holiday?.name, changes ? t('holidays.clocksChange') : ''].filter(Boolean).join('; ')
       return { number: n + 1, date, holiday, changes, title }
@@ -32,9 +33,8 @@ const months = computed(() =>
     return { name, lead, days }
   }),
 )
-const told = computed(() =>
-  t('holidays.inYear', { count: holidays.value.size, year: props.year }, holidays.value.size),
-)
+const count = computed(() => Object.keys(holidays.value).length)
+const told = computed(() => t('holidays.inYear', { count: count.value, year: props.year }, count.value))
 const monthOf = new Intl.DateTimeFormat(localeTag(), { month: 'long', timeZone: 'UTC' })
 const weekdayOf = new Intl.DateTimeFormat(localeTag(), { weekday: 'narrow', timeZone: 'UTC' })
 const weekdays = Array.from({ length: 7 }, (_, n) => weekdayOf.format(new Date(Date.UTC(1970, 0, 5 + n))))
