@@ -2,7 +2,7 @@
 on purpose.
 """
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from itertools import product
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
@@ -11,7 +11,7 @@ from cadrin.access.models import Grant, Membership
 from cadrin.credentials.models import Card, CardSettings, Pin, Plate
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
-from cadrin.sites.models import Reader, Schedule
+from cadrin.sites.models import HolidayDay, Reader, Schedule
 
 Identity = tuple[int, int, int]
 _A_DAY, _A_WEEK = 24 * 60, 7 * 24 * 60
@@ -45,6 +45,29 @@ def is_within(hours: list[list[int]], zone: str, at: datetime) -> bool:
         if any(begin <= moment < begin + (end - start) for moment in (minute, minute + _A_WEEK)):
             return True
     return False
+
+
+def is_open(schedule: Schedule, days: list[HolidayDay], at: datetime) -> bool:
+    """Say whether a schedule is open, by a holiday of its calendar where one holds, else by the week."""
+    wall = at.astimezone(ZoneInfo(schedule.zone))
+    minute, found = wall.hour * 60 + wall.minute, []
+    for day in days:
+        if (
+            day.calendar_id != schedule.calendar_id
+            or str(day.kind_id) not in schedule.holiday_hours
+        ):
+            continue
+        length = (day.last - day.first).days
+        dates = [day.first + timedelta(n) for n in range(length + 1)]
+        is_on = wall.date() in dates or (
+            day.is_yearly and (wall.month, wall.day) in [(d.month, d.day) for d in dates]
+        )
+        if is_on and day.start_minute <= minute < day.end_minute:
+            found.append((length, day.kind_id))
+    if found:
+        hours = schedule.holiday_hours[str(min(found)[1])]
+        return any(start <= minute < end for start, end in hours)
+    return is_within(schedule.hours, schedule.zone, at)
 
 
 def _in_time(start: datetime | None, end: datetime | None, at: datetime) -> str:
@@ -87,6 +110,7 @@ class Oracle:
         self.duress = (
             CardSettings.objects.filter(pk=1).values_list("pin_rule", flat=True).first() or {}
         ).get("duress", "none")
+        self.holidays = list(HolidayDay.objects.all())
         self.schedules = {one.pk: one for one in Schedule.objects.all()}
         self.grants: dict[int, list[tuple[int, int]]] = {}
         for group_id, door_id, schedule_id in Grant.objects.values_list(
@@ -234,9 +258,7 @@ class Oracle:
                 continue
             out = _in_time(membership.activation_at, membership.expiry_at, at)
             schedules = [self.schedules[schedule] for schedule in theirs]
-            if not out and any(
-                is_within(schedule.hours, schedule.zone, at) for schedule in schedules
-            ):
+            if not out and any(is_open(schedule, self.holidays, at) for schedule in schedules):
                 return "granted"
             seen.add(out)
         if "" in seen:

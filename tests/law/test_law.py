@@ -34,7 +34,7 @@ from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.people.models import Cardholder
 from cadrin.sites.models import Door, Reader
 from tests.house import wanted_anew
-from tests.law.oracle import Oracle, Shown, is_within
+from tests.law.oracle import Oracle, Shown, is_open
 from tests.law.remedying import Operator
 from tests.law.world import World
 
@@ -320,4 +320,4 @@ class TheLaw(TestCase):
             for door_id, schedule_id in grants
             if door_id == reader.door_id
         ]
-        return not any(is_within(one.hours, one.zone, at) for one in hours)
+        return not any(is_open(one, oracle.holidays, at) for one in hours)
