@@ -20,6 +20,7 @@ from cadrin.core.decision.reasons import Reason
 from cadrin.core.made_up.laying import seed_of
 from cadrin.core.made_up.showing import face_seed_of
 from cadrin.core.records.states import RecordState
+from cadrin.core.schedules import Hours
 from cadrin.core.validity import Span
 from cadrin.credentials.models import Pin
 from cadrin.credentials.queries import raw_of
@@ -31,14 +32,44 @@ from cadrin.demo.loading import load_demo
 from cadrin.demo.places import write_standins
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
+from cadrin.sites.commands.holidays import (
+    CalendarDraft,
+    DayDraft,
+    KindDraft,
+    save_calendar,
+    save_kind,
+)
+from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.controller_keys import key_of_controller
-from cadrin.sites.models import Controller, Reader
+from cadrin.sites.models import Controller, Reader, Schedule, Site
+from tests.house import ANYBODY
 from tests.running import StandIns
 
 CASES = 12_000
 AT_ONCE = 400
 LOADED_AT = datetime(2026, 3, 25, 9, tzinfo=UTC)
 """Days before the clocks go forward: the cases lie on both sides."""
+
+
+def keep_holidays() -> None:
+    """Make holidays about the day on which the demo was loaded, and let every schedule follow them."""
+    closed, short = (
+        save_kind(ANYBODY, None, KindDraft(name), LOADED_AT) for name in ("Closed", "Short")
+    )
+    today = LOADED_AT.date()
+    days = (
+        DayDraft("Regatta", closed, today - timedelta(5), today - timedelta(4)),
+        DayDraft("Eve", closed, today + timedelta(2), today + timedelta(2), start_minute=780),
+        DayDraft("Season", short, today - timedelta(1), today + timedelta(7)),
+    )
+    site = Site.objects.order_by("id").first()
+    draft = CalendarDraft("Skerrow", site.pk if site else 0, days)
+    calendar = save_calendar(ANYBODY, None, draft, LOADED_AT)
+    for one in Schedule.objects.all():
+        hours = tuple(Hours(*window) for window in one.hours)
+        special = {closed: (), short: ((540, 720), (840, 1020))} if one.pk % 2 else {closed: ()}
+        kept = ScheduleDraft(one.name, one.zone, hours, one.version, calendar, special)
+        save_schedule(ANYBODY, one.pk, kept, LOADED_AT)
 
 
 class ReachAndControllers(TransactionTestCase):
@@ -58,6 +89,7 @@ class ReachAndControllers(TransactionTestCase):
 
     def test_agree_in_every_case(self) -> None:
         load_demo(LOADED_AT)
+        keep_holidays()
         with TemporaryDirectory() as folder:
             write_standins(Path(folder) / "standins.json")
             setups = json.loads((Path(folder) / "standins.json").read_text())["controllers"]
