@@ -1,4 +1,5 @@
 export const places = {
+  find: 'Bereich oder Tür finden',
   title: 'Standorte und Türen',
   controllers: 'Controller',
   newSite: 'Neuer Standort',

@@ -1,4 +1,5 @@
 export const places = {
+  find: 'Find an area or a door',
   title: 'Sites and doors',
   controllers: 'Controllers',
   newSite: 'New site',

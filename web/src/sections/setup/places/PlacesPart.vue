@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Plus, Search } from '@lucide/vue'
 import { useQuery } from '@tanstack/vue-query'
+import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
 import MayChange from '@/kit/MayChange.vue'
@@ -11,7 +12,7 @@ import AreaEditor from './AreaEditor.vue'
 import ControllerEditor from './ControllerEditor.vue'
 import ControllerSearch from './ControllerSearch.vue'
 import DoorEditor from './DoorEditor.vue'
-import type { Chosen } from './places'
+import type { Area, Chosen } from './places'
 import PlaceLine from './PlaceLine.vue'
 import SiteEditor from './SiteEditor.vue'
 
@@ -40,8 +41,18 @@ const key = computed(() => {
   const version = rows.find((row) => row.id === one.id)?.version
   return `${one.kind} ${one.id} ${one.within} ${version}`
 })
-const doorsInto = (area: number) => places.value?.doors.filter((one) => one.area_id === area) ?? []
-const areasOf = (site: number) => places.value?.areas.filter((one) => one.site_id === site) ?? []
+/** What is typed finds doors, and areas with all of theirs; it is asked for where there are many. */
+const MANY_DOORS = 20
+const sought = ref('')
+const isSought = (name: string) => name.toLowerCase().includes(sought.value.trim().toLowerCase())
+const doorsInto = (area: Area) =>
+  places.value?.doors.filter(
+    (one) => one.area_id === area.id && (isSought(one.name) || isSought(area.name)),
+  ) ?? []
+const areasOf = (site: number) =>
+  places.value?.areas.filter(
+    (one) => one.site_id === site && (isSought(one.name) || doorsInto(one).length),
+  ) ?? []
 const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controller_id === id).length
 </script>
 
@@ -68,6 +79,14 @@ const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controll
             <Plus :size="14" aria-hidden="true" /> {{ t('places.newDoor') }}
           </button>
         </div>
+        <InputText
+          v-if="places.doors.length > MANY_DOORS"
+          v-model="sought"
+          size="small"
+          class="sought"
+          :placeholder="t('places.find')"
+          :aria-label="t('places.find')"
+        />
         <ul>
           <template v-for="site in places.sites" :key="site.id">
             <PlaceLine
@@ -85,7 +104,7 @@ const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controll
                 @open="open('area', area.id)"
               />
               <PlaceLine
-                v-for="door in doorsInto(area.id)"
+                v-for="door in doorsInto(area)"
                 :key="door.id"
                 :name="door.name"
                 :more="places.controllers.find((one) => one.id === door.controller_id)?.name ?? ''"
@@ -174,6 +193,10 @@ const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controll
   background: none;
   color: var(--p-cadrin-teal);
   cursor: pointer;
+}
+.sought {
+  width: 100%;
+  margin-bottom: 4px;
 }
 .controllers {
   margin-top: 18px;
