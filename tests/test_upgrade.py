@@ -81,7 +81,8 @@ class Upgrading(TestCase):
         return sorted(
             self.values(f"SELECT count(*) FROM '{table}'")[0]
             for table in tables
-            if table not in rest and not table.startswith(("biometrics_", "intake_", "sites_holiday"))
+            if table not in rest
+            and not table.startswith(("biometrics_", "intake_", "sites_holiday"))
         )
 
     def values(self, query: str) -> list[Any]:
