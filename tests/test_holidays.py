@@ -6,6 +6,7 @@ from django.test import TestCase
 
 from cadrin.access.hours_preview import preview_calendar, preview_schedule
 from cadrin.access.plan import access_plan
+from cadrin.core.credentials.factors import ANY_CARD, Factor
 from cadrin.core.errors import Invalid, Stale
 from cadrin.core.schedules import Hours
 from cadrin.delivery.models import Record
@@ -20,6 +21,7 @@ from cadrin.sites.commands.holidays import (
     save_calendar,
     save_kind,
 )
+from cadrin.sites.commands.readers import AskedBySchedule, ReaderDraft, save_reader
 from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.models import HolidayCalendar, Schedule
 from tests.house import NOON, OFFICE, ZONE, House
@@ -83,6 +85,30 @@ class Holidays(TestCase):
         self.assertFalse(plans_here()[self.house.north.pk].schedules[self.office.pk].is_open(
             NOON.replace(year=2027, month=1, day=1)
         ))  # fmt: skip
+
+    def test_hours_that_only_a_reader_goes_by_reach_its_controller(self) -> None:
+        night = save_schedule(
+            self.actor, None, ScheduleDraft("Night", ZONE, (Hours(0, 0, 360),)), NOON
+        )
+        reader = self.house.gate_reader
+        both = (Factor.CARD, Factor.PIN)
+        asked = ReaderDraft(
+            ANY_CARD.alternatives,
+            True,
+            frozenset(),
+            reader.version,
+            by_hours=(AskedBySchedule(night, (both,)),),
+        )
+        save_reader(self.actor, reader.pk, asked, NOON)
+        take_marks(NOON)
+        records = Record.objects.filter(kind="reader", subject_id=reader.pk)
+        before = records.get().wanted
+
+        draft = ScheduleDraft("Night", ZONE, (Hours(0, 0, 420),), 1)
+        save_schedule(self.actor, night, draft, NOON)
+        take_marks(NOON)
+
+        self.assertNotEqual(records.get().wanted, before)
 
     def test_a_kind_that_does_not_matter_changes_nothing(self) -> None:
         self.assertEqual(preview_schedule(self.office.pk, self.schedule(), NOON).schedules, ())

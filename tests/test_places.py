@@ -6,9 +6,14 @@ from django.test import TestCase, override_settings
 
 from cadrin.access.commands.doors import loss_with_door, remove_door
 from cadrin.access.models import AccessGroup
-from cadrin.access.plan import access_plan
+from cadrin.access.plan import access_plan, holders
+from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import DoorRules
+from cadrin.core.access.reach import A_WEEK, reach
+from cadrin.core.credentials.factors import ANY_CARD, Factor
+from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import Invalid, Stale
+from cadrin.core.validity import Span
 from cadrin.delivery.devices import replace_controller, take_in, take_out_of_use
 from cadrin.delivery.models import Record
 from cadrin.delivery.wanted import plans_here, take_marks
@@ -28,6 +33,7 @@ from cadrin.sites.commands.places import (
     save_area,
     save_site,
 )
+from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.models import Area, Controller, Door, Reader, Site
 from tests.house import NOON, House
 
@@ -232,6 +238,50 @@ class Places(TestCase):
                 with self.assertRaises(Invalid) as refused:
                     take_in(self.actor, ControllerDraft("East", address), NOON)
                 self.assertEqual(codes(refused.exception), {(code, "address")})
+
+    def test_a_door_that_loses_its_reader_is_promised_to_nobody(self) -> None:
+        holder = holders([self.house.enrol()])
+        save_door(
+            self.actor,
+            self.house.gate.pk,
+            self.draft_of(self.house.gate, readers_in=()),
+            NOON,
+        )
+
+        week = Span(NOON, NOON + A_WEEK)
+        for person in holder.values():
+            (door,) = reach(person, [self.house.gate.pk], access_plan(), NOON, week)
+            self.assertEqual((door.reason, door.open_spans), (Reason.NO_WAY_IN, ()))
+            self.assertNotIn(
+                person.id,
+                Roster([person]).who_may_open(self.house.gate.pk, access_plan(), NOON),
+            )
+
+    def test_whoever_has_a_reader_open_is_told_that_it_was_placed_elsewhere(self) -> None:
+        reader = self.house.gate_reader
+        turned = self.draft_of(self.house.gate, readers_in=(), readers_out=(reader.pk,))
+        save_door(self.actor, self.house.gate.pk, turned, NOON)
+
+        with self.assertRaises(Stale):
+            save_reader(
+                self.actor,
+                reader.pk,
+                ReaderDraft(ANY_CARD.alternatives, False, frozenset(), reader.version),
+                NOON,
+            )
+
+        reader.refresh_from_db()
+        self.assertTrue(reader.is_way_out)
+
+    def test_what_a_reader_will_ask_for_can_be_said_before_it_stands_at_a_door(self) -> None:
+        reader = self.take_in().readers.get(plug=2)
+        both = (Factor.CARD, Factor.PIN)
+        draft = ReaderDraft((both,), True, frozenset(), reader.version)
+
+        save_reader(self.actor, reader.pk, draft, NOON)
+
+        reader.refresh_from_db()
+        self.assertEqual(reader.policy, [["card", "pin"]])
 
     def test_a_reader_is_renamed(self) -> None:
         reader = self.house.gate_reader

@@ -129,8 +129,6 @@ class Plan:
         return self._policies_at_door(door_id, is_out=True)
 
     def _policies_at_door(self, door_id: int, *, is_out: bool) -> tuple[ReaderPolicy, ...]:
-        if not self.policy_of_reader and not self.readers_out:
-            return () if is_out else (ANY_CARD,)
         if not self._policies:
             found: dict[tuple[int, bool], tuple[ReaderPolicy, ...]] = {}
             for reader_id, door in self.door_of_reader.items():
@@ -139,10 +137,7 @@ class Plan:
                 if policy not in (known := found.get(place, ())):
                     found[place] = (*known, policy)
             self._policies.update(found)
-        has_any_reader = (door_id, not is_out) in self._policies
-        return self._policies.get(
-            (door_id, is_out), () if is_out or has_any_reader else (ANY_CARD,)
-        )
+        return self._policies.get((door_id, is_out), ())
 
     def doors_of(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
         """Return every door that one of the groups names, whatever its hours."""

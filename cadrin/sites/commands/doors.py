@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
+from django.db.models import F
 
 from cadrin.core.access.plan import ANY_DOOR
 from cadrin.core.errors import Invalid, NotFound, Problem
@@ -94,9 +95,13 @@ def _place_readers(actor: Actor, door: Door, draft: DoorDraft, at: datetime) -> 
     if had == wanted:
         return False
     gone = [id_ for id_ in had if id_ not in wanted]
-    Reader.objects.filter(pk__in=gone).update(door=None, is_way_out=False)
+    # whoever has one of them open to change what it asks for is told
+    Reader.objects.filter(pk__in=gone).update(door=None, is_way_out=False, version=F("version") + 1)
     for id_, is_way_out in wanted.items():
-        Reader.objects.filter(pk=id_).update(door=door, is_way_out=is_way_out)
+        if had.get(id_) is not is_way_out:
+            Reader.objects.filter(pk=id_).update(
+                door=door, is_way_out=is_way_out, version=F("version") + 1
+            )
     names = dict(Reader.objects.filter(pk__in={*had, *wanted}).values_list("id", "name"))
     changes = {
         "readers": (sorted(names[id_] for id_ in had), sorted(names[id_] for id_ in wanted)),
@@ -152,6 +157,6 @@ def remove_bare_door(actor: Actor, door_id: int, at: datetime) -> None:
     actor.require(Permission.SET_UP)
     door = get_door(door_id)
     controller_id = door.controller_id
-    Reader.objects.filter(door=door).update(door=None, is_way_out=False)
+    Reader.objects.filter(door=door).update(door=None, is_way_out=False, version=F("version") + 1)
     removed(actor, DOOR, door, at)
     tell_controllers(with_their_people=[controller_id])

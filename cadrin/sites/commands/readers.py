@@ -157,12 +157,13 @@ def _problems_with_reader(reader: Reader, draft: ReaderDraft) -> Iterable[Proble
         if match is not None and match not in MATCHES:
             limits = {"lowest": MATCHES[0], "highest": MATCHES[-1]}
             yield Problem("input.out_of_range", field, limits)
-    if reader.door_id is None and (policy.alternatives, policy.by_hours) != (
+    is_desk = reader.controller.is_desk
+    if is_desk and (policy.alternatives, policy.by_hours) != (
         ANY_CARD.alternatives,
         (),
     ):
         yield Problem("reader.at_a_desk", "policy")
-    if reader.door_id is None and draft.is_way_out:
+    if is_desk and draft.is_way_out:
         yield Problem("reader.at_a_desk", "is_way_out")
     if draft.format_ids - formats().keys():
         yield Problem("input.no_longer_there", "formats")

@@ -14,7 +14,7 @@ from cadrin.journal.commands import About, Act, record
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.outbox.commands import mark_for_delivery, move_plan_version
+from cadrin.outbox.commands import mark_for_delivery, move_plan_version, tell_controllers
 from cadrin.outbox.subjects import Subject
 from cadrin.sites.models import HolidayCalendar, HolidayKind, Schedule
 from cadrin.sites.queries import get_schedule, holidays_of, special_hours
@@ -111,7 +111,7 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
     schedule.save()
     action = "schedule.made" if schedule_id is None else "schedule.changed"
     record(actor, at, [Act(action, (About(SCHEDULE, schedule.pk, schedule.version),), changes)])
-    move_plan_version()
+    tell_controllers()  # a reader may ask by it, and no group use it
     mark_for_delivery(Subject.GROUP, schedule.grants.values_list("group_id", flat=True))
     return schedule.pk
 
