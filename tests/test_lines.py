@@ -17,7 +17,7 @@ from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
 from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import raw_of
-from cadrin.delivery.commands import check_controller, keep_clock, set_clock
+from cadrin.delivery.commands import check_controller
 from cadrin.delivery.controllers import controllers
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.preview import preview_cardholder
@@ -386,32 +386,3 @@ class OneLine(LineCase):
         self.assertEqual(
             Record.objects.get(kind="cardholder", subject_id=id_).state, RecordState.HELD
         )
-
-    def test_a_clock_that_is_wrong_is_told(self) -> None:
-        self.standins.switch(self.house.north.pk, clock_off_seconds=-600)
-
-        self.rounds()
-
-        self.assertAlmostEqual(controllers(ANYBODY, NOON)[0]["clock_off_seconds"], -600, delta=5)
-
-    def test_a_clock_is_set_right_once_somebody_asks(self) -> None:
-        self.standins.switch(self.house.north.pk, clock_off_seconds=-600)
-        self.rounds()
-
-        set_clock(ANYBODY, self.house.north.pk, NOON)
-        self.rounds()
-
-        self.assertEqual(controllers(ANYBODY, NOON)[0]["clock_off_seconds"], 0)
-        self.standins.switch(self.house.north.pk, clock_off_seconds=-600)
-        self.rounds()
-        self.assertAlmostEqual(controllers(ANYBODY, NOON)[0]["clock_off_seconds"], -600, delta=5)
-
-    def test_a_clock_that_is_kept_is_set_right_whenever_it_is_off(self) -> None:
-        self.rounds()
-        keep_clock(ANYBODY, self.house.north.pk, True, NOON)
-        self.rounds()
-        for seconds in (-600, 90):
-            self.standins.switch(self.house.north.pk, clock_off_seconds=seconds)
-            self.rounds()
-            self.rounds()
-            self.assertEqual(controllers(ANYBODY, NOON)[0]["clock_off_seconds"], 0)

@@ -10,7 +10,7 @@ from cadrin.core.holidays import Holiday
 from cadrin.core.schedules import Schedule
 from cadrin.core.validity import Standing
 from cadrin.sites.commands.schedules import ScheduleDraft
-from cadrin.sites.queries import following, schedules_of_the_core
+from cadrin.sites.hours import following, schedules_of_the_core
 
 
 class HoursOfSchedule(NamedTuple):

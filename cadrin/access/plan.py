@@ -21,13 +21,13 @@ from cadrin.credentials.queries import formats
 from cadrin.credentials.settings import pins_at_doors
 from cadrin.outbox.queries import plan_version
 from cadrin.people.queries import people_at_doors
+from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.queries import (
     doors_of_readers,
     plugs_of_readers,
     policies_of_readers,
     readers_on_the_way_out,
     rules_of_doors,
-    schedules_of_the_core,
 )
 
 

@@ -15,7 +15,7 @@ from cadrin.api.shapes import only_shown
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.sites.commands.schedules import remove_schedule, save_schedule
-from cadrin.sites.queries import schedules
+from cadrin.sites.hours import schedules
 from cadrin.sites.rest.fields import MOST_KINDS, HolidayHours, hours_field
 from cadrin.sites.rest.shapes import schedule_draft
 

@@ -48,13 +48,6 @@ from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
 from cadrin.register.selection import Selection
-from cadrin.sites.commands.holidays import (
-    CalendarDraft,
-    DayDraft,
-    KindDraft,
-    save_calendar,
-    save_kind,
-)
 from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.controller_keys import key_of_controller
@@ -62,12 +55,12 @@ from cadrin.sites.models import (
     Controller,
     Door,
     HolidayCalendar,
-    HolidayKind,
     Reader,
     Schedule,
 )
 from cadrin.standins.controller import Setup
 from tests.house import DAY, NOON, House
+from tests.law.calendars import change_calendar, holiday_hours
 from tests.law.standins import PatientStandIn, ShortWire
 
 ZONES = ("Europe/London", "Pacific/Chatham", "America/St_Johns")
@@ -295,37 +288,16 @@ class World:
             for begin, end in zip(starts[::2], starts[1::2], strict=True)
         ]
         calendar = HolidayCalendar.objects.first() if self.random.random() < 0.7 else None
-        special = self.holiday_hours() if calendar else {}
+        special = holiday_hours(self.random) if calendar else {}
         zone = self.random.choice(ZONES)
         draft = ScheduleDraft(
             one.name, zone, tuple(hours), one.version, calendar.pk if calendar else None, special
         )
         save_schedule(self.actor, one.pk, draft, self.now)
 
-    def holiday_hours(self) -> dict[int, tuple[tuple[int, int], ...]]:
-        """Say of some kinds of holiday that they are closed, open all day, or at some hours."""
-        hows: list[tuple[tuple[int, int], ...]] = [(), ((0, 1440),), ((480, 720), (800, 1300))]
-        kinds = HolidayKind.objects.values_list("id", flat=True)
-        return {id_: self.random.choice(hows) for id_ in kinds if self.random.random() < 0.7}
-
     def holidays(self) -> None:
-        """Change the calendar: days about now, whole and in part, some of them yearly."""
-        while HolidayKind.objects.count() < 2:
-            name = KindDraft(f"Kind {HolidayKind.objects.count()}")
-            save_kind(self.actor, None, name, self.now)
-        kinds = list(HolidayKind.objects.values_list("id", flat=True))
-        days = []
-        for _ in range(self.random.randrange(1, 6)):
-            first = (self.now + self.random.randrange(-3, 12) * DAY).date()
-            is_yearly = self.random.random() < 0.3
-            if is_yearly and self.random.random() < 0.5:
-                first = first.replace(year=first.year - 1, day=min(first.day, 28))
-            last = first + self.random.randrange(0, 4) * DAY
-            part = self.random.choice([(0, 1440), (0, 1440), (0, 780), (600, 1440)])
-            days.append(DayDraft("Day", self.random.choice(kinds), first, last, is_yearly, *part))
-        one = HolidayCalendar.objects.first()
-        draft = CalendarDraft("Days", self.house.site.pk, tuple(days), one.version if one else 0)
-        save_calendar(self.actor, one.pk if one else None, draft, self.now)
+        """Change the calendar."""
+        change_calendar(self.actor, self.house.site.pk, self.random, self.now)
 
     def reader(self) -> None:
         one = self.random.choice(list(Reader.objects.exclude(door=None)))

@@ -14,8 +14,9 @@ from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
+from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.models import Reader
-from cadrin.sites.queries import policies_of_readers, schedules_of_the_core
+from cadrin.sites.queries import policies_of_readers
 
 READER = "reader"
 DEVICES = (

@@ -16,8 +16,8 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery, move_plan_version, tell_controllers
 from cadrin.outbox.subjects import Subject
+from cadrin.sites.hours import get_schedule, holidays_of, special_hours
 from cadrin.sites.models import HolidayCalendar, HolidayKind, Schedule
-from cadrin.sites.queries import get_schedule, holidays_of, special_hours
 
 SCHEDULE = "schedule"
 

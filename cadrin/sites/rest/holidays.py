@@ -28,7 +28,8 @@ from cadrin.sites.commands.holidays import (
     save_calendar,
     save_kind,
 )
-from cadrin.sites.queries import calendars, holiday_kinds, home_site
+from cadrin.sites.hours import calendars, holiday_kinds
+from cadrin.sites.queries import home_site
 from cadrin.sites.rest.fields import text
 
 GROUPS = Permission.GROUPS

@@ -9,7 +9,8 @@ from rest_framework.response import Response
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved
 from cadrin.sites.commands.schedules import remove_schedule, save_schedule
-from cadrin.sites.queries import coming, schedules
+from cadrin.sites.hours import schedules
+from cadrin.sites.queries import coming
 from cadrin.sites.rest.shapes import ComingShape, Schedule, ScheduleShape, schedule_draft
 
 

@@ -8,6 +8,7 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
 import { client, type Group, type GroupDraft, type House, type Schedule, unwrap } from '@/api/client'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import EffectLines from '@/kit/EffectLines.vue'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
@@ -162,28 +163,14 @@ const mayEdit = computed(() => session.may('groups'))
           is-counted
         />
       </div>
-      <div class="row">
-        <Button type="submit" size="small" :label="t('common.save')" :disabled="!isDirty" :loading="isBusy" />
-        <Button
-          size="small"
-          severity="secondary"
-          variant="text"
-          :label="t('common.discard')"
-          :disabled="!isDirty"
-          @click="draft = begin()"
-        />
-        <span class="denied" role="status">{{ elsewhere }}</span>
-        <Button
-          v-if="group"
-          size="small"
-          severity="danger"
-          variant="text"
-          class="push"
-          :label="t('access.remove')"
-          :disabled="isBusy"
-          @click="remove"
-        />
-      </div>
+      <EditorFoot
+        :is-dirty="isDirty"
+        :is-busy="isBusy"
+        :elsewhere="elsewhere"
+        :remove-label="group && t('access.remove')"
+        @discard="draft = begin()"
+        @remove="remove"
+      />
     </div>
     <GroupPeople v-if="group" :id="group.id" />
   </form>

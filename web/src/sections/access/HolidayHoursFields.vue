@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { ref } from 'vue'
+import { ref, watchEffect } from 'vue'
 
 import type { Problem } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
@@ -37,8 +37,10 @@ function windowsIn(text: string) {
     : null
 }
 const isBad = (line: (typeof lines.value)[number]) => line.how === 'own' && !windowsIn(line.text)
-function changed() {
+watchEffect(() => {
   isReadable.value = !lines.value.some(isBad)
+})
+function changed() {
   hours.value = lines.value
     .filter((line) => line.how !== 'week')
     .map((line) => ({

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
 import type { components } from '@/api/schema'
 import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
@@ -35,13 +35,23 @@ const begin = () => ({
   holiday_hours: (props.schedule?.holiday_hours ?? []).map((one) => ({ ...one })),
 })
 const typed = ref(begin())
+/** How often it was begun anew: fields that hold what was written begin anew with it. */
+const begun = ref(0)
+function discard() {
+  typed.value = begin()
+  begun.value += 1
+}
 const base = JSON.stringify(begin())
 const isDirty = computed(() => JSON.stringify(typed.value) !== base)
 
 const days = computed(() => typed.value.days.map(dayHours))
 const hours = computed(() => days.value.flatMap((day) => day ?? []))
 const areHolidaysReadable = ref(true)
-const isReadable = computed(() => areHolidaysReadable.value && days.value.every((day) => day !== null))
+const isReadable = computed(
+  () =>
+    (typed.value.calendar_id === null || areHolidaysReadable.value) &&
+    days.value.every((day) => day !== null),
+)
 
 const { act, isBusy, problems, at, elsewhere } = useSave(ref([]))
 /** The API counts windows, the screen shows days. */
@@ -166,6 +176,7 @@ useKeys({ 'Ctrl+S': () => void save() })
     </div>
     <HolidayHoursFields
       v-if="typed.calendar_id !== null"
+      :key="begun"
       v-model="typed.holiday_hours"
       v-model:is-readable="areHolidaysReadable"
       :kinds="holidays.kinds"
@@ -173,34 +184,16 @@ useKeys({ 'Ctrl+S': () => void save() })
       :disabled="!mayEdit"
     />
     <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="() => typed.name" />
-    <div v-if="mayEdit" class="row foot">
-      <Button
-        type="submit"
-        size="small"
-        :label="t('common.save')"
-        :disabled="!isDirty || !isReadable"
-        :loading="isBusy"
-      />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.discard')"
-        :disabled="!isDirty"
-        @click="typed = begin()"
-      />
-      <span class="denied" role="status">{{ elsewhere }}</span>
-      <Button
-        v-if="schedule"
-        size="small"
-        severity="danger"
-        variant="text"
-        class="push"
-        :label="t('access.removeSchedule')"
-        :disabled="isBusy"
-        @click="remove"
-      />
-    </div>
+    <EditorFoot
+      v-if="mayEdit"
+      :is-dirty="isDirty"
+      :is-busy="isBusy"
+      :is-unreadable="!isReadable"
+      :elsewhere="elsewhere"
+      :remove-label="schedule && t('access.removeSchedule')"
+      @discard="discard"
+      @remove="remove"
+    />
   </form>
 </template>
 
@@ -223,8 +216,5 @@ useKeys({ 'Ctrl+S': () => void save() })
   align-items: center;
   gap: 10px;
   padding: 3px 0;
-}
-.foot {
-  margin-top: 14px;
 }
 </style>

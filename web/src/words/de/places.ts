@@ -1,4 +1,6 @@
 export const places = {
+  removeReaderAsk:
+    'Er ist hier dann nicht mehr bekannt: was ihm gezeigt wird, meldet sein Controller ohne Namen.',
   find: 'Bereich oder Tür finden',
   title: 'Standorte und Türen',
   controllers: 'Controller',
@@ -30,7 +32,6 @@ export const places = {
   removeSite: 'Diesen Standort entfernen',
   removeArea: 'Diesen Bereich entfernen',
   removeAsk: '{name} entfernen?',
-  remove: 'Entfernen',
   address: 'Adresse',
   addressHint: 'http:// oder https://, der Host und sein Port.',
   search: 'Controller suchen',

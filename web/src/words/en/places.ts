@@ -1,4 +1,6 @@
 export const places = {
+  removeReaderAsk:
+    'It is not known here any more: what is shown to it is told by its controller without a name.',
   find: 'Find an area or a door',
   title: 'Sites and doors',
   controllers: 'Controllers',
@@ -30,7 +32,6 @@ export const places = {
   removeSite: 'Remove this site',
   removeArea: 'Remove this area',
   removeAsk: 'Remove {name}?',
-  remove: 'Remove',
   address: 'Address',
   addressHint: 'http:// or https://, the host and its port.',
   search: 'Look for controllers',

@@ -6,6 +6,7 @@ import Button from 'primevue/button'
 import { computed, reactive, ref } from 'vue'
 
 import { client, type House, type Problem, type Schedule, unwrap } from '@/api/client'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useKeys } from '@/kit/keys'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
@@ -38,6 +39,12 @@ const draft = reactive({
   days: (props.calendar?.days ?? []).map(plain),
 })
 const base = JSON.stringify(draft)
+/** How often it was begun anew: fields that hold what was written begin anew with it. */
+const begun = ref(0)
+function discard() {
+  Object.assign(draft, JSON.parse(base))
+  begun.value += 1
+}
 const isDirty = computed(() => JSON.stringify(draft) !== base)
 const year = ref(new Date().getFullYear())
 const site = computed(() => props.sites.find((one) => one.id === draft.site_id))
@@ -134,7 +141,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     <ul class="days">
       <DayLine
         v-for="(day, place) in draft.days"
-        :key="`${place} ${draft.days.length}`"
+        :key="`${begun} ${place} ${draft.days.length}`"
         :model-value="day"
         :kinds="kinds"
         :problems-at="atDay(place)"
@@ -145,28 +152,16 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     </ul>
     <MoreDays v-if="mayEdit && kinds.length" @add="add" />
     <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="scheduleName" />
-    <div v-if="mayEdit" class="row foot">
-      <Button type="submit" size="small" :label="t('common.save')" :disabled="!isDirty" :loading="isBusy" />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.discard')"
-        :disabled="!isDirty"
-        @click="Object.assign(draft, JSON.parse(base))"
-      />
-      <span class="denied" role="status">{{ elsewhere }}</span>
-      <Button
-        v-if="calendar"
-        size="small"
-        severity="danger"
-        variant="text"
-        class="push"
-        :label="t('holidays.remove')"
-        :disabled="isBusy"
-        @click="remove"
-      />
-    </div>
+    <EditorFoot
+      v-if="mayEdit"
+      :is-dirty="isDirty"
+      :is-busy="isBusy"
+      :elsewhere="elsewhere"
+      :remove-label="calendar && t('holidays.remove')"
+      :remove-question="t('places.removeAsk', { name: draft.name })"
+      @discard="discard"
+      @remove="remove"
+    />
     <div class="row year-head">
       <button type="button" class="icon" :aria-label="t('holidays.yearBefore')" @click="year -= 1">
         <ChevronLeft :size="16" aria-hidden="true" />
@@ -205,7 +200,6 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
   max-height: 340px;
   overflow: auto;
 }
-.foot,
 .year-head {
   margin-top: 14px;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Check, Pencil, X } from '@lucide/vue'
 import Button from 'primevue/button'
+import { useConfirm } from 'primevue/useconfirm'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
@@ -29,8 +30,17 @@ async function rename(reader: Reader) {
   )
   if (isDone) open.value = null
 }
-const remove = (reader: Reader) =>
-  act(() => unwrap(client.DELETE('/api/readers/{id}/name/', path(reader))).then(() => true))
+const confirm = useConfirm()
+function remove(reader: Reader) {
+  confirm.require({
+    header: t('places.removeReader', { name: reader.name }),
+    message: t('places.removeReaderAsk'),
+    acceptLabel: t('common.remove'),
+    rejectLabel: t('common.cancel'),
+    acceptProps: { severity: 'danger' },
+    accept: () => void act(() => unwrap(client.DELETE('/api/readers/{id}/name/', path(reader)))),
+  })
+}
 </script>
 
 <template>

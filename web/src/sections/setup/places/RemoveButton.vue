@@ -16,7 +16,7 @@ function ask() {
   confirm.require({
     header: props.label,
     message: props.question,
-    acceptLabel: t('places.remove'),
+    acceptLabel: t('common.remove'),
     rejectLabel: t('common.cancel'),
     acceptProps: { severity: 'danger' },
     accept: () => void removeNow(),
