@@ -102,7 +102,8 @@ def _plugs(told: dict[str, Any]) -> tuple[Plug, ...]:
     for plug in plugs:
         if not isinstance(plug, dict) or not isinstance(plug.get("devices", []), list):
             raise Invalid.of("controller.no_answer", "address")
-        devices = {DEVICES[name]: True for name in plug.get("devices", []) if name in DEVICES}
+        told_of = plug.get("devices", [])
+        devices = {field: True for name, field in DEVICES.items() if name in told_of}
         name = str(plug.get("name", ""))[:LONGEST_TEXT]
         found.append(Plug(_whole(plug.get("number")), name, **devices))
     if len({plug.number for plug in found}) < len(found):
