@@ -1,0 +1,95 @@
+"""Doors, controllers and holidays of a house that runs: what goes with an act is said before it."""
+
+from playwright.sync_api import expect
+
+from cadrin.access.models import Grant
+from cadrin.core.icalendar_days import NamedDay, write_days
+from cadrin.delivery.models import Link
+from cadrin.sites.models import Controller, Door, HolidayDay
+from tests.browser.base import BrowserTest
+from tests.house import NOON
+from tests.running import until
+
+
+class Places(BrowserTest):
+    def dialogue(self, text: str, press: str) -> None:
+        dialogue = self.page.get_by_role("alertdialog")
+        expect(dialogue).to_contain_text(text)
+        self.assert_accessible()
+        dialogue.get_by_role("button", name=press, exact=True).click()
+
+    def test_a_door_goes_with_what_grants_it_once_it_was_said(self) -> None:
+        page = self.page
+        self.go("/setup/places")
+        page.get_by_label("Find an area or a door").fill("boat")
+        expect(page.get_by_role("button", name="Main Gate Headland North")).to_have_count(0)
+        page.get_by_role("button", name="Boat Shed Headland South").click()
+        page.get_by_role("button", name="Remove this door").click()
+        self.dialogue("Boat Shed is granted by Vessels", "Cancel")
+        self.assertTrue(Door.objects.filter(name="Boat Shed").exists())
+
+        page.get_by_role("button", name="Remove this door").click()
+        self.dialogue("can no longer open it", "Remove")
+
+        until(lambda: not Door.objects.filter(name="Boat Shed").exists(), "the door is removed")
+        self.assertFalse(Grant.objects.filter(door__name="Boat Shed").exists())
+        self.go("/delivery")
+        row = page.get_by_role("main").get_by_role("button", name="Headland South")
+        expect(row).to_contain_text("7 doors")
+
+    def test_another_device_takes_a_controllers_place_and_a_clock_is_set_right(self) -> None:
+        page = self.page
+        slip = Controller.objects.get(name="Slip")
+        number = self.standins.ask("POST", "/bench/controllers")["number"]
+        self.go("/delivery")
+        page.get_by_role("main").get_by_role("button", name="Slip").click()
+        expect(page.get_by_text("clock 7 min off")).to_be_visible()
+        page.get_by_role("button", name="Set its clock right").click()
+        expect(page.get_by_text("clock 7 min off")).to_have_count(0)
+        self.assertEqual(Link.objects.get(controller=slip).clock_off_seconds, 0)
+
+        self.go("/setup/places")
+        page.get_by_role("button", name="Slip 3 doors").click()
+        page.get_by_role("button", name=f"Controller {number}").click()
+        page.get_by_role("button", name="Replace it").click()
+        expect(page.get_by_text("It has too few plugs")).to_have_count(0)
+        until(
+            lambda: Controller.objects.get(pk=slip.pk).address == f"standin:{number}",
+            "it is another one",
+        )
+        self.assertEqual(
+            list(slip.readers.order_by("plug").values_list("plug", flat=True)), [1, 2, 3, 4]
+        )
+
+    def test_a_file_of_holidays_becomes_a_calendar_and_what_is_discarded_is_gone(self) -> None:
+        page = self.page
+        days = [NamedDay("Regatta", NOON.date(), NOON.date(), True, 720)]
+        self.go("/access/holidays/new")
+        page.get_by_label("New kind").fill("Half day")
+        page.keyboard.press("Enter")
+        page.get_by_label("Name", exact=True).fill("Skerrow")
+        file = {"name": "x.ics", "mimeType": "text/calendar", "buffer": write_days("x", days, NOON)}
+        page.set_input_files("input[type=file][accept*='.ics']", files=[file])  # type: ignore[list-item]
+        expect(page.get_by_label("Name of the holiday")).to_have_value("Regatta")
+        expect(page.get_by_label("Part of the day")).to_have_value("12:00-24:00")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("button", name="Remove the calendar")).to_be_visible()
+        self.assertTrue(HolidayDay.objects.get().is_yearly)
+
+        part = page.get_by_label("Part of the day")
+        part.fill("9-17")
+        part.press("Tab")
+        page.get_by_role("button", name="Discard").click()
+        expect(part).to_have_value("12:00-24:00")
+
+        self.go("/access/schedules/2")
+        page.get_by_role("combobox", name="Calendar").click()
+        page.get_by_role("option", name="Skerrow").click()
+        page.get_by_role("combobox", name="Half day").click()
+        page.get_by_role("option", name="these hours").click()
+        page.get_by_label("Hours on Half day").fill("nonsense")
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+        page.get_by_role("button", name="Discard").click()
+        expect(page.get_by_label("Hours on Half day")).to_have_count(0)
+        page.get_by_label("Name", exact=True).fill("Other hours")
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_enabled()
