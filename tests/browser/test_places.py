@@ -1,6 +1,6 @@
 """Doors, controllers and holidays of a house that runs: what goes with an act is said before it."""
 
-from playwright.sync_api import expect
+from playwright.sync_api import FilePayload, expect
 
 from cadrin.access.models import Grant
 from cadrin.core.icalendar_days import NamedDay, write_days
@@ -68,8 +68,10 @@ class Places(BrowserTest):
         page.get_by_label("New kind").fill("Half day")
         page.keyboard.press("Enter")
         page.get_by_label("Name", exact=True).fill("Skerrow")
-        file = {"name": "x.ics", "mimeType": "text/calendar", "buffer": write_days("x", days, NOON)}
-        page.set_input_files("input[type=file][accept*='.ics']", files=[file])  # type: ignore[list-item]
+        file = FilePayload(
+            name="x.ics", mimeType="text/calendar", buffer=write_days("x", days, NOON)
+        )
+        page.set_input_files("input[type=file][accept*='.ics']", files=[file])
         expect(page.get_by_label("Name of the holiday")).to_have_value("Regatta")
         expect(page.get_by_label("Part of the day")).to_have_value("12:00-24:00")
         page.get_by_role("button", name="Save", exact=True).click()
