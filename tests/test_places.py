@@ -8,7 +8,7 @@ from cadrin.access.commands.doors import loss_with_door, remove_door
 from cadrin.access.models import AccessGroup
 from cadrin.access.plan import access_plan, holders
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import DoorRules
+from cadrin.core.doors.rules import DoorRules
 from cadrin.core.access.reach import A_WEEK, reach
 from cadrin.core.credentials.factors import ANY_CARD, Factor
 from cadrin.core.decision.reasons import Reason

@@ -127,6 +127,23 @@ def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
     return tuple(found)
 
 
+def minus(first: Iterable[Span], second: Iterable[Span]) -> tuple[Span, ...]:
+    """Return the time of bounded spans in order that is not in others, which are in order as well."""
+    found, others, place = [], [bounds(span) for span in second], 0
+    for start, end in map(bounds, first):
+        while place < len(others) and others[place][1] <= start:
+            place += 1
+        here, n = start, place
+        while n < len(others) and others[n][0] < end:
+            if here < others[n][0]:
+                found.append(Span(here, others[n][0]))
+            here = max(here, others[n][1])
+            n += 1
+        if here < end:
+            found.append(Span(here, end))
+    return tuple(found)
+
+
 def bounds(span: Span) -> tuple[datetime, datetime]:
     """Return both ends of a bounded span. Raises ValueError for an open one."""
     if span.start is None or span.end is None:

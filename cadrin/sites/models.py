@@ -5,7 +5,7 @@ import secrets
 from django.db import models
 from django.db.models import F, Q
 
-from cadrin.core.access.plan import ANY_DOOR
+from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.credentials.factors import ANY_CARD
 from cadrin.core.holidays import MINUTES_A_DAY
 from cadrin.core.signing import KEY_BYTES

@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import F, Q
 
-from cadrin.core.access.plan import ANY_DOOR, DoorRules
+from cadrin.core.doors.rules import ANY_DOOR, DoorRules
 from cadrin.core.credentials.factors import (
     ANY_CARD,
     Factor,

@@ -121,10 +121,16 @@ class Roster:
         """
         second = int(at.timestamp())
         admitted = np.zeros(len(self._ids), dtype=bool)
+        rules = plan.doors.get(door_id)
+        nobody = rules.lets_nobody_in(at) if rules else None
         for group in plan.groups.values():
             schedule_ids = group.schedules_of_door.get(door_id, ())
-            if group.id in self._members and any(
-                plan.schedules[id_].is_open(at) for id_ in schedule_ids if id_ in plan.schedules
+            if (
+                group.id in self._members
+                and (nobody is None or group.overrides)
+                and any(
+                    plan.schedules[id_].is_open(at) for id_ in schedule_ids if id_ in plan.schedules
+                )
             ):
                 self._members[group.id].mark(admitted, second)
         admitted &= self._holders.at(second)

@@ -5,7 +5,7 @@ from datetime import date, datetime, timedelta
 from typing import NamedTuple
 
 from cadrin.core.schedules import Schedule, zone_named
-from cadrin.core.validity import Span, bounds
+from cadrin.core.validity import Span, bounds, minus
 
 LOOKS_AHEAD = timedelta(days=366)
 
@@ -25,33 +25,14 @@ def days_that_differ(before: Schedule, after: Schedule, at: datetime) -> tuple[D
     span = Span(at, at + LOOKS_AHEAD)
     old, new = before.open_spans(span), after.open_spans(span)
     found: dict[date, list[timedelta]] = {}
-    for place, pieces in enumerate((_only_in_first(new, old), _only_in_first(old, new))):
-        for start, end in pieces:
+    for place, pieces in enumerate((minus(new, old), minus(old, new))):
+        for start, end in map(bounds, pieces):
             for day, length in _by_days(start, end, after.zone):
                 found.setdefault(day, [timedelta(), timedelta()])[place] += length
     return tuple(
         DayDifference(day, *(round(length.total_seconds() / 60) for length in lengths))
         for day, lengths in sorted(found.items())
     )
-
-
-def _only_in_first(
-    first: Iterable[Span], second: Iterable[Span]
-) -> Iterable[tuple[datetime, datetime]]:
-    """Yield the time of ordered spans that is not in others, which are ordered as well."""
-    others = [bounds(span) for span in second]
-    place = 0
-    for start, end in map(bounds, first):
-        while place < len(others) and others[place][1] <= start:
-            place += 1
-        here, n = start, place
-        while n < len(others) and others[n][0] < end:
-            if here < others[n][0]:
-                yield here, others[n][0]
-            here = max(here, others[n][1])
-            n += 1
-        if here < end:
-            yield here, end
 
 
 def _by_days(start: datetime, end: datetime, zone: str) -> Iterable[tuple[date, timedelta]]:

@@ -15,6 +15,7 @@ from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import NO_PINS, PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.doors.rules import AreaRules, DoorRules
 from cadrin.core.schedules import Schedule
 from cadrin.core.validity import ALWAYS, Span, Standing
 
@@ -68,24 +69,14 @@ class Holder:
 
 @dataclass(frozen=True, slots=True)
 class AccessGroup:
-    """A named set of grants: for each door, the schedules in which the group opens it."""
+    """A named set of grants: for each door, the schedules in which the group opens it. One that
+    ``overrides`` opens a door in its closed hours too, and one that an operator keeps shut.
+    """
 
     id: int
     name: str
     schedules_of_door: Mapping[int, tuple[int, ...]]
-
-
-@dataclass(frozen=True, slots=True)
-class DoorRules:
-    """How long a door stays unlocked after a read, and for whoever needs longer (common
-    practice).
-    """
-
-    open_seconds: int = 5
-    extended_open_seconds: int = 20
-
-
-ANY_DOOR = DoorRules()
+    overrides: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +85,8 @@ class Plan:
 
     ``policy_of_reader`` has only the readers that ask for something else than any card,
     ``readers_out`` those on the way out of their door, ``doors`` the doors that have rules of their
-    own, ``plugs`` where readers are plugged in at controllers that know them by that alone.
+    own, ``areas`` those that keep count of people, ``plugs`` where readers are plugged in at
+    controllers that know them by that alone.
     """
 
     schedules: Mapping[int, Schedule] = field(default_factory=dict)
@@ -106,6 +98,7 @@ class Plan:
     readers_out: frozenset[int] = frozenset()
     doors: Mapping[int, DoorRules] = field(default_factory=dict)
     plugs: Mapping[int, int] = field(default_factory=dict)
+    areas: Mapping[int, AreaRules] = field(default_factory=dict)
     _policies: dict[tuple[int, bool], tuple[ReaderPolicy, ...]] = field(
         default_factory=dict, init=False, repr=False, compare=False
     )

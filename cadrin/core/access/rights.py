@@ -15,6 +15,7 @@ from cadrin.core.credentials.factors import (
     alternatives_by_card_alone,
 )
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.doors.rules import Lock
 from cadrin.core.validity import (
     Span,
     Standing,
@@ -22,6 +23,7 @@ from cadrin.core.validity import (
     bounds,
     intersection,
     merged,
+    minus,
     span_in_force,
     state_at,
     state_in_span,
@@ -34,6 +36,9 @@ REASON_OF_HOLDER_STATE = {
     State.BARRED: Reason.CARDHOLDER_BARRED,
     State.DEPARTED: Reason.CARDHOLDER_DEPARTED,
 }
+
+
+_WHY_NOBODY = {Lock.CLOSED: Reason.DOOR_CLOSED, Lock.KEPT_SHUT: Reason.DOOR_KEPT_SHUT}
 
 
 class Judgement(NamedTuple):
@@ -112,7 +117,7 @@ def judge_memberships(
     """Say whether one of the memberships opens the door at an instant, or come as close to it as
     any does.
     """
-    ahead = over = closed = None
+    ahead = over = closed = nobody = None
     for membership in memberships:
         group = plan.groups.get(membership.group_id)
         if group is None or (schedule_ids := group.schedules_of_door.get(door_id)) is None:
@@ -121,13 +126,19 @@ def judge_memberships(
         if at in span:
             for schedule_id in schedule_ids:
                 schedule = plan.schedules.get(schedule_id)
-                if schedule is not None and schedule.is_open(at):
+                if schedule is None or not schedule.is_open(at):
+                    continue
+                rules = None if group.overrides else plan.doors.get(door_id)
+                if rules is None or (lock := rules.lets_nobody_in(at)) is None:
                     return Judgement(Reason.GRANTED, membership.group_id)
+                nobody = Judgement(_WHY_NOBODY[lock], membership.group_id)
             closed = membership.group_id
         elif state_in_span(span, at).state is State.PENDING:
             ahead = membership.group_id
         else:
             over = membership.group_id
+    if nobody is not None:
+        return nobody
     if closed is not None:
         return Judgement(Reason.OUTSIDE_HOURS, closed)
     if ahead is not None:
@@ -216,11 +227,16 @@ def _spans_of(holder: Holder, alternative: Factors, policy: ReaderPolicy, span: 
 def _hours_with_membership(
     memberships: tuple[Membership, ...], door_id: int, plan: Plan, span: Span
 ) -> Iterable[tuple[Span, Span]]:
+    rules = plan.doors.get(door_id)
+    nobody = rules.spans_without_anybody(span) if rules else ()
     for membership in memberships:
         group = plan.groups.get(membership.group_id)
         for schedule_id in group.schedules_of_door.get(door_id, ()) if group else ():
             schedule = plan.schedules.get(schedule_id)
-            for hours in schedule.open_spans(span) if schedule else ():
+            spans = schedule.open_spans(span) if schedule else ()
+            if nobody and group and not group.overrides:
+                spans = minus(spans, nobody)
+            for hours in spans:
                 yield hours, membership.span
 
 
@@ -254,7 +270,9 @@ def _opening_in_hours(holder: Holder, door_id: int, plan: Plan, at: datetime) ->
     """Answer the common case, in which only the hours stand in the way, without working out two
     weeks of them.
     """
-    cards = holder.cards
+    cards, rules = holder.cards, plan.doors.get(door_id)
+    if rules is not None and (rules.closed is not None or rules.ordered is not None):
+        return None
     if len(cards) != 1 or cards[0].hours or cards[0].reason_against(at) or judge_holder(holder, at):
         return None
     first: tuple[datetime, Membership] | None = None

@@ -20,6 +20,7 @@ from cadrin.core.decision.card_acts import (
     show_card,
     with_card,
 )
+from cadrin.core.decision.door_acts import DOOR_ACTS
 from cadrin.core.decision.other_factor_acts import (
     set_pin,
     set_plate,
@@ -141,6 +142,7 @@ _DONE: Mapping[Act, Do] = {
     Act.BY_CARD_ALONE: let_in_by_card_alone,
     Act.STANDING: _activate,
     Act.DATES: _change_dates,
+    **DOOR_ACTS,
 }
 _AT_THE_READER: Mapping[Act, Callable[[Situation, Reason, datetime], Steps]] = {
     Act.READER_POLICY: _let_reader_take,

@@ -5,7 +5,7 @@ it.
 from dataclasses import replace
 from datetime import datetime, timedelta
 
-from cadrin.core.access.plan import ANY_DOOR, Holder, Plan
+from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.rights import judge_holder, judge_memberships, next_opening
 from cadrin.core.credentials.factors import (
     ANY_CARD,
@@ -21,19 +21,30 @@ from cadrin.core.credentials.factors import (
 from cadrin.core.decision.identifying import Records, find_card, identify
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.verdict import Verdict
+from cadrin.core.doors.judging import judge_door
+from cadrin.core.doors.rules import ANY_DOOR, DoorRules
+from cadrin.core.doors.state import NOBODY_THERE, House
 from cadrin.core.validity import Span
 
 LOOKS_AHEAD = timedelta(weeks=2)
+_OF_HOURS = (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS, Reason.DOOR_CLOSED)
 
 
 def decide(
-    evidence: Evidence, reader_id: int, at: datetime, records: Records, *, is_locked: bool = False
+    evidence: Evidence,
+    reader_id: int,
+    at: datetime,
+    records: Records,
+    house: House = NOBODY_THERE,
+    *,
+    is_locked: bool = False,
 ) -> Verdict:
     """Decide at an instant what was presented to a reader: a card, a plate, a finger, a face, a PIN
     that was typed, or several of them.
 
     The same records, evidence and instant always give the same verdict. ``is_locked`` says that the
-    keypad takes no PIN just now. Everything that is presented must be right, whether the reader
+    keypad takes no PIN just now; ``house`` is what doors and people did before, which
+    `cadrin.core.doors.passing.after_read` takes further. Everything that is presented must be right, whether the reader
     asked for it or not.
     """
     plan, factors = records.plan, evidence.factors
@@ -53,7 +64,29 @@ def decide(
         return found
     if not is_plain and (short := _what_is_short(found, found.holder, policy, at)):
         return short
-    return _judge_holder(found, found.holder, door_id, plan, at)
+    judged = _judge_holder(found, found.holder, door_id, plan, at)
+    rules = plan.doors.get(door_id)
+    if rules is None or judged.reason is not Reason.GRANTED:
+        return judged
+    return _judge_door(judged, found.holder, reader_id, rules, plan, house, at)
+
+
+def _judge_door(
+    judged: Verdict,
+    holder: Holder,
+    reader_id: int,
+    rules: DoorRules,
+    plan: Plan,
+    house: House,
+    at: datetime,
+) -> Verdict:
+    said = judge_door(holder.id, reader_id, rules, plan, house, at)
+    if said.reason is Reason.GRANTED and not said.is_passed_back:
+        return judged
+    open_seconds = judged.open_seconds if said.reason is Reason.GRANTED else 0
+    return judged._replace(
+        reason=said.reason, open_seconds=open_seconds, is_passed_back=said.is_passed_back
+    )
 
 
 def _what_is_short(
@@ -142,10 +175,7 @@ def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records)
 
     A door needs no answer to this, so `decide` does not wait for it.
     """
-    if (
-        verdict.reason not in (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS)
-        or verdict.holder is None
-    ):
+    if verdict.reason not in _OF_HOURS or verdict.holder is None:
         return None
     plan, holder = records.plan, verdict.holder
     # only by what was presented: another card or PIN of theirs may open it sooner

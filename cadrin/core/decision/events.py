@@ -14,6 +14,7 @@ from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.factors import Factor, Factors, factors_of
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.verdict import Verdict
+from cadrin.core.doors.passing import Happening
 
 WRONG_CLOCK_SECONDS = 60
 """A clock that is off by more is said to be wrong."""
@@ -57,6 +58,17 @@ class Event:
     tried: str | None = None
     plate: str = ""
     press: str | None = None
+    is_passed_back: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class DoorEvent:
+    """Something that happened at a door beside reads."""
+
+    number: int
+    at: datetime
+    door_id: int
+    happening: Happening
 
 
 class Unreadable(NamedTuple):
@@ -76,6 +88,7 @@ def to_event(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
         else None,
         "duress": verdict.is_duress or None,
         "watched": verdict.is_watched or None,
+        "passed_back": verdict.is_passed_back or None,
     }
     event: dict[str, object] = {
         "reason": verdict.reason.value,
@@ -88,20 +101,23 @@ def to_event(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
     return event | {name: mark for name, mark in marks.items() if mark}
 
 
-def read_events(told: Iterable[object], after: int) -> list[Event | Unreadable]:
+Told = Event | DoorEvent | Unreadable
+
+
+def read_events(told: Iterable[object], after: int) -> list[Told]:
     """Read the events that a controller tells after a number, each by itself: one that cannot be
     read stops no other.
 
     >>> read_events([{"number": 8, "at": "late"}], 7)
     [Unreadable(number=8, text='{"number":8,"at":"late"}')]
     """
-    found: list[Event | Unreadable] = []
+    found: list[Told] = []
     for event_told in told:
         number = after + 1
         if isinstance(event_told, Mapping) and _is_whole(event_told.get("number"), 0):
             number = event_told["number"]
         try:
-            event: Event | Unreadable = _event(number, event_told)
+            event: Told = _event(number, event_told)
         except (AttributeError, KeyError, OverflowError, TypeError, ValueError):
             event = Unreadable(number, _text(event_told))
         found.append(event)
@@ -109,7 +125,13 @@ def read_events(told: Iterable[object], after: int) -> list[Event | Unreadable]:
     return found
 
 
-def _event(number: int, told: Any) -> Event:
+def _event(number: int, told: Any) -> Event | DoorEvent:
+    if told["number"] != number:
+        raise ValueError("an event without its number")
+    if "happening" in told:
+        return DoorEvent(
+            number, _instant(told["at"]), _whole(told["door"], 1), Happening(told["happening"])
+        )
     event = Event(
         number,
         _instant(told["at"]),
@@ -129,10 +151,11 @@ def _event(number: int, told: Any) -> Event:
         _string(told["tried"], LONGEST_SEALED) if told.get("tried") is not None else None,
         _string(told.get("plate", ""), LONGEST_PLATE),
         _string(told["press"], LONGEST_PRESS) if told.get("press") is not None else None,
+        bool(told.get("passed_back")),
     )
     said = (event.reason, event.raw, event.plate, event.typed, event.press)
-    if told["number"] != number or not any(part is not None and part != "" for part in said):
-        raise ValueError("an event without its number, or that says nothing")
+    if not any(part is not None and part != "" for part in said):
+        raise ValueError("an event that says nothing")
     return event
 
 

@@ -63,6 +63,13 @@ class Reason(StrEnum):
     MEMBERSHIP_PENDING = "membership_pending"
     MEMBERSHIP_EXPIRED = "membership_expired"
     OUTSIDE_HOURS = "outside_hours"
+    DOOR_CLOSED = "door_closed"
+    DOOR_KEPT_SHUT = "door_kept_shut"
+    PASSED_BACK = "passed_back"
+    AREA_FULL = "area_full"
+    INTERLOCKED = "interlocked"
+    SECOND_PERSON_AWAITED = "second_person_awaited"
+    CONSENT_AWAITED = "consent_awaited"
 
 
 class Check(StrEnum):
@@ -80,6 +87,25 @@ class Check(StrEnum):
     CARDHOLDER_IN_FORCE = "cardholder_in_force"
     MEMBERSHIP = "membership"
     HOURS = "hours"
+    DOOR_LETS_IN = "door_lets_in"
+    PASSBACK = "passback"
+    ROOM = "room"
+    INTERLOCK = "interlock"
+    SECOND_PERSON = "second_person"
+    CONSENT = "consent"
+
+
+OF_A_DOORS_OWN = frozenset(
+    {
+        Check.DOOR_LETS_IN,
+        Check.PASSBACK,
+        Check.ROOM,
+        Check.INTERLOCK,
+        Check.SECOND_PERSON,
+        Check.CONSENT,
+    }
+)
+"""Asked only at doors that have such a rule."""
 
 
 class Act(StrEnum):
@@ -109,6 +135,13 @@ class Act(StrEnum):
     DATES = "dates"
     ADD_TO_GROUP = "add_to_group"
     GROUP_DATES = "group_dates"
+    CLOSED_HOURS = "closed_hours"
+    END_ORDER = "end_order"
+    FORGIVE = "forgive"
+    MAKE_ROOM = "make_room"
+    SHUT_OTHER_DOORS = "shut_other_doors"
+    SECOND_PERSON = "second_person"
+    LET_IN = "let_in"
 
 
 class ReasonFacts(NamedTuple):
@@ -214,5 +247,14 @@ REASONS: Mapping[Reason, ReasonFacts] = {
     Reason.MEMBERSHIP_PENDING: ReasonFacts(Check.MEMBERSHIP, _GROUP, is_of_a_clock=True),
     Reason.MEMBERSHIP_EXPIRED: ReasonFacts(Check.MEMBERSHIP, _GROUP, is_of_a_clock=True),
     Reason.OUTSIDE_HOURS: ReasonFacts(Check.HOURS, _GROUP, is_of_a_clock=True),
+    Reason.DOOR_CLOSED: ReasonFacts(
+        Check.DOOR_LETS_IN, (Act.ADD_TO_GROUP, Act.CLOSED_HOURS), is_of_a_clock=True
+    ),
+    Reason.DOOR_KEPT_SHUT: ReasonFacts(Check.DOOR_LETS_IN, (Act.ADD_TO_GROUP, Act.END_ORDER)),
+    Reason.PASSED_BACK: ReasonFacts(Check.PASSBACK, (Act.FORGIVE,)),
+    Reason.AREA_FULL: ReasonFacts(Check.ROOM, (Act.MAKE_ROOM,)),
+    Reason.INTERLOCKED: ReasonFacts(Check.INTERLOCK, (Act.SHUT_OTHER_DOORS,)),
+    Reason.SECOND_PERSON_AWAITED: ReasonFacts(Check.SECOND_PERSON, (Act.SECOND_PERSON,)),
+    Reason.CONSENT_AWAITED: ReasonFacts(Check.CONSENT, (Act.LET_IN,)),
 }
 """Every reason but granted, which no check ends with."""

@@ -15,6 +15,7 @@ from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
 from cadrin.core.decision.decide import decide
 from cadrin.core.decision.verdict import Verdict
+from cadrin.core.doors.state import NOBODY_THERE, Snapshot
 
 _DOORS = PinAtDoors("00" * 32)
 _ANOTHER = Holder(-1, "", "")
@@ -59,7 +60,8 @@ class Situation:
     it.
 
     ``holder`` is whose the credentials are, None for nobody's. ``memory`` is that of the controller
-    at the door. ``is_free`` says whether the card may be issued as it is, ``is_plate_of_another``
+    at the door, ``house`` what doors and people did before.
+    ``is_free`` says whether the card may be issued as it is, ``is_plate_of_another``
     that the plate is somebody else's.
     """
 
@@ -69,6 +71,7 @@ class Situation:
     memory: Memory = ANY_MEMORY
     is_free: bool = True
     is_plate_of_another: bool = False
+    house: Snapshot = NOBODY_THERE
 
     @property
     def policy(self) -> ReaderPolicy:
@@ -134,4 +137,5 @@ def verdict_in(situation: Situation, at: datetime) -> Verdict:
         presented.reader_id,
         at,
         records,
+        situation.house,
     )

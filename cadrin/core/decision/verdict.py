@@ -10,7 +10,7 @@ from cadrin.core.credentials.factors import (
     Factor,
     Factors,
 )
-from cadrin.core.decision.reasons import REASONS, Check, Reason
+from cadrin.core.decision.reasons import OF_A_DOORS_OWN, REASONS, Check, Reason
 
 
 class Step(NamedTuple):
@@ -30,7 +30,7 @@ def steps_to(reason: Reason, factors: Factors = JUST_A_CARD) -> tuple[Step, ...]
     )
     steps, answer = [], True
     for check in Check:
-        if check in not_asked and check is not failing:
+        if (check in not_asked or check in OF_A_DOORS_OWN) and check is not failing:
             continue
         if check is failing:
             steps.append(Step(check, False))
@@ -45,8 +45,9 @@ class Verdict(NamedTuple):
 
     ``group_id`` is the access group that opened the door, or came closest; ``factors`` what was
     presented, and what was missing beside it; ``pin_id`` the PIN that was typed, where it was a
-    right one. Under duress nothing at the door looks different. ``open_seconds`` is how long the
-    door stays open; 0 when it does not open.
+    right one. ``is_passed_back`` says that the cardholder is where they could not have come
+    to. Under duress nothing at the door looks different. ``open_seconds`` is how long the door stays
+    open; 0 when it does not open.
     """
 
     reason: Reason
@@ -58,6 +59,7 @@ class Verdict(NamedTuple):
     is_watched: bool = False
     pin_id: int | None = None
     open_seconds: int = 0
+    is_passed_back: bool = False
 
     @property
     def is_granted(self) -> bool:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
-from cadrin.core.access.plan import AccessGroup, DoorRules, Holder, Plan
+from cadrin.core.access.plan import AccessGroup, Holder, Plan
 from cadrin.core.credentials.biometric import Biometric, Sample
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import CardFormat
@@ -11,12 +11,15 @@ from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
 from cadrin.core.credentials.pin.hashing import NO_PINS, PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
+from cadrin.core.doors.rules import AreaRules, DoorRules
+from cadrin.core.doors.state import Whereabouts
 from cadrin.core.records.biometrics import HeldFaces, HeldFingers
 from cadrin.core.records.card_formats import decode_format
 from cadrin.core.records.cardholders import decode_cardholder
+from cadrin.core.records.doors import decode_area, decode_door, decode_presence
 from cadrin.core.records.fields import decode_schedule
-from cadrin.core.records.keys import Body, RecordKey, RecordKind
-from cadrin.core.records.places import decode_door, decode_group, decode_reader
+from cadrin.core.records.keys import OF_PEOPLE, Body, RecordKey, RecordKind
+from cadrin.core.records.places import decode_group, decode_reader
 from cadrin.core.records.rules import decode_rules
 from cadrin.core.schedules import Schedule
 
@@ -24,9 +27,11 @@ DECODE: Mapping[RecordKind, Callable[[int, Body], Any]] = {
     RecordKind.RULES: lambda _, body: decode_rules(body),
     RecordKind.FORMAT: lambda _, body: decode_format(body),
     RecordKind.SCHEDULE: lambda _, body: decode_schedule(body),
+    RecordKind.AREA: lambda _, body: decode_area(body),
     RecordKind.DOOR: lambda _, body: decode_door(body),
     RecordKind.READER: lambda _, body: decode_reader(body),
     RecordKind.GROUP: decode_group,
+    RecordKind.PRESENCE: lambda _, body: decode_presence(body),
     RecordKind.CARDHOLDER: decode_cardholder,
 }
 
@@ -45,7 +50,11 @@ class HeldRecords:
         self._doors: dict[int, int] = {}
         self._policies: dict[int, ReaderPolicy] = {}
         self._plugs: dict[int, int] = {}
+        self._ways_out: set[int] = set()
+        self._areas: dict[int, AreaRules] = {}
         self._door_rules: dict[int, DoorRules] = {}
+        self.told: dict[int, Whereabouts] = {}
+        """Where people are, as far as the controller was told."""
         self._pins: PinAtDoors = NO_PINS
         self._holders: dict[int, Holder] = {}
         self._uses: dict[tuple[CardKey, int], int] = {}
@@ -68,8 +77,10 @@ class HeldRecords:
             self._doors,
             self._policies,
             self._pins,
-            doors=self._door_rules,
-            plugs=self._plugs,
+            frozenset(self._ways_out),
+            self._door_rules,
+            self._plugs,
+            self._areas,
         )
 
     def put(self, key: RecordKey, body: Body) -> None:
@@ -97,11 +108,17 @@ class HeldRecords:
                     self._policies[key.id] = found.policy
                 if found.plug is not None:
                     self._plugs[key.id] = found.plug
+                if found.is_way_out:
+                    self._ways_out.add(key.id)
+            case RecordKind.AREA:
+                self._areas[key.id] = found
+            case RecordKind.PRESENCE:
+                self.told[key.id] = found
             case RecordKind.GROUP:
                 self._groups[key.id] = found
             case RecordKind.CARDHOLDER:
                 self._put_holder(found)
-        if key.kind is not RecordKind.CARDHOLDER:
+        if key.kind not in OF_PEOPLE:
             self.plan = self._plan()
 
     def _put_holder(self, holder: Holder) -> None:
@@ -131,11 +148,16 @@ class HeldRecords:
             case RecordKind.READER:
                 for known in (self._doors, self._policies, self._plugs):
                     known.pop(key.id, None)
+                self._ways_out.discard(key.id)
+            case RecordKind.AREA:
+                self._areas.pop(key.id, None)
+            case RecordKind.PRESENCE:
+                self.told.pop(key.id, None)
             case RecordKind.GROUP:
                 self._groups.pop(key.id, None)
             case RecordKind.CARDHOLDER:
                 self._remove_holder(key.id)
-        if key.kind is not RecordKind.CARDHOLDER:
+        if key.kind not in OF_PEOPLE:
             self.plan = self._plan()
 
     def _remove_holder(self, id_: int) -> None:

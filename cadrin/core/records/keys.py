@@ -19,10 +19,16 @@ class RecordKind(StrEnum):
     RULES = "rules"
     FORMAT = "format"
     SCHEDULE = "schedule"
+    AREA = "area"
     DOOR = "door"
     READER = "reader"
     GROUP = "group"
+    PRESENCE = "presence"
     CARDHOLDER = "cardholder"
+
+
+OF_PEOPLE = (RecordKind.CARDHOLDER, RecordKind.PRESENCE)
+"""One for each cardholder; all others are the plan's."""
 
 
 class RecordKey(NamedTuple):

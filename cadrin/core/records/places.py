@@ -1,8 +1,8 @@
-"""The records of a reader, a door, and an access group."""
+"""The records of a reader, and an access group."""
 
 from typing import NamedTuple
 
-from cadrin.core.access.plan import AccessGroup, DoorRules
+from cadrin.core.access.plan import AccessGroup
 from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, PolicyHours, ReaderPolicy
 from cadrin.core.records.fields import decode_schedule, encode_schedule, only, without_defaults
 from cadrin.core.records.keys import Body
@@ -16,9 +16,12 @@ class ReaderHere(NamedTuple):
     door_id: int
     policy: ReaderPolicy
     plug: int | None = None
+    is_way_out: bool = False
 
 
-def encode_reader(door_id: int, policy: ReaderPolicy, plug: int | None = None) -> Body:
+def encode_reader(
+    door_id: int, policy: ReaderPolicy, plug: int | None = None, *, is_way_out: bool = False
+) -> Body:
     """Write the door a reader stands at and what it asks for; one that takes any card has nothing
     more to say.
     """
@@ -33,6 +36,7 @@ def encode_reader(door_id: int, policy: ReaderPolicy, plug: int | None = None) -
             }
             for hours in policy.by_hours
         ],
+        "out": is_way_out,
     }
     matches = without_defaults(
         {"finger_match": policy.finger_match, "face_match": policy.face_match, "plug": plug}
@@ -43,7 +47,7 @@ def encode_reader(door_id: int, policy: ReaderPolicy, plug: int | None = None) -
 
 def decode_reader(body: Body) -> ReaderHere:
     """Read a reader's door, policy and plug. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("door", "asks", "by_hours", "formats", "finger_match", "face_match", "plug"))
+    only(body, ("door", "asks", "by_hours", "formats", "finger_match", "face_match", "plug", "out"))
     policy = ReaderPolicy(
         _decode_alternatives(body["asks"]) if "asks" in body else ANY_CARD.alternatives,
         frozenset(body["formats"]) if "formats" in body else None,
@@ -58,6 +62,7 @@ def decode_reader(body: Body) -> ReaderHere:
         int(body["door"]),
         ANY_CARD if policy == ANY_CARD else policy,
         _whole_or_none(body.get("plug")),
+        bool(body.get("out")),
     )
 
 
@@ -73,20 +78,6 @@ def _decode_alternatives(body: list[list[str]]) -> tuple[Factors, ...]:
     return tuple(tuple(Factor(name) for name in alternative) for alternative in body)
 
 
-def encode_door(rules: DoorRules) -> Body:
-    """Write how long a door stays unlocked, in seconds."""
-    return {
-        "open_seconds": rules.open_seconds,
-        "extended_open_seconds": rules.extended_open_seconds,
-    }
-
-
-def decode_door(body: Body) -> DoorRules:
-    """Read how long a door stays unlocked. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("open_seconds", "extended_open_seconds"))
-    return DoorRules(int(body["open_seconds"]), int(body["extended_open_seconds"]))
-
-
 def encode_group(group: AccessGroup) -> Body:
     """Write a group: for each of its doors here the schedules in which it opens."""
     grants = sorted(group.schedules_of_door.items())
@@ -95,13 +86,16 @@ def encode_group(group: AccessGroup) -> Body:
         "grants": [
             {"door": door_id, "schedules": sorted(schedules)} for door_id, schedules in grants
         ],
-    }
+    } | without_defaults({"overrides": group.overrides})
 
 
 def decode_group(id_: int, body: Body) -> AccessGroup:
     """Read a group. Raises Invalid, KeyError, TypeError or ValueError."""
-    only(body, ("name", "grants"))
+    only(body, ("name", "grants", "overrides"))
     grants = [only(grant, ("door", "schedules")) for grant in body["grants"]]
     return AccessGroup(
-        id_, body["name"], {grant["door"]: tuple(grant["schedules"]) for grant in grants}
+        id_,
+        body["name"],
+        {grant["door"]: tuple(grant["schedules"]) for grant in grants},
+        bool(body.get("overrides")),
     )

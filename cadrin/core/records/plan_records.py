@@ -3,13 +3,16 @@ records.
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
 
-from cadrin.core.access.plan import ANY_DOOR, AccessGroup, Plan
+from cadrin.core.access.plan import Plan
 from cadrin.core.credentials.factors import ANY_CARD, Factor
+from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.records.card_formats import encode_format
+from cadrin.core.records.doors import encode_area, encode_door
 from cadrin.core.records.fields import encode_schedule
 from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind
-from cadrin.core.records.places import encode_door, encode_group, encode_reader
+from cadrin.core.records.places import encode_group, encode_reader
 from cadrin.core.records.rules import encode_rules
 
 
@@ -21,7 +24,7 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
         if schedules_of_door := {
             d: ids for d, ids in group.schedules_of_door.items() if d in doors
         }:
-            groups[group.id] = AccessGroup(group.id, group.name, schedules_of_door)
+            groups[group.id] = replace(group, schedules_of_door=schedules_of_door)
     wanted = {
         id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids
     }
@@ -33,8 +36,18 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
     }
     rules = {door_id: plan.doors.get(door_id, ANY_DOOR) for door_id in doors}
     plugs = {reader_id: plug for reader_id, plug in plan.plugs.items() if reader_id in doors_here}
+    counting = {id_ for door in rules.values() for id_ in (door.from_area, door.to_area)}
     return Plan(
-        schedules, groups, plan.formats, doors_here, policies, plan.pins, doors=rules, plugs=plugs
+        schedules,
+        groups,
+        plan.formats,
+        doors_here,
+        policies,
+        plan.pins,
+        plan.readers_out.intersection(doors_here),
+        rules,
+        plugs,
+        {id_: area for id_, area in plan.areas.items() if id_ in counting},
     )
 
 
@@ -47,12 +60,14 @@ def plan_records(here: Plan) -> dict[RecordKey, Body]:
         records[RecordKey(RecordKind.FORMAT, id_)] = encode_format(card_format)
     for id_, schedule in here.schedules.items():
         records[RecordKey(RecordKind.SCHEDULE, id_)] = encode_schedule(schedule)
+    for id_, area in here.areas.items():
+        records[RecordKey(RecordKind.AREA, id_)] = encode_area(area)
     for id_, rules in here.doors.items():
         records[RecordKey(RecordKind.DOOR, id_)] = encode_door(rules)
     for id_, door_id in here.door_of_reader.items():
         policy = here.policy_of_reader.get(id_, ANY_CARD)
         records[RecordKey(RecordKind.READER, id_)] = encode_reader(
-            door_id, policy, here.plugs.get(id_)
+            door_id, policy, here.plugs.get(id_), is_way_out=id_ in here.readers_out
         )
     for id_, group in here.groups.items():
         records[RecordKey(RecordKind.GROUP, id_)] = encode_group(group)

@@ -24,6 +24,7 @@ from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.pin import Pin
 from cadrin.core.credentials.plate.plate import Plate
 from cadrin.core.decision.situation import NOBODYS
+from cadrin.core.doors.rules import DoorRules, Ordered
 from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.records.biometrics import record_of_finger, sample_of
 from cadrin.core.records.cardholders import encode_cardholder
@@ -259,6 +260,28 @@ def policies() -> st.SearchStrategy[dict[int, ReaderPolicy]]:
     )
     policy = st.builds(ReaderPolicy, asked, formats, hours)
     return st.dictionaries(st.sampled_from([FRONT_READER, LAB_READER, STORE_READER]), policy)
+
+
+def plans() -> st.SearchStrategy[Plan]:
+    """The house with readers of every kind, doors that are closed at times or kept shut or open, and a
+    group that may override that.
+    """
+
+    def built(
+        policies: dict[int, ReaderPolicy], doors: dict[int, DoorRules], overrides: bool
+    ) -> Plan:
+        plan = a_plan(policies)
+        groups = {**plan.groups, LAB: replace(plan.groups[LAB], overrides=overrides)}
+        return replace(plan, doors=doors, groups=groups)
+
+    closing = st.builds(
+        DoorRules,
+        closed=st.none() | schedules_with_holidays(),
+        ordered=st.none() | st.sampled_from(Ordered),
+        ordered_until=st.none() | instants(),
+    )
+    doors = st.dictionaries(st.sampled_from([FRONT, LAB_DOOR]), closing)
+    return st.builds(built, policies(), doors, st.booleans())
 
 
 def everything_shown(holder: Holder) -> list[Evidence]:

@@ -5,6 +5,7 @@ from datetime import datetime
 from unittest import TestCase
 
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from cadrin.core.access.difference import (
     compare,
@@ -13,7 +14,7 @@ from cadrin.core.access.difference import (
     weeks_that_matter,
 )
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import Holder, Membership
+from cadrin.core.access.plan import Holder, Membership, Plan
 from cadrin.core.access.reach import reach
 from cadrin.core.access.readiness import readiness
 from cadrin.core.access.rights import next_opening, open_spans_at_door
@@ -37,6 +38,7 @@ from cadrin.core.tests.builders import (
     held,
     holders,
     instants,
+    plans,
     policies,
 )
 from cadrin.core.tests.test_decide import CLOCKS_GO_BACK, DAY, DOORS
@@ -45,11 +47,10 @@ from cadrin.core.validity import Span
 
 class TheSameAnswerEverywhere(TestCase):
     @settings(max_examples=300)
-    @given(holders(), policies(), instants())
+    @given(holders(), plans(), instants())
     def test_reach_promises_what_the_door_decides(
-        self, holder: Holder, policies: dict[int, ReaderPolicy], at: datetime
+        self, holder: Holder, plan: Plan, at: datetime
     ) -> None:
-        plan = a_plan(policies)
         records = held(plan, holder)
         week = Span(at - 3 * DAY, at + 4 * DAY)
         shown = everything_shown(holder)
@@ -106,11 +107,11 @@ class TheSameAnswerEverywhere(TestCase):
         self.assertEqual([item.need for item in needs if item.gap], [])
 
     @settings(max_examples=200)
-    @given(holders(), instants())
+    @given(holders(), plans(), instants())
     def test_reach_stays_as_it_is_until_the_change_it_tells(
-        self, holder: Holder, at: datetime
+        self, holder: Holder, plan: Plan, at: datetime
     ) -> None:
-        plan, week = a_plan(), Span(at, at + 7 * DAY)
+        week = Span(at, at + 7 * DAY)
 
         for one in reach(holder, DOORS.values(), plan, at, week):
             if one.changes_at:
@@ -118,27 +119,27 @@ class TheSameAnswerEverywhere(TestCase):
                 self.assertNotEqual(then.is_open, one.is_open)
 
     @settings(max_examples=300)
-    @given(holders(), instants(CLOCKS_GO_BACK))
+    @given(holders(), st.just(a_plan()) | plans(), instants(CLOCKS_GO_BACK))
     def test_the_opening_that_is_told_is_the_first_that_reach_shows(
-        self, holder: Holder, at: datetime
+        self, holder: Holder, plan: Plan, at: datetime
     ) -> None:
-        plan, fortnight = a_plan(), Span(at, at + 14 * DAY)
+        fortnight = Span(at, at + 14 * DAY)
 
         told = next_opening(holder, LAB_DOOR, plan, at, fortnight)
 
         lit = open_spans_at_door(holder, LAB_DOOR, plan, fortnight)
         self.assertEqual(told, lit[0].start if lit else None)
 
-    @given(holders(1), holders(2), holders(3), policies(), instants())
+    @given(holders(1), holders(2), holders(3), plans(), instants())
     def test_everybody_who_may_open_a_door_is_everybody_it_would_open_for(
         self,
         one: Holder,
         other: Holder,
         third: Holder,
-        policies: dict[int, ReaderPolicy],
+        plan: Plan,
         at: datetime,
     ) -> None:
-        everybody, plan = [one, other, third], a_plan(policies)
+        everybody = [one, other, third]
 
         found = Roster(everybody).who_may_open(LAB_DOOR, plan, at)
 

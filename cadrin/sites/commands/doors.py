@@ -7,7 +7,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.db.models import F
 
-from cadrin.core.access.plan import ANY_DOOR
+from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor

@@ -1,0 +1,1 @@
+"""What a door does: its rules, its state, when it is unlocked, and what stands against a read there."""
