@@ -8,10 +8,10 @@ from cadrin.access.commands.doors import loss_with_door, remove_door
 from cadrin.access.models import AccessGroup
 from cadrin.access.plan import access_plan, holders
 from cadrin.core.access.finder import Roster
-from cadrin.core.doors.rules import DoorRules
 from cadrin.core.access.reach import A_WEEK, reach
 from cadrin.core.credentials.factors import ANY_CARD, Factor
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.doors.rules import DoorRules
 from cadrin.core.errors import Invalid, Stale
 from cadrin.core.validity import Span
 from cadrin.delivery.devices import replace_controller, take_in, take_out_of_use

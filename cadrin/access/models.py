@@ -5,6 +5,8 @@ from django.db.models import F, Q
 class AccessGroup(models.Model):
     name = models.CharField(max_length=60, unique=True)
     remarks = models.CharField(max_length=200, blank=True)
+    # opens doors in their closed hours too, and those that an operator keeps shut
+    overrides = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
@@ -70,3 +72,20 @@ class DefaultGroup(models.Model):
 
     def __str__(self) -> str:
         return f"{self.department}: {self.group}"
+
+
+class Whereabouts(models.Model):
+    """Where somebody went last, through a door of an area that counts people."""
+
+    cardholder = models.OneToOneField(
+        "people.Cardholder", primary_key=True, on_delete=models.CASCADE, related_name="whereabouts"
+    )
+    # None where they are outside, or where nobody knows
+    area = models.ForeignKey(
+        "sites.Area", null=True, on_delete=models.SET_NULL, related_name="people"
+    )
+    is_outside = models.BooleanField(default=False)
+    at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.cardholder_id}: {self.area or ('outside' if self.is_outside else 'unknown')}"

@@ -21,13 +21,13 @@ from cadrin.credentials.queries import formats
 from cadrin.credentials.settings import pins_at_doors
 from cadrin.outbox.queries import plan_version
 from cadrin.people.queries import people_at_doors
+from cadrin.sites.door_rules import rules_of_areas, rules_of_doors
 from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.queries import (
     doors_of_readers,
     plugs_of_readers,
     policies_of_readers,
     readers_on_the_way_out,
-    rules_of_doors,
 )
 
 
@@ -49,9 +49,12 @@ def _plan_at(version: str) -> Plan:
         schedules=schedules_of_the_core(),
         groups={
             id_: CoreGroup(
-                id_, name, {door: tuple(ids) for door, ids in grants.get(id_, {}).items()}
+                id_,
+                name,
+                {door: tuple(ids) for door, ids in grants.get(id_, {}).items()},
+                overrides,
             )
-            for id_, name in AccessGroup.objects.values_list("id", "name")
+            for id_, name, overrides in AccessGroup.objects.values_list("id", "name", "overrides")
         },
         formats=formats(),
         door_of_reader=doors_of_readers(),
@@ -60,6 +63,7 @@ def _plan_at(version: str) -> Plan:
         readers_out=readers_on_the_way_out(),
         doors=rules_of_doors(),
         plugs=plugs_of_readers(),
+        areas=rules_of_areas(),
     )
 
 

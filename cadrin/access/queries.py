@@ -27,7 +27,7 @@ def groups(actor: Actor) -> Rows:
         dict(row) | {"grants": grants.get(row["id"], []), "member_count": members.get(row["id"], 0)}
         for row in AccessGroup.objects.filter(groups_seen(actor.scope))
         .order_by("name")
-        .values("id", "name", "remarks", "version")
+        .values("id", "name", "remarks", "overrides", "version")
     ]
 
 

@@ -4,8 +4,15 @@ from django.db.models import Q
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.decision.events import LONGEST_PLATE
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.doors.passing import Happening
 
-FLAGGED = Q(is_watched=True) | Q(is_duress=True) | ~Q(unreadable="")
+FLAGGED = (
+    Q(is_watched=True)
+    | Q(is_duress=True)
+    | Q(is_passed_back=True)
+    | ~Q(unreadable="")
+    | ~Q(happening="")
+)
 """What a person should look at."""
 
 
@@ -38,6 +45,12 @@ class Read(models.Model):
     plate = models.CharField(max_length=LONGEST_PLATE, blank=True)
     is_duress = models.BooleanField(default=False)
     is_watched = models.BooleanField(default=False)
+    # came in where they were already, or went out where they were not
+    is_passed_back = models.BooleanField(default=False)
+    # what the door itself did, where this is no read: forced, or held open
+    happening = models.CharField(
+        max_length=6, blank=True, choices=[(one.value, one.value) for one in Happening]
+    )
     group_name = models.CharField(max_length=60, blank=True)
     opens_at = models.DateTimeField(null=True)
     cardholder = models.ForeignKey(

@@ -18,7 +18,7 @@ from cadrin.sites.scoping import door_ids_seen
 SHOWN = (
     "id", "at", "reader_id", "reader_name", "door_id", "raw", "format_id", "facility_code",
     "card_number",
-    "reason", "factors", "plate", "is_duress", "is_watched", "group_name", "opens_at",
+    "reason", "factors", "plate", "is_duress", "is_watched", "is_passed_back", "happening", "group_name", "opens_at",
     "cardholder_id", "cardholder_name", "controller_id", "unreadable", "clock_off_seconds",
 )  # fmt: skip
 

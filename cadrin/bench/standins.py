@@ -12,7 +12,7 @@ from cadrin.core.made_up.laying import Laid, seed_of
 from cadrin.core.made_up.showing import FaceShown, face_seed_of
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import get_cardholder
-from cadrin.sites.queries import controllers_within, get_controller
+from cadrin.sites.queries import controllers_within, door_names, doors_within, get_controller
 from cadrin.sites.queries import readers as readers_of
 
 if TYPE_CHECKING:
@@ -48,7 +48,14 @@ def _as_known(
         for reader in item["readers"]
         if reader["id"] in readers
     ]
-    return item | {"id": controller.pk, "name": controller.name, "readers": known}
+    names = door_names()
+    doors = [door | {"name": names[door["id"]]} for door in item["doors"] if door["id"] in names]
+    return item | {
+        "id": controller.pk,
+        "name": controller.name,
+        "readers": known,
+        "doors": doors,
+    }
 
 
 def number_of(address: str) -> int | None:
@@ -68,6 +75,15 @@ def ask_controller(
     found = ask(method, f"/controllers/{number}{path}", body)
     readers = {row["id"]: row["name"] for row in readers_of(actor)}
     return _as_known(found, controller, readers)
+
+
+def move_door(actor: Actor, door_id: int, move: str) -> dict[str, Any]:
+    """Open or shut a door by hand, or press the button on its way out. Raises NotFound or Invalid."""
+    door = doors_within(actor).filter(pk=door_id).first()
+    if door is None:
+        raise NotFound.of("bench.no_such_device")
+    path = f"/doors/{door_id}"
+    return ask_controller(actor, door.controller_id, "POST", path, {"move": move})
 
 
 class LaidFinger(NamedTuple):

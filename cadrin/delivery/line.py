@@ -12,8 +12,10 @@ from functools import partial
 from django.db import OperationalError, transaction
 
 from cadrin.access.plan import holders
-from cadrin.core.decision.events import LONGEST_UNREADABLE, Event, Unreadable
+from cadrin.access.presence import whereabouts
+from cadrin.core.decision.events import LONGEST_UNREADABLE, Told, Unreadable
 from cadrin.core.records.cardholders import encode_cardholder
+from cadrin.core.records.doors import encode_presence
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
 from cadrin.core.records.states import (
@@ -35,6 +37,7 @@ from cadrin.delivery.wanted import key_of, memories, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
+from cadrin.sites.commands.orders import acts_for, note_outcome
 
 RECORDS_AT_ONCE = 500
 MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
@@ -42,7 +45,7 @@ MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
 
-TakeEvents = Callable[[int, str, Sequence[Event | Unreadable], datetime, int], None]
+TakeEvents = Callable[[int, str, Sequence[Told], datetime, int], None]
 """Told the controller, the memory its events are numbered in, the events, the time, and how far its
 clock is off.
 """
@@ -76,6 +79,8 @@ class Line:
                 self.compare(now())
                 self._has_more = True
                 is_news = True
+            if is_news:
+                self._act_at_doors(now())
             self._mind_the_clock(now, is_news=is_news)
             # remembered, should this round fail on the way
             self._has_more = self._has_more or is_news
@@ -109,6 +114,15 @@ class Line:
             self._notes.answer(self._wire.set_clock(now()), now())
             if must_set:
                 mine.update(must_set_clock=False)
+
+    def _act_at_doors(self, at: datetime) -> None:
+        """Let it do at once what operators asked of its doors; each is tried once. Raises NoAnswer."""
+        for act in acts_for(self.controller_id, at):
+            is_done = False
+            try:
+                is_done = self._wire.act_at_door(act.door_id, act.kind)
+            finally:
+                note_outcome(act, is_done=is_done)
 
     # -- what it holds -----------------------------------------------------------------------
 
@@ -230,6 +244,9 @@ class Line:
         here = plans_here().get(self.controller_id)
         if here is None or not keys:
             return {}
+        if keys[0].kind is RecordKind.PRESENCE:
+            there = whereabouts(key.id for key in keys)
+            return {key: encode_presence(there[key.id]) for key in keys if key.id in there}
         if keys[0].kind is not RecordKind.CARDHOLDER:
             bodies = plan_bodies_at(self.controller_id)
             return {key: bodies[key] for key in keys if key in bodies}
@@ -273,7 +290,9 @@ class Line:
         """
         people = [key.id for key in keys if key.kind is RecordKind.CARDHOLDER]
         mark_for_delivery(Subject.CARDHOLDER, people)
-        if len(people) < len(keys):
+        moved = [key.id for key in keys if key.kind is RecordKind.PRESENCE]
+        mark_for_delivery(Subject.PRESENCE, moved)
+        if len(people) + len(moved) < len(keys):
             # the plan of every controller is worked out anew with it
             mark_for_delivery(Subject.GROUP, [0])
 
@@ -306,9 +325,7 @@ class Line:
             self._expect(self._sum, answer)
         self._notes.answer(answer, now())
 
-    def _taken(
-        self, store: str, events: Sequence[Event | Unreadable], at: datetime
-    ) -> Sequence[Event | Unreadable]:
+    def _taken(self, store: str, events: Sequence[Told], at: datetime) -> Sequence[Told]:
         """Pass events on, and return them; one that cannot be written is put aside, and stops no
         other.
         """
@@ -322,7 +339,7 @@ class Line:
         except Exception:
             if len(events) == 1 and isinstance(events[0], Unreadable):
                 raise
-        taken: list[Event | Unreadable] = []
+        taken: list[Told] = []
         for event in events:
             if len(events) == 1:
                 event = Unreadable(event.number, repr(event)[:LONGEST_UNREADABLE])

@@ -10,6 +10,7 @@ from django.db.models import Q
 
 from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import access_plan, holders
+from cadrin.access.presence import whereabouts
 from cadrin.access.queries import member_ids, members_of_any
 from cadrin.biometrics.queries import template_counts
 from cadrin.core.access.plan import Plan
@@ -17,7 +18,8 @@ from cadrin.core.credentials.biometric import without_room
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.records.cardholders import encode_cardholder
-from cadrin.core.records.keys import THE_RULES, Body, RecordKey, RecordKind, digest
+from cadrin.core.records.doors import encode_presence
+from cadrin.core.records.keys import OF_PEOPLE, THE_RULES, Body, RecordKey, RecordKind, digest
 from cadrin.core.records.plan_records import plan_at_controller, plan_records
 from cadrin.core.records.states import RecordState, after_change
 from cadrin.core.validity import Standing
@@ -121,6 +123,8 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
         if groups or controllers:
             _pass_on_to_people(groups, controllers)
             want_plans(at)
+            ids.setdefault(Subject.PRESENCE, set()).update(_people_to_be_told_of_anew())
+        want_presences(ids.get(Subject.PRESENCE, set()), at)
         share_out_room_for_templates()
         want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
         forget_marks(marks)
@@ -178,7 +182,7 @@ def want_plans(at: datetime) -> None:
         for controller_id, here in plans_here().items()
         for key, body in plan_records(here).items()
     }
-    rows = list(Record.objects.exclude(kind=RecordKind.CARDHOLDER))
+    rows = list(Record.objects.exclude(kind__in=OF_PEOPLE))
     gone = {(row.controller_id, key_of(row)): "" for row in rows if not _is_left_alone(row)}
     _want(gone | wanted, rows, at)
 
@@ -194,6 +198,34 @@ def _is_left_alone(row: Record) -> bool:
         and key_of(row) == THE_RULES
         and here.takes(Factor.PIN)
     )
+
+
+def _people_to_be_told_of_anew() -> Iterable[int]:
+    """Return everybody whose whereabouts are known, where other controllers than before go by them."""
+    asking = {id_ for id_, here in plans_here().items() if here.areas}
+    records = Record.objects.filter(kind=RecordKind.PRESENCE)
+    told = set(records.values_list("controller_id", flat=True).distinct())
+    if asking == told:
+        return ()
+    return {*whereabouts(), *records.values_list("subject_id", flat=True)}
+
+
+def want_presences(cardholder_ids: Iterable[int], at: datetime) -> None:
+    """Set what controllers should know of where people are: those with an area that counts people."""
+    ids = list(cardholder_ids)
+    if not ids:
+        return
+    there = whereabouts(ids)
+    asking = [id_ for id_, here in plans_here().items() if here.areas]
+    rows = list(Record.objects.filter(kind=RecordKind.PRESENCE, subject_id__in=ids))
+    gone = {(row.controller_id, key_of(row)): "" for row in rows}
+    wanted = {
+        (controller_id, key): digest(key, encode_presence(where))
+        for id_, where in there.items()
+        for controller_id in asking
+        if (key := RecordKey(RecordKind.PRESENCE, id_))
+    }
+    _want(gone | wanted, rows, at)
 
 
 def want_cardholders(

@@ -18,7 +18,7 @@ import orjson
 from django.conf import settings
 
 from cadrin.core import signing
-from cadrin.core.decision.events import Event, Unreadable, read_events
+from cadrin.core.decision.events import Told, read_events
 from cadrin.core.records.keys import Body, RecordKey
 
 T = TypeVar("T")
@@ -139,9 +139,7 @@ class Wire:
             orjson.dumps(said),
         )
 
-    def events(
-        self, store: str, after: int, wait_seconds: float
-    ) -> tuple[Answer, list[Event | Unreadable]]:
+    def events(self, store: str, after: int, wait_seconds: float) -> tuple[Answer, list[Told]]:
         """Fetch events numbered above ``after``, which lets it forget the others; waits for one to
         come.
 
@@ -149,7 +147,7 @@ class Wire:
         """
         asked = urlencode({"store": store, "after": after, "wait_seconds": wait_seconds})
 
-        def read(body: dict[str, Any]) -> tuple[Answer, list[Event | Unreadable]]:
+        def read(body: dict[str, Any]) -> tuple[Answer, list[Told]]:
             answer = _answer(body)
             return answer, read_events(list(body["events"]), after if answer.store == store else 0)
 
@@ -158,6 +156,15 @@ class Wire:
     def set_clock(self, at: datetime) -> Answer:
         """Tell it what time it is. Raises NoAnswer."""
         return self._ask("POST", "clock", _answer, orjson.dumps({"at": at.isoformat()}))
+
+    def act_at_door(self, door_id: int, act: str) -> bool:
+        """Let it do something at a door at once, and say whether it did. Raises NoAnswer."""
+        return self._ask(
+            "POST",
+            f"doors/{door_id}",
+            lambda body: body["is_done"] is True,
+            orjson.dumps({"act": act}),
+        )
 
     # -- how it is said ----------------------------------------------------------------------
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from cadrin.access.house import house_now
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.activity.queries import read_seen
@@ -135,7 +136,13 @@ def _situation(
     is_free = card is None or card.holder_id is not None or CardStatus(card.status) in FREE
     memory = memories().get(row["controller_id"], ANY_MEMORY)
     return Situation(
-        presented, plan, holder, memory, is_free, is_plate_of_another=driver_id not in (None, who)
+        presented,
+        plan,
+        holder,
+        memory,
+        is_free,
+        is_plate_of_another=driver_id not in (None, who),
+        house=house_now(presented.reader_id, holder, plan),
     )
 
 

@@ -20,7 +20,8 @@ from cadrin.people.scoping import only_seen, people_seen
 ACTS = (
     "cardholder", "card", "membership", "photo", "group", "schedule", "format", "box", "department",
     "company", "kind",
-    "own_field", "register", "batch", "intake", "controller", "session", "operator", "role", "token",
+    "own_field", "register", "batch", "intake", "site", "area", "door", "release_group", "presence",
+    "controller", "session", "operator", "role", "token",
     "pin", "pin_list", "plate", "reader", "card_settings",
     "finger", "face", "consent", "card_alone", "biometric_settings",
 )  # fmt: skip

@@ -17,6 +17,7 @@ class Permission(StrEnum):
     TEMPLATES = "templates"
     ACCESS = "access"
     GROUPS = "groups"
+    DOORS = "doors"
     DELIVER = "deliver"
     BENCH = "bench"
     BIRTH_DATES = "birth_dates"
@@ -49,6 +50,7 @@ READY_MADE = {
             Permission.ISSUE,
             Permission.BIOMETRICS,
             Permission.ACCESS,
+            Permission.DOORS,
             Permission.BENCH,
             Permission.BIRTH_DATES,
             Permission.EXPORT,

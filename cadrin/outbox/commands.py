@@ -30,14 +30,15 @@ def move_plan_version() -> None:
     PlanVersion.objects.update_or_create(pk=1, defaults={"token": secrets.token_hex(8)})
 
 
-def tell_controllers(with_their_people: Iterable[int] = ()) -> None:
-    """Say that formats, readers or the rule for PINs changed: every controller is sent them anew.
+def tell_controllers(with_their_people: Iterable[int] = (), *, at_once: bool = False) -> None:
+    """Say that formats, doors, readers or the rule for PINs changed: every controller is sent them anew.
 
     ``with_their_people`` are the controllers at which cardholders' own records change by it.
+    ``at_once`` is before everything else that is marked.
     """
     move_plan_version()
     # the plan of every controller is worked out anew with any mark of a group
-    mark_for_delivery(Subject.GROUP, [0])
+    mark_for_delivery(Subject.GROUP, [0], is_withdrawal=at_once)
     mark_for_delivery(Subject.CONTROLLER, with_their_people)
 
 

@@ -9,3 +9,6 @@ class Subject(models.TextChoices):
     CARDHOLDER = "cardholder"
     GROUP = "group"
     CONTROLLER = "controller"
+    PRESENCE = "presence"
+    DOOR = "door"
+    """Something is to be done at a door at once: no record changes, and its line is woken."""

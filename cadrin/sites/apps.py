@@ -14,6 +14,7 @@ class Sites(AppConfig):
             HolidayCalendar,
             HolidayKind,
             Reader,
+            ReleaseGroup,
             Schedule,
             Site,
         )
@@ -21,6 +22,7 @@ class Sites(AppConfig):
         name("site", by_column(Site))
         name("area", by_column(Area))
         name("door", by_column(Door))
+        name("release_group", by_column(ReleaseGroup))
         name("reader", by_column(Reader))
         name("schedule", by_column(Schedule))
         name("holiday_calendar", by_column(HolidayCalendar))

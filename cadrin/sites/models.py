@@ -5,8 +5,9 @@ import secrets
 from django.db import models
 from django.db.models import F, Q
 
-from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.credentials.factors import ANY_CARD
+from cadrin.core.doors.passing import Happening
+from cadrin.core.doors.rules import ANY_DOOR, Ordered, Passback
 from cadrin.core.holidays import MINUTES_A_DAY
 from cadrin.core.signing import KEY_BYTES
 from cadrin.operators.sealing import seal
@@ -36,6 +37,12 @@ class Site(models.Model):
 class Area(models.Model):
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="areas")
     name = models.CharField(max_length=60)
+    # what becomes of whoever comes in where they are already, and how many may be inside
+    passback = models.CharField(
+        max_length=4, choices=[(p.value, p.value) for p in Passback], default=Passback.NONE
+    )
+    forgiven_after_minutes = models.PositiveIntegerField(null=True)
+    most = models.PositiveIntegerField(null=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -79,6 +86,20 @@ class Door(models.Model):
     # how long it stays unlocked after a read, and for whoever needs longer
     open_seconds = models.PositiveSmallIntegerField(default=ANY_DOOR.open_seconds)
     extended_open_seconds = models.PositiveSmallIntegerField(default=ANY_DOOR.extended_open_seconds)
+    # what else it does, as the core has it; None where it does not
+    held_seconds = models.PositiveSmallIntegerField(null=True)
+    tells_forced = models.BooleanField(default=False)
+    unlocked_schedule = models.ForeignKey(
+        "Schedule", null=True, on_delete=models.PROTECT, related_name="doors_it_unlocks"
+    )
+    closed_schedule = models.ForeignKey(
+        "Schedule", null=True, on_delete=models.PROTECT, related_name="doors_it_closes"
+    )
+    first_person = models.BooleanField(default=False)
+    second_seconds = models.PositiveSmallIntegerField(null=True)
+    consent_seconds = models.PositiveSmallIntegerField(null=True)
+    has_exit_button = models.BooleanField(default=False)
+    interlock = models.ManyToManyField("self", symmetrical=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -186,3 +207,103 @@ class Schedule(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ReleaseGroup(models.Model):
+    """Doors that are unlocked together in an emergency."""
+
+    name = models.CharField(max_length=60, unique=True)
+    doors = models.ManyToManyField(Door, related_name="release_groups")
+    version = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Release(models.Model):
+    """An emergency in which the doors of a group were unlocked, until somebody ended it."""
+
+    group = models.ForeignKey(ReleaseGroup, on_delete=models.PROTECT, related_name="releases")
+    reason = models.CharField(max_length=200)
+    begun_by = models.CharField(max_length=150)
+    at = models.DateTimeField()
+    ended_reason = models.CharField(max_length=200, blank=True)
+    ended_by = models.CharField(max_length=150, blank=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["group"],
+                condition=Q(ended_at=None),
+                name="group_is_released_once_at_a_time",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.group}, {self.at:%F %T}"
+
+
+class DoorOrder(models.Model):
+    """What an operator ordered of a door: to be kept open or shut, for a time or until it is ended."""
+
+    door = models.ForeignKey(Door, on_delete=models.CASCADE, related_name="orders")
+    kind = models.CharField(max_length=4, choices=[(kind.value, kind.value) for kind in Ordered])
+    reason = models.CharField(max_length=200, blank=True)
+    ordered_by = models.CharField(max_length=150)
+    at = models.DateTimeField()
+    until = models.DateTimeField(null=True)
+    release = models.ForeignKey(Release, null=True, on_delete=models.CASCADE, related_name="orders")
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["door"], name="order_that_holds", condition=Q(ended_at=None))
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.door}: {self.kind}"
+
+
+class DoorAct(models.Model):
+    """Something that a controller is to do at once, or not at all: unlock a door, or let in whoever
+    asks there.
+    """
+
+    class Kind(models.TextChoices):
+        RELEASE = "release"
+        CONSENT = "consent"
+
+    class Outcome(models.TextChoices):
+        WAITING = "waiting"
+        DONE = "done"
+        LATE = "late"
+        """Nobody asked any more, or the controller did not answer in time."""
+
+    door = models.ForeignKey(Door, on_delete=models.CASCADE, related_name="acts")
+    kind = models.CharField(max_length=7, choices=Kind)
+    at = models.DateTimeField()
+    outcome = models.CharField(max_length=7, choices=Outcome, default=Outcome.WAITING)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["door"], name="act_to_be_done", condition=Q(outcome="waiting"))
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.door}: {self.kind}, {self.outcome}"
+
+
+class DoorNow(models.Model):
+    """How a door stands, as its controller told last."""
+
+    door = models.OneToOneField(Door, on_delete=models.CASCADE, related_name="now")
+    is_open = models.BooleanField(default=False)
+    at = models.DateTimeField()
+    # forced or held, until it is shut
+    alarm = models.CharField(
+        max_length=6, blank=True, choices=[(one.value, one.value) for one in Happening]
+    )
+
+    def __str__(self) -> str:
+        return f"{self.door}: {'open' if self.is_open else 'shut'}"

@@ -4,9 +4,8 @@ from collections.abc import Iterable, Mapping
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
-from django.db.models import F, Q
+from django.db.models import F, Q, QuerySet
 
-from cadrin.core.doors.rules import ANY_DOOR, DoorRules
 from cadrin.core.credentials.factors import (
     ANY_CARD,
     Factor,
@@ -21,6 +20,7 @@ from cadrin.core.schedules import zone_named
 from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.sites.door_rules import COUNTS, DOES, with_interlocks
 from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.models import (
     Area,
@@ -79,6 +79,22 @@ def doors(actor: Actor) -> Rows:
             controller_name=F("controller__name"),
         )
     )
+
+
+def door_names() -> dict[int, str]:
+    return dict(Door.objects.values_list("id", "name"))
+
+
+def doors_within(actor: Actor) -> QuerySet[Door]:
+    """Return the doors within the actor's reach, to be narrowed down."""
+    return Door.objects.filter(doors_seen(actor.scope))
+
+
+def area_ids(actor: Actor | None = None) -> set[int]:
+    """Return the areas within the actor's reach, or all."""
+    sites = actor.scope.sites if actor else None
+    within = Q() if sites is None else Q(site_id__in=sites)
+    return set(Area.objects.filter(within).values_list("id", flat=True))
 
 
 def readers(actor: Actor) -> Rows:
@@ -183,15 +199,6 @@ def doors_of_readers() -> dict[int, int]:
     return {reader_id: door_id or 0 for reader_id, door_id in rows}
 
 
-def rules_of_doors() -> dict[int, DoorRules]:
-    """Return how long doors stay unlocked, of those that have a word of their own."""
-    found = {
-        id_: DoorRules(*seconds)
-        for id_, *seconds in Door.objects.values_list("id", "open_seconds", "extended_open_seconds")
-    }
-    return {id_: rules for id_, rules in found.items() if rules != ANY_DOOR}
-
-
 def plugs_of_readers() -> dict[int, int]:
     """Return where readers are plugged in, of those that their controller knows by that."""
     rows = Reader.objects.filter(plug__isnull=False).values_list("id", "plug")
@@ -212,18 +219,11 @@ def places(actor: Actor) -> dict[str, Rows]:
             .order_by("id")
             .values("id", "name", "zone", "version")
         ),
-        "areas": list(areas.order_by("site_id", "name").values("id", "site_id", "name", "version")),
-        "doors": list(
-            doors.values(
-                "id",
-                "name",
-                "area_id",
-                "from_area_id",
-                "controller_id",
-                "open_seconds",
-                "extended_open_seconds",
-                "version",
-            )
+        "areas": list(
+            areas.order_by("site_id", "name").values("id", "site_id", "name", *COUNTS, "version")
+        ),
+        "doors": with_interlocks(
+            doors.values("id", "name", "area_id", "from_area_id", "controller_id", *DOES, "version")
         ),
         "controllers": list(
             controllers.order_by("id").values("id", "name", "address", "is_desk", "version")

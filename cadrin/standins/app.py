@@ -4,8 +4,8 @@ to them.
 
 import asyncio
 import hmac
-from collections.abc import Awaitable, Callable
-from contextlib import suppress
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -19,11 +19,13 @@ from starlette.routing import Route
 from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, Shown, json_in, presented_in, shown
 from cadrin.standins.boxes import Boxes, found_as, memory_of
 from cadrin.standins.controller import Controller
+from cadrin.standins.house import Move
 from cadrin.standins.mail import MailServer
 from cadrin.standins.setup import StandInSetup
 from cadrin.standins.talks import SIGNATURE, NotHeard
 
 LONGEST_WAIT_SECONDS = 20.0
+LOOKS_AT_DOORS_SECONDS = 0.5
 STRANGERS = ("Ewan Tarbet", "Sunniva Dahl", "Piran Locke")
 """Whom a controller that was used elsewhere may still know."""
 
@@ -54,10 +56,20 @@ def application(
             Route("/controllers/{id:int}/records", bench.heard(bench.records), methods=["POST"]),
             Route("/controllers/{id:int}/people", bench.heard(bench.people), methods=["POST"]),
             Route("/controllers/{id:int}/events", bench.heard(bench.events)),
+            Route(
+                "/controllers/{id:int}/doors/{door:int}",
+                bench.heard(bench.act_at_door),
+                methods=["POST"],
+            ),
             Route("/bench", bench.known(bench.everything)),
             Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
             Route("/bench/controllers", bench.known(bench.unbox), methods=["POST"]),
+            Route(
+                "/bench/controllers/{id:int}/doors/{door:int}",
+                bench.known(bench.move_door),
+                methods=["POST"],
+            ),
             Route("/bench/mail", bench.known(bench.switch_mail), methods=["PATCH"]),
             Route("/bench/controllers/{id:int}", bench.known(bench.switch), methods=["PATCH"]),
             Route(
@@ -68,7 +80,8 @@ def application(
             Route(
                 "/bench/controllers/{id:int}/store", bench.known(bench.empty), methods=["DELETE"]
             ),
-        ]
+        ],
+        lifespan=bench.minding_doors,
     )
 
 
@@ -206,6 +219,21 @@ class _Bench:
             raise HTTPException(400, "keys are a list of texts")
         return JSONResponse({**controller.state(), "people": controller.people(keys)})
 
+    async def act_at_door(self, request: Request) -> Response:
+        """Unlock a door once, or let in whoever asked for it there."""
+        body = await json_in(request)
+        controller = await self._answering(request)
+        door_id, act = request.path_params["door"], body.get("act")
+        if act not in ("release", "consent") or not controller.house.has_door(door_id):
+            raise HTTPException(400, "no such act, or no such door")
+        is_done, at = True, controller.clock()
+        if act == "release":
+            controller.house.release(door_id, at)
+        else:
+            is_done = controller.house.consent(door_id, at)
+            self._arrived[controller.setup.id].set()
+        return JSONResponse({**controller.state(), "is_done": is_done})
+
     async def events(self, request: Request) -> Response:
         controller = await self._answering(request)
         asked = request.query_params
@@ -254,6 +282,33 @@ class _Bench:
             event.pop(sealed, None)
         self._arrived[controller.setup.id].set()
         return JSONResponse({"is_on": True, **event})
+
+    async def move_door(self, request: Request) -> Response:
+        controller, body = self._controller(request), await json_in(request)
+        try:
+            move = Move(body["move"])
+        except (KeyError, ValueError) as error:
+            raise HTTPException(400, "a door is opened or shut, or its button pressed") from error
+        door_id = request.path_params["door"]
+        if not controller.house.has_door(door_id):
+            raise HTTPException(404, "no such door")
+        controller.house.move(door_id, move, controller.clock())
+        self._arrived[controller.setup.id].set()
+        return JSONResponse(shown(controller))
+
+    @asynccontextmanager
+    async def minding_doors(self, app: Starlette) -> AsyncIterator[None]:
+        """Look at the doors again and again while the stand-ins run."""
+        task = asyncio.create_task(self._mind_doors())
+        yield
+        task.cancel()
+
+    async def _mind_doors(self) -> None:
+        while True:
+            await asyncio.sleep(LOOKS_AT_DOORS_SECONDS)
+            for controller in list(self._controllers.values()):
+                if controller.house.tell_of_held_doors(controller.clock()):
+                    self._arrived[controller.setup.id].set()
 
     async def rehearse(self, request: Request) -> Response:
         verdicts = []

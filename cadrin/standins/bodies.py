@@ -43,6 +43,7 @@ def shown(controller: Controller) -> dict[str, Any]:
             }
             for id_, name in controller.readers().items()
         ],
+        "doors": controller.house.shown(controller.clock()),
     }
 
 

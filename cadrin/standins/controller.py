@@ -17,7 +17,7 @@ from cadrin.core.credentials.factors import Evidence, Factor
 from cadrin.core.credentials.finger.ridges import Picture
 from cadrin.core.credentials.pin.lockout import Keypad
 from cadrin.core.decision.decide import decide, opens_next
-from cadrin.core.decision.events import to_event
+from cadrin.core.decision.events import to_event, went
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.verdict import Verdict
 from cadrin.core.errors import Invalid
@@ -25,6 +25,7 @@ from cadrin.core.records.cardholders import latest_in
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.signing import Refused
+from cadrin.standins.house import HouseHere
 from cadrin.standins.seen_at_desks import pressed, shown_face
 from cadrin.standins.store import Event, Store
 from cadrin.standins.talks import Talks
@@ -96,10 +97,12 @@ class Controller:
         self.talks = Talks(setup.key)
         self._seal = Fernet(urlsafe_b64encode(setup.key))
         self._store = Store(path)
+        self.house = HouseHere(HeldRecords(), self._store)
         self._read_store()
 
     def _read_store(self) -> None:
         self._held = HeldRecords()
+        self.house.renew(self._held)
         self._held.know_uses(self._store.uses())
         self._keypads: dict[int, Keypad] = {}
         self._digests: dict[RecordKey, str] = {}
@@ -319,6 +322,8 @@ class Controller:
             self._note(verdict, reader_id, at, typed)
             open_seconds = verdict.open_seconds
             event |= self._event_of(verdict, reader_id, at)
+            if there := went(self.house.follow(verdict, reader_id, at, event)):
+                event["went"] = there
             if verdict.reason is Reason.PIN_WRONG and verdict.factors == (Factor.PIN,):
                 # for Cadrin alone, which may know whose it is
                 event["tried"] = self._seal.encrypt(self._hashes(typed or "").encode()).decode()
@@ -333,7 +338,7 @@ class Controller:
 
     def _decide(self, reader_id: int, evidence: Evidence, at: datetime) -> Verdict:
         is_locked = self._keypads.get(reader_id, Keypad()).is_locked(at)
-        return decide(evidence, reader_id, at, self._held, is_locked=is_locked)
+        return decide(evidence, reader_id, at, self._held, self.house, is_locked=is_locked)
 
     def _event_of(self, verdict: Verdict, reader_id: int, at: datetime) -> dict[str, Any]:
         return to_event(verdict, opens_next(verdict, reader_id, at, self._held))

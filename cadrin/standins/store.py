@@ -4,12 +4,14 @@ import json
 import secrets
 import sqlite3
 from collections.abc import Iterable, Mapping
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 import orjson
 
 from cadrin.core.credentials.card.card import CardKey
+from cadrin.core.doors.state import Whereabouts
 from cadrin.core.records.keys import Body, RecordKey
 
 Event = dict[str, Any]
@@ -31,6 +33,7 @@ class Store:
                 place INTEGER PRIMARY KEY AUTOINCREMENT, key TEXT UNIQUE NOT NULL, body TEXT NOT NULL
             );
             CREATE TABLE IF NOT EXISTS use (card TEXT, since INTEGER, count INTEGER, PRIMARY KEY (card, since));
+            CREATE TABLE IF NOT EXISTS whereabouts (holder INTEGER PRIMARY KEY, area INTEGER, since TEXT NOT NULL);
             CREATE TABLE IF NOT EXISTS event (number INTEGER PRIMARY KEY AUTOINCREMENT, body TEXT NOT NULL);
             """
         )
@@ -79,6 +82,17 @@ class Store:
             "INSERT OR REPLACE INTO use VALUES (?, ?, ?)", [json.dumps(card), since, count]
         )
 
+    def whereabouts(self) -> dict[int, Whereabouts]:
+        """Return where people were seen last."""
+        rows = self._file.execute("SELECT holder, area, since FROM whereabouts")
+        return {id_: Whereabouts(area, datetime.fromisoformat(at)) for id_, area, at in rows}
+
+    def write_whereabouts(self, people: Mapping[int, Whereabouts]) -> None:
+        self._file.executemany(
+            "INSERT OR REPLACE INTO whereabouts VALUES (?, ?, ?)",
+            [(id_, where.area_id, where.since.isoformat()) for id_, where in people.items()],
+        )
+
     def add_event(self, event: Event) -> int:
         """Keep an event and give its number; numbers rise and never come again."""
         number = self._file.execute(
@@ -95,7 +109,7 @@ class Store:
     def empty(self) -> None:
         """Forget everything, as after a factory reset."""
         with self._transaction():
-            for table in ("name", "held", "use", "event"):
+            for table in ("name", "held", "use", "whereabouts", "event"):
                 self._file.execute(f"DELETE FROM {table}")  # noqa: S608 - names of our own
             self._file.execute("DELETE FROM sqlite_sequence")
             self._file.execute("INSERT INTO name VALUES (?)", [secrets.token_hex(6)])

@@ -18,6 +18,7 @@ from cadrin.enrolment.commands.consents import forget_templates_over
 from cadrin.intake.commands.deciding import forget_intakes
 from cadrin.operators.sessions import forget_ended
 from cadrin.photos.commands import forget_unsaved, remove_strays
+from cadrin.sites.commands.orders import end_orders_over
 from cadrin.worker.runs import forget_old_runs
 
 
@@ -34,6 +35,7 @@ class Job(NamedTuple):
 JOBS = (
     Job("send letters", timedelta(seconds=2), send_letters),
     Job("forget what was typed", timedelta(seconds=5), forget_typed),
+    Job("end orders at doors", timedelta(seconds=2), end_orders_over),
     Job("forget templates", timedelta(seconds=5), forget_templates_over),
     Job("note templates gone", timedelta(seconds=5), note_templates_gone),
     Job("forget pictures of fingers", timedelta(minutes=1), forget_pictures_over),

@@ -41,7 +41,7 @@ export const router = createRouter({
       component: () => import('./sections/cards/CardsPage.vue'),
     },
     {
-      path: '/access/:part(groups|schedules|holidays|doors)?/:id(\\d+|new)?',
+      path: '/access/:part(groups|schedules|holidays|doors|emergencies)?/:id(\\d+|new)?',
       name: 'access',
       component: () => import('./sections/access/AccessPage.vue'),
     },

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
@@ -28,13 +28,14 @@ class GrantDraft(NamedTuple):
 
 class GroupDraft(NamedTuple):
     """An access group as an operator wants it. ``version`` is the one it was read at; 0 for a new
-    one.
+    one. One that ``overrides`` opens doors in their closed hours too.
     """
 
     name: str
     remarks: str
     grants: tuple[GrantDraft, ...]
     version: int = 0
+    overrides: bool = False
 
 
 def problems_with_group(draft: GroupDraft, group_id: int | None) -> tuple[Problem, ...]:
@@ -76,14 +77,17 @@ def save_group(actor: Actor, group_id: int | None, draft: GroupDraft, at: dateti
         if group_id is None
         else {GrantDraft(g.door_id, g.schedule_id): g.pk for g in group.grants.all()}
     )
-    changes = {
+    changes: dict[str, tuple[Any, Any]] = {
         name: (getattr(group, name) or None, after)
         for name, after in (("name", draft.name.strip()), ("remarks", draft.remarks))
         if getattr(group, name) != after
     } | _grant_changes(tuple(had), draft.grants)
+    if group.overrides != draft.overrides:
+        changes["overrides"] = (group.overrides, draft.overrides)
     if not changes:
         return group.pk
     group.name, group.remarks, group.version = draft.name.strip(), draft.remarks, group.version + 1
+    group.overrides = draft.overrides
     group.save()
     Grant.objects.filter(
         pk__in=[pk for grant, pk in had.items() if grant not in draft.grants]

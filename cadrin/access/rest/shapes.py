@@ -21,6 +21,7 @@ class GroupShape(Shape):
     version = WholeField(min_value=0, default=0)
     name = serializers.CharField(max_length=60, allow_blank=True)
     remarks = serializers.CharField(max_length=200, allow_blank=True, default="")
+    overrides = serializers.BooleanField(default=False)
     grants = rows_of(GrantShape, MOST_GRANTS, default=list)
 
 
@@ -32,7 +33,9 @@ class Group(GroupShape):
 def group_draft(values: dict[str, Any]) -> GroupDraft:
     """Return the draft that was sent."""
     grants = tuple(GrantDraft(value["door"], value["schedule"]) for value in values["grants"])
-    return GroupDraft(values["name"], values["remarks"], grants, values["version"])
+    return GroupDraft(
+        values["name"], values["remarks"], grants, values["version"], values["overrides"]
+    )
 
 
 class Member(Shape):

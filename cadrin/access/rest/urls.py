@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.access.rest import departments, doors, hours, readers, views
+from cadrin.access.rest import departments, doors, hours, presence, readers, views
 
 urlpatterns = [
     path("preview/reader/<int:id>/", readers.PreviewReader.as_view()),
@@ -11,6 +11,9 @@ urlpatterns = [
     path("departments/<int:id>/merge/", departments.DepartmentMerge.as_view()),
     path("doors/<int:id>/", doors.OneDoor.as_view()),
     path("doors/<int:id>/loss/", doors.DoorLoss.as_view()),
+    path("presence/", presence.Areas.as_view()),
+    path("areas/<int:id>/people/", presence.AreaPeople.as_view()),
+    path("cardholders/<int:id>/presence/", presence.CardholderPresence.as_view()),
     path("groups/", views.Groups.as_view()),
     path("groups/<int:id>/", views.OneGroup.as_view()),
     path("groups/<int:id>/people/", views.GroupPeople.as_view()),

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
+from cadrin.access.commands.presence import WentInto, note_went
 from cadrin.activity.models import Read
 from cadrin.biometrics.desk_readers import keep_press
 from cadrin.core.credentials.card.card import CardKey
@@ -15,8 +16,9 @@ from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.raw_reads import DecodeFault, RawRead
 from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import name_of_memory
-from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, Event, Unreadable
+from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, DoorEvent, Event, Told, Unreadable
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.doors.passing import Happening
 from cadrin.core.errors import Invalid
 from cadrin.credentials.keypad import keep_typed
 from cadrin.credentials.queries import formats
@@ -25,6 +27,7 @@ from cadrin.journal.naming import names_of
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.people.queries import ids_there
+from cadrin.sites.commands.orders import note_happenings
 from cadrin.sites.controller_keys import key_of_controller, seal_between
 from cadrin.sites.queries import ReaderAt, readers_named
 
@@ -32,7 +35,7 @@ from cadrin.sites.queries import ReaderAt, readers_named
 def take_events(
     controller_id: int,
     store: str,
-    events: Sequence[Event | Unreadable],
+    events: Sequence[Told],
     at: datetime,
     clock_off_seconds: int = 0,
 ) -> None:
@@ -45,9 +48,7 @@ def take_events(
     _write_reads(controller_id, store, events, at, clock_off_seconds)
 
 
-def _keep_presses(
-    controller_id: int, store: str, events: Sequence[Event | Unreadable], at: datetime
-) -> None:
+def _keep_presses(controller_id: int, store: str, events: Sequence[Told], at: datetime) -> None:
     """Pass what scanners at a desk made of fingers on to whoever waits for it."""
     pressed = [event for event in events if isinstance(event, Event) and event.press is not None]
     if not pressed:
@@ -63,7 +64,7 @@ def _keep_presses(
 def _write_reads(
     controller_id: int,
     store: str,
-    events: Sequence[Event | Unreadable],
+    events: Sequence[Told],
     at: datetime,
     clock_off_seconds: int,
 ) -> None:
@@ -77,6 +78,15 @@ def _write_reads(
     # what is only typed or laid on a scanner at a desk is no read, and stands in no record
     seen = [event for event in known if event.raw or event.reason]
     reads = reads_in(controller_id, store, [*_with_owners(controller_id, seen)])
+    clock_off = timedelta(seconds=clock_off_seconds)
+    moved = [event for event in events if isinstance(event, DoorEvent)]
+    note_happenings((event.door_id, event.happening, event.at - clock_off) for event in moved)
+    reads += _alarms(controller_id, store, moved)
+    note_went(
+        WentInto(event.went.area_id, event.went.people, event.at - clock_off)
+        for event in known
+        if event.went is not None
+    )
     reads += [
         _unreadable(controller_id, store, event, at)
         for event in events
@@ -86,7 +96,27 @@ def _write_reads(
         is_off = abs(clock_off_seconds) > WRONG_CLOCK_SECONDS and not read.unreadable
         read.clock_off_seconds = clock_off_seconds if is_off else None
     Read.objects.bulk_create(reads, ignore_conflicts=True)
-    _count_uses(controller_id, store, reads, timedelta(seconds=clock_off_seconds))
+    _count_uses(controller_id, store, reads, clock_off)
+
+
+ALARMS = (Happening.FORCED, Happening.HELD)
+"""What a person should look at; that doors are opened and shut is only how they stand."""
+
+
+def _alarms(controller_id: int, store: str, events: Iterable[DoorEvent]) -> Iterable[Read]:
+    """Yield what doors did that somebody should look at, as it stands in the record."""
+    alarms = [event for event in events if event.happening in ALARMS]
+    names = names_of("door", {event.door_id for event in alarms})
+    for event in alarms:
+        yield Read(
+            at=event.at,
+            controller_id=controller_id,
+            store=store,
+            event_number=event.number,
+            reader_name=names.get(event.door_id, ""),
+            door_id=event.door_id if event.door_id in names else None,
+            happening=event.happening.value,
+        )
 
 
 def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]:
@@ -180,6 +210,7 @@ def _read_of(event: Event, reader: ReaderAt | None, layouts: Mapping[int, CardFo
         plate=event.plate,
         is_duress=event.is_duress,
         is_watched=event.is_watched,
+        is_passed_back=event.is_passed_back,
         opens_at=event.opens_at,
         cardholder_name=event.name,
     )

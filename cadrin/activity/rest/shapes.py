@@ -4,9 +4,11 @@ from rest_framework import serializers
 
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.decision.reasons import Reason
+from cadrin.core.doors.passing import Happening
 from cadrin.operators.rest.base import Shape, WholeField
 
 REASONS = [reason.value for reason in Reason]
+HAPPENINGS = [happening.value for happening in Happening]
 FACTORS = [factor.value for factor in Factor]
 
 
@@ -34,6 +36,8 @@ class ReadShape(Shape):
     plate = serializers.CharField()
     is_duress = serializers.BooleanField()
     is_watched = serializers.BooleanField()
+    is_passed_back = serializers.BooleanField()
+    happening = serializers.ChoiceField(choices=HAPPENINGS, allow_blank=True)
     group_name = serializers.CharField()
     opens_at = serializers.DateTimeField(allow_null=True)
     cardholder_id = serializers.IntegerField(allow_null=True)

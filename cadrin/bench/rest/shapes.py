@@ -4,10 +4,12 @@ from rest_framework import serializers
 
 from cadrin.activity.rest.shapes import REASONS
 from cadrin.biometrics.rest.shapes import FINGERS
+from cadrin.core.doors.rules import Lock
 from cadrin.core.made_up.laying import Laid
 from cadrin.core.made_up.showing import FaceShown
 from cadrin.operators.rest.base import Shape, WholeField
 
+LOCKS = [lock.value for lock in Lock]
 HOW_SHOWN = [shown.value for shown in FaceShown]
 HOW_LAID = [laid.value for laid in Laid]
 
@@ -21,6 +23,20 @@ class BenchReader(Shape):
     has_face_reader = serializers.BooleanField()
 
 
+class BenchDoor(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    lock = serializers.ChoiceField(choices=LOCKS)
+    is_open = serializers.BooleanField()
+    has_exit_button = serializers.BooleanField()
+
+
+class DoorMove(Shape):
+    """What somebody does to a door by hand."""
+
+    move = serializers.ChoiceField(choices=["open", "shut", "button"])
+
+
 class BenchController(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
@@ -31,6 +47,7 @@ class BenchController(Shape):
     held = serializers.IntegerField()
     capacity = serializers.IntegerField(allow_null=True)
     readers = BenchReader(many=True)
+    doors = BenchDoor(many=True)
 
 
 class BenchLetter(Shape):

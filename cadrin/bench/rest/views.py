@@ -9,6 +9,7 @@ from cadrin.bench.rest.shapes import (
     BenchController,
     Box,
     CardToShow,
+    DoorMove,
     MailSwitch,
     Shown,
     Switch,
@@ -19,6 +20,7 @@ from cadrin.bench.standins import (
     ShownFace,
     ToShow,
     ask_controller,
+    move_door,
     seen_by,
     show,
     switch_mail,
@@ -71,6 +73,16 @@ class BenchSwitch(HouseView):
     def patch(self, request: Request, id: int) -> Response:
         body = self.given(Switch, request)
         return Response(ask_controller(self.actor(), id, "PATCH", body=body))
+
+
+class BenchDoors(HouseView):
+    """Open or shut a door by hand, or press the button on its way out."""
+
+    needs: ClassVar = {"POST": Permission.BENCH}
+
+    @extend_schema(request=DoorMove, responses=BenchController)
+    def post(self, request: Request, id: int) -> Response:
+        return Response(move_door(self.actor(), id, self.given(DoorMove, request)["move"]))
 
 
 class BenchMail(HouseView):

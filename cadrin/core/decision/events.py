@@ -15,6 +15,7 @@ from cadrin.core.credentials.factors import Factor, Factors, factors_of
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.verdict import Verdict
 from cadrin.core.doors.passing import Happening
+from cadrin.core.doors.state import Change
 
 WRONG_CLOCK_SECONDS = 60
 """A clock that is off by more is said to be wrong."""
@@ -25,6 +26,7 @@ LONGEST_SEALED = 2000
 LONGEST_PLATE = 20
 LONGEST_PRESS = 4_000_000
 LONGEST_UNREADABLE = 2000
+MOST_TOGETHER = 10
 LARGEST_NUMBER = 2**63 - 1
 YEARS = range(1970, 2200)
 """A clock that was never set says 1970 (common practice)."""
@@ -59,6 +61,14 @@ class Event:
     plate: str = ""
     press: str | None = None
     is_passed_back: bool = False
+    went: "Went | None" = None
+
+
+class Went(NamedTuple):
+    """Who went into an area that counts people; 0 is outside."""
+
+    area_id: int
+    people: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +112,12 @@ def to_event(verdict: Verdict, opens_at: datetime | None) -> dict[str, object]:
 
 
 Told = Event | DoorEvent | Unreadable
+
+
+def went(change: Change) -> dict[str, object] | None:
+    """Write who went where, as an event carries it; None where nobody did, or no area counts people."""
+    areas = [where.area_id for where in change.people.values()]
+    return {"area": areas[0], "people": sorted(change.people)} if areas else None
 
 
 def read_events(told: Iterable[object], after: int) -> list[Told]:
@@ -152,11 +168,19 @@ def _event(number: int, told: Any) -> Event | DoorEvent:
         _string(told.get("plate", ""), LONGEST_PLATE),
         _string(told["press"], LONGEST_PRESS) if told.get("press") is not None else None,
         bool(told.get("passed_back")),
+        _went(told["went"]) if told.get("went") else None,
     )
     said = (event.reason, event.raw, event.plate, event.typed, event.press)
     if not any(part is not None and part != "" for part in said):
         raise ValueError("an event that says nothing")
     return event
+
+
+def _went(told: Mapping[str, Any]) -> Went:
+    people = tuple(_whole(id_, 1) for id_ in told["people"])
+    if len(people) > MOST_TOGETHER:
+        raise ValueError("too many people at once")
+    return Went(_whole(told["area"], 0), people)
 
 
 def _is_whole(value: object, least: int) -> bool:

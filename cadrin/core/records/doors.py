@@ -1,5 +1,7 @@
 """The records of a door, an area that counts people, and where somebody is."""
 
+from datetime import UTC, datetime
+
 from cadrin.core.doors.rules import AreaRules, DoorRules, Ordered, Passback
 from cadrin.core.doors.state import Whereabouts
 from cadrin.core.records.fields import (
@@ -86,16 +88,14 @@ def decode_area(body: Body) -> AreaRules:
 
 
 def encode_presence(where: Whereabouts) -> Body:
-    """Write where somebody is, to the second."""
-    return {"area": where.area_id, "since": seconds(where.since)}
+    """Write where somebody is, and since when, in milliseconds: what comes later counts."""
+    return {"area": where.area_id, "since": round(where.since.timestamp() * 1000)}
 
 
 def decode_presence(body: Body) -> Whereabouts:
     """Read where somebody is. Raises Invalid, KeyError, TypeError or ValueError."""
     only(body, ("area", "since"))
-    since = instant(int(body["since"]))
-    if since is None:
-        raise ValueError("since is an instant")
+    since = datetime.fromtimestamp(int(body["since"]) / 1000, UTC)
     return Whereabouts(_whole(body, "area"), since)
 
 

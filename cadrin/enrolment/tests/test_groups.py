@@ -146,7 +146,7 @@ class Schedules(TestCase):
 
         self.assertEqual(
             [(m.subject, m.subject_id) for m in Mark.objects.all()],
-            [("group", self.house.day_group.pk)],
+            [("group", 0), ("group", self.house.day_group.pk)],
         )
         self.assertFalse(access_plan().schedules[self.house.office.pk].is_open(NOON))
 

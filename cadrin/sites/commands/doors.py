@@ -10,11 +10,13 @@ from django.db.models import F
 from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.journal.commands import About, Act, record
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
 from cadrin.sites.commands.keeping import keep, problems_with_name, refuse_stale, removed
-from cadrin.sites.models import Area, Controller, Door, Reader
+from cadrin.sites.door_rules import DOES
+from cadrin.sites.models import Area, Controller, Door, Reader, Schedule
 
 DOOR = "door"
 OPEN_SECONDS = range(1, 256)
@@ -36,6 +38,15 @@ class DoorDraft(NamedTuple):
     readers_out: tuple[int, ...] = ()
     open_seconds: int = ANY_DOOR.open_seconds
     extended_open_seconds: int = ANY_DOOR.extended_open_seconds
+    held_seconds: int | None = None
+    tells_forced: bool = False
+    unlocked_schedule_id: int | None = None
+    closed_schedule_id: int | None = None
+    first_person: bool = False
+    second_seconds: int | None = None
+    consent_seconds: int | None = None
+    has_exit_button: bool = False
+    interlock: tuple[int, ...] = ()
     version: int = 0
 
     @property
@@ -71,19 +82,38 @@ def save_door(actor: Actor, door_id: int | None, draft: DoorDraft, at: datetime)
         "area_id": draft.area_id,
         "from_area_id": draft.from_area_id,
         "controller_id": draft.controller_id,
-        "open_seconds": draft.open_seconds,
-        "extended_open_seconds": draft.extended_open_seconds,
+        **{name: getattr(draft, name) for name in DOES},
     }
+    schedules = names_of(
+        "schedule",
+        filter(
+            None,
+            (
+                door.unlocked_schedule_id,
+                door.closed_schedule_id,
+                draft.unlocked_schedule_id,
+                draft.closed_schedule_id,
+            ),
+        ),
+    )
     told = {
         "area": (areas.get(door.area_id), areas[draft.area_id]),
         "from_area": (areas.get(door.from_area_id), areas[draft.from_area_id]),
         "controller": (names.get(door.controller_id), names[draft.controller_id]),
+        **{
+            name: (
+                schedules.get(getattr(door, f"{name}_id") or 0),
+                schedules.get(getattr(draft, f"{name}_id") or 0),
+            )
+            for name in ("unlocked_schedule", "closed_schedule")
+        },
     }
     is_changed = keep(actor, DOOR, door, after, at, told)
     are_placed = _place_readers(actor, door, draft, at)
-    if are_placed and not is_changed:
+    is_locked_otherwise = _interlock(actor, door, draft, at)
+    if (are_placed or is_locked_otherwise) and not is_changed:
         Door.objects.filter(pk=door.pk).update(version=door.version + 1)
-    if is_changed or are_placed:
+    if is_changed or are_placed or is_locked_otherwise:
         tell_controllers(with_their_people=controllers if is_moved or are_placed else ())
     return door.pk
 
@@ -111,6 +141,26 @@ def _place_readers(actor: Actor, door: Door, draft: DoorDraft, at: datetime) -> 
     return True
 
 
+def _interlock(actor: Actor, door: Door, draft: DoorDraft, at: datetime) -> bool:
+    """Say which other doors must be shut before this one opens, and it before them; say whether that
+    changed.
+    """
+    had = set(door.interlock.values_list("id", flat=True))
+    if had == set(draft.interlock):
+        return False
+    door.interlock.set(draft.interlock)
+    names = names_of("door", {*had, *draft.interlock})
+    changes = {
+        "interlock": (
+            sorted(names[id_] for id_ in had),
+            sorted(names[id_] for id_ in draft.interlock),
+        ),
+        "name": (door.name, door.name),
+    }
+    record(actor, at, [Act("door.changed", (About(DOOR, door.pk, door.version),), changes)])
+    return True
+
+
 def problems_with_door(door_id: int | None, draft: DoorDraft) -> Iterable[Problem]:
     """Yield everything against saving a door, each beside its field."""
     yield from problems_with_name(DOOR, draft.name, Door.objects.exclude(pk=door_id or 0))
@@ -127,11 +177,52 @@ def problems_with_door(door_id: int | None, draft: DoorDraft) -> Iterable[Proble
             yield Problem("input.out_of_range", field, limits)
     if draft.extended_open_seconds < draft.open_seconds:
         yield Problem("door.extended_is_shorter", "extended_open_seconds")
+    yield from problems_with_what_it_does(door_id, draft)
     deciding = Controller.objects.filter(is_desk=False, is_retired=False)
     if not deciding.filter(pk=draft.controller_id).exists():
         yield Problem("input.no_longer_there", "controller_id")
         return
     yield from _problems_with_readers(door_id, draft)
+
+
+SECONDS = {
+    "held_seconds": range(1, 3601),
+    "second_seconds": range(2, 121),
+    "consent_seconds": range(5, 301),
+}
+"""How long a door may be open, a second person may take, and an operator."""
+
+
+def problems_with_what_it_does(door_id: int | None, draft: DoorDraft) -> Iterable[Problem]:
+    """Yield everything against the rules of a door."""
+    for field, allowed in SECONDS.items():
+        value = getattr(draft, field)
+        if value is not None and value not in allowed:
+            yield Problem(
+                "input.out_of_range", field, {"lowest": allowed[0], "highest": allowed[-1]}
+            )
+    known = set(Schedule.objects.values_list("id", flat=True))
+    for field in ("unlocked_schedule_id", "closed_schedule_id"):
+        value = getattr(draft, field)
+        if value is not None and value not in known:
+            yield Problem("input.no_longer_there", field)
+    if draft.first_person and draft.unlocked_schedule_id is None:
+        yield Problem("door.first_person_without_hours", "first_person")
+    if not draft.interlock:
+        return
+    if draft.unlocked_schedule_id is not None:
+        yield Problem("door.interlock_with_hours", "interlock")
+    others = {door.pk: door for door in Door.objects.filter(pk__in=draft.interlock)}
+    for id_ in draft.interlock:
+        other = others.get(id_)
+        if id_ == door_id:
+            yield Problem("door.interlock_with_itself", "interlock")
+        elif other is None:
+            yield Problem("input.no_longer_there", "interlock")
+        elif other.controller_id != draft.controller_id:
+            yield Problem("door.interlock_elsewhere", "interlock", {"name": other.name})
+        elif other.unlocked_schedule_id is not None:
+            yield Problem("door.interlock_with_hours_there", "interlock", {"name": other.name})
 
 
 def _problems_with_readers(door_id: int | None, draft: DoorDraft) -> Iterable[Problem]:

@@ -6,14 +6,19 @@ from typing import NamedTuple
 
 from django.db import transaction
 
+from cadrin.core.doors.rules import Passback
 from cadrin.core.errors import Invalid, NotFound, Problem
 from cadrin.core.schedules import zone_named
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
+from cadrin.outbox.commands import tell_controllers
 from cadrin.sites.commands.keeping import keep, problems_with_name, refuse_stale, removed
+from cadrin.sites.door_rules import COUNTS
 from cadrin.sites.models import Area, Site
 
 SITE, AREA = "site", "area"
+NUMBERS = {"forgiven_after_minutes": range(1, 10_081), "most": range(1, 100_001)}
+"""After how many minutes somebody is forgiven, up to a week; how many may be inside."""
 
 
 class SiteDraft(NamedTuple):
@@ -29,6 +34,9 @@ class AreaDraft(NamedTuple):
 
     site_id: int
     name: str
+    passback: Passback = Passback.NONE
+    forgiven_after_minutes: int | None = None
+    most: int | None = None
     version: int = 0
 
 
@@ -61,9 +69,18 @@ def save_area(actor: Actor, area_id: int | None, draft: AreaDraft, at: datetime)
     if problems := tuple(_problems_with_area(area_id, draft)):
         raise Invalid(problems)
     names = dict(Site.objects.values_list("id", "name"))
-    after = {"name": draft.name.strip(), "site_id": draft.site_id}
+    after = {
+        "name": draft.name.strip(),
+        "site_id": draft.site_id,
+        "passback": draft.passback.value,
+        "forgiven_after_minutes": draft.forgiven_after_minutes,
+        "most": draft.most,
+    }
+    counted = [getattr(area, name) for name in COUNTS]
     moved = (names.get(area.site_id), names[draft.site_id])
     keep(actor, AREA, area, after, at, {"site": moved})
+    if counted != [after[name] for name in COUNTS]:
+        tell_controllers()
     return area.pk
 
 
@@ -71,6 +88,11 @@ def _problems_with_area(area_id: int | None, draft: AreaDraft) -> Iterable[Probl
     if not Site.objects.filter(pk=draft.site_id).exists():
         yield Problem("input.no_longer_there", "site_id")
         return
+    for field, allowed in NUMBERS.items():
+        value = getattr(draft, field)
+        if value is not None and value not in allowed:
+            limits = {"lowest": allowed[0], "highest": allowed[-1]}
+            yield Problem("input.out_of_range", field, limits)
     others = Area.objects.filter(site_id=draft.site_id).exclude(pk=area_id or 0)
     yield from problems_with_name(AREA, draft.name, others)
 

@@ -8,6 +8,7 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from cadrin.core.doors.rules import Passback
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved, Shape, WholeField
 from cadrin.sites.commands.doors import DoorDraft, save_door
@@ -23,6 +24,7 @@ from cadrin.sites.queries import places
 from cadrin.sites.rest.fields import text
 
 MOST_READERS = 20
+PASSBACKS = [passback.value for passback in Passback]
 SET_UP = Permission.SET_UP
 
 
@@ -36,6 +38,9 @@ class AreaShape(Shape):
     version = WholeField(min_value=0, default=0)
     site_id = WholeField()
     name = text()
+    passback = serializers.ChoiceField(choices=PASSBACKS, default=Passback.NONE.value)
+    forgiven_after_minutes = WholeField(allow_null=True, default=None)
+    most = WholeField(allow_null=True, default=None)
 
 
 class DoorShape(Shape):
@@ -50,6 +55,15 @@ class DoorShape(Shape):
     readers_out = serializers.ListField(child=WholeField(), max_length=MOST_READERS)
     open_seconds = WholeField()
     extended_open_seconds = WholeField()
+    held_seconds = WholeField(allow_null=True, default=None)
+    tells_forced = serializers.BooleanField(default=False)
+    unlocked_schedule_id = WholeField(allow_null=True, default=None)
+    closed_schedule_id = WholeField(allow_null=True, default=None)
+    first_person = serializers.BooleanField(default=False)
+    second_seconds = WholeField(allow_null=True, default=None)
+    consent_seconds = WholeField(allow_null=True, default=None)
+    has_exit_button = serializers.BooleanField(default=False)
+    interlock = serializers.ListField(child=WholeField(), max_length=MOST_READERS, default=list)
 
 
 class SitePlace(Shape):
@@ -63,6 +77,9 @@ class AreaPlace(Shape):
     id = serializers.IntegerField()
     site_id = serializers.IntegerField()
     name = serializers.CharField()
+    passback = serializers.ChoiceField(choices=PASSBACKS)
+    forgiven_after_minutes = serializers.IntegerField(allow_null=True)
+    most = serializers.IntegerField(allow_null=True)
     version = serializers.IntegerField()
 
 
@@ -74,6 +91,15 @@ class DoorPlace(Shape):
     controller_id = serializers.IntegerField()
     open_seconds = serializers.IntegerField()
     extended_open_seconds = serializers.IntegerField()
+    held_seconds = serializers.IntegerField(allow_null=True)
+    tells_forced = serializers.BooleanField()
+    unlocked_schedule_id = serializers.IntegerField(allow_null=True)
+    closed_schedule_id = serializers.IntegerField(allow_null=True)
+    first_person = serializers.BooleanField()
+    second_seconds = serializers.IntegerField(allow_null=True)
+    consent_seconds = serializers.IntegerField(allow_null=True)
+    has_exit_button = serializers.BooleanField()
+    interlock = serializers.ListField(child=serializers.IntegerField())
     version = serializers.IntegerField()
 
 
@@ -105,12 +131,17 @@ class PlacesShape(Shape):
     readers = ReaderPlace(many=True)
 
 
+def _area_draft(given: dict[str, Any]) -> AreaDraft:
+    return AreaDraft(**{**given, "passback": Passback(given["passback"])})
+
+
 def _door_draft(given: dict[str, Any]) -> DoorDraft:
     return DoorDraft(
         **{
             **given,
             "readers_in": tuple(given["readers_in"]),
             "readers_out": tuple(given["readers_out"]),
+            "interlock": tuple(given["interlock"]),
         }
     )
 
@@ -152,7 +183,7 @@ class Areas(HouseView):
 
     @extend_schema(request=AreaShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
-        draft = AreaDraft(**self.given(AreaShape, request))
+        draft = _area_draft(self.given(AreaShape, request))
         id_ = save_area(self.actor(), None, draft, timezone.now())
         return Response({"id": id_}, status.HTTP_201_CREATED)
 
@@ -162,7 +193,7 @@ class OneArea(HouseView):
 
     @extend_schema(request=AreaShape, responses=Saved)
     def put(self, request: Request, id: int) -> Response:
-        draft = AreaDraft(**self.given(AreaShape, request))
+        draft = _area_draft(self.given(AreaShape, request))
         return Response({"id": save_area(self.actor(), id, draft, timezone.now())})
 
     @extend_schema(request=None, responses={204: None})

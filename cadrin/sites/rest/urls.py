@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.sites.rest import holidays, places, readers, views
+from cadrin.sites.rest import door_acts, holidays, places, readers, views
 
 urlpatterns = [
     path("coming/", views.ComingInstants.as_view()),
@@ -18,6 +18,13 @@ urlpatterns = [
     path("areas/", places.Areas.as_view()),
     path("areas/<int:id>/", places.OneArea.as_view()),
     path("doors/", places.Doors.as_view()),
+    path("doors/<int:id>/acts/", door_acts.DoorActs.as_view()),
+    path("doors/<int:id>/order/", door_acts.DoorOrder.as_view()),
+    path("door-acts/<int:id>/", door_acts.DoorActOutcome.as_view()),
+    path("release-groups/", door_acts.ReleaseGroups.as_view()),
+    path("release-groups/<int:id>/", door_acts.OneReleaseGroup.as_view()),
+    path("release-groups/<int:id>/release/", door_acts.Releasing.as_view()),
+    path("release-groups/<int:id>/end/", door_acts.EndingRelease.as_view()),
     path("readers/<int:id>/", readers.OneReader.as_view()),
     path("schedules/", views.Schedules.as_view()),
     path("schedules/<int:id>/", views.OneSchedule.as_view()),

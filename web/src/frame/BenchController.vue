@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import type { BenchController } from '@/api/client'
 import { t } from '@/words'
 
+import BenchDoors from './BenchDoors.vue'
 import OnOff from './OnOff.vue'
 
 /** One stand-in: its readers to show something at, and its switches. */
@@ -16,6 +17,7 @@ const emit = defineEmits<{
   empty: []
   strangers: []
   present: [reader: Reader]
+  move: [door: number, move: 'open' | 'shut' | 'button']
 }>()
 
 const delays = computed(() =>
@@ -82,6 +84,11 @@ const delays = computed(() =>
         </button>
       </span>
     </div>
+    <BenchDoors
+      v-if="controller.doors.length"
+      :doors="controller.doors"
+      @move="(...to) => emit('move', ...to)"
+    />
   </section>
 </template>
 

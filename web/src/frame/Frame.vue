@@ -14,6 +14,7 @@ import { newCardholder, readUser } from '@/kit/use-read'
 import { useDropAnywhere, useTakingIn } from '@/sections/intakes/drop'
 import { t } from '@/words'
 
+import ConsentCalls from './ConsentCalls.vue'
 import KeysDialog from './KeysDialog.vue'
 import ReadStrip from './ReadStrip.vue'
 import SectionNav from './SectionNav.vue'
@@ -88,6 +89,7 @@ useKeys({
       </RouterView>
     </main>
     <ReadStrip v-model:is-open="isBenchOpen" @use="useNewestRead" />
+    <ConsentCalls />
     <p v-if="isOver && session.may('enrol')" class="drop" aria-hidden="true">{{ t('intake.dropIt') }}</p>
     <KeysDialog v-model:visible="areKeysShown" />
   </div>

@@ -90,6 +90,12 @@ const change = useMutation({
   onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
   onError: say,
 })
+const moveDoor = useMutation({
+  mutationFn: ({ door, move }: { door: number; move: 'open' | 'shut' | 'button' }) =>
+    unwrap(client.POST('/api/bench/doors/{id}/', { params: { path: { id: door } }, body: { move } })),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
+  onError: say,
+})
 const switchMail = useMutation({
   mutationFn: (is_on: boolean) => unwrap(client.PATCH('/api/bench/mail/', { body: { is_on } })),
   onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
@@ -188,6 +194,7 @@ function say(error: Error) {
           @empty="empty.mutate(one)"
           @strangers="putStrangers.mutate(one)"
           @present="show.mutate"
+          @move="(door, move) => moveDoor.mutate({ door, move })"
         />
         <BenchMail v-if="mail" :mail="mail" @switch="switchMail.mutate" />
         <p v-if="boxes" class="boxes">

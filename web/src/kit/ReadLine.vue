@@ -2,29 +2,22 @@
 import { computed } from 'vue'
 
 import type { Read } from '@/api/client'
-import { t } from '@/words'
 
 import { whenWords } from './clock'
 import StateMark from './StateMark.vue'
+import { verdictOf } from './verdict'
 
 /** One read in a list, leading to its explanation. */
-const props = defineProps<{ read: Read }>()
-const mark = computed(() => {
-  if (props.read.unreadable) return { shape: 'dash' as const, word: t('activity.unreadable') }
-  if (props.read.reason === null) return { shape: 'ring' as const, word: t('activity.atDesk') }
-  const isGranted = props.read.reason === 'granted'
-  return {
-    shape: isGranted ? ('disc' as const) : ('cross' as const),
-    word: t(`reasons.${props.read.reason}`),
-  }
-})
+const props = defineProps<{ read: Read; isWithWho?: boolean }>()
+const mark = computed(() => verdictOf(props.read))
 </script>
 
 <template>
   <li>
-    <RouterLink class="line" :to="{ name: 'activity', query: { read: read.id } }">
+    <RouterLink class="line" :class="{ who: isWithWho }" :to="{ name: 'activity', query: { read: read.id } }">
       <span class="quiet when">{{ whenWords(read.at) }}</span>
       <span class="one-line">{{ read.reader_name }}</span>
+      <span v-if="isWithWho" class="one-line">{{ read.cardholder_name || read.holder_name }}</span>
       <StateMark :shape="mark.shape" :word="mark.word" />
     </RouterLink>
   </li>
@@ -38,6 +31,9 @@ const mark = computed(() => {
   padding: 2px 0;
   color: inherit;
   text-decoration: none;
+}
+.line.who {
+  grid-template-columns: 118px 140px 180px 1fr;
 }
 .line:hover {
   background: var(--p-cadrin-teal-paper);

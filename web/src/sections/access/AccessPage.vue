@@ -1,15 +1,20 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
-import { computed } from 'vue'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import type { OpenSpan } from '@/api/client'
 import { groups, house, schedules } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
+import StateMark, { type Shape } from '@/kit/StateMark.vue'
 import { byName, t } from '@/words'
 
 import DoorPanel from './DoorPanel.vue'
+import { doorsNow, markOf, releaseGroups } from './doors/doors'
+import ReleaseEditor from './doors/ReleaseEditor.vue'
 import GroupEditor from './GroupEditor.vue'
 import CalendarEditor from './holidays/CalendarEditor.vue'
 import { holidays } from './holidays/holidays'
@@ -24,12 +29,22 @@ const { data: choices } = useQuery(house)
 const { data: allGroups, isError } = useQuery(groups)
 const { data: allSchedules } = useQuery(schedules)
 const { data: allHolidays } = useQuery(holidays)
+const { data: emergencies } = useQuery(releaseGroups)
+const { data: stand } = useQuery(doorsNow)
 
-const PARTS = ['groups', 'schedules', 'holidays', 'doors'] as const
+const PARTS = ['groups', 'schedules', 'holidays', 'doors', 'emergencies'] as const
 const NEW = {
   groups: 'access.newGroup',
   schedules: 'access.newSchedule',
   holidays: 'holidays.new',
+  emergencies: 'doing.newGroup',
+} as const
+const PART_WORDS = {
+  groups: 'access.groups',
+  schedules: 'access.schedules',
+  holidays: 'access.holidays',
+  doors: 'access.doors',
+  emergencies: 'doing.emergencies',
 } as const
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
 const chosen = computed(() => String(route.params.id ?? ''))
@@ -39,7 +54,20 @@ const schedule = computed(() => allSchedules.value?.find((one) => one.id === Num
 const calendar = computed(() => allHolidays.value?.calendars.find((one) => one.id === Number(chosen.value)))
 const door = computed(() => choices.value?.doors.find((one) => one.id === Number(chosen.value)))
 
-const items = computed(() => {
+const emergency = computed(() => emergencies.value?.find((one) => one.id === Number(chosen.value)))
+
+const sought = ref('')
+const isSought = (one: { name: string; area_name: string }) =>
+  `${one.name} ${one.area_name}`.toLowerCase().includes(sought.value.trim().toLowerCase())
+
+interface Item {
+  id: number
+  name: string
+  about: string
+  lit: OpenSpan[] | null
+  state?: { shape: Shape; word: string }
+}
+const items = computed<Item[]>(() => {
   if (part.value === 'groups')
     return byName(allGroups.value ?? [], (one) => one.name).map((one) => ({
       id: one.id,
@@ -61,12 +89,27 @@ const items = computed(() => {
       about: `${t('holidays.count', one.days.length)}, ${t('holidays.usedBy', one.schedule_count)}`,
       lit: null,
     }))
-  return (choices.value?.doors ?? []).map((one) => ({
-    id: one.id,
-    name: one.name,
-    about: `${one.area_name}, ${one.site_name}`,
-    lit: null,
-  }))
+  if (part.value === 'emergencies')
+    return (emergencies.value ?? []).map((one) => ({
+      id: one.id,
+      name: one.name,
+      about: t('doing.doorCount', one.door_ids.length),
+      lit: null,
+      state: one.releases.some((release) => release.ended_at === null)
+        ? { shape: 'disc' as const, word: t('doing.on') }
+        : undefined,
+    }))
+  const now = new Map((stand.value ?? []).map((one) => [one.id, one]))
+  return (choices.value?.doors ?? []).filter(isSought).map((one) => {
+    const door = now.get(one.id)
+    return {
+      id: one.id,
+      name: one.name,
+      about: `${one.area_name}, ${one.site_name}`,
+      lit: null,
+      state: door ? markOf(door) : undefined,
+    }
+  })
 })
 const opened = (id: number | 'new') => ({ name: 'access', params: { part: part.value, id: String(id) } })
 const done = (id: number | null) =>
@@ -85,10 +128,14 @@ const done = (id: number | null) =>
           :class="{ here: one === part }"
           :aria-current="one === part ? 'page' : undefined"
         >
-          {{ t(`access.${one}`) }}
+          {{ t(PART_WORDS[one]) }}
         </RouterLink>
       </nav>
-      <RouterLink v-if="part !== 'doors' && session.may('groups')" :to="opened('new')" class="new">
+      <RouterLink
+        v-if="part !== 'doors' && session.may(part === 'emergencies' ? 'set_up' : 'groups')"
+        :to="opened('new')"
+        class="new"
+      >
         <Plus :size="14" aria-hidden="true" />
         {{ t(NEW[part as keyof typeof NEW]) }}
       </RouterLink>
@@ -98,10 +145,19 @@ const done = (id: number | null) =>
         :kinds="allHolidays.kinds"
         :may-edit="session.may('groups')"
       />
+      <InputText
+        v-if="part === 'doors'"
+        v-model="sought"
+        size="small"
+        class="sought"
+        :placeholder="t('places.find')"
+        :aria-label="t('places.find')"
+      />
       <ul class="items">
         <li v-for="one in items" :key="one.id">
           <RouterLink :to="opened(one.id)" :class="{ here: String(one.id) === chosen }">
             <span class="one-line">{{ one.name }}</span>
+            <StateMark v-if="one.state" class="stands" :shape="one.state.shape" :word="one.state.word" />
             <span class="quiet about one-line">{{ one.about }}</span>
             <LitHours v-if="one.lit" :week="plainWeek" :lit="one.lit" :height="8" />
           </RouterLink>
@@ -141,6 +197,13 @@ const done = (id: number | null) =>
           :door="door"
           :groups="allGroups ?? []"
           :schedules="allSchedules"
+        />
+        <ReleaseEditor
+          v-else-if="part === 'emergencies' && (emergency || isNew)"
+          :key="`${chosen}-${emergency?.version}`"
+          :group="emergency"
+          :doors="choices.doors"
+          @done="done"
         />
         <p v-else class="quiet">{{ t('access.choose') }}</p>
       </template>
@@ -201,6 +264,12 @@ const done = (id: number | null) =>
 .items .here {
   background: var(--p-cadrin-teal-paper);
   box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
+}
+.stands {
+  font-size: 12px;
+}
+.sought {
+  margin-bottom: 6px;
 }
 .items span {
   display: block;

@@ -5,13 +5,28 @@ import { computed } from 'vue'
 import type { Group, House, Schedule } from '@/api/client'
 import { doorPeople } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
+import { places as allPlaces } from '@/sections/setup/queries'
 import { t } from '@/words'
 
 import { litIn, plainWeek } from '@/kit/hours'
 
+import DoorActs from './doors/DoorActs.vue'
+import InsideList from './doors/InsideList.vue'
+
 /** A door: the groups that open it and when, and everybody who may open it now. */
 const props = defineProps<{ door: House['doors'][number]; groups: Group[]; schedules: Schedule[] }>()
 const { data } = useQuery(doorPeople(() => props.door.id))
+
+const { data: places } = useQuery(allPlaces)
+/** The areas on both sides of it that count people. */
+const counting = computed(() => {
+  const here = places.value?.doors.find((one) => one.id === props.door.id)
+  return (places.value?.areas ?? []).filter(
+    (one) =>
+      (one.passback !== 'none' || one.most !== null) &&
+      (one.id === here?.area_id || one.id === here?.from_area_id),
+  )
+})
 
 const grants = computed(() =>
   props.groups.flatMap((group) =>
@@ -28,6 +43,8 @@ const grants = computed(() =>
     <p class="quiet">
       {{ door.area_name }}, {{ door.site_name }}. {{ t('access.controller') }}: {{ door.controller_name }}
     </p>
+    <DoorActs :door-id="door.id" />
+    <InsideList v-for="area in counting" :key="area.id" :area="area" />
     <h2>{{ t('access.groupsHere') }}</h2>
     <p v-if="!grants.length" class="quiet">{{ t('activity.noGroup') }}</p>
     <ul>

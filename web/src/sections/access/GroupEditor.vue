@@ -8,6 +8,7 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
 import { client, type Group, type GroupDraft, type House, type Schedule, unwrap } from '@/api/client'
+import CheckLine from '@/kit/CheckLine.vue'
 import EditorFoot from '@/kit/EditorFoot.vue'
 import EffectLines from '@/kit/EffectLines.vue'
 import Field from '@/kit/Field.vue'
@@ -25,10 +26,10 @@ const props = defineProps<{ group: Group | undefined; choices: House; schedules:
 const emit = defineEmits<{ done: [id: number | null] }>()
 
 const session = useSession()
-const empty: GroupDraft = { version: 0, name: '', remarks: '', grants: [] }
+const empty: GroupDraft = { version: 0, name: '', remarks: '', overrides: false, grants: [] }
 function begin(): GroupDraft {
-  const { version, name, remarks, grants } = props.group ?? empty
-  return { version, name, remarks, grants: (grants ?? []).map((one) => ({ ...one })) }
+  const { version, name, remarks, overrides, grants } = props.group ?? empty
+  return { version, name, remarks, overrides, grants: (grants ?? []).map((one) => ({ ...one })) }
 }
 const draft = ref(begin())
 const base = JSON.stringify(begin())
@@ -102,6 +103,13 @@ const mayEdit = computed(() => session.may('groups'))
         <InputText :id="id" v-model="draft.remarks" size="small" :disabled="!mayEdit" />
       </Field>
     </div>
+
+    <CheckLine
+      v-model="draft.overrides"
+      class="overrides"
+      :label="t('doing.overrides')"
+      :disabled="!mayEdit"
+    />
 
     <div class="row head">
       <h2>{{ t('access.grants') }}</h2>
@@ -177,6 +185,9 @@ const mayEdit = computed(() => session.may('groups'))
 </template>
 
 <style scoped>
+.overrides {
+  margin-top: 8px;
+}
 .fields {
   display: grid;
   grid-template-columns: 260px 1fr;

@@ -14,6 +14,7 @@ import { useKeys } from '@/kit/keys'
 import { nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
+import { verdictOf } from '@/kit/verdict'
 import { t } from '@/words'
 
 import ActivityParts from './ActivityParts.vue'
@@ -56,16 +57,10 @@ function step(by: number) {
 }
 useKeys({ J: () => step(1), K: () => step(-1), Escape: () => choose(undefined) })
 
-function verdict(read: Read) {
-  if (read.unreadable) return { shape: 'dash' as const, word: t('activity.unreadable') }
-  if (read.reason === null) return { shape: 'ring' as const, word: t('activity.atDesk') }
-  if (read.reason === 'granted') return { shape: 'disc' as const, word: t('reasons.granted') }
-  return { shape: 'cross' as const, word: t(`reasons.${read.reason}`) }
-}
 const clockWords = (read: Read) =>
   t('activity.wrongClock', { minutes: Math.round((read.clock_off_seconds ?? 0) / 60) })
 const whoWords = (read: Read) =>
-  read.unreadable ? '' : read.cardholder_name || read.holder_name || nobodyWords(read)
+  read.unreadable || read.happening ? '' : read.cardholder_name || read.holder_name || nobodyWords(read)
 </script>
 
 <template>
@@ -137,9 +132,12 @@ const whoWords = (read: Read) =>
           <Column :header="t('activity.verdict')">
             <template #body="{ data: read }: { data: Read }">
               <button type="button" class="verdict" @click.stop="choose(read.id)">
-                <StateMark :shape="verdict(read).shape" :word="verdict(read).word" />
+                <StateMark :shape="verdictOf(read).shape" :word="verdictOf(read).word" />
                 <b v-if="read.is_duress" class="denied">! {{ t('desk.alarms') }}</b>
                 <span v-else-if="read.is_watched"> · {{ t('activity.watched') }}</span>
+                <span v-else-if="read.is_passed_back && read.reason === 'granted'" class="one-line">
+                  · {{ t('doing.passedBack') }}</span
+                >
               </button>
             </template>
           </Column>

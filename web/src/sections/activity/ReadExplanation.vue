@@ -10,6 +10,7 @@ import { useSession } from '@/kit/session'
 import { isPinAlone, nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { cardOf, cardQuery } from '@/kit/use-read'
+import { verdictOf } from '@/kit/verdict'
 import { t } from '@/words'
 
 import RemedyList from './RemedyList.vue'
@@ -48,7 +49,9 @@ const answer = (passed: boolean | null) =>
     </div>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <template v-else-if="data">
-      <p v-if="!data.read.unreadable" class="who">{{ name || nobodyWords(data.read) }}</p>
+      <p v-if="!data.read.unreadable && !data.read.happening" class="who">
+        {{ name || nobodyWords(data.read) }}
+      </p>
       <p class="quiet">
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
         <span class="mono">{{ shownWords(data.read) }}</span>
@@ -58,20 +61,19 @@ const answer = (passed: boolean | null) =>
         <h3>{{ t('activity.said') }}</h3>
         <p class="mono said">{{ data.read.unreadable }}</p>
       </template>
-      <p
-        v-else
-        class="verdict"
-        :class="{ denied: data.read.reason !== null && data.read.reason !== 'granted' }"
-      >
-        {{ data.read.reason ? t(`reasons.${data.read.reason}`) : t('activity.atDesk')
+      <p v-else class="verdict" :class="{ denied: verdictOf(data.read).shape === 'cross' }">
+        {{ verdictOf(data.read).word
         }}<template v-if="data.read.group_name"> ({{ data.read.group_name }})</template>
       </p>
       <p v-if="data.read.is_duress" class="denied duress" role="alert">{{ t('activity.duress') }}</p>
       <p v-if="data.read.is_watched">
         <StateMark shape="half" :word="t('activity.watched')" />
       </p>
+      <p v-if="data.read.is_passed_back">
+        <StateMark shape="half" :word="t('doing.passedBack')" />
+      </p>
       <p v-if="elsewhere">{{ elsewhere }}</p>
-      <p v-if="data.read.reason === 'outside_hours'">
+      <p v-if="['outside_hours', 'door_closed'].includes(data.read.reason ?? '')">
         {{
           data.read.opens_at
             ? t('activity.opensNext', { when: whenWords(data.read.opens_at) })

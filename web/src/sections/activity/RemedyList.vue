@@ -27,6 +27,8 @@ const SECTION: Partial<Record<RemedyStep['act'], string>> = {
   add_to_group: 'access',
   group_dates: 'access',
 }
+/** What is done where one sees how the door stands. */
+const AT_THE_DOOR = new Set<RemedyStep['act']>(['end_order', 'forgive', 'make_room', 'let_in'])
 const read = computed(() => props.of.read)
 const holder = computed(() => props.of.holder_id)
 const name = computed(() => props.of.holder_name || t('activity.driver'))
@@ -38,6 +40,9 @@ const groupWith = (remedy: RemedyStep[]) => remedy.find((one) => one.act === 'ad
 function placeOf(one: RemedyStep, remedy: RemedyStep[]): RouteLocationRaw | null {
   if (one.act === 'reader_policy' || one.act === 'reader_formats')
     return { name: 'setup', params: { part: 'readers' } }
+  if (AT_THE_DOOR.has(one.act) && read.value.door_id)
+    return { name: 'access', params: { part: 'doors', id: String(read.value.door_id) } }
+  if (one.act === 'closed_hours') return { name: 'setup', params: { part: 'places' } }
   const section = SECTION[one.act]
   if (!section || !holder.value) return null
   const group = groupWith(remedy)

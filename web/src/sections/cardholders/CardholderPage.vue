@@ -107,6 +107,7 @@ const inForce = computed(() => ({
   <p v-else-if="!draft || !choices" class="page quiet">{{ t('common.loading') }}</p>
   <div v-else class="columns">
     <PersonColumn
+      :cardholder-id="id"
       :draft="draft"
       :readiness="consequences?.readiness ?? []"
       :is-new="id === null"

@@ -8,6 +8,7 @@ import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
 import { imageUrl } from './photo/images'
+import PresenceLine from './PresenceLine.vue'
 
 const props = defineProps<{
   draft: FileDraft
@@ -15,6 +16,7 @@ const props = defineProps<{
   /** The state now by what is drafted, with its dates; none before it was worked out. */
   condition: Pick<Consequences, 'state' | 'state_until' | 'expired_at'> | null
   isNew: boolean
+  cardholderId: number | null
   /** Controllers that do not know yet what was taken away. */
   stillWorksAt: string[]
   /** What does not open where it would, as a controller has no room for it. */
@@ -59,6 +61,7 @@ function metWords(item: Readiness): string {
       <StateMark :shape="state.shape" :word="state.word" />
     </p>
 
+    <PresenceLine v-if="cardholderId !== null" :cardholder-id="cardholderId" />
     <p v-if="stillWorksAt.length" class="still" role="alert">
       {{ t('file.stillWorks', { names: stillWorksAt.join(', ') }) }}
     </p>

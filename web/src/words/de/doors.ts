@@ -52,6 +52,13 @@ export const reasons = {
   membership_pending: 'Die Mitgliedschaft für diese Tür hat nicht begonnen',
   membership_expired: 'Die Mitgliedschaft für diese Tür ist vorbei',
   outside_hours: 'Außerhalb der Zeiten',
+  door_closed: 'Die Tür ist zu dieser Stunde gesperrt',
+  door_kept_shut: 'Ein Bediener hält die Tür zu',
+  passed_back: 'Sie sind nicht, wo sie sein müssten: schon darin, oder nie hereingekommen',
+  area_full: 'Der Bereich ist voll',
+  interlocked: 'Eine andere Tür muss erst zu sein',
+  second_person_awaited: 'Eine zweite Person ist nötig',
+  consent_awaited: 'Ein Bediener muss sie einlassen',
 }
 
 export const checks = {
@@ -67,6 +74,12 @@ export const checks = {
   cardholder_in_force: 'Ist der Karteninhaber gültig?',
   membership: 'Hat eine Zutrittsgruppe diese Tür?',
   hours: 'Ist es innerhalb der Zeiten?',
+  door_lets_in: 'Lässt die Tür jetzt jemanden ein?',
+  passback: 'Sind sie, woher sie kamen?',
+  room: 'Ist im Bereich Platz?',
+  interlock: 'Sind die anderen Türen zu?',
+  second_person: 'Ist eine zweite Person da?',
+  consent: 'Hat ein Bediener sie eingelassen?',
 }
 
 export const access = {
@@ -180,6 +193,8 @@ export const deliveryStates = {
 
 export const recordKinds = {
   rules: 'PIN-Regeln',
+  area: 'Bereich',
+  presence: 'wo jemand ist',
   door: 'Tür',
   format: 'Kartenformat',
   schedule: 'Zeitplan',
@@ -257,6 +272,13 @@ export const activity = {
     dates: 'Die Daten von {name} ändern',
     add_to_group: '{name} in {group} aufnehmen',
     group_dates: 'Die Daten von {name} in {group} ändern',
+    closed_hours: 'Die gesperrten Zeiten der Tür ändern',
+    end_order: 'Die Tür wieder nach ihren Regeln gehen lassen',
+    forgive: '{name} verzeihen, wo sie waren',
+    make_room: 'Warten, bis jemand gegangen ist, oder denen verzeihen, die ohne Lesung gingen',
+    shut_other_doors: 'Erst die anderen Türen schließen',
+    second_person: 'Eine zweite Person ihres zeigen lassen',
+    let_in: 'Vom Bildschirm aus einlassen',
   },
   cannot: {
     badRead:

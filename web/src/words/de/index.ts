@@ -34,6 +34,7 @@ import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { holidays } from './holidays'
 import { photos } from './photos'
+import { doing, locks } from './doing'
 import { places } from './places'
 import { problems } from './problems'
 import { setup } from './setup'
@@ -296,6 +297,8 @@ export const de: SameKeys<typeof en> = {
   stock,
   holidays,
   photos,
+  doing,
+  locks,
   places,
   setup,
   doubles,

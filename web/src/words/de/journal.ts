@@ -7,6 +7,7 @@ import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { holidayActions, holidayFields } from './holidays'
 import { photoActions } from './photos'
+import { doingActions, doingFields } from './doing'
 import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
 
@@ -36,6 +37,7 @@ export const actions = {
   ...doubleActions,
   ...photoActions,
   ...holidayActions,
+  ...doingActions,
   ...placesActions,
   ...setupActions,
 }
@@ -50,6 +52,7 @@ export const fields = {
   ...credentialFields,
   ...biometricFields,
   ...holidayFields,
+  ...doingFields,
   ...placesFields,
   own: 'Zusatzfelder',
   images: 'Bilder',

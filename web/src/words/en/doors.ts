@@ -52,6 +52,13 @@ export const reasons = {
   membership_pending: 'The membership for this door has not begun',
   membership_expired: 'The membership for this door is over',
   outside_hours: 'Outside of the hours',
+  door_closed: 'The door is closed at this hour',
+  door_kept_shut: 'An operator keeps the door shut',
+  passed_back: 'They are not where they should have been: inside already, or never came in',
+  area_full: 'The area is full',
+  interlocked: 'Another door must be shut first',
+  second_person_awaited: 'A second person is needed',
+  consent_awaited: 'An operator must let them in',
 }
 
 export const checks = {
@@ -67,6 +74,12 @@ export const checks = {
   cardholder_in_force: 'Is the cardholder in force?',
   membership: 'Does an access group have this door?',
   hours: 'Is it within the hours?',
+  door_lets_in: 'Does the door let anybody in now?',
+  passback: 'Are they where they came from?',
+  room: 'Is there room in the area?',
+  interlock: 'Are the other doors shut?',
+  second_person: 'Is a second person there?',
+  consent: 'Did an operator let them in?',
 }
 
 export const access = {
@@ -178,6 +191,8 @@ export const deliveryStates = {
 
 export const recordKinds = {
   rules: 'rules for PINs',
+  area: 'area',
+  presence: 'where somebody is',
   door: 'door',
   format: 'card format',
   schedule: 'schedule',
@@ -254,6 +269,13 @@ export const activity = {
     dates: 'Change the dates of {name}',
     add_to_group: 'Add {name} to {group}',
     group_dates: 'Change the dates of {name} in {group}',
+    closed_hours: 'Change the closed hours of the door',
+    end_order: 'Let the door go by its rules again',
+    forgive: 'Forgive where {name} was',
+    make_room: 'Wait until somebody has left, or forgive who left without a read',
+    shut_other_doors: 'Shut the other doors first',
+    second_person: 'Let a second person show theirs',
+    let_in: 'Let them in from the screen',
   },
   cannot: {
     badRead: 'The bits do not add up. Show the card again; if it happens again, its format is not set up.',

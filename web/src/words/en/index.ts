@@ -32,6 +32,7 @@ import { doubles, people } from './doubles'
 import { actions, fields } from './journal'
 import { holidays } from './holidays'
 import { photos } from './photos'
+import { doing, locks } from './doing'
 import { places } from './places'
 import { problems } from './problems'
 import { setup } from './setup'
@@ -293,6 +294,8 @@ export const en = {
   stock,
   holidays,
   photos,
+  doing,
+  locks,
   places,
   setup,
   doubles,

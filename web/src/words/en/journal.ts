@@ -7,6 +7,7 @@ import { credentialActions, credentialFields } from './credentials'
 import { doubleActions } from './doubles'
 import { holidayActions, holidayFields } from './holidays'
 import { photoActions } from './photos'
+import { doingActions, doingFields } from './doing'
 import { placesActions, placesFields } from './places'
 import { setupActions } from './setup'
 
@@ -37,6 +38,7 @@ export const actions = {
   ...doubleActions,
   ...photoActions,
   ...holidayActions,
+  ...doingActions,
   ...placesActions,
   ...setupActions,
 }
@@ -52,6 +54,7 @@ export const fields = {
   ...credentialFields,
   ...biometricFields,
   ...holidayFields,
+  ...doingFields,
   ...placesFields,
   own: 'custom fields',
   images: 'images',

@@ -7,6 +7,7 @@ import { credentialProblems } from './credentials'
 import { doubleProblems } from './doubles'
 import { holidayProblems } from './holidays'
 import { photoProblems } from './photos'
+import { doingProblems } from './doing'
 import { placesProblems } from './places'
 import { setupProblems } from './setup'
 
@@ -101,6 +102,7 @@ export const problems = {
   ...doubleProblems,
   ...photoProblems,
   ...holidayProblems,
+  ...doingProblems,
   ...placesProblems,
   ...setupProblems,
 }

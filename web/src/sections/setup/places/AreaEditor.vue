@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
@@ -24,7 +25,14 @@ const draft = reactive({
   version: props.area?.version ?? 0,
   name: props.area?.name ?? '',
   site_id: props.area?.site_id ?? props.within ?? props.sites[0]?.id ?? 0,
+  passback: props.area?.passback ?? ('none' as const),
+  forgiven_after_minutes: props.area?.forgiven_after_minutes ?? null,
+  most: props.area?.most ?? null,
 })
+const passbacks = (['none', 'soft', 'hard'] as const).map((value) => ({
+  value,
+  word: t(`doing.passbacks.${value}`),
+}))
 
 async function save() {
   const id = props.area?.id
@@ -52,6 +60,27 @@ const remove = () => act(() => unwrap(client.DELETE('/api/areas/{id}/', path()))
       option-label="name"
       option-value="id"
       :problems="at('site_id')"
+    />
+    <h3>{{ t('doing.counting') }}</h3>
+    <SelectField
+      v-model="draft.passback"
+      :label="t('doing.passback')"
+      :options="passbacks"
+      :hint="draft.passback === 'none' ? undefined : t('doing.passbackHint')"
+      :problems="at('passback')"
+    />
+    <NumberField
+      v-if="draft.passback !== 'none' || draft.most !== null"
+      v-model="draft.forgiven_after_minutes"
+      :label="t('doing.forgivenAfter')"
+      :placeholder="t('doing.never')"
+      :problems="at('forgiven_after_minutes')"
+    />
+    <NumberField
+      v-model="draft.most"
+      :label="t('doing.most')"
+      :placeholder="t('doing.anyNumber')"
+      :problems="at('most')"
     />
     <div v-if="mayChange" class="row">
       <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />

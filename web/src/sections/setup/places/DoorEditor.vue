@@ -12,7 +12,8 @@ import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
 
-import type { Door, Places } from './places'
+import DoorDoes from './DoorDoes.vue'
+import type { Door, DoorRules, Places } from './places'
 import RemoveButton from './RemoveButton.vue'
 
 /** A door between two areas, with the readers on both sides of it. */
@@ -49,6 +50,21 @@ const draft = reactive({
   open_seconds: props.door?.open_seconds ?? DEFAULT_SECONDS.open,
   extended_open_seconds: props.door?.extended_open_seconds ?? DEFAULT_SECONDS.extended,
 })
+const does = ref<DoorRules>({
+  held_seconds: props.door?.held_seconds ?? null,
+  tells_forced: props.door?.tells_forced ?? false,
+  unlocked_schedule_id: props.door?.unlocked_schedule_id ?? null,
+  closed_schedule_id: props.door?.closed_schedule_id ?? null,
+  first_person: props.door?.first_person ?? false,
+  second_seconds: props.door?.second_seconds ?? null,
+  consent_seconds: props.door?.consent_seconds ?? null,
+  has_exit_button: props.door?.has_exit_button ?? false,
+  interlock: [...(props.door?.interlock ?? [])],
+})
+/** A controller can only tell of its own doors. */
+const neighbours = computed(() =>
+  props.places.doors.filter((one) => one.controller_id === draft.controller_id && one.id !== props.door?.id),
+)
 
 const sites = new Map(props.places.sites.map((one) => [one.id, one.name]))
 const areas = props.places.areas.map((one) => ({
@@ -72,17 +88,19 @@ function toController(id: number) {
   const first = firstSpareAt(id)
   draft.readers_in = first ? [first.id] : []
   draft.readers_out = []
+  does.value.interlock = []
 }
 const controllerName = (id: number | undefined) => deciding.find((one) => one.id === id)?.name ?? ''
 const isMoved = computed(() => props.door && draft.controller_id !== props.door.controller_id)
 
 async function save() {
   const id = props.door?.id
+  const body = { ...draft, ...does.value }
   const saved = await act(() =>
     unwrap(
       id === undefined
-        ? client.POST('/api/doors/', { body: draft })
-        : client.PUT('/api/doors/{id}/', { params: { path: { id } }, body: draft }),
+        ? client.POST('/api/doors/', { body })
+        : client.PUT('/api/doors/{id}/', { params: { path: { id } }, body }),
     ),
   )
   if (saved) emit('done', saved.id)
@@ -172,6 +190,7 @@ const remove = () => act(() => unwrap(client.DELETE('/api/doors/{id}/', path()))
         :problems="at('extended_open_seconds')"
       />
     </div>
+    <DoorDoes v-model="does" :others="neighbours" :at="at" />
     <div v-if="mayChange" class="row">
       <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
       <span class="denied" role="alert">{{ elsewhere }}</span>

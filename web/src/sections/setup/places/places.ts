@@ -4,6 +4,19 @@ export type Places = components['schemas']['PlacesShape']
 export type Site = Places['sites'][number]
 export type Area = Places['areas'][number]
 export type Door = Places['doors'][number]
+/** What a door does beside opening. */
+export type DoorRules = Pick<
+  Door,
+  | 'held_seconds'
+  | 'tells_forced'
+  | 'unlocked_schedule_id'
+  | 'closed_schedule_id'
+  | 'first_person'
+  | 'second_seconds'
+  | 'consent_seconds'
+  | 'has_exit_button'
+  | 'interlock'
+>
 export type Controller = Places['controllers'][number]
 export type Reader = Places['readers'][number]
 
