@@ -115,7 +115,7 @@ class StandIns:
         self.url = f"http://127.0.0.1:{listening.getsockname()[1]}"
         app = application(setup_from({"bench_key": BENCH_KEY, "controllers": told}), folder)
         config = uvicorn.Config(
-            app, log_level="warning", access_log=False, lifespan="off", timeout_graceful_shutdown=1
+            app, log_level="warning", access_log=False, lifespan="on", timeout_graceful_shutdown=1
         )
         self._server = uvicorn.Server(config)
         self._thread = threading.Thread(

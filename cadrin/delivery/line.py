@@ -74,13 +74,12 @@ class Line:
         """
         try:
             if is_news:
+                self._act_at_doors(now())
                 self._see_whether_to_compare()
             if self._sum is None:
                 self.compare(now())
                 self._has_more = True
                 is_news = True
-            if is_news:
-                self._act_at_doors(now())
             self._mind_the_clock(now, is_news=is_news)
             # remembered, should this round fail on the way
             self._has_more = self._has_more or is_news

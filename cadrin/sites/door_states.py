@@ -12,6 +12,7 @@ from cadrin.core.doors.state import DoorState
 from cadrin.core.errors import NotFound
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.sites.commands.releases import is_within_reach
 from cadrin.sites.door_rules import orders_that_hold, rules_of_doors
 from cadrin.sites.models import Door, DoorAct, DoorNow, DoorOrder, Release, ReleaseGroup
 from cadrin.sites.scoping import doors_seen
@@ -74,7 +75,7 @@ def release_groups(actor: Actor) -> Rows:
     """
     found = []
     for group in ReleaseGroup.objects.order_by("name").prefetch_related("doors", "releases"):
-        if group.doors.exclude(doors_seen(actor.scope)).exists():
+        if not is_within_reach(actor, group):
             continue
         latest = sorted(group.releases.all(), key=lambda one: one.at, reverse=True)[:10]
         found.append(

@@ -31,9 +31,14 @@ class ReleaseGroupDraft(NamedTuple):
 def get_release_group(actor: Actor, group_id: int) -> ReleaseGroup:
     """Raises NotFound, for one with a door that is out of the actor's reach as well."""
     group = ReleaseGroup.objects.filter(pk=group_id).first()
-    if group is None or group.doors.exclude(doors_seen(actor.scope)).exists():
+    if group is None or not is_within_reach(actor, group):
         raise NotFound.of("release_group.not_found")
     return group
+
+
+def is_within_reach(actor: Actor, group: ReleaseGroup) -> bool:
+    """Say whether an actor may see every door of a group."""
+    return group.doors.filter(doors_seen(actor.scope)).count() == group.doors.count()
 
 
 @transaction.atomic
