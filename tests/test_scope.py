@@ -137,6 +137,8 @@ class OutOfReach(Kept):
                             "reason": "asked for",
                             "other": self.insider,
                             "other_version": 1,
+                            "act": "release",
+                            "ordered": "open",
                         }
                         body |= {
                             "format": self.house.format.pk,

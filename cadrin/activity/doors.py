@@ -27,8 +27,9 @@ def doors_now(actor: Actor, at: datetime) -> Rows:
     ids = {door_id: (last, asked) for door_id, last, asked in rows}
     wanted = {id_ for pair in ids.values() for id_ in pair if id_ is not None}
     known = {read.pk: read for read in Read.objects.filter(seen, pk__in=wanted)}
+    came = {door_id: known[last].at for door_id, (last, _) in ids.items() if last in known}
     found = []
-    for state in door_states(actor, at):
+    for state in door_states(actor, at, came):
         last, asked = (known.get(id_ or 0) for id_ in ids.get(state["id"], (None, None)))
         awaits = asked if asked and asked.reason == Reason.CONSENT_AWAITED else None
         found.append({**state, "last": _person(last), "awaits_consent": _person(awaits)})

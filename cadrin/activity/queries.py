@@ -23,6 +23,11 @@ SHOWN = (
 )  # fmt: skip
 
 
+# both conditions, as the index of what is to be looked at has the wider one
+ALARM = FLAGGED & (Q(is_duress=True) | ~Q(happening=""))
+"""Doors that were opened under duress, forced, or held open."""
+
+
 class ReadFilters(NamedTuple):
     """What is asked of the record; all that are set must hold. Each has its index."""
 

@@ -43,6 +43,9 @@ class GroupShape(Shape):
     version = WholeField(allow_null=True, default=None, **told("Moves with each change.", 1))
     name = serializers.CharField(max_length=60, **told("Its name; unique.", "Boat Shed"))
     remarks = text("Remarks.")
+    overrides = serializers.BooleanField(
+        default=False, **told("It opens doors in their closed hours too.", False)
+    )
     grants = rows_of(GrantShape, MOST_GRANTS, default=list, **told("What it opens."))
     member_count = serializers.IntegerField(**only_shown("How many are in it.", 12))
 

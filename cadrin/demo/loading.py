@@ -11,6 +11,7 @@ from cadrin.credentials.models import CardFormat
 from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
 from cadrin.demo.biometrics import take_faces, take_fingers
+from cadrin.demo.house_rules import holidays, house_rules
 from cadrin.demo.places import hours_and_groups, places
 from cadrin.demo.reads import reads_before
 from cadrin.demo.register import register_people
@@ -41,6 +42,8 @@ def load_demo(now: datetime) -> None:
     actor = system_actor("Demo")
     places()
     hours_and_groups(actor, now - timedelta(days=200))
+    house_rules(actor, now - timedelta(days=199))
+    holidays(actor, now)
     register_people(actor, now)
     _boxes(actor, now - timedelta(days=150))
     _operators(actor, now)

@@ -40,8 +40,9 @@ def places() -> None:
         for area_name in place.areas:
             site_name, doors = scenario.AREAS[area_name]
             area = Area.objects.create(site=sites[site_name], name=area_name)
+            origin = Area.objects.filter(name=scenario.FROM.get(area_name)).first()
             for door_name in doors:
-                _door(door_name, area, controller)
+                _door(door_name, area, origin, controller)
         for reader_name in place.desk_readers:
             Reader.objects.create(
                 name=reader_name,
@@ -53,9 +54,9 @@ def places() -> None:
     move_plan_version()
 
 
-def _door(name: str, area: Area, controller: Controller) -> None:
+def _door(name: str, area: Area, origin: Area | None, controller: Controller) -> None:
     """Make a door with its reader, and a second one where there is one on the way out."""
-    door = Door.objects.create(area=area, controller=controller, name=name)
+    door = Door.objects.create(area=area, from_area=origin, controller=controller, name=name)
     asked, format_names = scenario.READERS.get(name, (ANY_CARD.alternatives, ()))
     policy = ReaderPolicy(asked)
     reader = Reader.objects.create(

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from datetime import datetime, timedelta
 from random import Random
 
+from cadrin.access.commands.presence import WentInto, note_went
 from cadrin.access.plan import access_plan, holders
 from cadrin.activity.commands.handing_over import keep_reads
 from cadrin.activity.commands.reads import reads_in
@@ -11,7 +12,9 @@ from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.factors import Evidence
 from cadrin.core.decision.decide import decide, opens_next
-from cadrin.core.decision.events import Event, read_events, to_event
+from cadrin.core.decision.events import Event, read_events, to_event, went
+from cadrin.core.doors.passing import after_read
+from cadrin.core.doors.state import NOBODY_THERE
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import RecordKey, RecordKind
@@ -47,12 +50,15 @@ def reads_before(now: datetime) -> None:
         now - timedelta(seconds=random.randrange(600, 2 * 86400)) for _ in range(READS_BEFORE)
     )
     events: dict[int, list[dict[str, object]]] = {}
+    house = NOBODY_THERE
     for number, at in enumerate(instants, start=1):
         holder = random.choice(carriers)
         is_unknown = number % 65 == 0
         reader = _reader_for(holder, readers, plan, random)
         raw = raw_of(unknown if is_unknown else holder.cards[0].key)
-        verdict = decide(Evidence(raw), reader.pk, at, records)
+        verdict = decide(Evidence(raw), reader.pk, at, records, house)
+        change = after_read(verdict, reader.pk, plan, house, at)
+        house = house.after(change)
         event: dict[str, object] = {
             "number": number,
             "at": at.isoformat(),
@@ -60,10 +66,17 @@ def reads_before(now: datetime) -> None:
             "raw": str(raw),
         }
         event |= to_event(verdict, opens_next(verdict, reader.pk, at, records))
+        if there := went(change):
+            event["went"] = there
         events.setdefault(reader.controller_id, []).append(event)
-    reads = [
-        read for id_, those in events.items() for read in reads_in(id_, "before", _as_told(those))
-    ]
+    told = {id_: _as_told(those) for id_, those in events.items()}
+    reads = [read for id_, those in told.items() for read in reads_in(id_, "before", those)]
+    note_went(
+        WentInto(event.went.area_id, event.went.people, event.at)
+        for those in told.values()
+        for event in those
+        if event.went is not None
+    )
     keep_reads(reads)
 
 

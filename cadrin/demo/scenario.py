@@ -103,15 +103,25 @@ AREAS = {
     "Dive Centre": (SKERROW, ("Dive Locker", "Compressor Room", "Chamber")),
     "Quay": (SKERROW, ("Quay Gate", "Boat Shed")),
     "Plant": (SKERROW, ("Pump House", "Sea Intake")),
-    "Slip and Store": (ARDLE, ("Slip Gate", "Slip Office", "Slip Store")),
+    "Slip Yard": (ARDLE, ("Slip Gate",)),
+    "Slip and Store": (ARDLE, ("Slip Office", "Slip Store")),
 }
+FROM = {
+    "Offices": "Gatehouse",
+    "Hydrography": "Gatehouse",
+    "Sea-Life Lab": "Gatehouse",
+    "Tidal Array": "Gatehouse",
+    "Dive Centre": "Quay",
+    "Slip and Store": "Slip Yard",
+}
+"""From where the doors of an area lead; the others lead from outside."""
 CONTROLLERS = (
     ControllerPlace(
         "Headland North", ("Gatehouse", "Offices", "Hydrography", "Sea-Life Lab"), capacity=5000
     ),
     ControllerPlace(
         "Headland South",
-        ("Tidal Array", "Dive Centre", "Quay"),
+        ("Tidal Array", "Quay", "Dive Centre"),
         capacity=2000,
         latest=2**31 - 1,
         most_templates=500,
@@ -119,7 +129,7 @@ CONTROLLERS = (
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
     ControllerPlace(
         "Slip",
-        ("Slip and Store",),
+        ("Slip Yard", "Slip and Store"),
         capacity=1000,
         most_cards=3,
         longest_name=24,
@@ -128,6 +138,36 @@ CONTROLLERS = (
     ControllerPlace("Desks", desk_readers=("Reception desk", "Slip Office desk")),
 )
 WITH_A_READER_ON_THE_WAY_OUT = ("Main Gate", "Cold Room", "Control Watch", "Slip Gate")
+
+
+class DoorDoes(NamedTuple):
+    """What a door does: the schedule in which the first person unlocks it, and seconds."""
+
+    unlocked: str = ""
+    second_seconds: int | None = None
+    consent_seconds: int | None = None
+    held_seconds: int | None = None
+    has_exit_button: bool = False
+    interlock: tuple[str, ...] = ()
+
+
+DOORS_DO = {
+    "Main Gate": DoorDoes(held_seconds=90),
+    "Visitors' Hall": DoorDoes(unlocked="Visitors' season"),
+    "Records Room": DoorDoes(held_seconds=30),
+    "Cold Room": DoorDoes(held_seconds=60, has_exit_button=True),
+    "Compressor Room": DoorDoes(second_seconds=20, interlock=("Dive Locker",)),
+    "Slip Office": DoorDoes(consent_seconds=45),
+}
+AREAS_COUNT = {"Slip Yard": ("soft", 720, 60)}
+"""What becomes of whoever comes in twice, when they are forgiven (minutes), and how many may be in."""
+RELEASE_GROUPS = {
+    "Headland, ways out": ("Main Gate", "Visitors' Hall", "Office Wing", "Lab Front", "Quay Gate"),
+    "Slip, ways out": ("Slip Gate", "Slip Office"),
+}
+HOLIDAY_KINDS = ("Public holiday", "Storm closure", "Closes at noon")
+CALENDAR = "Skerrow Point holidays"
+FOLLOWS_THE_CALENDAR = ("Office hours", "Store hours")
 
 GROUPS = {
     "Everybody by day": {

@@ -5,7 +5,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Max, Q
 
-from cadrin.activity.queries import SHOWN, every_read, reads_seen, with_present_holders
+from cadrin.activity.queries import ALARM, SHOWN, every_read, reads_seen, with_present_holders
 from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
@@ -54,12 +54,10 @@ def desk(actor: Actor, at: datetime) -> Desk:
 
 
 def alarms(actor: Actor, at: datetime) -> WorkList:
-    """Return the doors that were opened under duress in the last day, the latest first."""
-    found = (
-        every_read()
-        .filter(reads_seen(actor), is_duress=True, at__gte=at - ALARMS_STAY)
-        .order_by("-id")
-    )
+    """Return the doors that were opened under duress, forced or held open in the last day, the latest
+    first.
+    """
+    found = every_read().filter(reads_seen(actor), ALARM, at__gte=at - ALARMS_STAY).order_by("-id")
     return WorkList(
         with_present_holders(actor, list(found.values(*SHOWN)[:MOST_IN_A_WORK_LIST])),
         found.count(),

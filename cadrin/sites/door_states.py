@@ -1,6 +1,6 @@
 """Read how doors stand now, what is ordered of them, and which were unlocked in an emergency."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
@@ -18,10 +18,14 @@ from cadrin.sites.models import Door, DoorAct, DoorNow, DoorOrder, Release, Rele
 from cadrin.sites.scoping import doors_seen
 
 
-def door_states(actor: Actor, at: datetime) -> Rows:
+def door_states(
+    actor: Actor, at: datetime, granted_at: Mapping[int, datetime | None] | None = None
+) -> Rows:
     """Return how each door within the actor's reach stands: locked or not and why, open or not, and
-    what is ordered of it. First persons and reads of the last seconds only a controller knows.
+    what is ordered of it. ``granted_at`` is when somebody was last let in, which may unlock it; reads
+    of the last seconds only a controller knows.
     """
+    came = granted_at or {}
     doors = Door.objects.filter(doors_seen(actor.scope)).order_by("id")
     rules, orders = rules_of_doors(), orders_that_hold(Q(door__in=doors))
     now = {one.door_id: one for one in DoorNow.objects.filter(door__in=doors)}
@@ -33,9 +37,9 @@ def door_states(actor: Actor, at: datetime) -> Rows:
         found.append(
             {
                 "id": door_id,
-                "lock": lock_of(own, DoorState(granted_at=at), at).value,
+                "lock": lock_of(own, DoorState(granted_at=came.get(door_id)), at).value,
                 "is_open": bool(stands and stands.is_open),
-                "alarm": stands.alarm if stands else "",
+                "alarm": (stands.alarm or None) if stands else None,
                 "moved_at": stands.at if stands else None,
                 "consent_seconds": own.consent_seconds,
                 "order": _shown(order) if order and not is_over else None,

@@ -23,6 +23,7 @@ SCREENS = {
     "/access/schedules/5": "Access",
     "/access/holidays/new": "Access",
     "/access/doors/1": "Main Gate",
+    "/access/emergencies/1": "Headland, ways out",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",
     "/activity/journal": "Journal",

@@ -40,7 +40,7 @@ class DoorNowOut(Shape):
     id = serializers.IntegerField()
     lock = serializers.ChoiceField(choices=[lock.value for lock in Lock])
     is_open = serializers.BooleanField()
-    alarm = serializers.ChoiceField(choices=HAPPENINGS, allow_blank=True)
+    alarm = serializers.ChoiceField(choices=HAPPENINGS, allow_null=True)
     moved_at = serializers.DateTimeField(allow_null=True)
     consent_seconds = serializers.IntegerField(allow_null=True)
     order = OrderOut(allow_null=True)

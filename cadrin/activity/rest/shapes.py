@@ -37,7 +37,7 @@ class ReadShape(Shape):
     is_duress = serializers.BooleanField()
     is_watched = serializers.BooleanField()
     is_passed_back = serializers.BooleanField()
-    happening = serializers.ChoiceField(choices=HAPPENINGS, allow_blank=True)
+    happening = serializers.ChoiceField(choices=HAPPENINGS, allow_null=True)
     group_name = serializers.CharField()
     opens_at = serializers.DateTimeField(allow_null=True)
     cardholder_id = serializers.IntegerField(allow_null=True)

@@ -19,7 +19,7 @@ SEE = Permission.SEE
 
 
 def shown_read(row: dict[str, Any]) -> dict[str, Any]:
-    return row | {"reason": row["reason"] or None}
+    return row | {"reason": row["reason"] or None, "happening": row["happening"] or None}
 
 
 class Reads(HouseView):

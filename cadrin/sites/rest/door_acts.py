@@ -42,7 +42,7 @@ class OutcomeShape(Shape):
 
 
 class DoorOrderShape(Shape):
-    kind = serializers.ChoiceField(choices=KINDS)
+    ordered = serializers.ChoiceField(choices=KINDS)
     until = instant()
     reason = text(max_length=400)
 
@@ -106,7 +106,7 @@ class DoorOrder(HouseView):
     @extend_schema(request=DoorOrderShape, responses={204: None})
     def put(self, request: Request, id: int) -> Response:
         given = self.given(DoorOrderShape, request)
-        kind = Ordered(given["kind"])
+        kind = Ordered(given["ordered"])
         order_door(self.actor(), id, kind, given["until"], given["reason"], timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 

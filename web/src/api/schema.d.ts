@@ -4953,7 +4953,7 @@ export interface components {
             id: number;
             lock: components["schemas"]["Lock"];
             is_open: boolean;
-            alarm: components["schemas"]["Happening"];
+            alarm: components["schemas"]["Happening"] | null;
             /** Format: date-time */
             moved_at: string | null;
             consent_seconds: number | null;
@@ -4968,7 +4968,7 @@ export interface components {
          *     the rest.
          */
         DoorOrderShapeRequest: {
-            kind: components["schemas"]["Ordered"];
+            ordered: components["schemas"]["Ordered"];
             /** Format: date-time */
             until?: string | null;
             /** @default  */
@@ -7017,7 +7017,7 @@ export interface components {
             is_duress: boolean;
             is_watched: boolean;
             is_passed_back: boolean;
-            happening: components["schemas"]["Happening"];
+            happening: components["schemas"]["Happening"] | null;
             group_name: string;
             /** Format: date-time */
             opens_at: string | null;

@@ -25,9 +25,10 @@ const desk = computed({
 
 const MARKS = { granted: '●', denied: '✕', shown: '○' }
 const kindOf = (read: Read) =>
-  read.reason === null ? 'shown' : read.reason === 'granted' ? 'granted' : 'denied'
+  read.reason === 'granted' ? 'granted' : read.reason === null && !read.happening ? 'shown' : 'denied'
 
 function who(read: Read): string {
+  if (read.happening) return t(`doing.happenings.${read.happening}`)
   if (read.cardholder_name) return read.cardholder_name
   if (read.holder_name)
     return read.reason === 'unknown_card' ? t('strip.notHere', { name: read.holder_name }) : read.holder_name
@@ -36,7 +37,8 @@ function who(read: Read): string {
 }
 function open(read: Read) {
   const holder = read.cardholder_id ?? read.holder_id
-  if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
+  if (read.happening) void router.push({ name: 'activity', query: { read: read.id } })
+  else if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
   else if (read.card_number !== null) void router.push(newCardholder(read))
 }
 </script>

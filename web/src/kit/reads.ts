@@ -30,7 +30,7 @@ export const useReads = defineStore('reads', () => {
   const newest = computed(
     () =>
       reads.value.find((one) => one.reader_id === deskReader.value?.id || one.reason === 'unknown_card') ??
-      reads.value[0],
+      reads.value.find((one) => !one.happening),
   )
 
   async function follow(stop: AbortSignal) {

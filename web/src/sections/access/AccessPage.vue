@@ -214,7 +214,7 @@ const done = (id: number | null) =>
 <style scoped>
 .columns {
   display: grid;
-  grid-template-columns: 270px 1fr;
+  grid-template-columns: 290px 1fr;
   height: 100%;
 }
 .side {
@@ -226,7 +226,8 @@ const done = (id: number | null) =>
 }
 .parts {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 2px 14px;
   margin: 10px 0 8px;
   border-bottom: 1px solid var(--p-cadrin-hairline);
 }
@@ -271,7 +272,7 @@ const done = (id: number | null) =>
 .sought {
   margin-bottom: 6px;
 }
-.items span {
+.items .one-line {
   display: block;
 }
 .about {

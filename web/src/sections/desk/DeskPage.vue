@@ -82,7 +82,10 @@ function trouble(one: Controller): string {
       <WorkList v-if="data.alarms.total" :title="t('desk.alarms')" :total="data.alarms.total" empty="">
         <li v-for="read in data.alarms.rows" :key="read.id">
           <b class="denied">{{ read.reader_name }}</b>
-          <span class="one-line">{{ read.cardholder_name }}, {{ whenWords(read.at) }}</span>
+          <span class="one-line"
+            >{{ read.happening ? t(`doing.happenings.${read.happening}`) : read.cardholder_name }},
+            {{ whenWords(read.at) }}</span
+          >
           <RouterLink class="push act" :to="{ name: 'activity', query: { read: read.id } }">
             {{ t('common.open') }}<span class="unseen">: {{ read.reader_name }}</span>
           </RouterLink>

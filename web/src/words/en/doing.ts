@@ -9,7 +9,7 @@ export const doing = {
   secondHint: 'Nobody comes in alone.',
   held: 'Open for too long after (s)',
   forced: 'It tells when it is opened while locked',
-  consent: 'An operator lets in, within (s)',
+  consent: 'Operator lets in within (s)',
   button: 'A button on the way out unlocks it',
   interlock: 'These doors must be shut before it',
   noInterlock: 'none',

@@ -32,7 +32,7 @@ const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
 async function order() {
   const kind = ordering.value
   if (!kind) return
-  const body = { kind, ...draft }
+  const body = { ordered: kind, ...draft }
   const isDone = await act(() =>
     unwrap(client.PUT('/api/doors/{id}/order/', { ...path(), body })).then(() => true),
   )
