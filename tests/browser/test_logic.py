@@ -14,6 +14,8 @@ from playwright.sync_api import Page
 
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.holidays import Holiday, SpecialHours
+from cadrin.core.schedules import Hours as CoreHours
+from cadrin.core.schedules import problems_with_hours
 from cadrin.credentials.rest.format_shapes import shown_layout
 from tests.browser.base import browser
 
@@ -86,6 +88,49 @@ class Hours(TestCase):
         self.assertEqual(
             (night["start"], night["end"][11:16]), ("1970-01-05T00:00:00.000Z", "01:00")
         )
+
+
+A_WEEK = 7 * 1440
+
+
+def minutes_of(hours: list[list[int]]) -> set[int]:
+    """Return the minutes of a week that windows have, counted one by one."""
+    return {
+        (day * 1440 + minute) % A_WEEK for day, start, end in hours for minute in range(start, end)
+    }
+
+
+class Painting(TestCase):
+    def test_lights_and_darkens_just_what_was_painted(self) -> None:
+        random = Random(7)
+        hours: list[list[list[int]]] = [[] for _ in range(20)]
+        expected = [set[int]() for _ in hours]
+        for _ in range(25):
+            strokes = []
+            for lit in expected:
+                start = random.randrange(A_WEEK)
+                end = start + random.choice([1, 15, 240, 1500, 4000])
+                is_lit = random.random() < 0.6
+                strokes.append([{"from": start, "to": end}, is_lit])
+                stroke = {minute % A_WEEK for minute in range(start, end)}
+                (lit.update if is_lit else lit.difference_update)(stroke)
+
+            hours = called(
+                "painted", [[week, *stroke] for week, stroke in zip(hours, strokes, strict=True)]
+            )
+
+            self.assertEqual([minutes_of(week) for week in hours], expected)
+            for week in filter(None, hours):
+                self.assertEqual(problems_with_hours(CoreHours(*window) for window in week), ())
+
+    def test_keeps_one_window_across_midnight_and_across_the_end_of_the_week(self) -> None:
+        night = {"from": 6 * 1440 + 1320, "to": 7 * 1440 + 360}
+        self.assertEqual(called("painted", [[[], night, True]]), [[[6, 1320, 1800]]])
+
+    def test_a_day_is_copied_to_others_with_what_passes_midnight(self) -> None:
+        week = [[0, 480, 600], [1, 0, 60], [4, 1380, 1500]]
+        (copied,) = called("copied", [[week, 4, [0, 1]]])
+        self.assertEqual(copied, [[0, 1380, 1500], [1, 1380, 1500], [4, 1380, 1500]])
 
 
 class Holidays(TestCase):

@@ -1,6 +1,7 @@
 /** The logic that stays in the front end, in one bundle without a screen, so that tests can call it. */
 export { readDay, writtenDay } from './kit/days'
 export { dayHours, dayText, litIn } from './kit/hours'
+export { copied, isLitAt, litOfDay, painted } from './kit/painting'
 export { under } from './kit/parts'
 export { daysOfYear } from './sections/access/holidays/year'
 export { readLayout, readPieces, typed } from './sections/cards/layout'

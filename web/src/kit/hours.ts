@@ -24,6 +24,9 @@ const two = (value: number) => String(value).padStart(2, '0')
 const clock = (minute: number) =>
   minute === MINUTES_A_DAY ? '24:00' : `${two(Math.floor(minute / 60) % 24)}:${two(minute % 60)}`
 
+/** Write a minute of a day; one of the next day as its clock shows it. */
+export const clockText = clock
+
 /** Write one day's windows: `07:30-18:30, 21:30-02:30`. */
 export function dayText(hours: Hours, weekday: number): string {
   return hours

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
 import type { components } from '@/api/schema'
@@ -10,14 +11,15 @@ import EditorFoot from '@/kit/EditorFoot.vue'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
-import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
 import { t, weekdays } from '@/words'
 
-import { dayHours, dayText, litIn, plainWeek } from '@/kit/hours'
+import { dayHours, dayText, type Hours } from '@/kit/hours'
+import { copied } from '@/kit/painting'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 
+import DayPaint from './DayPaint.vue'
 import HolidayHoursFields from './HolidayHoursFields.vue'
 import HoursEffects from './HoursEffects.vue'
 
@@ -46,6 +48,15 @@ const isDirty = computed(() => JSON.stringify(typed.value) !== base)
 
 const days = computed(() => typed.value.days.map(dayHours))
 const hours = computed(() => days.value.flatMap((day) => day ?? []))
+const strips = ref<InstanceType<typeof DayPaint>[] | null>(null)
+/** What was painted is written into the days, where it can be typed to the minute. */
+const paint = (lit: Hours) => (typed.value.days = typed.value.days.map((_, day) => dayText(lit, day)))
+const EVERY_DAY = [0, 1, 2, 3, 4, 5, 6]
+const copies = (weekday: number) => [
+  { word: t('access.toWeekdays'), days: EVERY_DAY.slice(0, 5) },
+  { word: t('access.toEveryDay'), days: EVERY_DAY },
+  ...EVERY_DAY.filter((day) => day !== weekday).map((day) => ({ word: weekdays()[day], days: [day] })),
+]
 const areHolidaysReadable = ref(true)
 const isReadable = computed(
   () =>
@@ -138,10 +149,28 @@ useKeys({ 'Ctrl+S': () => void save() })
     </div>
     <h2>{{ t('access.hours') }}</h2>
     <p class="quiet">{{ t('access.hoursHint') }}</p>
-    <LitHours class="week" :week="plainWeek" :lit="litIn(hours)" :height="26" />
+    <p v-if="mayEdit" class="quiet">{{ t('access.paintHint') }}</p>
     <ul class="days">
+      <li class="scale" aria-hidden="true">
+        <span
+          v-for="hour in [0, 6, 12, 18, 24]"
+          :key="hour"
+          class="mono"
+          :style="{ left: `${(hour / 24) * 100}%` }"
+          >{{ hour }}</span
+        >
+      </li>
       <li v-for="(day, weekday) in weekdays()" :key="day">
         <label :for="`day-${weekday}`">{{ day }}</label>
+        <DayPaint
+          ref="strips"
+          :model-value="hours"
+          :day="day"
+          :weekday="weekday"
+          :disabled="!mayEdit || !isReadable"
+          @update:model-value="paint"
+          @step="(by) => strips?.[(weekday + by + 7) % 7]?.focus()"
+        />
         <InputText
           :id="`day-${weekday}`"
           v-model="typed.days[weekday]"
@@ -151,7 +180,19 @@ useKeys({ 'Ctrl+S': () => void save() })
           :invalid="days[weekday] === null || !!atDay(weekday).length"
           :aria-describedby="`day-${weekday}-problem`"
         />
-        <div>
+        <Select
+          v-if="mayEdit"
+          :model-value="null"
+          :options="copies(weekday)"
+          option-label="word"
+          option-value="days"
+          size="small"
+          :placeholder="t('access.copyTo')"
+          :disabled="!isReadable"
+          :aria-label="t('access.copyDay', { day })"
+          @update:model-value="(others: number[]) => paint(copied(hours, weekday, others))"
+        />
+        <div class="problem">
           <p v-if="days[weekday] === null" :id="`day-${weekday}-problem`" class="denied" role="alert">
             {{ t('access.notReadable') }}
           </p>
@@ -207,14 +248,27 @@ useKeys({ 'Ctrl+S': () => void save() })
 .holidays {
   margin: 16px 0 4px;
 }
-.week {
-  margin: 10px 0;
-}
 .days li {
   display: grid;
-  grid-template-columns: 110px 320px 1fr;
+  grid-template-columns: 90px minmax(260px, 1fr) 220px 110px;
   align-items: center;
-  gap: 10px;
-  padding: 3px 0;
+  gap: 3px 10px;
+  padding: 2px 0;
+}
+.problem {
+  grid-column: 3 / -1;
+}
+.days .scale {
+  position: relative;
+  display: block;
+  height: 16px;
+  margin: 0 350px 0 100px;
+  padding: 0;
+  font-size: 12px;
+}
+.scale span {
+  position: absolute;
+  transform: translateX(-50%);
+  color: var(--p-cadrin-quiet);
 }
 </style>

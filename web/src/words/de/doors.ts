@@ -83,6 +83,17 @@ export const checks = {
 }
 
 export const access = {
+  paintHint:
+    'Mit der Maus malen, oder mit Tasten: die Pfeile bewegen, die Leertaste beginnt und endet, mit Umschalt minutenweise. Helles wird dunkel, wenn man darüber malt.',
+  paintDay: '{day} malen',
+  litAt: '{at}, offen',
+  darkAt: '{at}, zu',
+  lighting: 'öffnet {from}-{to}',
+  darkening: 'schließt {from}-{to}',
+  copyTo: 'übertragen…',
+  copyDay: '{day} übertragen auf',
+  toWeekdays: 'Montag bis Freitag',
+  toEveryDay: 'jeden Tag',
   title: 'Zutritt',
   groups: 'Gruppen',
   schedules: 'Zeitpläne',

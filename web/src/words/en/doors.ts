@@ -83,6 +83,17 @@ export const checks = {
 }
 
 export const access = {
+  paintHint:
+    'Paint with the mouse, or with the keys: the arrows move, Space begins and ends, Shift moves by a minute. What is lit is darkened by painting over it.',
+  paintDay: 'Paint {day}',
+  litAt: '{at}, open',
+  darkAt: '{at}, closed',
+  lighting: 'opens {from}-{to}',
+  darkening: 'closes {from}-{to}',
+  copyTo: 'copy to…',
+  copyDay: 'Copy {day} to',
+  toWeekdays: 'Monday to Friday',
+  toEveryDay: 'every day',
   title: 'Access',
   groups: 'Groups',
   schedules: 'Schedules',
