@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from django.db.models import Count, F, Q
+from django.db.models import Count, F, Min, Q
 
 from cadrin.access.models import AccessGroup, DefaultGroup, Grant, Membership
 from cadrin.access.scoping import groups_seen
@@ -84,6 +84,12 @@ def members_of_any(group_ids: Iterable[int]) -> list[int]:
     """Return the people of any of these groups, each once."""
     found = Membership.objects.filter(group_id__in=list(group_ids))
     return list(found.values_list("cardholder_id", flat=True).distinct())
+
+
+def only_members() -> dict[int, int]:
+    """Return the groups that have one person alone, and who that is."""
+    found = Membership.objects.values_list("group").annotate(Count("id"), Min("cardholder"))
+    return {group_id: who for group_id, count, who in found.order_by() if count == 1}
 
 
 def doors_of_group(group_id: int | None) -> list[int]:

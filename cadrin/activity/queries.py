@@ -1,9 +1,11 @@
 """Read the record of reads, and what waits for a person today."""
 
 import time
+from collections.abc import Iterable
+from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import Q, QuerySet
+from django.db.models import Max, Q, QuerySet
 
 from cadrin.activity.bell import BELL
 from cadrin.activity.models import FLAGGED, Read
@@ -141,6 +143,19 @@ def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
     if row is None:
         raise NotFound.of("read.not_found")
     return with_present_holders(actor, [row])[0]
+
+
+def last_granted(
+    actor: Actor, cardholder_ids: Iterable[int], door_ids: Iterable[int]
+) -> dict[int, datetime]:
+    """Return when people were last let in at any of these doors; those who never were are left out."""
+    found = Read.objects.filter(
+        reads_seen(actor),
+        reason=Reason.GRANTED,
+        cardholder_id__in=list(cardholder_ids),
+        door_id__in=list(door_ids),
+    )
+    return dict(found.values_list("cardholder_id").annotate(Max("at")).order_by())
 
 
 def every_read() -> QuerySet[Read]:

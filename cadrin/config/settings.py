@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "cadrin.register",
     "cadrin.intake",
     "cadrin.bulk",
+    "cadrin.questions",
     "cadrin.desk",
     "cadrin.bench",
     "cadrin.worker",

@@ -22,6 +22,7 @@ urlpatterns = [
     path("api/", include("cadrin.register.rest.urls")),
     path("api/", include("cadrin.bulk.rest.urls")),
     path("api/", include("cadrin.intake.rest.urls")),
+    path("api/", include("cadrin.questions.rest.urls")),
     path("api/", include("cadrin.desk.rest.urls")),
     path("api/", include("cadrin.bench.rest.urls")),
     path("api/", include("cadrin.accounts.rest.urls")),

@@ -81,6 +81,10 @@ def doors(actor: Actor) -> Rows:
     )
 
 
+def area_names() -> dict[int, str]:
+    return dict(Area.objects.values_list("id", "name"))
+
+
 def door_names() -> dict[int, str]:
     return dict(Door.objects.values_list("id", "name"))
 

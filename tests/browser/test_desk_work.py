@@ -2,6 +2,8 @@
 memory.
 """
 
+import re
+
 from playwright.sync_api import expect
 
 from cadrin.core.credentials.card.life import CardStatus
@@ -15,6 +17,8 @@ IN_VESSELS = 12
 
 
 SLIP = 4
+
+ALL_HELD = re.compile(r"Held (\d+) of \1\D")
 
 
 class DeskWork(BrowserTest):
@@ -151,7 +155,7 @@ class DeskWork(BrowserTest):
         page = self.page
         self.go("/delivery")
         slip = page.locator(".controller .line").filter(has_text="Slip")
-        expect(slip).to_contain_text("Held 45 of 45")
+        expect(slip).to_contain_text(ALL_HELD)
         before = self.standins.digests(SLIP)
 
         page.keyboard.press("b")
@@ -159,7 +163,7 @@ class DeskWork(BrowserTest):
         expect(page.get_by_text("Slip was emptied. Cadrin will notice.")).to_be_visible()
 
         until(lambda: self.standins.digests(SLIP) == before, "Slip holds everything again")
-        expect(slip).to_contain_text("Held 45 of 45")
+        expect(slip).to_contain_text(ALL_HELD)
         expect(slip).not_to_contain_text("Not held")
 
     def test_a_read_comes_to_every_page_that_is_open(self) -> None:

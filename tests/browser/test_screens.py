@@ -24,6 +24,8 @@ SCREENS = {
     "/access/holidays/new": "Access",
     "/access/doors/1": "Main Gate",
     "/access/emergencies/1": "Headland, ways out",
+    "/access/questions/door": "Who may open a door?",
+    "/access/questions/alone": "Who is alone in a group?",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",
     "/activity/journal": "Journal",

@@ -41,7 +41,7 @@ export const router = createRouter({
       component: () => import('./sections/cards/CardsPage.vue'),
     },
     {
-      path: '/access/:part(groups|schedules|holidays|doors|emergencies)?/:id(\\d+|new)?',
+      path: '/access/:part(groups|schedules|holidays|doors|emergencies|questions)?/:id(\\d+|new|door|unused|alone|way|compare)?',
       name: 'access',
       component: () => import('./sections/access/AccessPage.vue'),
     },

@@ -15,6 +15,8 @@ import { byName, t } from '@/words'
 import DoorPanel from './DoorPanel.vue'
 import { doorsNow, markOf, releaseGroups } from './doors/doors'
 import ReleaseEditor from './doors/ReleaseEditor.vue'
+import QuestionPanel from './questions/QuestionPanel.vue'
+import { type Question, QUESTIONS } from './questions/questions'
 import GroupEditor from './GroupEditor.vue'
 import CalendarEditor from './holidays/CalendarEditor.vue'
 import { holidays } from './holidays/holidays'
@@ -32,7 +34,7 @@ const { data: allHolidays } = useQuery(holidays)
 const { data: emergencies } = useQuery(releaseGroups)
 const { data: stand } = useQuery(doorsNow)
 
-const PARTS = ['groups', 'schedules', 'holidays', 'doors', 'emergencies'] as const
+const PARTS = ['groups', 'schedules', 'holidays', 'doors', 'emergencies', 'questions'] as const
 const NEW = {
   groups: 'access.newGroup',
   schedules: 'access.newSchedule',
@@ -45,6 +47,14 @@ const PART_WORDS = {
   holidays: 'access.holidays',
   doors: 'access.doors',
   emergencies: 'doing.emergencies',
+  questions: 'questions.title',
+} as const
+const ABOUT = {
+  door: 'questions.aboutDoor',
+  unused: 'questions.aboutUnused',
+  alone: 'questions.aboutAlone',
+  way: 'questions.aboutWay',
+  compare: 'questions.aboutCompare',
 } as const
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
 const chosen = computed(() => String(route.params.id ?? ''))
@@ -60,8 +70,10 @@ const sought = ref('')
 const isSought = (one: { name: string; area_name: string }) =>
   `${one.name} ${one.area_name}`.toLowerCase().includes(sought.value.trim().toLowerCase())
 
+const question = computed(() => QUESTIONS.find((one) => one === chosen.value))
+
 interface Item {
-  id: number
+  id: number | Question
   name: string
   about: string
   lit: OpenSpan[] | null
@@ -99,6 +111,13 @@ const items = computed<Item[]>(() => {
         ? { shape: 'disc' as const, word: t('doing.on') }
         : undefined,
     }))
+  if (part.value === 'questions')
+    return QUESTIONS.map((one) => ({
+      id: one,
+      name: t(`questions.${one}`),
+      about: t(ABOUT[one]),
+      lit: null,
+    }))
   const now = new Map((stand.value ?? []).map((one) => [one.id, one]))
   return (choices.value?.doors ?? []).filter(isSought).map((one) => {
     const door = now.get(one.id)
@@ -111,7 +130,10 @@ const items = computed<Item[]>(() => {
     }
   })
 })
-const opened = (id: number | 'new') => ({ name: 'access', params: { part: part.value, id: String(id) } })
+const opened = (id: number | 'new' | Question) => ({
+  name: 'access',
+  params: { part: part.value, id: String(id) },
+})
 const done = (id: number | null) =>
   router.replace(id ? opened(id) : { name: 'access', params: { part: part.value, id: '' } })
 </script>
@@ -132,7 +154,11 @@ const done = (id: number | null) =>
         </RouterLink>
       </nav>
       <RouterLink
-        v-if="part !== 'doors' && session.may(part === 'emergencies' ? 'set_up' : 'groups')"
+        v-if="
+          part !== 'doors' &&
+          part !== 'questions' &&
+          session.may(part === 'emergencies' ? 'set_up' : 'groups')
+        "
         :to="opened('new')"
         class="new"
       >
@@ -197,6 +223,12 @@ const done = (id: number | null) =>
           :door="door"
           :groups="allGroups ?? []"
           :schedules="allSchedules"
+        />
+        <QuestionPanel
+          v-else-if="part === 'questions' && question"
+          :key="question"
+          :question="question"
+          :doors="choices.doors"
         />
         <ReleaseEditor
           v-else-if="part === 'emergencies' && (emergency || isNew)"

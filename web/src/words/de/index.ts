@@ -36,6 +36,7 @@ import { holidays } from './holidays'
 import { photos } from './photos'
 import { doing, locks } from './doing'
 import { places } from './places'
+import { questions } from './questions'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -300,6 +301,7 @@ export const de: SameKeys<typeof en> = {
   doing,
   locks,
   places,
+  questions,
   setup,
   doubles,
   people,

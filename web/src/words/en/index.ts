@@ -34,6 +34,7 @@ import { holidays } from './holidays'
 import { photos } from './photos'
 import { doing, locks } from './doing'
 import { places } from './places'
+import { questions } from './questions'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -297,6 +298,7 @@ export const en = {
   doing,
   locks,
   places,
+  questions,
   setup,
   doubles,
   people,

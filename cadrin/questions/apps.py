@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class Questions(AppConfig):
+    name = "cadrin.questions"

@@ -1,0 +1,44 @@
+"""Questions are asked and answered in the real interface, in a few clicks each."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.base import BrowserTest
+
+
+class Questions(BrowserTest):
+    def find(self, page: Page, label: str, text: str) -> None:
+        page.get_by_label(label, exact=True).fill(text)
+        expect(page.get_by_role("option").first).to_be_visible()
+        page.keyboard.press("Enter")
+
+    def test_of_doors_people_and_ways_are_answered_where_they_are_asked(self) -> None:
+        page = self.page
+        self.go("/access/questions")
+        page.get_by_role("link", name="Who may open a door?").click()
+        self.choose("Door", "Cold Room")
+        at = page.get_by_label("At", exact=True)
+        at.fill("30.11.2026")
+        page.get_by_label("At, time").fill("12:00")
+        page.get_by_label("At, time").press("Tab")
+        table = page.get_by_role("table")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("Cold Room")
+        self.assert_accessible()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="As CSV").click()
+        self.assertIn("Access group", download.value.path().read_text("utf-8-sig"))
+
+        page.get_by_role("link", name="How does somebody get there?").click()
+        self.find(page, "Cardholder", "Tegan Trevanion")
+        self.choose("Into the area", "Slip and Store")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("Slip Gate")
+        expect(table.get_by_role("row").nth(2)).to_contain_text("Slip")
+
+        page.get_by_role("link", name="What have two people not alike?").click()
+        self.find(page, "One of them", "Tegan Trevanion")
+        self.find(page, "The other", "Ivo Whinfell")
+        expect(page.get_by_role("status").filter(has_text="answers")).to_be_visible()
+        self.assert_accessible()
+
+        page.get_by_role("link", name="Who never uses their access?").click()
+        self.choose("All doors of an area", "Slip Yard")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("never")
