@@ -232,3 +232,14 @@ def columns_of(ids: Iterable[int], names: Sequence[str]) -> Rows:
 def by_id(ids: Iterable[int]) -> dict[int, Cardholder]:
     """Return cardholders by id, for whoever acts for an operator who was asked before."""
     return Cardholder.objects.in_bulk(list(ids))
+
+
+def ids_of_numbers(actor: Actor, numbers: Iterable[str]) -> dict[str, int]:
+    """Return the cardholders within reach by their numbers, as these were written."""
+    wanted = {number.strip().casefold(): number for number in numbers if number.strip()}
+    written = {
+        form for number in wanted.values() for form in (number.strip(), number.strip().upper())
+    }
+    seen = Cardholder.objects.filter(seen_by(actor), number__in=written)
+    found = seen.values_list("number", "id")
+    return {wanted[number.casefold()]: id_ for number, id_ in found if number.casefold() in wanted}

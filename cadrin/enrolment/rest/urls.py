@@ -1,8 +1,19 @@
 from django.urls import path
 
-from cadrin.enrolment.rest import choices, drafts, handout, letters, pins, replacing, views
+from cadrin.enrolment.rest import (
+    choices,
+    drafts,
+    group_people,
+    handout,
+    letters,
+    pins,
+    replacing,
+    views,
+)
 
 urlpatterns = [
+    path("groups/<int:id>/members/", group_people.GroupMembers.as_view()),
+    path("groups/<int:id>/members/leaving/", group_people.LeavingGroup.as_view()),
     path("house/", choices.HouseChoices.as_view()),
     path("cardholders/new/", views.NewFile.as_view()),
     path("cardholders/<int:id>/", views.OneFile.as_view()),

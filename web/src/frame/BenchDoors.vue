@@ -16,12 +16,12 @@ const emit = defineEmits<{ move: [door: number, move: 'open' | 'shut' | 'button'
         type="button"
         :class="{ open: door.is_open }"
         :title="`${t(`locks.${door.lock}`)}, ${t(door.is_open ? 'doing.isOpen' : 'doing.isShut')}`"
-        :aria-label="`${door.name}: ${t(door.is_open ? 'doing.shut' : 'doing.open')}`"
         @click="emit('move', door.id, door.is_open ? 'shut' : 'open')"
       >
         <component :is="door.is_open ? DoorOpen : DoorClosed" :size="14" aria-hidden="true" />
         {{ door.name }}
         <span class="lock">{{ t(`locks.${door.lock}`) }}</span>
+        <span class="unseen">: {{ t(door.is_open ? 'doing.shut' : 'doing.open') }}</span>
       </button>
       <button
         v-if="door.has_exit_button"
@@ -30,7 +30,7 @@ const emit = defineEmits<{ move: [door: number, move: 'open' | 'shut' | 'button'
         :title="t('doing.press')"
         @click="emit('move', door.id, 'button')"
       >
-        ◉
+        <span aria-hidden="true">◉</span>
       </button>
     </li>
   </ul>
@@ -47,6 +47,8 @@ button {
   display: inline-flex;
   align-items: center;
   gap: 4px;
+  min-width: 24px;
+  min-height: 24px;
   padding: 1px 4px;
   border: 0;
   border-radius: 4px;

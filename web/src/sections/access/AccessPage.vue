@@ -32,7 +32,6 @@ const { data: allGroups, isError } = useQuery(groups)
 const { data: allSchedules } = useQuery(schedules)
 const { data: allHolidays } = useQuery(holidays)
 const { data: emergencies } = useQuery(releaseGroups)
-const { data: stand } = useQuery(doorsNow)
 
 const PARTS = ['groups', 'schedules', 'holidays', 'doors', 'emergencies', 'questions'] as const
 const NEW = {
@@ -57,6 +56,8 @@ const ABOUT = {
   compare: 'questions.aboutCompare',
 } as const
 const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
+/** Asked for again and again, so only where it is looked at. */
+const { data: stand } = useQuery({ ...doorsNow, enabled: computed(() => part.value === 'doors') })
 const chosen = computed(() => String(route.params.id ?? ''))
 const isNew = computed(() => chosen.value === 'new')
 const group = computed(() => allGroups.value?.find((one) => one.id === Number(chosen.value)))

@@ -83,6 +83,16 @@ export const checks = {
 }
 
 export const access = {
+  tookOut: '{name} ist nicht mehr darin.',
+  takeOut: '{name} herausnehmen',
+  addPerson: 'Jemand',
+  addNumbers: 'oder Nummern, eingefügt',
+  from: 'Ab',
+  noEnd: 'kein Ende',
+  putIn: 'Aufnehmen',
+  added: '{count} Person wurde aufgenommen. | {count} Personen wurden aufgenommen.',
+  thereBefore: '{count} war schon darin. | {count} waren schon darin.',
+  unknownNumbers: 'Diese Nummern hat niemand: {numbers}.',
   paintHint:
     'Mit der Maus malen, oder mit Tasten: die Pfeile bewegen, die Leertaste beginnt und endet, mit Umschalt minutenweise. Helles wird dunkel, wenn man darüber malt.',
   paintDay: '{day} malen',

@@ -83,6 +83,16 @@ export const checks = {
 }
 
 export const access = {
+  tookOut: '{name} is no longer in it.',
+  takeOut: 'Take {name} out',
+  addPerson: 'Somebody',
+  addNumbers: 'or numbers, pasted',
+  from: 'From',
+  noEnd: 'no end',
+  putIn: 'Put in',
+  added: '{count} person was put in. | {count} people were put in.',
+  thereBefore: '{count} was in it before. | {count} were in it before.',
+  unknownNumbers: 'Nobody has these numbers: {numbers}.',
   paintHint:
     'Paint with the mouse, or with the keys: the arrows move, Space begins and ends, Shift moves by a minute. What is lit is darkened by painting over it.',
   paintDay: 'Paint {day}',

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Textarea from 'primevue/textarea'
+import { computed, reactive, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import { useAct } from '@/kit/act'
+import Field from '@/kit/Field.vue'
+import InstantField from '@/kit/InstantField.vue'
+import PersonField from '@/kit/PersonField.vue'
+import { t } from '@/words'
+
+/** Put people into a group: one who is found, or many by their numbers as they were pasted; for a time, or for good. */
+const props = defineProps<{ id: number }>()
+const emit = defineEmits<{ added: [] }>()
+const begin = () => ({
+  person: null as number | null,
+  numbers: '',
+  activation_at: null as string | null,
+  expiry_at: null as string | null,
+})
+const draft = reactive(begin())
+const begun = ref(0)
+const said = ref('')
+const { act, isBusy, at, elsewhere } = useAct()
+const numbers = computed(() => draft.numbers.split(/[\s,;]+/).filter(Boolean))
+const isEmpty = computed(() => draft.person === null && !numbers.value.length)
+
+async function add() {
+  const { activation_at, expiry_at, person } = draft
+  const body = {
+    cardholders: person === null ? [] : [person],
+    numbers: numbers.value,
+    activation_at,
+    expiry_at,
+  }
+  const path = { params: { path: { id: props.id } } }
+  const found = await act(() => unwrap(client.POST('/api/groups/{id}/members/', { ...path, body })))
+  if (!found) return
+  const words = [t('access.added', found.added)]
+  if (found.there_before) words.push(t('access.thereBefore', found.there_before))
+  if (found.unknown.length) words.push(t('access.unknownNumbers', { numbers: found.unknown.join(', ') }))
+  said.value = words.join(' ')
+  Object.assign(draft, begin(), { numbers: found.unknown.join(' ') })
+  begun.value += 1
+  emit('added')
+}
+</script>
+
+<template>
+  <div class="newcomers">
+    <PersonField :key="begun" v-model="draft.person" :label="t('access.addPerson')" />
+    <Field v-slot="{ id: field }" :label="t('access.addNumbers')">
+      <Textarea :id="field" v-model="draft.numbers" rows="1" auto-resize class="mono" />
+    </Field>
+    <InstantField
+      v-model="draft.activation_at"
+      :label="t('access.from')"
+      :empty="t('questions.now')"
+      :problems="at('activation_at')"
+    />
+    <InstantField
+      v-model="draft.expiry_at"
+      :label="t('doing.until')"
+      :empty="t('access.noEnd')"
+      :problems="at('expiry_at')"
+    />
+    <Button
+      type="button"
+      size="small"
+      severity="secondary"
+      :label="t('access.putIn')"
+      :disabled="isEmpty"
+      :loading="isBusy"
+      @click="add"
+    />
+    <p class="said" role="status">{{ said }} {{ elsewhere }}</p>
+  </div>
+</template>
+
+<style scoped>
+.newcomers {
+  display: grid;
+  grid-template-columns: 200px 1fr auto auto auto;
+  align-items: end;
+  gap: 4px 10px;
+  margin-top: 8px;
+}
+.said {
+  grid-column: 1 / -1;
+}
+</style>
