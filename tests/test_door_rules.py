@@ -242,6 +242,17 @@ class Presence(TestCase):
             forgive_all_in(self.actor, self.area.pk, NOON + DAY)
         self.assertEqual(Entry.objects.filter(action="presence.forgiven").count(), 2)
 
+    def test_of_whoever_departs_is_nowhere(self) -> None:
+        note_went([WentInto(self.area.pk, (self.person,), NOON)])
+        take_marks(NOON)
+        left = self.house.draft(standing="departed")
+        self.house.save(self.person, replace(left, version=1, cards=(), memberships=()))
+
+        while take_marks(NOON):
+            pass
+
+        self.assertEqual((self.told(), people_in(self.actor, self.area.pk)), (set(), []))
+
     def test_is_taken_away_from_controllers_when_nobody_is_counted_any_more(self) -> None:
         note_went([WentInto(self.area.pk, (self.person,), NOON)])
         take_marks(NOON)

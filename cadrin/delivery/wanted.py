@@ -124,7 +124,12 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
             _pass_on_to_people(groups, controllers)
             want_plans(at)
             ids.setdefault(Subject.PRESENCE, set()).update(_people_to_be_told_of_anew())
-        want_presences(ids.get(Subject.PRESENCE, set()), at)
+        presences = Record.objects.filter(
+            kind=RecordKind.PRESENCE, subject_id__in=ids.get(Subject.CARDHOLDER, set())
+        )
+        # whoever departs is counted nowhere any more
+        moved = {*ids.get(Subject.PRESENCE, ()), *presences.values_list("subject_id", flat=True)}
+        want_presences(moved, at)
         share_out_room_for_templates()
         want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
         forget_marks(marks)

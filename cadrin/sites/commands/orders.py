@@ -18,6 +18,7 @@ from cadrin.sites.scoping import doors_seen
 
 DOOR = "door"
 LONGEST_REASON = 200
+ACTS_STAY = timedelta(days=1)
 ACTS_LAST = timedelta(seconds=10)
 """What was not done by then is not done any more: nobody stands there now."""
 
@@ -112,8 +113,11 @@ def end_order(actor: Actor, door_id: int, at: datetime) -> None:
 
 
 def end_orders_over(at: datetime) -> int:
-    """Note the orders whose time is over, and say how many. Controllers knew it by themselves."""
+    """Note the orders whose time is over, and say how many; controllers knew it by themselves. Acts at
+    doors are forgotten after a day: what was done is in the journal.
+    """
     with transaction.atomic():
+        DoorAct.objects.filter(at__lt=at - ACTS_STAY).delete()
         over = DoorOrder.objects.filter(ended_at=None, until__lte=at)
         count = over.update(ended_at=at)
         if count:

@@ -24,7 +24,9 @@ const calls = computed(() =>
   asking.value.flatMap((read) => {
     const seconds = doors.value?.find((one) => one.id === read.door_id)?.consent_seconds
     if (!seconds) return []
-    const left = Math.ceil((Date.parse(read.at) + seconds * 1000 - now.value.getTime()) / 1000)
+    // by the clock of its controller, which may be off
+    const at = Date.parse(read.at) - (read.clock_off_seconds ?? 0) * 1000
+    const left = Math.ceil((at + seconds * 1000 - now.value.getTime()) / 1000)
     return left > 0 ? [{ read, left }] : []
   }),
 )

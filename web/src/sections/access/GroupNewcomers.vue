@@ -51,7 +51,7 @@ async function add() {
   <div class="newcomers">
     <PersonField :key="begun" v-model="draft.person" :label="t('access.addPerson')" />
     <Field v-slot="{ id: field }" :label="t('access.addNumbers')">
-      <Textarea :id="field" v-model="draft.numbers" rows="1" auto-resize class="mono" />
+      <Textarea :id="field" v-model="draft.numbers" rows="1" size="small" auto-resize class="mono" />
     </Field>
     <InstantField
       v-model="draft.activation_at"
