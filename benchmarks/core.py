@@ -4,6 +4,7 @@ import hashlib
 import sqlite3
 import time
 from bisect import bisect_right
+from dataclasses import replace
 from datetime import datetime, timedelta
 from random import Random
 
@@ -12,16 +13,20 @@ from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import reach
 from cadrin.core.chain import BEGINNING, Body, Link, digest_of_body, digest_of_entry, first_broken
+from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
 from cadrin.core.credentials.factors import Evidence
 from cadrin.core.decision.decide import decide, opens_next
+from cadrin.core.doors.rules import AreaRules, DoorRules, Passback
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import RecordKey, RecordKind
 from cadrin.core.records.plan_records import plan_records
+from cadrin.core.schedules import Hours, Schedule
 from cadrin.core.validity import Span
 
+_Read = tuple[RawRead, int, datetime, CardKey]
 READS = 20_000
 ENTRIES = 20_000
 
@@ -82,7 +87,7 @@ def _decisions(
     now: datetime,
 ) -> None:
     readers = list(plan.door_of_reader)
-    reads = []
+    reads: list[_Read] = []
     for _ in range(READS):
         holder = random.choice(holders)
         theirs = plan.doors_of(holder.memberships)
@@ -132,6 +137,48 @@ def _decisions(
         f"{READS / in_turn(telling, bare, 3)[0]:,.0f}/s",
     )
     table.say("  decide(), p99", f"{percentile(each, 0.99) * 1e6:.0f} us")
+    _decisions_with_rules(table, records, reads)
+
+
+def _decisions_with_rules(table: Table, records: HeldRecords, reads: list[_Read]) -> None:
+    """Decide the same reads where every door has closed hours, alarms, an interlock and an area that
+    counts people, and tell what becomes of the house.
+    """
+    plain, area = records.plan, 1
+    doors = sorted(set(plain.door_of_reader.values()))
+    never = Schedule("UTC", (Hours(0, 0, 1),))
+    rules = {
+        door: DoorRules(
+            closed=never,
+            held_seconds=30,
+            tells_forced=True,
+            interlock=(doors[place - 1],),
+            from_area=0,
+            to_area=area,
+        )
+        for place, door in enumerate(doors)
+    }
+    ruled = replace(plain, doors=rules, areas={area: AreaRules(Passback.SOFT)})
+
+    def with_rules() -> None:
+        records.plan = ruled
+        for raw, reader, at, _ in reads:
+            decide(Evidence(raw), reader, at, records)
+
+    def without() -> None:
+        records.plan = plain
+        for raw, reader, at, _ in reads:
+            decide(Evidence(raw), reader, at, records)
+
+    ours, limit = in_turn(with_rules, without)
+    records.plan = plain
+    table.add(
+        "  with rules at every door",
+        f"{READS / ours:,.0f}/s",
+        f"decide() without {READS / limit:,.0f}/s",
+        limit / ours,
+        ">= 0.80",
+    )
 
 
 def _raw_reads(table: Table, random: Random) -> None:

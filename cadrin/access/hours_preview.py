@@ -10,7 +10,7 @@ from cadrin.core.holidays import Holiday
 from cadrin.core.schedules import Schedule
 from cadrin.core.validity import Standing
 from cadrin.sites.commands.schedules import ScheduleDraft
-from cadrin.sites.hours import following, schedules_of_the_core
+from cadrin.sites.hours import following, places_that_go_by, schedules_of_the_core
 
 
 class HoursOfSchedule(NamedTuple):
@@ -29,6 +29,8 @@ class HoursPreview(NamedTuple):
     groups: tuple[str, ...]
     doors: int
     people: int
+    places: tuple[str, ...] = ()
+    """Doors that are unlocked or closed by these hours, and readers that ask by them."""
 
 
 def preview_schedule(schedule_id: int, draft: ScheduleDraft, at: datetime) -> HoursPreview:
@@ -57,4 +59,5 @@ def _preview(after: Mapping[int, Schedule], at: datetime) -> HoursPreview:
         tuple(groups.order_by("name").values_list("name", flat=True)),
         grants.values("door").distinct().count(),
         people.values("cardholder").distinct().count(),
+        tuple(places_that_go_by(one.schedule_id for one in changed)),
     )

@@ -3,14 +3,21 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Q
 
 from cadrin.core.errors import NotFound
 from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.schedules import Hours
 from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.outbox.rows import Rows
-from cadrin.sites.models import HolidayCalendar, HolidayDay, HolidayKind, Schedule
+from cadrin.sites.models import (
+    Door,
+    HolidayCalendar,
+    HolidayDay,
+    HolidayKind,
+    Reader,
+    Schedule,
+)
 
 
 def schedules() -> Rows:
@@ -32,6 +39,19 @@ def schedules() -> Rows:
             ]
         }
         for row in rows
+    ]
+
+
+def places_that_go_by(schedule_ids: Iterable[int]) -> list[str]:
+    """Return the names of doors that are unlocked or closed by any of these schedules, and of readers
+    that ask by them.
+    """
+    ids = set(schedule_ids)
+    doors = Door.objects.filter(Q(unlocked_schedule__in=ids) | Q(closed_schedule__in=ids))
+    readers = Reader.objects.exclude(policy_by_hours=[]).values_list("name", "policy_by_hours")
+    return [
+        *doors.order_by("name").values_list("name", flat=True),
+        *(name for name, by_hours in readers if any(id_ in ids for id_, _ in by_hours)),
     ]
 
 

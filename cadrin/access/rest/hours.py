@@ -38,6 +38,7 @@ class HoursPreviewShape(Shape):
     groups = serializers.ListField(child=serializers.CharField())
     doors = serializers.IntegerField()
     people = serializers.IntegerField()
+    places = serializers.ListField(child=serializers.CharField())
 
 
 def _shown(found: HoursPreview) -> dict[str, Any]:

@@ -19,6 +19,9 @@ class AtDoor(NamedTuple):
     is_passed_back: bool = False
 
 
+_FREE, _FLAGGED = AtDoor(Reason.GRANTED), AtDoor(Reason.GRANTED, is_passed_back=True)
+
+
 class Way(NamedTuple):
     """From which area a read leads into which; None where neither counts people."""
 
@@ -36,18 +39,20 @@ def judge_door(
 ) -> AtDoor:
     """Judge somebody whom a group lets in at an instant by what the door asks for beside it."""
     is_out = reader_id in plan.readers_out
-    way = way_at(rules, is_out=is_out)
     passback = Passback.NONE
-    if way.destination is not None:
+    if rules.to_area is not None:
+        way = way_at(rules, is_out=is_out)
         where = house.where(holder_id)
-        passback = _passback(way, where, plan, at)
-        if passback is Passback.HARD:
-            return AtDoor(Reason.PASSED_BACK, is_passed_back=True)
-        if not _has_room(way.destination, where, rules, plan, house, at):
+        if where is not None:
+            passback = _passback(way, where, plan, at)
+            if passback is Passback.HARD:
+                return AtDoor(Reason.PASSED_BACK, is_passed_back=True)
+        if not _has_room(way.destination or OUTSIDE, where, rules, plan, house, at):
             return AtDoor(Reason.AREA_FULL)
     is_flagged = passback is Passback.SOFT
-    if any(is_in_the_way(door_id, plan, house, at) for door_id in rules.interlock):
-        return AtDoor(Reason.INTERLOCKED, is_flagged)
+    for door_id in rules.interlock:
+        if is_in_the_way(door_id, plan, house, at):
+            return AtDoor(Reason.INTERLOCKED, is_flagged)
     if rules.second_seconds is not None:
         door_id = plan.door_of_reader[reader_id]
         first = first_of_two(house.door(door_id).first, rules, at, is_out=is_out)
@@ -55,7 +60,7 @@ def judge_door(
             return AtDoor(Reason.SECOND_PERSON_AWAITED, is_flagged)
     if rules.consent_seconds is not None:
         return AtDoor(Reason.CONSENT_AWAITED, is_flagged)
-    return AtDoor(Reason.GRANTED, is_flagged)
+    return _FLAGGED if is_flagged else _FREE
 
 
 def first_of_two(
@@ -67,15 +72,15 @@ def first_of_two(
     return first if at - first.at < timedelta(seconds=rules.second_seconds) else None
 
 
-def _is_known(where: Whereabouts | None, rules: AreaRules, at: datetime) -> bool:
+def _is_known(where: Whereabouts, rules: AreaRules, at: datetime) -> bool:
     """Say whether somebody is held to where they were last."""
-    if where is None or where.area_id is None:
+    if where.area_id is None:
         return False
     limit = rules.forgiven_after_seconds
     return limit is None or at - where.since < timedelta(seconds=limit)
 
 
-def _passback(way: Way, where: Whereabouts | None, plan: Plan, at: datetime) -> Passback:
+def _passback(way: Way, where: Whereabouts, plan: Plan, at: datetime) -> Passback:
     """Say how a way is judged: into an area where somebody is already, or out of one where they are
     not.
     """
@@ -83,8 +88,8 @@ def _passback(way: Way, where: Whereabouts | None, plan: Plan, at: datetime) -> 
     out_of = plan.areas.get(way.origin or OUTSIDE, ANY_AREA)
     found = Passback.NONE
     for rules, is_amiss in (
-        (into, where is not None and where.area_id == way.destination),
-        (out_of, where is not None and where.area_id != way.origin),
+        (into, where.area_id == way.destination),
+        (out_of, where.area_id != way.origin),
     ):
         if is_amiss and rules.passback is not Passback.NONE and _is_known(where, rules, at):
             found = rules.passback if found is not Passback.HARD else found

@@ -5,7 +5,6 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Q
 
 from cadrin.core.errors import Invalid, Problem, Stale
 from cadrin.core.holidays import Minutes, problems_with_minutes
@@ -17,8 +16,8 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery, move_plan_version, tell_controllers
 from cadrin.outbox.subjects import Subject
-from cadrin.sites.hours import get_schedule, holidays_of, special_hours
-from cadrin.sites.models import Door, HolidayCalendar, HolidayKind, Reader, Schedule
+from cadrin.sites.hours import get_schedule, holidays_of, places_that_go_by, special_hours
+from cadrin.sites.models import HolidayCalendar, HolidayKind, Schedule
 
 SCHEDULE = "schedule"
 MOST_NAMED = 5
@@ -127,7 +126,7 @@ def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
     schedule = get_schedule(schedule_id)
     if groups := schedule.grants.values("group").distinct().count():
         raise Invalid.of("schedule.in_use", None, count=groups)
-    if places := _places_that_go_by(schedule):
+    if places := places_that_go_by([schedule.pk]):
         raise Invalid.of("schedule.in_use_at_doors", None, names=", ".join(places[:MOST_NAMED]))
     name = schedule.name
     schedule.delete()
@@ -137,16 +136,6 @@ def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
         [Act("schedule.removed", (About(SCHEDULE, schedule_id),), {"name": (name, None)})],
     )
     move_plan_version()
-
-
-def _places_that_go_by(schedule: Schedule) -> list[str]:
-    """Return the names of doors and readers that go by a schedule."""
-    doors = Door.objects.filter(Q(unlocked_schedule=schedule) | Q(closed_schedule=schedule))
-    readers = Reader.objects.exclude(policy_by_hours=[]).values_list("name", "policy_by_hours")
-    return [
-        *doors.order_by("name").values_list("name", flat=True),
-        *(name for name, by_hours in readers if any(id_ == schedule.pk for id_, _ in by_hours)),
-    ]
 
 
 def _plain(hours: Iterable[Hours]) -> list[tuple[int, int, int]]:

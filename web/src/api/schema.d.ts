@@ -6006,6 +6006,7 @@ export interface components {
             groups: string[];
             doors: number;
             people: number;
+            places: string[];
         };
         /** @description What every screen chooses from. */
         House: {

@@ -25,6 +25,7 @@ const hours = (minutes: number) => numberWords(Math.round(minutes / 6) / 10)
           })
         }}
       </p>
+      <p v-if="effects.places.length">{{ t('holidays.places', { names: effects.places.join(', ') }) }}</p>
       <div v-for="one in effects.schedules" :key="one.schedule">
         <p>
           <b>{{ scheduleName(one.schedule) }}</b>

@@ -1,4 +1,5 @@
 export const holidays = {
+  places: 'Türen und Leser, die sich nach diesen Zeiten richten: {names}.',
   new: 'Neuer Kalender',
   name: 'Name des Feiertags',
   first: 'Erster Tag',

@@ -1,4 +1,5 @@
 export const holidays = {
+  places: 'Doors and readers that go by these hours: {names}.',
   new: 'New calendar',
   name: 'Name of the holiday',
   first: 'First day',
