@@ -139,6 +139,7 @@ class OutOfReach(Kept):
                             "other_version": 1,
                             "act": "release",
                             "ordered": "open",
+                            "cardholders": [self.insider],
                         }
                         body |= {
                             "format": self.house.format.pk,
