@@ -6,6 +6,7 @@ from typing import ClassVar
 from django.http import StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -32,6 +33,7 @@ from cadrin.questions.rest.shapes import (
 )
 
 MOST_SHOWN = 500
+ANSWERS = {(200, "application/json"): AnswerShape, (200, "text/csv"): OpenApiTypes.STR}
 
 
 class Question(HouseView):
@@ -60,7 +62,7 @@ class Question(HouseView):
 class AtDoor(Question):
     """Who may open a door at an instant, now if none is named."""
 
-    @extend_schema(parameters=[AtDoorQuery], responses=AnswerShape)
+    @extend_schema(parameters=[AtDoorQuery], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked = self.given(AtDoorQuery, request)
         answers = at_a_door(self.actor(), asked["door"], asked["at"] or timezone.now())
@@ -70,7 +72,7 @@ class AtDoor(Question):
 class Unused(Question):
     """Who has groups for some doors, and was let in at none of them for so many days."""
 
-    @extend_schema(parameters=[UnusedQuery], responses=AnswerShape)
+    @extend_schema(parameters=[UnusedQuery], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked = self.given(UnusedQuery, request)
         told = [text.strip() for text in asked["doors"].split(",")]
@@ -83,7 +85,7 @@ class Unused(Question):
 class Alone(Question):
     """Who is the only one in an access group, and what they open by it alone."""
 
-    @extend_schema(parameters=[Asked], responses=AnswerShape)
+    @extend_schema(parameters=[Asked], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked = self.given(Asked, request)
         answers = alone_in_a_group(self.actor())
@@ -93,7 +95,7 @@ class Alone(Question):
 class Way(Question):
     """By which doors somebody could get from outside into an area."""
 
-    @extend_schema(parameters=[WayQuery], responses=AnswerShape)
+    @extend_schema(parameters=[WayQuery], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked = self.given(WayQuery, request)
         at = asked["at"] or timezone.now()
@@ -104,7 +106,7 @@ class Way(Question):
 class Compare(Question):
     """Which doors two people do not have alike."""
 
-    @extend_schema(parameters=[CompareQuery], responses=AnswerShape)
+    @extend_schema(parameters=[CompareQuery], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked = self.given(CompareQuery, request)
         at = asked["at"] or timezone.now()

@@ -25602,6 +25602,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerShape"];
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -25671,6 +25672,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerShape"];
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -25739,6 +25741,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerShape"];
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -25807,6 +25810,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerShape"];
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
@@ -25876,6 +25880,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerShape"];
+                    "text/csv": string;
                 };
             };
             /** @description Nobody is signed in, or the token does not count. */
