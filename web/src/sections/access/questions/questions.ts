@@ -36,9 +36,14 @@ export function parametersOf(question: Question, asked: Asked): Record<string, s
   }
 }
 
-export const answered = (question: Question, query: object, signal: AbortSignal): Promise<Answer> =>
+/** Ask on the screen; as a file the same address answers with text. */
+export async function answered(question: Question, query: object, signal: AbortSignal): Promise<Answer> {
   // each question has parameters of its own, which were made for it above
-  unwrap(client.GET(`/api/questions/${question}/` as '/api/questions/alone/', { params: { query }, signal }))
+  const path = `/api/questions/${question}/` as '/api/questions/alone/'
+  const found = await unwrap(client.GET(path, { params: { query }, signal }))
+  if (typeof found === 'string') throw new Error('a file was not asked for')
+  return found
+}
 
 /** The columns that any line has something in, in order. */
 const COLUMNS = [
