@@ -6,7 +6,7 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Any
 
-from cadrin.core.validity import Span, Standing
+from cadrin.core.validity import Span, Standing, overlap
 
 
 class BulkAct(StrEnum):
@@ -30,6 +30,8 @@ class LeftAlone(StrEnum):
     CHANGED_SINCE = "changed_since"
     """Somebody changed it after the batch that is to be taken back."""
     GONE = "gone"
+    MEETS = "meets"
+    """They are in a group that the one to be added may not meet at a door."""
 
 
 MembershipSpan = tuple[datetime | None, datetime | None]
@@ -60,6 +62,10 @@ class BulkOrder:
     act: BulkAct
     value: int | Standing | datetime | None
     reason: str = ""
+    apart: frozenset[int] = frozenset()
+    """Groups whose people are not put into the one to be added."""
+    span: MembershipSpan = (None, None)
+    """The time for which people are put into a group."""
 
     @property
     def group_id(self) -> int | None:
@@ -82,6 +88,12 @@ def changed(subject: Subject, order: BulkOrder) -> Subject | LeftAlone:
         return LeftAlone.SAME
     if Span(after.activation_at, after.expiry_at).is_empty:
         return LeftAlone.ENDS_BEFORE_IT_BEGINS
+    is_added = order.act is BulkAct.ADD_GROUP
+    if is_added and any(
+        overlap(Span(*subject.groups[id_]), Span(*order.span))
+        for id_ in order.apart & subject.groups.keys()
+    ):
+        return LeftAlone.MEETS
     return after
 
 
@@ -97,7 +109,7 @@ def _applied(subject: Subject, order: BulkOrder) -> Subject:
         case BulkAct.EXPIRY, (datetime() | None) as expiry_at:
             return replace(subject, expiry_at=expiry_at)
         case BulkAct.ADD_GROUP, int() as group_id:
-            return replace(subject, groups={group_id: (None, None), **subject.groups})
+            return replace(subject, groups={group_id: order.span, **subject.groups})
         case BulkAct.REMOVE_GROUP, int() as group_id:
             return replace(
                 subject,

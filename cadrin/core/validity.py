@@ -104,8 +104,19 @@ def span_in_force(
     return None if span.is_empty else span
 
 
+def overlap(first: Span, second: Span) -> bool:
+    """Say whether there is an instant that lies in both."""
+    return not intersection(first, second).is_empty
+
+
 def intersection(first: Span, second: Span) -> Span:
     """Return the time that lies in both; it may be empty."""
+    if (
+        second.start is None and second.end is None
+    ):  # nearly always: memberships and cards without end
+        return first
+    if first.start is None and first.end is None:
+        return second
     starts = [span.start for span in (first, second) if span.start is not None]
     ends = [span.end for span in (first, second) if span.end is not None]
     return Span(max(starts, default=None), min(ends, default=None))
@@ -125,6 +136,20 @@ def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
         else:
             found.append(span)
     return tuple(found)
+
+
+def as_one(one: Span, other: Span) -> Span | None:
+    """Return the time of two spans as one; None where there is time between them."""
+    if one.is_empty or other.is_empty:
+        return other if one.is_empty else one
+    for first, second in ((one, other), (other, one)):
+        if first.end is not None and second.start is not None and first.end < second.start:
+            return None
+    starts, ends = (one.start, other.start), (one.end, other.end)
+    return Span(
+        None if None in starts else min(filter(None, starts)),
+        None if None in ends else max(filter(None, ends)),
+    )
 
 
 def minus(first: Iterable[Span], second: Iterable[Span]) -> tuple[Span, ...]:

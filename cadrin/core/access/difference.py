@@ -6,7 +6,7 @@ from datetime import datetime
 
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.reach import A_WEEK
-from cadrin.core.access.rights import open_spans_at_door
+from cadrin.core.access.rights import OpenTime
 from cadrin.core.validity import Span, merged
 
 OpenSpansOfDoors = Mapping[int, tuple[Span, ...]]
@@ -47,29 +47,24 @@ def open_spans_of_doors(
     holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
 ) -> OpenSpansOfDoors:
     """Return for each door when it opens for the cardholder on the way in, within bounded spans."""
-    time = tuple(spans)
+    times = [OpenTime(holder, plan, span) for span in spans]
     return {
-        id_: merged(
-            [found for span in time for found in open_spans_at_door(holder, id_, plan, span)]
-        )
-        for id_ in door_ids
+        id_: merged([found for time in times for found in time.at_door(id_)]) for id_ in door_ids
     }
 
 
 def open_spans_of_ways_out(
     holder: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
 ) -> OpenSpansOfDoors:
-    """Return the same of the ways out, for each door whose reader there takes something else than
-    on the way in.
+    """Return the same of the ways out, for each door that may open otherwise there than on the way
+    in, be it by its reader or by a group that opens one way alone.
     """
-    time = tuple(spans)
-    policies = {id_: plan.policies_out_of(id_) for id_ in door_ids}
+    times = [OpenTime(holder, plan, span) for span in spans]
+    one_way = {place[0] for group in plan.groups.values() for place in group.one_way}
     return {
-        id_: merged(
-            [found for span in time for found in open_spans_at_door(holder, id_, plan, span, out)]
-        )
-        for id_, out in policies.items()
-        if out and set(out) != set(plan.policies_into(id_))
+        id_: merged([found for time in times for found in time.at_door(id_, is_out=True)])
+        for id_ in door_ids
+        if plan.ways_differ(id_, ()) or (id_ in one_way and plan.policies_out_of(id_))
     }
 
 

@@ -4,9 +4,10 @@ A plan may be that of all sites (on the screen) or what one controller holds (at
 functions that read it are the same.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from enum import StrEnum
 
 from cadrin.core.credentials.biometric import Biometric, Consent
 from cadrin.core.credentials.card.card import Card
@@ -67,16 +68,59 @@ class Holder:
         return self.card_alone is not None and at in self.card_alone
 
 
+class Way(StrEnum):
+    """Which way through a door a grant opens."""
+
+    BOTH = "both"
+    IN = "in"
+    OUT = "out"
+
+
 @dataclass(frozen=True, slots=True)
 class AccessGroup:
     """A named set of grants: for each door, the schedules in which the group opens it. One that
     ``overrides`` opens a door in its closed hours too, and one that an operator keeps shut.
+
+    ``one_way`` has the doors with a schedule, of those above, that count for one way alone.
     """
 
     id: int
     name: str
     schedules_of_door: Mapping[int, tuple[int, ...]]
     overrides: bool = False
+    one_way: Mapping[tuple[int, int], Way] = field(default_factory=dict)
+
+    @classmethod
+    def of_grants(
+        cls, id_: int, name: str, grants: Iterable[tuple[int, int, Way]], *, overrides: bool = False
+    ) -> "AccessGroup":
+        """Return a group from its doors, each with a schedule and a way; both ways are what two
+        grants of one way each come to.
+        """
+        ways: dict[tuple[int, int], Way] = {}
+        for door_id, schedule_id, way in grants:
+            known = ways.setdefault((door_id, schedule_id), way)
+            if known is not way:
+                ways[door_id, schedule_id] = Way.BOTH
+        schedules: dict[int, tuple[int, ...]] = {}
+        for door_id, schedule_id in ways:
+            schedules[door_id] = (*schedules.get(door_id, ()), schedule_id)
+        one_way = {place: way for place, way in ways.items() if way is not Way.BOTH}
+        return cls(id_, name, schedules, overrides, one_way)
+
+    @property
+    def doors_in(self) -> Iterable[int]:
+        """The doors that it opens on the way in."""
+        doors = self.schedules_of_door
+        return (id_ for id_ in doors if self.schedules_at(id_, is_out=False))
+
+    def schedules_at(self, door_id: int, *, is_out: bool) -> tuple[int, ...]:
+        """Return the schedules in which the group opens a door on one of its ways."""
+        schedule_ids = self.schedules_of_door.get(door_id, ())
+        if not self.one_way:
+            return schedule_ids
+        other = Way.IN if is_out else Way.OUT
+        return tuple(id_ for id_ in schedule_ids if self.one_way.get((door_id, id_)) is not other)
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +147,20 @@ class Plan:
         default_factory=dict, init=False, repr=False, compare=False
     )
 
+    _groups_at: dict[int, tuple[AccessGroup, ...]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+
+    def groups_at(self, door_id: int) -> tuple[AccessGroup, ...]:
+        """Return the access groups that open a door in some hours."""
+        if not self._groups_at and self.groups:
+            found: dict[int, list[AccessGroup]] = {}
+            for group in self.groups.values():
+                for opened in group.schedules_of_door:
+                    found.setdefault(opened, []).append(group)
+            self._groups_at.update({id_: tuple(groups) for id_, groups in found.items()})
+        return self._groups_at.get(door_id, ())
+
     def takes(self, factor: Factor) -> bool:
         """Say whether any reader asks for a factor."""
         if factor is Factor.CARD and len(self.policy_of_reader) < len(self.door_of_reader):
@@ -113,15 +171,16 @@ class Plan:
         """Return what the readers on the way into a door ask for, each policy once; none where
         nobody comes in.
         """
-        return self._policies_at_door(door_id, is_out=False)
+        return self.policies_of(door_id, is_out=False)
 
     def policies_out_of(self, door_id: int) -> tuple[ReaderPolicy, ...]:
         """Return what the readers on the way out of a door ask for, each policy once; none where
         there is none.
         """
-        return self._policies_at_door(door_id, is_out=True)
+        return self.policies_of(door_id, is_out=True)
 
-    def _policies_at_door(self, door_id: int, *, is_out: bool) -> tuple[ReaderPolicy, ...]:
+    def policies_of(self, door_id: int, *, is_out: bool) -> tuple[ReaderPolicy, ...]:
+        """Return what the readers on one of the ways through a door ask for."""
         if not self._policies:
             found: dict[tuple[int, bool], tuple[ReaderPolicy, ...]] = {}
             for reader_id, door in self.door_of_reader.items():
@@ -131,6 +190,30 @@ class Plan:
                     found[place] = (*known, policy)
             self._policies.update(found)
         return self._policies.get((door_id, is_out), ())
+
+    def ways_differ(self, door_id: int, memberships: tuple[Membership, ...]) -> bool:
+        """Say whether a door may open otherwise on its way out than on its way in, for whoever is in
+        these groups; never where no reader stands on the way out.
+        """
+        out = self.policies_out_of(door_id)
+        return bool(out) and (
+            set(out) != set(self.policies_into(door_id))
+            or any(
+                place[0] == door_id
+                for membership in memberships
+                if (group := self.groups.get(membership.group_id))
+                for place in group.one_way
+            )
+        )
+
+    def doors_into(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
+        """Return every door that one of the groups names for coming in, whatever its hours."""
+        return frozenset(
+            door
+            for membership in memberships
+            if (group := self.groups.get(membership.group_id))
+            for door in group.doors_in
+        )
 
     def doors_of(self, memberships: tuple[Membership, ...]) -> frozenset[int]:
         """Return every door that one of the groups names, whatever its hours."""

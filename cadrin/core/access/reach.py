@@ -7,16 +7,19 @@ from datetime import datetime, timedelta
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.access.rights import (
     Judgement,
+    OpenTime,
     judge_credentials,
     judge_holder,
     judge_memberships,
-    open_spans_at_door,
 )
 from cadrin.core.credentials.factors import ReaderPolicy
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.validity import Span, bounds
 
 A_WEEK = timedelta(weeks=1)
+
+Credentials = dict[ReaderPolicy, Reason | None]
+"""What stands against somebody's credentials at an instant, by what a reader asks for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,24 +50,26 @@ def reason_at_door(
     door_id: int,
     plan: Plan,
     at: datetime,
-    policies: Iterable[ReaderPolicy] | None = None,
+    *,
+    is_out: bool = False,
+    known: Credentials | None = None,
 ) -> Judgement:
-    """Return what the best of a cardholder's credentials would meet with at a door, as `decide`
-    would put it.
-
-    The policies are those into the door unless given.
+    """Return what the best of a cardholder's credentials would meet with at a door, on the way in or
+    out, as `decide` would put it. ``known`` is what was found of them at this instant already.
     """
-    against = [
-        judge_credentials(holder, policy, at)
-        for policy in (plan.policies_into(door_id) if policies is None else policies)
-    ]
+    known = {} if known is None else known
+    against = []
+    for policy in plan.policies_of(door_id, is_out=is_out):
+        if policy not in known:
+            known[policy] = judge_credentials(holder, policy, at)
+        against.append(known[policy])
     if not against:
         return Judgement(Reason.NO_WAY_IN)
     if against_all := None if None in against else against[0]:
         return Judgement(against_all)
     if against_holder := judge_holder(holder, at):
         return Judgement(against_holder)
-    return judge_memberships(holder.memberships, door_id, plan, at)
+    return judge_memberships(holder.memberships, door_id, plan, at, is_out=is_out)
 
 
 def reach(
@@ -73,21 +78,25 @@ def reach(
     """Return every one of the doors, in the order asked for; ``span`` is bounded,
     usually a week.
     """
-    return tuple(_door_reach(holder, door_id, plan, at, span) for door_id in door_ids)
+    time = OpenTime(holder, plan, span)
+    known: Credentials = {}
+    return tuple(_door_reach(holder, door_id, plan, at, time, known) for door_id in door_ids)
 
 
-def _door_reach(holder: Holder, door_id: int, plan: Plan, at: datetime, span: Span) -> DoorReach:
-    judgement = reason_at_door(holder, door_id, plan, at)
-    spans = open_spans_at_door(holder, door_id, plan, span)
+def _door_reach(
+    holder: Holder, door_id: int, plan: Plan, at: datetime, time: OpenTime, known: Credentials
+) -> DoorReach:
+    judgement = reason_at_door(holder, door_id, plan, at, known=known)
+    spans = time.at_door(door_id)
     edges = (edge for piece in spans for edge in bounds(piece))
-    changes_at = next((edge for edge in edges if at < edge and edge != span.end), None)
+    changes_at = next((edge for edge in edges if at < edge and edge != time.span.end), None)
     policies_out = plan.policies_out_of(door_id)
     if not policies_out:
         return DoorReach(door_id, judgement.reason, judgement.group_id, changes_at, spans)
     reason_out, open_spans_out = judgement.reason, spans
-    if set(policies_out) != set(plan.policies_into(door_id)):
-        reason_out = reason_at_door(holder, door_id, plan, at, policies_out).reason
-        open_spans_out = open_spans_at_door(holder, door_id, plan, span, policies_out)
+    if plan.ways_differ(door_id, holder.memberships):
+        reason_out = reason_at_door(holder, door_id, plan, at, is_out=True, known=known).reason
+        open_spans_out = time.at_door(door_id, is_out=True)
     return DoorReach(
         door_id, judgement.reason, judgement.group_id, changes_at, spans, reason_out, open_spans_out
     )

@@ -70,7 +70,7 @@ def readiness(
     controller.
     """
     moment = at if holder.span.start is None else max(at, holder.span.start)
-    doors = plan.doors_of(holder.memberships) if plan.policy_of_reader else ()
+    doors = plan.doors_into(holder.memberships) if plan.policy_of_reader else ()
     policies = [plan.policies_into(door_id) for door_id in doors]
     pin_gap, plate_gap = _pin_gap(holder, policies, moment), _plate_gap(holder, policies)
     return (
@@ -109,7 +109,7 @@ def groups_by_formats_read(plan: Plan) -> Mapping[frozenset[int], frozenset[int]
     """Return the groups with a door that reads only some formats, by those formats."""
     found: dict[frozenset[int], set[int]] = {}
     for group in plan.groups.values() if plan.policy_of_reader else ():
-        for door_id in group.schedules_of_door:
+        for door_id in group.doors_in:
             read = formats_read(plan.policies_into(door_id))
             if read is not None:
                 found.setdefault(read, set()).add(group.id)
@@ -121,7 +121,7 @@ def groups_that_need(factor: Factor, plan: Plan) -> frozenset[int]:
     return frozenset(
         group.id
         for group in plan.groups.values()
-        if any(needs(factor, plan.policies_into(door_id)) for door_id in group.schedules_of_door)
+        if any(needs(factor, plan.policies_into(door_id)) for door_id in group.doors_in)
     )
 
 
@@ -130,9 +130,7 @@ def groups_not_open_to(factors: Factors, plan: Plan) -> frozenset[int]:
     return frozenset(
         group.id
         for group in plan.groups.values()
-        if not all(
-            _opens_to(factors, plan.policies_into(door_id)) for door_id in group.schedules_of_door
-        )
+        if not all(_opens_to(factors, plan.policies_into(door_id)) for door_id in group.doors_in)
     )
 
 

@@ -112,15 +112,22 @@ def judge_holder(holder: Holder, at: datetime) -> Reason | None:
 
 
 def judge_memberships(
-    memberships: tuple[Membership, ...], door_id: int, plan: Plan, at: datetime
+    memberships: tuple[Membership, ...],
+    door_id: int,
+    plan: Plan,
+    at: datetime,
+    *,
+    is_out: bool = False,
 ) -> Judgement:
-    """Say whether one of the memberships opens the door at an instant, or come as close to it as
-    any does.
+    """Say whether one of the memberships opens the door at an instant, on the way in or out, or come
+    as close to it as any does.
     """
     ahead = over = closed = nobody = None
     for membership in memberships:
         group = plan.groups.get(membership.group_id)
         if group is None or (schedule_ids := group.schedules_of_door.get(door_id)) is None:
+            continue
+        if group.one_way and not (schedule_ids := group.schedules_at(door_id, is_out=is_out)):
             continue
         span = membership.span
         if at in span:
@@ -148,37 +155,90 @@ def judge_memberships(
     return Judgement(Reason.NO_MEMBERSHIP)
 
 
+class OpenTime:
+    """When doors open for a cardholder in a bounded span. What many doors ask alike, of credentials and
+    of schedules, is worked out once.
+    """
+
+    def __init__(self, holder: Holder, plan: Plan, span: Span) -> None:
+        self._holder, self._plan, self.span = holder, plan, span
+        self._in_force = span_in_force(holder.standing, holder.span, holder.suspended_until)
+        self._carried: dict[tuple[ReaderPolicy, ...], tuple[Span, ...]] = {}
+        self._hours: dict[int, tuple[Span, ...]] = {}
+
+    def at_door(
+        self,
+        door_id: int,
+        policies: Iterable[ReaderPolicy] | None = None,
+        *,
+        is_out: bool = False,
+    ) -> tuple[Span, ...]:
+        """Return the time in which the door opens, on the way in or out, by any of the policies.
+
+        They are those of that way unless given. This is `decide` for every instant at once.
+        """
+        if self._in_force is None:
+            return ()
+        asked = self._plan.policies_of(door_id, is_out=is_out) if policies is None else policies
+        carried = self._carried_for(tuple(asked))
+        if not carried:
+            return ()
+        return merged(
+            [
+                piece
+                for hours, membership in self._hours_with_membership(door_id, is_out=is_out)
+                if not (theirs := intersection(hours, membership)).is_empty
+                for credential in carried
+                if not (piece := intersection(theirs, credential)).is_empty
+            ]
+        )
+
+    def of_memberships(self, door_id: int, *, is_out: bool = False) -> tuple[Span, ...]:
+        """Return the time in which memberships open a door, whatever is carried."""
+        hours = self._hours_with_membership(door_id, is_out=is_out)
+        return merged([intersection(opened, of_membership) for opened, of_membership in hours])
+
+    def _carried_for(self, policies: tuple[ReaderPolicy, ...]) -> tuple[Span, ...]:
+        """Return the time in which a reader would take something of theirs, while they count."""
+        if policies not in self._carried and self._in_force is not None:
+            self._carried[policies] = tuple(
+                piece
+                for policy in policies
+                for credential in _credential_spans(self._holder, policy, self.span)
+                if not (piece := intersection(credential, self._in_force)).is_empty
+            )
+        return self._carried[policies]
+
+    def _hours_of(self, schedule_id: int) -> tuple[Span, ...]:
+        if schedule_id not in self._hours:
+            schedule = self._plan.schedules.get(schedule_id)
+            self._hours[schedule_id] = schedule.open_spans(self.span) if schedule else ()
+        return self._hours[schedule_id]
+
+    def _hours_with_membership(self, door_id: int, *, is_out: bool) -> Iterable[tuple[Span, Span]]:
+        rules = self._plan.doors.get(door_id)
+        nobody = rules.spans_without_anybody(self.span) if rules else ()
+        for membership in self._holder.memberships:
+            group = self._plan.groups.get(membership.group_id)
+            for schedule_id in group.schedules_at(door_id, is_out=is_out) if group else ():
+                spans = self._hours_of(schedule_id)
+                if nobody and group and not group.overrides:
+                    spans = minus(spans, nobody)
+                for hours in spans:
+                    yield hours, membership.span
+
+
 def open_spans_at_door(
     holder: Holder,
     door_id: int,
     plan: Plan,
     span: Span,
     policies: Iterable[ReaderPolicy] | None = None,
+    *,
+    is_out: bool = False,
 ) -> tuple[Span, ...]:
-    """Return the time in a bounded span in which the door opens for the cardholder, by any of the
-    policies.
-
-    They are those into the door unless given. This is `decide` for every instant at once.
-    """
-    in_force = span_in_force(holder.standing, holder.span, holder.suspended_until)
-    if in_force is None:
-        return ()
-    carried = [
-        piece
-        for policy in (plan.policies_into(door_id) if policies is None else policies)
-        for credential in _credential_spans(holder, policy, span)
-        if not (piece := intersection(credential, in_force)).is_empty
-    ]
-    if not carried:
-        return ()
-    return merged(
-        [
-            piece
-            for hours, membership in _hours_with_membership(holder.memberships, door_id, plan, span)
-            for credential in carried
-            if not (piece := intersection(hours, intersection(membership, credential))).is_empty
-        ]
-    )
+    """Return what `OpenTime` says of one door."""
+    return OpenTime(holder, plan, span).at_door(door_id, policies, is_out=is_out)
 
 
 def _credential_spans(holder: Holder, policy: ReaderPolicy, span: Span) -> list[Span]:
@@ -224,20 +284,19 @@ def _spans_of(holder: Holder, alternative: Factors, policy: ReaderPolicy, span: 
     return found or []
 
 
-def _hours_with_membership(
-    memberships: tuple[Membership, ...], door_id: int, plan: Plan, span: Span
-) -> Iterable[tuple[Span, Span]]:
-    rules = plan.doors.get(door_id)
-    nobody = rules.spans_without_anybody(span) if rules else ()
-    for membership in memberships:
-        group = plan.groups.get(membership.group_id)
-        for schedule_id in group.schedules_of_door.get(door_id, ()) if group else ():
-            schedule = plan.schedules.get(schedule_id)
-            spans = schedule.open_spans(span) if schedule else ()
-            if nobody and group and not group.overrides:
-                spans = minus(spans, nobody)
-            for hours in spans:
-                yield hours, membership.span
+def spans_of_memberships(
+    memberships: tuple[Membership, ...],
+    door_id: int,
+    plan: Plan,
+    span: Span,
+    *,
+    is_out: bool = False,
+) -> tuple[Span, ...]:
+    """Return the time in a bounded span in which memberships open a door, on the way in or out,
+    whatever is carried.
+    """
+    somebody = Holder(0, "", "", memberships=memberships)
+    return OpenTime(somebody, plan, span).of_memberships(door_id, is_out=is_out)
 
 
 def next_opening(
@@ -247,26 +306,31 @@ def next_opening(
     at: datetime,
     span: Span,
     policies: Iterable[ReaderPolicy] | None = None,
+    *,
+    is_out: bool = False,
 ) -> datetime | None:
-    """Return the first instant of ``span`` from ``at`` on in which the door opens; None when it
-    stays shut.
+    """Return the first instant of ``span`` from ``at`` on in which the door opens, on the way in or
+    out; None when it stays shut.
 
-    The policies are those into the door unless given.
+    The policies are those of that way unless given.
     """
-    asked = plan.policies_into(door_id) if policies is None else tuple(policies)
+    asked = plan.policies_of(door_id, is_out=is_out) if policies is None else tuple(policies)
     if asked and all(policy.asked_at_any_hour == ANY_CARD.alternatives for policy in asked):
-        quick = _opening_in_hours(holder, door_id, plan, at)
+        quick = _opening_in_hours(holder, door_id, plan, at, is_out=is_out)
         if quick is not None and all(
             policy.reads(holder.cards[0].key.format_id) for policy in asked
         ):
             return quick if quick in span else None
-    for start, end in map(bounds, open_spans_at_door(holder, door_id, plan, span, asked)):
+    spans = open_spans_at_door(holder, door_id, plan, span, asked, is_out=is_out)
+    for start, end in map(bounds, spans):
         if at < end:
             return max(start, at)
     return None
 
 
-def _opening_in_hours(holder: Holder, door_id: int, plan: Plan, at: datetime) -> datetime | None:
+def _opening_in_hours(
+    holder: Holder, door_id: int, plan: Plan, at: datetime, *, is_out: bool
+) -> datetime | None:
     """Answer the common case, in which only the hours stand in the way, without working out two
     weeks of them.
     """
@@ -278,7 +342,7 @@ def _opening_in_hours(holder: Holder, door_id: int, plan: Plan, at: datetime) ->
     first: tuple[datetime, Membership] | None = None
     for membership in holder.memberships:
         group = plan.groups.get(membership.group_id)
-        for schedule_id in group.schedules_of_door.get(door_id, ()) if group else ():
+        for schedule_id in group.schedules_at(door_id, is_out=is_out) if group else ():
             schedule = plan.schedules.get(schedule_id)
             if schedule is None:
                 continue

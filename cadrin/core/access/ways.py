@@ -78,7 +78,6 @@ def way_to(
 def _reason(holder: Holder, door_id: int, plan: Plan, at: datetime, *, is_out: bool) -> Reason:
     if lock_of(plan.doors.get(door_id, ANY_DOOR), SHUT, at).is_unlocked:
         return Reason.GRANTED
-    policies = plan.policies_out_of(door_id)
-    if is_out and not policies:
+    if is_out and not plan.policies_out_of(door_id):
         return Reason.GRANTED
-    return reason_at_door(holder, door_id, plan, at, policies if is_out else None).reason
+    return reason_at_door(holder, door_id, plan, at, is_out=is_out).reason

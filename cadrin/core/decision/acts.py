@@ -93,9 +93,10 @@ def _with_a_group(
     door just now.
     """
     plan = situation.plan
-    door_id = plan.door_of_reader.get(situation.presented.reader_id)
+    reader_id = situation.presented.reader_id
+    door_id, is_out = plan.door_of_reader.get(reader_id, 0), reader_id in plan.readers_out
     for group in plan.groups.values():
-        schedule_ids = group.schedules_of_door.get(door_id or 0, ())
+        schedule_ids = group.schedules_at(door_id, is_out=is_out)
         if not any(
             plan.schedules[id_].is_open(at) for id_ in schedule_ids if id_ in plan.schedules
         ):

@@ -64,7 +64,8 @@ def decide(
         return found
     if not is_plain and (short := _what_is_short(found, found.holder, policy, at)):
         return short
-    judged = _judge_holder(found, found.holder, door_id, plan, at)
+    is_out = reader_id in plan.readers_out
+    judged = _judge_holder(found, found.holder, door_id, plan, at, is_out=is_out)
     rules = plan.doors.get(door_id)
     if rules is None or judged.reason is not Reason.GRANTED:
         return judged
@@ -147,11 +148,11 @@ def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | No
 
 
 def _judge_holder(
-    found: Verdict, holder: Holder, door_id: int, plan: Plan, at: datetime
+    found: Verdict, holder: Holder, door_id: int, plan: Plan, at: datetime, *, is_out: bool
 ) -> Verdict:
     if against := judge_holder(holder, at):
         return found._replace(reason=against)
-    reason, group_id = judge_memberships(holder.memberships, door_id, plan, at)
+    reason, group_id = judge_memberships(holder.memberships, door_id, plan, at, is_out=is_out)
     open_seconds = 0
     if reason is Reason.GRANTED:
         door = plan.doors.get(door_id, ANY_DOOR)
@@ -190,4 +191,5 @@ def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records)
     if not policy.by_hours:
         policy = replace(policy, alternatives=(verdict.factors,))
     span = Span(at, at + LOOKS_AHEAD)
-    return next_opening(presented, plan.door_of_reader[reader_id], plan, at, span, [policy])
+    door_id, is_out = plan.door_of_reader[reader_id], reader_id in plan.readers_out
+    return next_opening(presented, door_id, plan, at, span, [policy], is_out=is_out)

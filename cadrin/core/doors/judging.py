@@ -41,13 +41,14 @@ def judge_door(
     is_out = reader_id in plan.readers_out
     passback = Passback.NONE
     if rules.to_area is not None:
-        way = way_at(rules, is_out=is_out)
         where = house.where(holder_id)
         if where is not None:
-            passback = _passback(way, where, plan, at)
+            passback = _passback(way_at(rules, is_out=is_out), where, plan, at)
             if passback is Passback.HARD:
                 return AtDoor(Reason.PASSED_BACK, is_passed_back=True)
-        if not _has_room(way.destination or OUTSIDE, where, rules, plan, house, at):
+        area_id = (rules.from_area if is_out else rules.to_area) or OUTSIDE
+        area = plan.areas.get(area_id, ANY_AREA)
+        if area.most is not None and not _has_room(area_id, area, where, rules, house, at):
             return AtDoor(Reason.AREA_FULL)
     is_flagged = passback is Passback.SOFT
     for door_id in rules.interlock:
@@ -98,14 +99,13 @@ def _passback(way: Way, where: Whereabouts, plan: Plan, at: datetime) -> Passbac
 
 def _has_room(
     area_id: int,
+    area: AreaRules,
     where: Whereabouts | None,
     rules: DoorRules,
-    plan: Plan,
     house: House,
     at: datetime,
 ) -> bool:
     """Say whether an area has room for one more; where two come in together, for both of them."""
-    area = plan.areas.get(area_id, ANY_AREA)
     if area.most is None or (where is not None and where.area_id == area_id):
         return True
     limit = area.forgiven_after_seconds

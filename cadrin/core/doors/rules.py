@@ -69,11 +69,9 @@ class DoorRules:
 
     def lets_nobody_in(self, at: datetime) -> Lock | None:
         """Return why the door lets nobody in but who overrides it; None when it lets people in."""
-        if (ordered := self.order_at(at)) is Ordered.SHUT:
-            return Lock.KEPT_SHUT
-        if ordered is None and self.closed is not None and self.closed.is_open(at):
-            return Lock.CLOSED
-        return None
+        if self.ordered is not None and (ordered := self.order_at(at)) is not None:
+            return Lock.KEPT_SHUT if ordered is Ordered.SHUT else None
+        return Lock.CLOSED if self.closed is not None and self.closed.is_open(at) else None
 
     def spans_without_anybody(self, span: Span) -> tuple[Span, ...]:
         """Return the time in a bounded span in which it lets nobody in but who overrides it, as far as
@@ -121,6 +119,11 @@ class AreaRules:
     passback: Passback = Passback.NONE
     forgiven_after_seconds: int | None = None
     most: int | None = None
+
+    @property
+    def counts_people(self) -> bool:
+        """Say whether where people are is kept for it at all."""
+        return self.passback is not Passback.NONE or self.most is not None
 
 
 ANY_AREA = AreaRules()

@@ -3,7 +3,6 @@
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, time, timedelta
 from typing import Any, Final
 from zoneinfo import ZoneInfo
 
@@ -14,7 +13,7 @@ from cadrin.core.credentials.plate.plate import normalized_plate
 from cadrin.core.errors import Invalid, Problem
 from cadrin.core.export.tables import as_written
 from cadrin.core.intake.choices import ColumnChoice
-from cadrin.core.intake.dates import DateRule, Moment, read_moment
+from cadrin.core.intake.dates import DateRule, Moment, instant_of, read_moment
 from cadrin.core.intake.listed import BETWEEN_SEVERAL
 from cadrin.core.intake.targets import OWN, Target
 from cadrin.core.people.custom_fields import CustomField, FieldType, read_value
@@ -120,18 +119,6 @@ def _moment(text: str, choice: ColumnChoice, known: Known) -> Moment | Problem:
 def _born_on(text: str, choice: ColumnChoice, known: Known) -> Read:
     found = _moment(text, choice, known)
     return found if isinstance(found, Problem) else found.day
-
-
-def instant_of(moment: Moment, zone: ZoneInfo, *, is_end: bool) -> datetime:
-    """Return the instant of a day on the site's wall: its beginning, or its end; or the time said.
-
-    >>> instant_of(Moment(datetime(2026, 3, 1).date()), ZoneInfo("UTC"), is_end=True).isoformat()
-    '2026-03-02T00:00:00+00:00'
-    """
-    day = moment.day
-    if moment.at is None and is_end and day.toordinal() < 3652059:
-        day += timedelta(days=1)
-    return datetime.combine(day, moment.at or time(), zone).astimezone(UTC)
 
 
 def _activation(text: str, choice: ColumnChoice, known: Known) -> Read:

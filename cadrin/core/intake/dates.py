@@ -1,9 +1,10 @@
 """Days and instants as people write them. What could mean two days is asked about and never guessed."""
 
 import re
-from datetime import date, time
+from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
 from typing import NamedTuple
+from zoneinfo import ZoneInfo
 
 from cadrin.core.errors import Problem
 from cadrin.core.people.names import fold
@@ -30,6 +31,18 @@ class Moment(NamedTuple):
 
     day: date
     at: time | None = None
+
+
+def instant_of(moment: Moment, zone: ZoneInfo, *, is_end: bool) -> datetime:
+    """Return the instant of a day on the site's wall: its beginning, or its end; or the time said.
+
+    >>> instant_of(Moment(date(2026, 3, 1)), ZoneInfo("UTC"), is_end=True).isoformat()
+    '2026-03-02T00:00:00+00:00'
+    """
+    day = moment.day
+    if moment.at is None and is_end and day.toordinal() < 3652059:
+        day += timedelta(days=1)
+    return datetime.combine(day, moment.at or time(), zone).astimezone(UTC)
 
 
 class DateRule(NamedTuple):

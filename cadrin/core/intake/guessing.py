@@ -152,7 +152,10 @@ _LOOKS: tuple[tuple[Target, Callable[[str, Known], bool]], ...] = (
     (Target.ACTIVATION, _is_day),
     (Target.EXPIRY, _is_day),
     (Target.PHOTO, lambda cell, known: cell.lower().endswith((".jpg", ".jpeg", ".png", ".heic"))),
-    (Target.PHONE, lambda cell, known: cell[:1] in "+0(" and read_phone(cell, "GB") is not None),
+    (
+        Target.PHONE,
+        lambda cell, known: cell[:1] in "+0(" and (read_phone(cell, "GB") or "")[:1] == "+",
+    ),
     (
         Target.CARD,
         lambda cell, known: any(c.isdigit() for c in cell) and len(known.explain(cell)) == 1,

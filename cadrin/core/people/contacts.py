@@ -1,5 +1,6 @@
 """Telephone numbers and e-mail addresses: read as people write them, kept in one form."""
 
+import re
 from functools import lru_cache
 
 import phonenumbers
@@ -8,24 +9,29 @@ from email_validator import EmailNotValidError, validate_email
 from cadrin.core.errors import Problem
 
 MOST_PHONES = 5
+_INTERNAL = re.compile(r"\d{2,5}")
+"""An extension of the house's own exchange (common practice): dialled as it is, from inside."""
 
 
 def read_phone(written: str, region: str) -> str | None:
-    """Return a number in international form (ITU-T E.164, grouped as its country does); None when
-    it is none.
+    """Return a number in international form (ITU-T E.164, grouped as its country does), an
+    extension of two to five digits as it is; None when it is none.
 
     ``region`` (ISO 3166-1, two letters) is what a number without a country code is read in.
 
-    >>> read_phone("020 7946 0018", "GB"), read_phone("+47 22 12 34 56", "GB"), read_phone("12", "GB")
-    ('+44 20 7946 0018', '+47 22 12 34 56', None)
+    >>> read_phone("020 7946 0018", "GB"), read_phone("+47 22 12 34 56", "GB"), read_phone(" 222", "GB")
+    ('+44 20 7946 0018', '+47 22 12 34 56', '222')
+    >>> read_phone("2", "GB"), read_phone("222a", "GB")
+    (None, None)
     """
+    internal = written.strip() if _INTERNAL.fullmatch(written.strip()) else None
     try:
         number = phonenumbers.parse(written, region or None)
     except phonenumbers.NumberParseException:
-        return None
+        return internal
     # "possible", not "valid": a plan of numbers changes faster than what we ship
     if not phonenumbers.is_possible_number(number):
-        return None
+        return internal
     return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.INTERNATIONAL)
 
 

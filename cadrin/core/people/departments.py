@@ -32,6 +32,19 @@ def is_below(department_id: int, other_id: int, parents: Parents) -> bool:
     return other_id in line_above(department_id, parents)
 
 
+def everything_below(parents: Parents) -> dict[int, list[int]]:
+    """Return every department with itself and all below it.
+
+    >>> everything_below({1: None, 2: 1, 3: 2})
+    {1: [1, 2, 3], 2: [2, 3], 3: [3]}
+    """
+    found: dict[int, list[int]] = {}
+    for department_id in parents:
+        for above in line_above(department_id, parents):
+            found.setdefault(above, []).append(department_id)
+    return found
+
+
 def proposed_groups(
     department_id: int, parents: Parents, defaults: Mapping[int, Sequence[int]]
 ) -> tuple[int, ...]:

@@ -2,6 +2,7 @@
 
 import re
 import unicodedata
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -114,15 +115,59 @@ def sort_name(first: str, last: str) -> str:
     return fold(f"{last} {first}")[:LONGEST_SORT_NAME]
 
 
+_APOSTROPHES = re.compile(
+    "['\N{RIGHT SINGLE QUOTATION MARK}\N{LEFT SINGLE QUOTATION MARK}"
+    "\N{MODIFIER LETTER APOSTROPHE}`\N{ACUTE ACCENT}]"
+)
+_ALSO_WRITTEN = str.maketrans({"ä": "ae", "ö": "oe", "ü": "ue", "å": "aa", "ø": "oe", "đ": "dj"})
+"""How people write letters that their keyboard has not: DIN 5007-2 for umlauts, else common practice."""
+_ZEROS_BEFORE = re.compile(r"(?<![^-])0+(?=\d)")
+_DIGITS = re.compile(r"\d+(?:-\d+)?")
+
+
 def terms_of(*texts: str) -> frozenset[str]:
     """Return the words under which something is found by their beginnings.
 
     >>> sorted(terms_of("Anne-Marie", "o'Neil", "a.neil@station.example"))
-    ['a.neil@station.example', 'anne', 'anne-marie', 'marie', 'neil', 'o']
+    ['a.neil@station.example', 'anne', 'anne-marie', 'marie', 'neil', 'o', 'oneil']
+    >>> sorted(terms_of("Jörg"))
+    ['joerg', 'jorg']
     """
-    words = {word for text in texts for word in _BETWEEN_TERMS.split(fold(text)) if word}
+    spellings = {
+        fold(spelling)
+        for text in texts
+        for plain in (text, _APOSTROPHES.sub("", text))
+        for spelling in (plain, _also_written(plain))
+    }
+    words = {word for text in spellings for word in _BETWEEN_TERMS.split(text) if word}
     parts = {part for word in words if "@" not in word for part in word.split("-") if part}
     return frozenset(words | parts)
+
+
+def _also_written(text: str) -> str:
+    if text.isascii():
+        return text
+    return unicodedata.normalize("NFC", text.casefold()).translate(_ALSO_WRITTEN)
+
+
+def terms_of_cards(cards: Iterable[tuple[int, int]]) -> set[str]:
+    """Return the words under which a holder is found by facility codes and card numbers: the number,
+    and both as they are printed on a card.
+    """
+    return {term for code, number in cards for term in (f"{number}", f"{code}-{number}")}
+
+
+def words_meant(text: str, most: int = 5) -> list[frozenset[str]]:
+    """Return, for each word that was typed, the beginnings of terms that it may mean; zeros before
+    a number may be left out or not, as on a card.
+
+    >>> [sorted(one) for one in words_meant("O'Neil 087-04628")]
+    [['oneil'], ['087-04628', '87-4628']]
+    """
+    return [
+        frozenset({word, _ZEROS_BEFORE.sub("", word)} if _DIGITS.fullmatch(word) else {word})
+        for word in fold(_APOSTROPHES.sub("", text)).split()[:most]
+    ]
 
 
 def number_key(number: str) -> str:

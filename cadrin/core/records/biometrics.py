@@ -15,6 +15,7 @@ from cadrin.core.credentials.biometric import (
     Biometric,
     Sample,
 )
+from cadrin.core.credentials.card.room import Memory
 from cadrin.core.credentials.face.descriptor import NUMBERS, Descriptor
 from cadrin.core.credentials.face.enrolment import FaceRule, shot_of
 from cadrin.core.credentials.face.search import nearest_faces
@@ -59,14 +60,14 @@ def finger_in(record: str) -> FingerView:
     return decode_fingers(content)[0]
 
 
-def encode_biometric(template: Biometric, latest: int | None) -> Body:
+def encode_biometric(template: Biometric, memory: Memory) -> Body:
     """Write a template; of one that is suspended only that there is one."""
     more = {
         "record": None if template.is_suspended else template.record,
         "suspended": template.is_suspended,
         "duress": template.is_duress,
-        **encode_span(template.span, latest),
-        "agreed_to": encode_span(template.agreed, latest)["to"],
+        **encode_span(template.span, memory),
+        "agreed_to": encode_span(template.agreed, memory)["to"],
     }
     return {"id": template.id} | without_defaults(more)
 

@@ -70,15 +70,9 @@ def encode_cardholder(
     """
     if not belongs_at(holder, at_controller):
         return None
-    latest = memory.latest
-    here = [
-        membership
-        for membership in holder.memberships
-        if membership.group_id in at_controller.groups
-    ]
     written = [
-        {"group": member.group_id} | without_defaults(encode_span(member.span, latest))
-        for member in here
+        {"group": member.group_id} | without_defaults(encode_span(member.span, memory))
+        for member in memberships_kept(holder, at_controller, memory)
     ]
     pins = sorted(holder.pins, key=lambda pin: pin.id) if at_controller.takes(Factor.PIN) else []
     plates = (
@@ -88,19 +82,32 @@ def encode_cardholder(
         "number": holder.number,
         "name": holder.display_name[: memory.longest_name],
         "standing": holder.standing.value if holder.standing is not Standing.ACTIVE else None,
-        **encode_span(holder.span, latest),
-        "suspended_until": until(holder.suspended_until, latest),
+        **encode_span(holder.span, memory),
+        "suspended_until": until(holder.suspended_until, memory),
         "cards": [_encode_card(card, memory) for card in cards_kept(holder.cards, memory)],
         # any order will do as long as it is always the same
         "memberships": sorted(written, key=str),
-        "pins": [_encode_pin(pin, latest) for pin in pins],
+        "pins": [_encode_pin(pin, memory) for pin in pins],
         "plates": plates,
         "extended": holder.extended_time,
         "fingers": _encode_templates(holder, Factor.FINGER, at_controller, memory),
         "faces": _encode_templates(holder, Factor.FACE, at_controller, memory),
-        "card_alone": _encode_card_alone(holder, at_controller, latest),
+        "card_alone": _encode_card_alone(holder, at_controller, memory),
     }
     return without_defaults(body)
+
+
+def memberships_kept(holder: Holder, at_controller: Plan, memory: Memory) -> list[Membership]:
+    """Return the memberships that lead to doors of a controller and for which it has room: those stay
+    that last longest, of these the oldest groups.
+    """
+
+    def importance(membership: Membership) -> tuple[bool, float, int]:
+        end = membership.span.end
+        return end is not None, -end.timestamp() if end else 0.0, membership.group_id
+
+    here = [one for one in holder.memberships if one.group_id in at_controller.groups]
+    return sorted(here, key=importance)[: memory.most_memberships]
 
 
 def _encode_templates(
@@ -109,14 +116,14 @@ def _encode_templates(
     if not at_controller.takes(factor) or holder.id in memory.without_templates:
         return []
     templates: list[Biometric] = sorted(holder.biometrics(factor), key=lambda item: item.id)
-    return [encode_biometric(template, memory.latest) for template in templates]
+    return [encode_biometric(template, memory) for template in templates]
 
 
-def _encode_card_alone(holder: Holder, at_controller: Plan, latest: int | None) -> Body | None:
+def _encode_card_alone(holder: Holder, at_controller: Plan, memory: Memory) -> Body | None:
     is_asked = any(at_controller.takes(factor) for factor in BIOMETRIC)
     if holder.card_alone is None or not is_asked:
         return None
-    return without_defaults(encode_span(holder.card_alone, latest))
+    return without_defaults(encode_span(holder.card_alone, memory))
 
 
 def decode_cardholder(id_: int, body: Body) -> Holder:
@@ -155,8 +162,8 @@ def _encode_card(card: Card, memory: Memory) -> Body:
         without_defaults(
             {
                 "status": card.status.value if card.status is not CardStatus.ISSUED else None,
-                **encode_span(card.span, memory.latest),
-                "suspended_until": until(card.suspended_until, memory.latest),
+                **encode_span(card.span, memory),
+                "suspended_until": until(card.suspended_until, memory),
                 "hours": card.hours and encode_schedule(card.hours),
                 "limit": limit
                 and {
@@ -193,8 +200,8 @@ def _decode_limit(body: Body) -> UseLimit:
     return UseLimit(int(body["most"]), since, (("elsewhere", int(body["elsewhere"])),))
 
 
-def _encode_pin(pin: Pin, latest: int | None) -> Body:
-    more = {"alone": pin.opens_alone, **encode_span(pin.span, latest)}
+def _encode_pin(pin: Pin, memory: Memory) -> Body:
+    more = {"alone": pin.opens_alone, **encode_span(pin.span, memory)}
     return {"id": pin.id, "hash": pin.hash} | without_defaults(more)
 
 
@@ -208,10 +215,12 @@ class Cut(StrEnum):
 
     NAME = "name"
     DATES = "dates"
+    SPANS = "spans"
+    MEMBERSHIPS = "memberships"
 
 
-def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
-    """Return what of a cardholder a memory cannot express: it is written shorter there."""
+def what_is_cut(holder: Holder, at_controller: Plan, memory: Memory) -> tuple[Cut, ...]:
+    """Return what of a cardholder a controller cannot express: it is written shorter there."""
     spans: list[Span] = [
         holder.span,
         *(card.span for card in holder.cards),
@@ -225,7 +234,19 @@ def what_is_cut(holder: Holder, memory: Memory) -> tuple[Cut, ...]:
     edges = [seconds(edge) or 0 for edge in found]
     is_long = memory.longest_name is not None and len(holder.display_name) > memory.longest_name
     is_late = memory.latest is not None and max(edges) > memory.latest
-    return (*([Cut.NAME] if is_long else []), *([Cut.DATES] if is_late else []))
+    most = memory.longest_span
+    is_wide = most is not None and any(
+        (span.end - span.start).total_seconds() > most for span in spans if span.start and span.end
+    )
+    leading_here = sum(one.group_id in at_controller.groups for one in holder.memberships)
+    are_many = leading_here > len(memberships_kept(holder, at_controller, memory))
+    found_so = {
+        Cut.NAME: is_long,
+        Cut.DATES: is_late,
+        Cut.SPANS: is_wide,
+        Cut.MEMBERSHIPS: are_many,
+    }
+    return tuple(cut for cut, is_so in found_so.items() if is_so)
 
 
 def latest_in(body: Body) -> int:
@@ -243,3 +264,13 @@ def latest_in(body: Body) -> int:
         for name in ("from", "to", "agreed_to", "suspended_until")
     ]
     return max((end for end in ends if isinstance(end, int)), default=0)
+
+
+def widest_in(body: Body) -> int:
+    """Return the length of the longest span in a cardholder's record, in seconds; 0 without any."""
+    lists = ("cards", "memberships", "pins", "fingers", "faces")
+    parts = [body, body.get("card_alone") or {}, *(p for name in lists for p in body.get(name, ()))]
+    spans = [(part.get("from"), part.get("to")) for part in parts]
+    return max(
+        (to - start for start, to in spans if start is not None and to is not None), default=0
+    )

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from datetime import UTC, date, datetime
 
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
 from cadrin.core.errors import Invalid
 from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.records.keys import Body
@@ -41,17 +42,21 @@ def instant(value: int | None) -> datetime | None:
     return None if value is None else datetime.fromtimestamp(value, UTC)
 
 
-def until(at: datetime | None, latest: int | None) -> int | None:
+def until(at: datetime | None, memory: Memory) -> int | None:
     """Write the end of a suspension; one that the calendar does not know lasts until an operator
     ends it.
     """
-    found = seconds(at)
+    found, latest = seconds(at), memory.latest
     return None if found is None or (latest is not None and found > latest) else found
 
 
-def encode_span(span: Span, latest: int | None = None) -> Body:
-    """Write a span; what begins after the calendar of a controller ends never begins there."""
-    start, end = seconds(span.start), seconds(span.end)
+def encode_span(span: Span, memory: Memory = ANY_MEMORY) -> Body:
+    """Write a span; what begins after the calendar of a controller ends never begins there, and what is
+    longer than it can hold ends sooner.
+    """
+    start, end, latest = seconds(span.start), seconds(span.end), memory.latest
+    if memory.longest_span is not None and start is not None and end is not None:
+        end = min(end, start + memory.longest_span)
     if latest is not None and start is not None and start > latest:
         start, end = latest, latest
     elif latest is not None and end is not None:

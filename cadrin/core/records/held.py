@@ -226,6 +226,10 @@ class HeldRecords:
         return sum(len(templates) for templates in self._templates.values()) - theirs
 
     @property
+    def schedule_count(self) -> int:
+        return len(self.plan.schedules)
+
+    @property
     def holder_count(self) -> int:
         return len(self._holders)
 

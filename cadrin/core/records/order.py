@@ -20,6 +20,13 @@ class Stage(NamedTuple):
     is_there: bool | None = None
     """Whether the controller holds an older one."""
 
+    @property
+    def may_wait(self) -> bool:
+        """Say whether these may be held back: people's records that give something. What takes away
+        never waits, nor do doors, hours and groups, which others may lose by.
+        """
+        return self.kind is RecordKind.CARDHOLDER and self.is_put is True
+
 
 ORDER_OF_SENDING = (
     # refused, and takes something away: the older one that is there is removed, as it would go on

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from cadrin.core.access.plan import AccessGroup
+from cadrin.core.access.plan import AccessGroup, Way
 from cadrin.core.credentials.factors import ANY_CARD, Factor, Factors, PolicyHours, ReaderPolicy
 from cadrin.core.records.fields import decode_schedule, encode_schedule, only, without_defaults
 from cadrin.core.records.keys import Body
@@ -78,13 +78,22 @@ def _decode_alternatives(body: list[list[str]]) -> tuple[Factors, ...]:
     return tuple(tuple(Factor(name) for name in alternative) for alternative in body)
 
 
+_ONE_WAY = (Way.IN, Way.OUT)
+
+
 def encode_group(group: AccessGroup) -> Body:
-    """Write a group: for each of its doors here the schedules in which it opens."""
+    """Write a group: for each of its doors here the schedules in which it opens, and those of them
+    that count on the way in or out alone.
+    """
     grants = sorted(group.schedules_of_door.items())
+    one_way: dict[int, dict[str, list[int]]] = {}
+    for (door_id, schedule_id), way in sorted(group.one_way.items()):
+        one_way.setdefault(door_id, {}).setdefault(way.value, []).append(schedule_id)
     return {
         "name": group.name,
         "grants": [
-            {"door": door_id, "schedules": sorted(schedules)} for door_id, schedules in grants
+            {"door": door_id, "schedules": sorted(schedules)} | one_way.get(door_id, {})
+            for door_id, schedules in grants
         ],
     } | without_defaults({"overrides": group.overrides})
 
@@ -92,10 +101,16 @@ def encode_group(group: AccessGroup) -> Body:
 def decode_group(id_: int, body: Body) -> AccessGroup:
     """Read a group. Raises Invalid, KeyError, TypeError or ValueError."""
     only(body, ("name", "grants", "overrides"))
-    grants = [only(grant, ("door", "schedules")) for grant in body["grants"]]
+    grants = [only(grant, ("door", "schedules", *_ONE_WAY)) for grant in body["grants"]]
     return AccessGroup(
         id_,
         body["name"],
         {grant["door"]: tuple(grant["schedules"]) for grant in grants},
         bool(body.get("overrides")),
+        {
+            (grant["door"], schedule_id): way
+            for grant in grants
+            for way in _ONE_WAY
+            for schedule_id in grant.get(way.value, ())
+        },
     )

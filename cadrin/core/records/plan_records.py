@@ -2,10 +2,12 @@
 records.
 """
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import replace
 
 from cadrin.core.access.plan import Plan
+from cadrin.core.credentials.card.room import ANY_MEMORY, Memory
 from cadrin.core.credentials.factors import ANY_CARD, Factor
 from cadrin.core.doors.rules import ANY_DOOR
 from cadrin.core.records.card_formats import encode_format
@@ -24,7 +26,8 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
         if schedules_of_door := {
             d: ids for d, ids in group.schedules_of_door.items() if d in doors
         }:
-            groups[group.id] = replace(group, schedules_of_door=schedules_of_door)
+            one_way = {place: way for place, way in group.one_way.items() if place[0] in doors}
+            groups[group.id] = replace(group, schedules_of_door=schedules_of_door, one_way=one_way)
     wanted = {
         id_ for group in groups.values() for ids in group.schedules_of_door.values() for id_ in ids
     }
@@ -51,14 +54,32 @@ def plan_at_controller(plan: Plan, doors_here: Mapping[int, int]) -> Plan:
     )
 
 
-def plan_records(here: Plan) -> dict[RecordKey, Body]:
-    """Write everything but the cardholders that a controller with this plan should hold."""
+def schedules_left_out(here: Plan, memory: Memory) -> tuple[int, ...]:
+    """Return the schedules for which a controller has no room, so that no group opens a door by them
+    there: those by which most groups open stay, of these the oldest.
+    """
+    if memory.most_schedules is None or len(here.schedules) <= memory.most_schedules:
+        return ()
+    used = Counter(
+        id_
+        for group in here.groups.values()
+        for id_ in {id_ for ids in group.schedules_of_door.values() for id_ in ids}
+    )
+    by_importance = sorted(here.schedules, key=lambda id_: (-used[id_], id_))
+    return tuple(sorted(by_importance[memory.most_schedules :]))
+
+
+def plan_records(here: Plan, memory: Memory = ANY_MEMORY) -> dict[RecordKey, Body]:
+    """Write everything but the cardholders that a controller with this plan and memory should hold."""
+    left_out = schedules_left_out(here, memory)
     records: dict[RecordKey, Body] = {}
     if here.takes(Factor.PIN) and here.pins.is_known:
         records[THE_RULES] = encode_rules(here.pins)
     for id_, card_format in here.formats.items():
         records[RecordKey(RecordKind.FORMAT, id_)] = encode_format(card_format)
     for id_, schedule in here.schedules.items():
+        if id_ in left_out:
+            continue
         records[RecordKey(RecordKind.SCHEDULE, id_)] = encode_schedule(schedule)
     for id_, area in here.areas.items():
         records[RecordKey(RecordKind.AREA, id_)] = encode_area(area)

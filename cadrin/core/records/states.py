@@ -66,6 +66,18 @@ def after_refusal(record: RecordAt, sent: str) -> RecordAt:
     return record._replace(state=RecordState.REFUSED) if record.wanted == sent else record
 
 
+def without_place(record: RecordAt) -> RecordAt:
+    """Return a record for which the controller has no room, as others are more important; an older
+    one that is there goes on opening doors until it is removed.
+    """
+    return record._replace(state=RecordState.REFUSED, is_withdrawal=bool(record.confirmed))
+
+
+def with_place(record: RecordAt) -> RecordAt:
+    """Return a record for which there is room now."""
+    return record._replace(state=RecordState.WAITING)
+
+
 AMISS: Mapping[RecordState, RecordState] = {
     RecordState.WAITING: RecordState.WAITING,
     RecordState.SENT: RecordState.WAITING,

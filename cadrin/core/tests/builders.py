@@ -7,7 +7,7 @@ from random import Random
 
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan
+from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan, Way
 from cadrin.core.credentials.biometric import AGAINST_A_FINGER, Biometric
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
@@ -268,11 +268,10 @@ def plans() -> st.SearchStrategy[Plan]:
     """
 
     def built(
-        policies: dict[int, ReaderPolicy], doors: dict[int, DoorRules], overrides: bool
+        policies: dict[int, ReaderPolicy], doors: dict[int, DoorRules], lab: AccessGroup
     ) -> Plan:
         plan = a_plan(policies)
-        groups = {**plan.groups, LAB: replace(plan.groups[LAB], overrides=overrides)}
-        return replace(plan, doors=doors, groups=groups)
+        return replace(plan, doors=doors, groups={**plan.groups, LAB: lab})
 
     closing = st.builds(
         DoorRules,
@@ -281,7 +280,19 @@ def plans() -> st.SearchStrategy[Plan]:
         ordered_until=st.none() | instants(),
     )
     doors = st.dictionaries(st.sampled_from([FRONT, LAB_DOOR]), closing)
-    return st.builds(built, policies(), doors, st.booleans())
+    return st.builds(built, policies(), doors, groups())
+
+
+def groups() -> st.SearchStrategy[AccessGroup]:
+    """Group LAB, which may override what doors do, and open some of them on one way alone."""
+    lab = a_plan().groups[LAB]
+    places = st.sampled_from([(door_id, OFFICE_HOURS) for door_id in (FRONT, LAB_DOOR)])
+    ways = st.dictionaries(places, st.sampled_from([Way.IN, Way.OUT]))
+    return st.builds(
+        lambda overrides, one_way: replace(lab, overrides=overrides, one_way=one_way),
+        st.booleans(),
+        ways,
+    )
 
 
 def everything_shown(holder: Holder) -> list[Evidence]:

@@ -5,6 +5,7 @@ from unittest import TestCase
 
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.card.raw_reads import RawRead
+from cadrin.core.credentials.card.room import ANY_MEMORY
 from cadrin.core.credentials.factors import Evidence, Factor, ReaderPolicy
 from cadrin.core.credentials.finger.comparison import prints_of
 from cadrin.core.decision.decide import decide
@@ -117,7 +118,7 @@ class Fingers(TestCase):
 
         self.assertIs(found.reason, Reason.UNKNOWN_FINGER)
         with_record = replace(holder.fingers[0], record=a_finger(1).record)
-        self.assertNotIn("record", encode_biometric(with_record, None))
+        self.assertNotIn("record", encode_biometric(with_record, ANY_MEMORY))
 
     def test_the_finger_for_duress_opens_and_alarms(self) -> None:
         holder = a_holder(fingers=(a_finger(1), a_finger(2, is_duress=True)))

@@ -36,6 +36,7 @@ class Phones(TestCase):
         found = problems_with_phones(("01632 960001", "call me", "+44", "1" * 30), "GB")
 
         self.assertEqual([one.field for one in found], ["phones.1", "phones.2", "phones.3"])
+        self.assertEqual(problems_with_phones(("222", "40117"), "GB"), ())
         many = problems_with_phones(("01632 960001",) * (MOST_PHONES + 1), "GB")
         self.assertEqual([(one.field, one.code) for one in many], [("phones", "input.too_many")])
 

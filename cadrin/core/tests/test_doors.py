@@ -4,36 +4,22 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
-from cadrin.core.access.plan import AccessGroup, Membership, Plan
-from cadrin.core.credentials.factors import Evidence
-from cadrin.core.decision.decide import decide
+from cadrin.core.access.plan import AccessGroup, Membership
 from cadrin.core.decision.reasons import Act, Reason
 from cadrin.core.decision.remedies import outlook
 from cadrin.core.decision.situation import Presented, Situation
-from cadrin.core.decision.verdict import Verdict
 from cadrin.core.doors.locks import lock_of
 from cadrin.core.doors.passing import (
     Happening,
     after_consent,
-    after_opening,
-    after_read,
     after_release,
-    after_shutting,
     held_open,
 )
 from cadrin.core.doors.rules import AreaRules, DoorRules, Lock, Ordered, Passback
 from cadrin.core.doors.state import NOBODY_THERE, DoorState, Snapshot, Whereabouts
-from cadrin.core.records.doors import (
-    decode_area,
-    decode_door,
-    decode_presence,
-    encode_area,
-    encode_door,
-    encode_presence,
-)
 from cadrin.core.schedules import Schedule
 from cadrin.core.tests.builders import (
     ALWAYS_OPEN,
@@ -46,67 +32,12 @@ from cadrin.core.tests.builders import (
     OFFICE,
     a_card,
     a_holder,
-    a_plan,
     a_read,
     held,
     instants,
     schedules_with_holidays,
 )
-
-SATURDAY = datetime.fromisoformat("2026-06-06T12:00:00+00:00")
-OUT_READER = 110
-LATER = timedelta(seconds=1)
-
-
-def a_ruled_plan(rules: DoorRules, areas: dict[int, AreaRules] | None = None) -> Plan:
-    """The front door with rules, and a reader on its way out."""
-    plan = a_plan()
-    return replace(
-        plan,
-        doors={FRONT: rules},
-        door_of_reader={**plan.door_of_reader, OUT_READER: FRONT},
-        readers_out=frozenset({OUT_READER}),
-        areas=areas or {},
-    )
-
-
-class House:
-    """A controller and what happens at it, one thing after the other."""
-
-    def __init__(self, plan: Plan, people: int = 4) -> None:
-        everywhere = (Membership(EVERYWHERE),)
-        self.holders = {
-            id_: a_holder(id_=id_, cards=(a_card(id_),), memberships=everywhere)
-            for id_ in range(1, people + 1)
-        }
-        self.records = held(plan, *self.holders.values())
-        self.now, self.at = NOBODY_THERE, MONDAY_NOON
-
-    def read(self, person: int = 1, reader: int = FRONT_READER) -> Verdict:
-        read = Evidence(a_read(a_card(person)))
-        verdict = decide(read, reader, self.at, self.records, self.now)
-        change = after_read(verdict, reader, self.records.plan, self.now, self.at)
-        self.now = self.now.after(change)
-        return verdict
-
-    def reason(self, person: int = 1, reader: int = FRONT_READER) -> Reason:
-        return self.read(person, reader).reason
-
-    def open(self, door: int = FRONT) -> Happening | None:
-        happened = after_opening(door, self.records.plan, self.now, self.at)
-        self.now = self.now.after(happened.change)
-        return happened.happening
-
-    def shut(self, door: int = FRONT) -> Happening | None:
-        happened = after_shutting(door, self.now)
-        self.now = self.now.after(happened.change)
-        return happened.happening
-
-    def wait(self, seconds: float) -> None:
-        self.at += timedelta(seconds=seconds)
-
-    def lock(self, door: int = FRONT) -> Lock:
-        return lock_of(self.records.plan.doors[door], self.now.door(door), self.at)
+from cadrin.core.tests.ruled_house import OUT_READER, House, a_ruled_plan
 
 
 class Locks(TestCase):
@@ -360,173 +291,6 @@ class Remedies(TestCase):
         self.assertIn(
             (Act.ADD_TO_GROUP, 9), [(way[0].act, way[0].group_id) for way in found.remedies]
         )
-
-
-def door_rules() -> st.SearchStrategy[DoorRules]:
-    """Rules of every kind, together or alone."""
-    hours = st.none() | schedules_with_holidays()
-    seconds = st.none() | st.integers(1, 300)
-    area = st.none() | st.integers(0, 3)
-    return st.builds(
-        DoorRules,
-        st.integers(1, 60),
-        st.integers(60, 255),
-        seconds,
-        st.booleans(),
-        hours,
-        hours,
-        st.booleans(),
-        seconds,
-        st.lists(st.sampled_from([LAB_DOOR, 12]), unique=True).map(lambda ids: tuple(sorted(ids))),
-        seconds,
-        st.booleans(),
-        area,
-        area,
-        st.none() | st.sampled_from(Ordered),
-        st.none() | instants(),
-    )
-
-
-class Records(TestCase):
-    @given(door_rules())
-    def test_of_a_door_reads_back_as_it_was_written(self, rules: DoorRules) -> None:
-        if rules.ordered is None:
-            rules = replace(rules, ordered_until=None)
-        self.assertEqual(decode_door(encode_door(rules)), rules)
-
-    @given(
-        st.builds(
-            AreaRules,
-            st.sampled_from(Passback),
-            st.none() | st.integers(1, 10**6),
-            st.none() | st.integers(1, 500),
-        )
-    )
-    def test_of_an_area_reads_back_as_it_was_written(self, rules: AreaRules) -> None:
-        self.assertEqual(decode_area(encode_area(rules)), rules)
-
-    @given(st.builds(Whereabouts, st.none() | st.integers(0, 9), instants()))
-    def test_of_a_presence_reads_back_as_it_was_written(self, where: Whereabouts) -> None:
-        self.assertEqual(decode_presence(encode_presence(where)), where)
-
-
-OUTSIDE, YARD, VAULT = 0, 1, 2
-GATE, HATCH, TUNNEL = 21, 22, 23
-WAYS = {GATE: (OUTSIDE, YARD), HATCH: (YARD, VAULT), TUNNEL: (VAULT, OUTSIDE)}
-IN, OUT = {201: GATE, 202: HATCH, 203: TUNNEL}, {301: GATE, 302: HATCH, 303: TUNNEL}
-PEOPLE, OPEN_SECONDS, PAUSE = (1, 2, 3, 4), 5, 3
-
-
-def the_yard() -> Plan:
-    """Three doors in a ring, two of which are an interlock; the yard is hard, the vault soft."""
-    rules = {
-        door: DoorRules(
-            OPEN_SECONDS,
-            OPEN_SECONDS,
-            interlock={GATE: (HATCH,), HATCH: (GATE,)}.get(door, ()),
-            from_area=origin,
-            to_area=destination,
-        )
-        for door, (origin, destination) in WAYS.items()
-    }
-    always = a_plan().schedules[ALWAYS_OPEN]
-    every_door = dict.fromkeys(WAYS, (ALWAYS_OPEN,))
-    return replace(
-        a_plan(),
-        schedules={ALWAYS_OPEN: always},
-        groups={EVERYWHERE: AccessGroup(EVERYWHERE, "Everywhere", every_door)},
-        door_of_reader=IN | OUT,
-        readers_out=frozenset(OUT),
-        doors=rules,
-        areas={YARD: AreaRules(Passback.HARD, most=2), VAULT: AreaRules(Passback.SOFT)},
-    )
-
-
-Event = tuple[str, int, int]
-READS = [("read", person, reader) for person in PEOPLE for reader in (*IN, *OUT)]
-MOVES = [(what, 0, door) for what in ("open", "shut") for door in WAYS]
-
-
-class SmallModel:
-    """The same three doors told with nothing but lists: where everybody is, and until when each door
-    can be opened.
-    """
-
-    def __init__(self) -> None:
-        self.where: dict[int, int] = {}
-        self.open: set[int] = set()
-        self.until: dict[int, int] = {}
-        self.clock = 0
-
-    def step(self, event: Event) -> tuple[bool, bool] | None:
-        what, person, place = event
-        self.clock += PAUSE
-        if what == "open":
-            self.open.add(place)
-            return None
-        if what == "shut":
-            if place in self.open:
-                self.open.discard(place)
-                self.until.pop(place, None)
-            return None
-        door = IN.get(place) or OUT[place]
-        origin, destination = WAYS[door] if place in IN else WAYS[door][::-1]
-        known = self.where.get(person)
-        twice, elsewhere = known == destination, known is not None and known != origin
-        hard = (twice and destination == YARD) or (elsewhere and origin == YARD)
-        soft = (twice and destination == VAULT) or (elsewhere and origin == VAULT)
-        is_full = destination == YARD and known != YARD and [*self.where.values()].count(YARD) >= 2
-        other = {GATE: HATCH, HATCH: GATE}.get(door)
-        is_locked_out = other in self.open or self.until.get(other or 0, 0) > self.clock
-        if hard or is_full or is_locked_out:
-            return False, hard or (soft and not is_full)
-        self.where[person] = destination
-        self.until[door] = self.clock + OPEN_SECONDS
-        return True, soft
-
-    def copy(self) -> "SmallModel":
-        other = SmallModel()
-        other.where, other.open = dict(self.where), set(self.open)
-        other.until, other.clock = dict(self.until), self.clock
-        return other
-
-
-class EveryOrderOfEvents(TestCase):
-    """Four people and three doors, in every order of three events and in long ones at random."""
-
-    def play(self, house: House, event: Event) -> tuple[bool, bool] | None:
-        what, person, place = event
-        house.wait(PAUSE)
-        if what == "read":
-            verdict = house.read(person, place)
-            return verdict.is_granted, verdict.is_passed_back
-        (house.open if what == "open" else house.shut)(place)
-        return None
-
-    def test_anti_passback_room_and_interlock_are_those_of_a_small_model(self) -> None:
-        house = House(the_yard())
-        tried = 0
-
-        def follow(model: SmallModel, now: Snapshot, at: datetime, left: int) -> None:
-            nonlocal tried
-            for event in (*READS, *MOVES):
-                expected_model = model.copy()
-                house.now, house.at = now, at
-                found = self.play(house, event)
-                self.assertEqual(found, expected_model.step(event), (event, model.__dict__))
-                tried += 1
-                if left > 1:
-                    follow(expected_model, house.now, house.at, left - 1)
-
-        follow(SmallModel(), NOBODY_THERE, MONDAY_NOON, 3)
-        self.assertEqual(tried, 30 + 30**2 + 30**3)
-
-    @settings(max_examples=60)
-    @given(st.lists(st.sampled_from([*READS, *MOVES]), min_size=10, max_size=80))
-    def test_and_so_in_long_orders(self, events: list[Event]) -> None:
-        house, model = House(the_yard()), SmallModel()
-        for event in events:
-            self.assertEqual(self.play(house, event), model.step(event), event)
 
 
 class LabIsPlain(TestCase):

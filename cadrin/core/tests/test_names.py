@@ -12,6 +12,8 @@ from cadrin.core.people.names import (
     fold,
     number_key,
     terms_of,
+    terms_of_cards,
+    words_meant,
 )
 
 
@@ -62,6 +64,29 @@ class Names(TestCase):
     @given(st.text(max_size=12), st.text(max_size=12))
     def test_no_term_is_empty_or_holds_a_space(self, first: str, last: str) -> None:
         self.assertTrue(all(term and not term.isspace() for term in terms_of(first, last)))
+
+    def test_a_name_is_found_however_an_apostrophe_or_an_umlaut_is_typed(self) -> None:
+        for name, typed in (
+            ("O'Carroll", ("O'Carroll", "O\u2019Carroll", "OCarroll", "ocar", "carroll")),
+            ("d\u2019Aubrac", ("d'Aub", "daub", "aubrac", "D\u2018AUBRAC")),
+            ("Jörgensdottir", ("Joergens", "jorgens", "Jörg")),
+            ("Bjørnstad", ("bjoern", "bjorn")),
+            ("Straße", ("strasse",)),  # The Unicode Standard, CaseFolding.txt
+        ):
+            terms = terms_of(name)
+            for text in typed:
+                with self.subTest(text):
+                    (meant,) = words_meant(text)
+                    self.assertTrue(any(t.startswith(tuple(meant)) for t in terms), terms)
+
+    @given(st.integers(0, 255), st.integers(0, 10**9), st.integers(0, 8), st.booleans())
+    def test_a_card_is_found_by_what_is_printed_on_it(
+        self, code: int, number: int, zeros: int, has_code: bool
+    ) -> None:
+        typed = f"{number:0{zeros}}"
+        (meant,) = words_meant(f"{code:03}-{typed}" if has_code else typed)
+
+        self.assertTrue(meant & terms_of_cards([(code, number)]))
 
     def test_a_number_is_the_same_whatever_its_case_and_spaces_but_zeros_count(self) -> None:
         self.assertEqual(number_key("s 0012"), number_key("S0012"))

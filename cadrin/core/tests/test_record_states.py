@@ -12,6 +12,8 @@ from cadrin.core.records.states import (
     after_comparison,
     after_refusal,
     found_astray,
+    with_place,
+    without_place,
 )
 
 OLD, NEW, OTHER = "a" * 32, "b" * 32, "c" * 32
@@ -53,6 +55,16 @@ class Records(TestCase):
                 sent._replace(state=RecordState.WAITING),
             ),
             ("refused", after_refusal(sent, NEW), sent._replace(state=RecordState.REFUSED)),
+            (
+                "there, and without a place now: it is to be taken away",
+                without_place(held),
+                RecordAt(OLD, OLD, RecordState.REFUSED, True),
+            ),
+            (
+                "with a place again",
+                with_place(RecordAt(OLD, "", RecordState.REFUSED)),
+                RecordAt(OLD, "", RecordState.WAITING),
+            ),
             ("refused, and changed since", after_refusal(sent, OTHER), sent),
             (
                 "changed by hand",

@@ -15,11 +15,21 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, cards_kept, cards_left_out
 from cadrin.core.credentials.factors import Evidence, ReaderPolicy
 from cadrin.core.decision.decide import decide
-from cadrin.core.records.cardholders import Cut, encode_cardholder, what_is_cut
+from cadrin.core.records.cardholders import (
+    Cut,
+    encode_cardholder,
+    memberships_kept,
+    what_is_cut,
+    widest_in,
+)
 from cadrin.core.records.keys import RecordKey, RecordKind
+from cadrin.core.records.plan_records import plan_records, schedules_left_out
 from cadrin.core.tests.builders import (
+    ALWAYS_OPEN,
+    EVERYWHERE,
     FRONT_READER,
     MONDAY_NOON,
+    OFFICE_HOURS,
     Asks,
     a_card,
     a_holder,
@@ -141,6 +151,59 @@ class WhatCannotBeExpressed(TestCase):
                 self.assertEqual(as_cut, as_it_is)
             self.assertLessEqual(as_cut, as_it_is)
 
+    @given(holders(), instants())
+    def test_one_that_knows_no_long_times_never_opens_more(
+        self, holder: Holder, at: datetime
+    ) -> None:
+        day = Memory(longest_span=86_400)
+        whole, cut = held(a_plan()), held(a_plan())
+        for records, memory in ((whole, ANY_MEMORY), (cut, day)):
+            if body := encode_cardholder(holder, a_plan(), memory):
+                records.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body)
+                self.assertLessEqual(widest_in(body), memory.longest_span or widest_in(body))
+        for card in holder.cards:
+            as_it_is, as_cut = (
+                decide(Evidence(a_read(card)), FRONT_READER, at, one).is_granted
+                for one in (whole, cut)
+            )
+            self.assertLessEqual(as_cut, as_it_is)
+            if Cut.SPANS not in what_is_cut(holder, a_plan(), day):
+                self.assertEqual(as_cut, as_it_is)
+
+    @given(holders(), instants())
+    def test_one_that_keeps_one_membership_keeps_the_longest_and_opens_no_more(
+        self, holder: Holder, at: datetime
+    ) -> None:
+        plan, small = a_plan(), Memory(most_memberships=1)
+        body = encode_cardholder(holder, plan, small)
+        if body is None:
+            return
+        here = [one for one in holder.memberships if one.group_id in plan.groups]
+        (kept,) = memberships_kept(holder, plan, small)
+        lasting = [one.span.end.timestamp() if one.span.end else float("inf") for one in here]
+        end = kept.span.end.timestamp() if kept.span.end else float("inf")
+        self.assertEqual(end, max(lasting))
+        self.assertEqual(Cut.MEMBERSHIPS in what_is_cut(holder, plan, small), len(here) > 1)
+        whole, cut = held(plan, holder), held(plan)
+        cut.put(RecordKey(RecordKind.CARDHOLDER, holder.id), body)
+        for card in holder.cards:
+            as_it_is, as_cut = (
+                decide(Evidence(a_read(card)), FRONT_READER, at, one).is_granted
+                for one in (whole, cut)
+            )
+            self.assertLessEqual(as_cut, as_it_is)
+
+    def test_schedules_that_most_groups_open_by_are_kept(self) -> None:
+        plan = a_plan()  # both groups open in office hours or always
+        more = replace(plan.groups[EVERYWHERE], id=9)
+        plan = replace(plan, groups={**plan.groups, 9: more})
+
+        self.assertEqual(schedules_left_out(plan, Memory(most_schedules=2)), ())
+        self.assertEqual(schedules_left_out(plan, Memory(most_schedules=1)), (OFFICE_HOURS,))
+        keys = plan_records(plan, Memory(most_schedules=1))
+        kept = [key.id for key in keys if key.kind is RecordKind.SCHEDULE]
+        self.assertEqual(kept, [ALWAYS_OPEN])
+
     @given(holders())
     def test_nothing_is_cut_without_being_told(self, holder: Holder) -> None:
         plan = a_plan({FRONT_READER: ReaderPolicy(Asks.CARD_OR_PIN)})
@@ -150,17 +213,18 @@ class WhatCannotBeExpressed(TestCase):
         # a use or an end that another card's record tells may be cut without this record being
         # another
         if as_it_is != as_cut:
-            self.assertEqual(what_is_cut(holder, memory), (Cut.DATES,))
-        self.assertEqual(what_is_cut(holder, ANY_MEMORY), ())
-        self.assertIn(Cut.NAME, what_is_cut(holder, self.memory))
+            self.assertEqual(what_is_cut(holder, a_plan(), memory), (Cut.DATES,))
+        self.assertEqual(what_is_cut(holder, a_plan(), ANY_MEMORY), ())
+        self.assertIn(Cut.NAME, what_is_cut(holder, a_plan(), self.memory))
 
     def test_the_last_second_of_a_calendar_and_the_longest_name_are_not_cut(self) -> None:
         memory = self.memory._replace(longest_name=8)
 
         until_then = a_holder(span=Span(None, MONDAY_NOON))
-        self.assertEqual(what_is_cut(until_then, memory), ())
+        self.assertEqual(what_is_cut(until_then, a_plan(), memory), ())
         self.assertEqual(
-            what_is_cut(replace(until_then, display_name="Holder 12"), memory), (Cut.NAME,)
+            what_is_cut(replace(until_then, display_name="Holder 12"), a_plan(), memory),
+            (Cut.NAME,),
         )
         later = Span(None, MONDAY_NOON + timedelta(seconds=1))
-        self.assertEqual(what_is_cut(a_holder(span=later), memory), (Cut.DATES,))
+        self.assertEqual(what_is_cut(a_holder(span=later), a_plan(), memory), (Cut.DATES,))

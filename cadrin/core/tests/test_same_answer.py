@@ -1,9 +1,11 @@
 """Whoever answers, the door, the reach or the preview: it is the same answer."""
 
+import os
 from dataclasses import replace
 from datetime import datetime
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -14,14 +16,15 @@ from cadrin.core.access.difference import (
     weeks_that_matter,
 )
 from cadrin.core.access.finder import Roster
-from cadrin.core.access.plan import Holder, Membership, Plan
+from cadrin.core.access.plan import AccessGroup, Holder, Membership, Plan, Way
 from cadrin.core.access.reach import reach
 from cadrin.core.access.readiness import readiness
 from cadrin.core.access.rights import next_opening, open_spans_at_door
-from cadrin.core.credentials.factors import ReaderPolicy
+from cadrin.core.credentials.factors import Evidence, ReaderPolicy
 from cadrin.core.decision.decide import decide
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.tests.builders import (
+    ALWAYS_OPEN,
     EVERYWHERE,
     FRONT,
     LAB,
@@ -34,7 +37,9 @@ from cadrin.core.tests.builders import (
     a_holder,
     a_pin,
     a_plan,
+    a_read,
     everything_shown,
+    groups,
     held,
     holders,
     instants,
@@ -44,9 +49,13 @@ from cadrin.core.tests.builders import (
 from cadrin.core.tests.test_decide import CLOCKS_GO_BACK, DAY, DOORS
 from cadrin.core.validity import Span
 
+WEEK = Span(MONDAY_NOON, MONDAY_NOON + 7 * DAY)
+CASES = int(os.environ.get("CADRIN_SAME_ANSWERS", "300"))
+"""How many cardholders before how many houses; `make fuzz` asks at a million doors."""
+
 
 class TheSameAnswerEverywhere(TestCase):
-    @settings(max_examples=300)
+    @settings(max_examples=CASES)
     @given(holders(), plans(), instants())
     def test_reach_promises_what_the_door_decides(
         self, holder: Holder, plan: Plan, at: datetime
@@ -63,18 +72,24 @@ class TheSameAnswerEverywhere(TestCase):
             self.assertEqual(any(at in span for span in promised[door].open_spans), granted)
 
     @settings(max_examples=200)
-    @given(holders(), policies(), policies(), instants())
+    @given(holders(), policies(), policies(), groups(), instants())
     def test_reach_tells_the_way_in_and_the_way_out_apart(
         self,
         holder: Holder,
         ways_in: dict[int, ReaderPolicy],
         ways_out: dict[int, ReaderPolicy],
+        lab: AccessGroup,
         at: datetime,
     ) -> None:
         out = {LAB_READER: 203, STORE_READER: 202}  # the front has no reader on the way out
         plan = a_plan(ways_in | {out[id_]: way for id_, way in ways_out.items() if id_ in out})
         doors = dict(plan.door_of_reader) | {other: DOORS[reader] for reader, other in out.items()}
-        plan = replace(plan, door_of_reader=doors, readers_out=frozenset(out.values()))
+        plan = replace(
+            plan,
+            door_of_reader=doors,
+            readers_out=frozenset(out.values()),
+            groups={**plan.groups, LAB: lab},
+        )
         records = held(plan, holder)
         shown = everything_shown(holder)
 
@@ -91,6 +106,39 @@ class TheSameAnswerEverywhere(TestCase):
             self.assertEqual(any(at in span for span in one.open_spans_out), opens(out[reader]))
         open_inwards = Roster([holder]).who_may_open(LAB_DOOR, plan, at)
         self.assertEqual(bool(open_inwards), opens(LAB_READER))
+
+    def test_a_group_that_leads_out_alone_lets_nobody_in(self) -> None:
+        for way, expected in (
+            (Way.IN, (Reason.GRANTED, Reason.NO_MEMBERSHIP)),
+            (Way.OUT, (Reason.NO_MEMBERSHIP, Reason.GRANTED)),
+        ):
+            with self.subTest(way):
+                lab = AccessGroup.of_grants(LAB, "Lab", [(LAB_DOOR, ALWAYS_OPEN, way)])
+                plan = replace(
+                    a_plan(),
+                    groups={LAB: lab},
+                    door_of_reader={LAB_READER: LAB_DOOR, 203: LAB_DOOR},
+                    readers_out=frozenset({203}),
+                )
+                records = held(plan, a_holder())
+                shown = Evidence(a_read(a_card()))
+                decided = tuple(
+                    decide(shown, reader, MONDAY_NOON, records).reason
+                    for reader in (LAB_READER, 203)
+                )
+                self.assertEqual(decided, expected)
+                changed = (a_holder(memberships=()), a_holder())
+                ins, outs = (
+                    compare(*(spans(one, [LAB_DOOR], plan, [WEEK]) for one in changed))
+                    for spans in (open_spans_of_doors, open_spans_of_ways_out)
+                )
+                gained = ((LAB_DOOR,), ()) if way is Way.IN else ((), (LAB_DOOR,))
+                self.assertEqual((ins.gained, outs.gained), gained)
+
+    def test_a_way_in_and_a_way_out_granted_apart_are_both(self) -> None:
+        grants = [(LAB_DOOR, ALWAYS_OPEN, Way.OUT), (LAB_DOOR, ALWAYS_OPEN, Way.IN)]
+
+        self.assertEqual(AccessGroup.of_grants(LAB, "Lab", grants).one_way, {})
 
     def test_a_door_with_a_reader_on_the_way_out_alone_lets_nobody_in(self) -> None:
         plan = replace(a_plan(), readers_out=frozenset({LAB_READER}))
@@ -147,6 +195,11 @@ class TheSameAnswerEverywhere(TestCase):
             h.id for h in everybody if reach(h, [LAB_DOOR], plan, at, Span(at, at + DAY))[0].is_open
         )
         self.assertEqual(found, expected)
+        doors = [*DOORS.values()]
+        bits = np.unpackbits(Roster(everybody).matrix(doors, plan, at), axis=1, count=3)
+        for door_id, row in zip(doors, bits, strict=True):
+            opened = {h.id for h, bit in zip(everybody, row, strict=True) if bit}
+            self.assertEqual(opened, set(Roster(everybody).who_may_open(door_id, plan, at)))
 
     @given(holders(), instants())
     def test_one_more_membership_never_closes_a_door(self, holder: Holder, at: datetime) -> None:

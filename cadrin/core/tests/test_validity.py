@@ -12,6 +12,7 @@ from cadrin.core.validity import (
     Span,
     Standing,
     State,
+    as_one,
     intersection,
     merged,
     problems_with_span,
@@ -55,6 +56,22 @@ class Spans(TestCase):
 
         self.assertEqual(any(at in piece for piece in pieces), any(at in piece for piece in joined))
         self.assertTrue(all(a.end < b.start for a, b in pairwise(joined)))  # type: ignore[operator]
+
+    @given(spans(), spans(), instants())
+    def test_two_are_one_where_nothing_is_between_them(
+        self, one: Span, other: Span, at: datetime
+    ) -> None:
+        both = as_one(one, other)
+        if both is not None:
+            self.assertEqual(at in both, at in one or at in other)
+        else:
+            between = min(span.end for span in (one, other) if span.end)
+            self.assertFalse(between in one or between in other)
+
+    def test_two_are_one_for_ever_where_one_of_them_has_no_end(self) -> None:
+        later = MONDAY_NOON + timedelta(days=1)
+        self.assertEqual(as_one(Span(later, None), Span(None, later)), Span(None, None))
+        self.assertIsNone(as_one(Span(None, MONDAY_NOON), Span(later, None)))
 
 
 class States(TestCase):

@@ -7,6 +7,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import AccessGroup, Membership
 from cadrin.core.access.ways import Doorway, way_to
 from cadrin.core.decision.reasons import Reason
@@ -66,6 +67,39 @@ class Ways(TestCase):
         else:
             shut = sum(passage.reason is not Reason.GRANTED for passage in way)
             self.assertEqual((shut, len(way)), min(costs))
+
+    @given(SITES, st.lists(st.sets(st.integers(0, 6)), max_size=4), st.sampled_from(AREAS))
+    def test_of_everybody_is_that_of_each(
+        self, pairs: list[tuple[int, int]], opened: list[set[int]], goal: int
+    ) -> None:
+        doors = [Doorway(n, origin, into) for n, (origin, into) in enumerate(pairs)]
+        groups = {
+            id_: AccessGroup(id_, "Some", dict.fromkeys(some, (ALWAYS_OPEN,)))
+            for id_, some in enumerate(opened)
+        }
+        readers = {100 + door.door_id: door.door_id for door in doors}
+        # every other door is read on the way out too
+        readers |= {200 + door.door_id: door.door_id for door in doors[::2]}
+        plan = replace(
+            a_plan(),
+            groups=groups,
+            door_of_reader=readers,
+            readers_out=frozenset(id_ for id_ in readers if id_ >= 200),
+            doors={1: DoorRules(unlocked=OFFICE)},
+        )
+        people = [a_holder(id_=id_, memberships=(Membership(id_),)) for id_ in groups]
+
+        found = Roster(people).who_gets_into(goal, doors, plan, MONDAY_NOON)
+
+        ways = {one.id: way_to(one, doors, plan, MONDAY_NOON, goal) for one in people}
+        self.assertEqual(
+            found,
+            tuple(
+                id_
+                for id_, way in ways.items()
+                if way is not None and all(step.reason is Reason.GRANTED for step in way)
+            ),
+        )
 
     def test_goes_through_a_door_that_is_unlocked_for_everybody(self) -> None:
         plan = replace(a_plan(), doors={10: DoorRules(unlocked=OFFICE)})

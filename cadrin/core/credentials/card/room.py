@@ -9,9 +9,10 @@ from cadrin.core.credentials.card.life import CardStatus
 
 
 class Memory(NamedTuple):
-    """A controller's memory: its name, by which uses are counted, how many cards of one cardholder
-    it keeps, how long a name it keeps, and the last second that its calendar knows. Of the
-    cardholders in ``without_templates`` it keeps no fingers and faces: it has no room for them.
+    """A controller's memory: its name, by which uses are counted, how many cards and memberships of
+    one cardholder it keeps, how many schedules, how long a name, the last second that its calendar
+    knows, and how many seconds a span from one instant to another may be long. Of the cardholders in
+    ``without_templates`` it keeps no fingers and faces: it has no room for them.
     """
 
     name: str = ""
@@ -19,6 +20,9 @@ class Memory(NamedTuple):
     longest_name: int | None = None
     latest: int | None = None
     without_templates: frozenset[int] = frozenset()
+    longest_span: int | None = None
+    most_memberships: int | None = None
+    most_schedules: int | None = None
 
 
 ANY_MEMORY = Memory()
