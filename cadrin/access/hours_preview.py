@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import NamedTuple
 
-from cadrin.access.models import AccessGroup, Grant, Membership
+from cadrin.access.granted import granted
+from cadrin.access.models import AccessGroup, Membership
 from cadrin.core.access.hours_difference import DayDifference, days_that_differ
 from cadrin.core.holidays import Holiday
 from cadrin.core.schedules import Schedule
@@ -50,14 +51,14 @@ def _preview(after: Mapping[int, Schedule], at: datetime) -> HoursPreview:
         for id_, schedule in after.items()
         if id_ in before and (days := days_that_differ(before[id_], schedule, at))
     )
-    grants = Grant.objects.filter(schedule__in=[one.schedule_id for one in changed])
-    groups = AccessGroup.objects.filter(grants__in=grants).distinct()
+    grants = granted().filter(schedule__in=[one.schedule_id for one in changed])
+    groups = AccessGroup.objects.filter(pk__in=grants.values("group"))
     people = Membership.objects.filter(group__in=groups)
     people = people.exclude(cardholder__standing=Standing.DEPARTED)
     return HoursPreview(
         changed,
         tuple(groups.order_by("name").values_list("name", flat=True)),
-        grants.values("door").distinct().count(),
+        grants.values("opens").distinct().count(),
         people.values("cardholder").distinct().count(),
         tuple(places_that_go_by(one.schedule_id for one in changed)),
     )

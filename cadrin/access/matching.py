@@ -5,7 +5,8 @@ from datetime import datetime
 
 from django.db.models import Exists, OuterRef, Q, QuerySet
 
-from cadrin.access.models import Grant, Membership
+from cadrin.access.granted import granted
+from cadrin.access.models import Membership
 from cadrin.credentials.matching import is_not_over
 
 
@@ -14,7 +15,7 @@ def _memberships() -> QuerySet[Membership]:
 
 
 def _opening() -> QuerySet[Membership]:
-    return _memberships().filter(Exists(Grant.objects.filter(group_id=OuterRef("group_id"))))
+    return _memberships().filter(Exists(granted().filter(group_id=OuterRef("group_id"))))
 
 
 def is_in_a_group() -> Q:

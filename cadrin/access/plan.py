@@ -4,11 +4,12 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import lru_cache
 
-from cadrin.access.models import AccessGroup, Grant, Membership
+from cadrin.access.granted import granted
+from cadrin.access.models import AccessGroup, Membership
 from cadrin.biometrics.at_doors import NOTHING, biometrics_at_doors
 from cadrin.biometrics.settings import face_rule, finger_rule
 from cadrin.core.access.plan import AccessGroup as CoreGroup
-from cadrin.core.access.plan import Holder, Plan
+from cadrin.core.access.plan import Holder, Plan, Way
 from cadrin.core.access.plan import Membership as CoreMembership
 from cadrin.core.credentials.card.card import Card as CoreCard
 from cadrin.core.credentials.factors import Factor, ReaderPolicy
@@ -40,20 +41,15 @@ def access_plan() -> Plan:
 
 @lru_cache(maxsize=2)
 def _plan_at(version: str) -> Plan:
-    grants: dict[int, dict[int, list[int]]] = {}
-    for group_id, door_id, schedule_id in Grant.objects.order_by("id").values_list(
-        "group", "door", "schedule"
+    grants: dict[int, list[tuple[int, int, Way]]] = {}
+    for group_id, door_id, schedule_id, way in (
+        granted().order_by("id", "opens").values_list("group", "opens", "schedule", "way")
     ):
-        grants.setdefault(group_id, {}).setdefault(door_id, []).append(schedule_id)
+        grants.setdefault(group_id, []).append((door_id, schedule_id, Way(way)))
     return Plan(
         schedules=schedules_of_the_core(),
         groups={
-            id_: CoreGroup(
-                id_,
-                name,
-                {door: tuple(ids) for door, ids in grants.get(id_, {}).items()},
-                overrides,
-            )
+            id_: CoreGroup.of_grants(id_, name, grants.get(id_, ()), overrides=overrides)
             for id_, name, overrides in AccessGroup.objects.values_list("id", "name", "overrides")
         },
         formats=formats(),

@@ -15,9 +15,8 @@ def groups_seen(scope: Scope) -> Q:
     """
     if scope.sites is None:
         return Q()
-    outside = Grant.objects.exclude(door__area__site_id__in=scope.sites).filter(
-        group_id=OuterRef("pk")
-    )
+    own = Grant.objects.filter(group_id=OuterRef("pk"))
+    outside = own.exclude(Q(door__area__site_id__in=scope.sites) | Q(area__site_id__in=scope.sites))
     return ~Q(Exists(outside))
 
 
@@ -36,6 +35,7 @@ def people_at_sites(scope: Scope) -> Q:
     """
     if scope.sites is None:
         return Q()
-    groups = Grant.objects.filter(door__area__site_id__in=scope.sites).values("group_id")
+    here = Q(door__area__site_id__in=scope.sites) | Q(area__site_id__in=scope.sites)
+    groups = Grant.objects.filter(here).values("group_id")
     there = Membership.objects.filter(group_id__in=groups).values("cardholder_id")
     return Q(pk__in=there) | ~Q(pk__in=Membership.objects.values("cardholder_id"))

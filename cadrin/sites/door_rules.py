@@ -3,10 +3,9 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from django.db.models import Q
+from django.db.models import F, Q
 
 from cadrin.core.doors.rules import (
-    ANY_AREA,
     ANY_DOOR,
     OUTSIDE,
     AreaRules,
@@ -24,6 +23,8 @@ DOES = (
     "closed_schedule_id", "first_person", "second_seconds", "consent_seconds", "has_exit_button",
 )  # fmt: skip
 """What a door does, by the names of its columns."""
+LOOKED_AFTER = ("owner_id", "review_days")
+"""Who looks through those who may open a door, and how often, by the names of its columns."""
 COUNTS = ("passback", "forgiven_after_minutes", "most")
 """Of whom an area keeps count."""
 
@@ -44,15 +45,16 @@ def interlocks() -> dict[int, tuple[int, ...]]:
 
 def rules_of_areas() -> dict[int, AreaRules]:
     """Return the areas that keep count of people."""
-    found = {
-        id_: AreaRules(Passback(passback), None if minutes is None else minutes * 60, most)
-        for id_, passback, minutes, most in Area.objects.values_list("id", *COUNTS)
-    }
-    return {
-        id_: rules
-        for id_, rules in found.items()
-        if rules.most is not None or rules.passback is not ANY_AREA.passback
-    }
+    rows = Area.objects.values("id", *COUNTS)
+    return {row["id"]: rules for row in rows if (rules := area_rules_of(row)).counts_people}
+
+
+def area_rules_of(row: Mapping[str, Any]) -> AreaRules:
+    """Return of whom an area keeps count, by its columns."""
+    minutes = row["forgiven_after_minutes"]
+    return AreaRules(
+        Passback(row["passback"]), None if minutes is None else minutes * 60, row["most"]
+    )
 
 
 def rules_of_doors() -> dict[int, DoorRules]:
@@ -98,10 +100,7 @@ def _rules_of(
 
 def orders_that_hold(doors: Q | None = None) -> dict[int, DoorOrder]:
     """Return the order that counts at each door: that of an emergency, or else the newest."""
-    found: dict[int, DoorOrder] = {}
     holding = DoorOrder.objects.filter(doors or Q(), ended_at=None).select_related("release__group")
-    for order in holding.order_by("id"):
-        known = found.get(order.door_id)
-        if known is None or known.release_id is None or order.release_id is not None:
-            found[order.door_id] = order
-    return found
+    # what comes later in this order counts
+    in_order = holding.order_by(F("release_id").asc(nulls_first=True), "id")
+    return {order.door_id: order for order in in_order}

@@ -121,12 +121,23 @@ def holiday_kinds() -> Rows:
 
 def schedules_of_the_core() -> dict[int, CoreSchedule]:
     """Return every schedule as the core takes it."""
+    return as_core(schedules_as_kept())
+
+
+def schedules_as_kept() -> dict[int, dict[str, Any]]:
+    """Return every schedule as it is stored, by id."""
+    rows = Schedule.objects.values("id", "zone", "hours", "calendar_id", "holiday_hours")
+    return {row.pop("id"): row for row in map(dict[str, Any], rows)}
+
+
+def as_core(kept: Mapping[int, Mapping[str, Any]]) -> dict[int, CoreSchedule]:
+    """Return schedules that were stored so as the core takes them."""
     holidays = all_holidays()
     return {
-        s.pk: schedule_of(
-            s.zone,
-            s.hours,
-            special_hours(holidays.get(s.calendar_id or 0, ()), s.holiday_hours),
+        id_: schedule_of(
+            s["zone"],
+            s["hours"],
+            special_hours(holidays.get(s["calendar_id"] or 0, ()), s["holiday_hours"]),
         )
-        for s in Schedule.objects.all()
+        for id_, s in kept.items()
     }

@@ -68,6 +68,10 @@ class Controller(models.Model):
     # by which it and Cadrin know each other
     sealed_key = models.TextField(default=new_sealed_key, editable=False)
     is_retired = models.BooleanField(default=False)
+    # what an operator knows that it can hold, where it does not say so itself: name of a limit -> count
+    limits = models.JSONField(default=dict)
+    # it knows one access group of each cardholder at a door: two that meet there are refused
+    knows_one_group = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
@@ -100,6 +104,11 @@ class Door(models.Model):
     consent_seconds = models.PositiveSmallIntegerField(null=True)
     has_exit_button = models.BooleanField(default=False)
     interlock = models.ManyToManyField("self", symmetrical=True)
+    # who answers for it, and looks so often through those who may open it
+    owner = models.ForeignKey(
+        "operators.Operator", null=True, on_delete=models.SET_NULL, related_name="owned_doors"
+    )
+    review_days = models.PositiveSmallIntegerField(null=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -307,3 +316,41 @@ class DoorNow(models.Model):
 
     def __str__(self) -> str:
         return f"{self.door}: {'open' if self.is_open else 'shut'}"
+
+
+class SitePlan(models.Model):
+    """A picture of a site, on which its doors have their places; a plain sheet without one."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="plan")
+    # a JPEG, written anew from what was uploaded
+    picture = models.BinaryField(default=b"")
+    width = models.PositiveIntegerField(default=1600)
+    height = models.PositiveIntegerField(default=1000)
+    version = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return f"plan of {self.site}"
+
+
+class AreaPlace(models.Model):
+    """An area drawn on the plan of its site as a rectangle, in thousandths of the plan."""
+
+    area = models.OneToOneField(Area, on_delete=models.CASCADE, related_name="place")
+    x = models.PositiveSmallIntegerField()
+    y = models.PositiveSmallIntegerField()
+    width = models.PositiveSmallIntegerField()
+    height = models.PositiveSmallIntegerField()
+
+    def __str__(self) -> str:
+        return f"{self.area} at {self.x}, {self.y}, {self.width} x {self.height}"
+
+
+class DoorPlace(models.Model):
+    """Where a door is on the plan of its site, in thousandths from the left and from the top."""
+
+    door = models.OneToOneField(Door, on_delete=models.CASCADE, related_name="place")
+    x = models.PositiveSmallIntegerField()
+    y = models.PositiveSmallIntegerField()
+
+    def __str__(self) -> str:
+        return f"{self.door} at {self.x}, {self.y}"

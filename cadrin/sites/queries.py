@@ -15,12 +15,13 @@ from cadrin.core.credentials.factors import (
     factors_of,
 )
 from cadrin.core.errors import NotFound
+from cadrin.core.limits import LIMITS
 from cadrin.core.schedules import Schedule as CoreSchedule
 from cadrin.core.schedules import zone_named
 from cadrin.core.site_days import coming_morning, end_of_day
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
-from cadrin.sites.door_rules import COUNTS, DOES, with_interlocks
+from cadrin.sites.door_rules import COUNTS, DOES, LOOKED_AFTER, area_rules_of, with_interlocks
 from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.models import (
     Area,
@@ -73,6 +74,7 @@ def doors(actor: Actor) -> Rows:
             "id",
             "name",
             "controller_id",
+            site_id=F("area__site_id"),
             area_name=F("area__name"),
             site_name=F("area__site__name"),
             zone=F("area__site__zone"),
@@ -89,9 +91,33 @@ def door_names() -> dict[int, str]:
     return dict(Door.objects.values_list("id", "name"))
 
 
+def doors_of_one_group() -> dict[int, str]:
+    """Return the doors, by name, whose controllers know one access group of each cardholder there."""
+    return dict(Door.objects.filter(controller__knows_one_group=True).values_list("id", "name"))
+
+
+def doors_of_controller(controller_id: int) -> dict[int, str]:
+    """Return the doors of a controller, by name."""
+    return dict(Door.objects.filter(controller=controller_id).values_list("id", "name"))
+
+
+def limits_entered(controller_id: int) -> Mapping[str, int]:
+    """Return what an operator knows that a controller can hold."""
+    found = Controller.objects.filter(pk=controller_id).values_list("limits", flat=True).first()
+    return found or {}
+
+
 def doors_within(actor: Actor) -> QuerySet[Door]:
     """Return the doors within the actor's reach, to be narrowed down."""
     return Door.objects.filter(doors_seen(actor.scope))
+
+
+def doors_into(areas: Iterable[int]) -> dict[int, list[int]]:
+    """Return the doors into each of these areas."""
+    found: dict[int, list[int]] = {}
+    for area_id, id_ in Door.objects.filter(area__in=areas).values_list("area_id", "id"):
+        found.setdefault(area_id, []).append(id_)
+    return found
 
 
 def area_ids(actor: Actor | None = None) -> set[int]:
@@ -223,15 +249,24 @@ def places(actor: Actor) -> dict[str, Rows]:
             .order_by("id")
             .values("id", "name", "zone", "version")
         ),
-        "areas": list(
-            areas.order_by("site_id", "name").values("id", "site_id", "name", *COUNTS, "version")
-        ),
+        "areas": [
+            dict(row) | {"counts_people": area_rules_of(row).counts_people}
+            for row in areas.order_by("site_id", "name").values(
+                "id", "site_id", "name", *COUNTS, "version"
+            )
+        ],
         "doors": with_interlocks(
-            doors.values("id", "name", "area_id", "from_area_id", "controller_id", *DOES, "version")
+            doors.values(
+                *("id", "name", "area_id", "from_area_id", "controller_id"),
+                *(*DOES, *LOOKED_AFTER, "version"),
+            )
         ),
-        "controllers": list(
-            controllers.order_by("id").values("id", "name", "address", "is_desk", "version")
-        ),
+        "controllers": [
+            row | {"limits": dict.fromkeys(LIMITS) | row["limits"]}
+            for row in controllers.order_by("id").values(
+                "id", "name", "address", "is_desk", "limits", "knows_one_group", "version"
+            )
+        ],
         "readers": list(
             readers.values(
                 "id", "name", "controller_id", "door_id", "is_way_out", "plug", "version"

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from cadrin.access.models import AccessGroup, Membership
+from cadrin.access.models import AccessGroup, KeptOut, Membership
 from cadrin.config.sqlite.inserting import insert_rows
 from cadrin.core.validity import Span
 from cadrin.journal.commands import About, Act, changes_between
@@ -22,14 +22,22 @@ class MembershipDraft:
     group_id: int
     activation_at: datetime | None = None
     expiry_at: datetime | None = None
+    is_by_rule: bool = False
 
     @property
     def span(self) -> Span:
         return Span(self.activation_at, self.expiry_at)
 
-    def kept(self) -> dict[str, datetime | None]:
+    def kept(self) -> dict[str, datetime | bool | None]:
         """Return everything but the group, by the names of the columns it is kept in."""
+        return {**self.times(), "is_by_rule": self.is_by_rule}
+
+    def times(self) -> dict[str, datetime | None]:
         return {"activation_at": self.activation_at, "expiry_at": self.expiry_at}
+
+    def told(self) -> dict[str, datetime | bool | None]:
+        """Return what the journal tells of it; that it was given by hand goes without saying."""
+        return {**self.times(), "is_by_rule": self.is_by_rule or None}
 
 
 def memberships_of(
@@ -42,10 +50,10 @@ def memberships_of(
     rows = Membership.objects.filter(cardholder_id__in=found).order_by("id")
     if among is not None:
         rows = rows.filter(group_id__in=among)
-    for holder_id, group_id, start, end in rows.values_list(
-        "cardholder_id", "group_id", "activation_at", "expiry_at"
+    for holder_id, group_id, start, end, is_by_rule in rows.values_list(
+        "cardholder_id", "group_id", "activation_at", "expiry_at", "is_by_rule"
     ):
-        found[holder_id] += (MembershipDraft(group_id, start, end),)
+        found[holder_id] += (MembershipDraft(group_id, start, end, is_by_rule),)
     return found
 
 
@@ -72,20 +80,30 @@ def set_memberships(parts: Sequence[Part[MembershipDraft]]) -> list[Act]:
             if group_id not in wanted:
                 removed.setdefault(group_id, []).append(part.holder_id)
                 acts.append(
-                    _act("membership.removed", part, group_id, names, membership.kept(), {})
+                    _act("membership.removed", part, group_id, names, membership.told(), {})
                 )
         for group_id, draft in wanted.items():
             if group_id not in before:
                 new.append((group_id, part.holder_id, *draft.kept().values()))
-                acts.append(_act("membership.added", part, group_id, names, {}, draft.kept()))
+                acts.append(_act("membership.added", part, group_id, names, {}, draft.told()))
             elif before[group_id] != draft:
                 _change(part.holder_id, draft)
-                spans = before[group_id].kept(), draft.kept()
+                spans = before[group_id].told(), draft.told()
                 acts.append(_act("membership.changed", part, group_id, names, *spans))
     for group_id, holder_ids in removed.items():
         Membership.objects.filter(group_id=group_id, cardholder_id__in=holder_ids).delete()
-    insert_rows(Membership, ("group_id", "cardholder_id", "activation_at", "expiry_at"), new)
+    columns = ("group_id", "cardholder_id", "activation_at", "expiry_at", "is_by_rule")
+    insert_rows(Membership, columns, new)
     return acts
+
+
+def set_kept_out(holder_id: int, before: Iterable[int], after: Iterable[int]) -> None:
+    """Keep somebody out of groups, whatever their rules say, and no longer out of others."""
+    gone = set(before) - set(after)
+    KeptOut.objects.filter(cardholder_id=holder_id, group_id__in=gone).delete()
+    KeptOut.objects.bulk_create(
+        KeptOut(cardholder_id=holder_id, group_id=id_) for id_ in set(after) - set(before)
+    )
 
 
 def _change(holder_id: int, draft: MembershipDraft) -> None:

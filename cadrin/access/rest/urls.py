@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.access.rest import departments, doors, hours, presence, readers, views
+from cadrin.access.rest import departments, doors, fitting, hours, presence, readers, views
 
 urlpatterns = [
     path("preview/reader/<int:id>/", readers.PreviewReader.as_view()),
@@ -15,6 +15,8 @@ urlpatterns = [
     path("areas/<int:id>/people/", presence.AreaPeople.as_view()),
     path("cardholders/<int:id>/presence/", presence.CardholderPresence.as_view()),
     path("groups/", views.Groups.as_view()),
+    path("preview/groups/", fitting.FindGroups.as_view()),
+    path("groups/untidy/", fitting.UntidyGroups.as_view()),
     path("groups/<int:id>/", views.OneGroup.as_view()),
     path("groups/<int:id>/people/", views.GroupPeople.as_view()),
 ]

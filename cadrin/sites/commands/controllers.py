@@ -2,7 +2,7 @@
 
 import secrets
 import socket
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from ipaddress import ip_address
 from typing import NamedTuple
@@ -12,6 +12,7 @@ from django.db import transaction
 
 from cadrin.core.addresses import place_of, problem_with_places
 from cadrin.core.errors import Invalid, NotFound, Problem
+from cadrin.core.limits import problems_with_limits
 from cadrin.core.signing import KEY_BYTES
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -42,6 +43,8 @@ class ControllerDraft(NamedTuple):
     name: str
     address: str
     version: int = 0
+    limits: Mapping[str, int] = {}
+    knows_one_group: bool = False
 
 
 def new_key() -> bytes:
@@ -65,6 +68,7 @@ def problems_with_controller(
     problems = list(problems_with_name(CONTROLLER, draft.name, others))
     if twin := others.filter(address=draft.address.strip()).first():
         problems.append(Problem("controller.address_taken", "address", {"name": twin.name}))
+    problems += problems_with_limits(draft.limits)
     return problems
 
 
@@ -111,7 +115,13 @@ def save_controller(actor: Actor, controller_id: int, draft: ControllerDraft, at
         refuse_stale(CONTROLLER, controller, draft.version)
         if problems := problems_with_controller(controller_id, draft):
             raise Invalid(problems)
-        after = {"name": draft.name.strip(), "address": draft.address.strip()}
+        limits = dict(sorted(draft.limits.items()))
+        after = {
+            "name": draft.name.strip(),
+            "address": draft.address.strip(),
+            "limits": limits,
+            "knows_one_group": draft.knows_one_group,
+        }
         keep(actor, CONTROLLER, controller, after, at)
 
 

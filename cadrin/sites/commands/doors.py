@@ -15,7 +15,8 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
 from cadrin.sites.commands.keeping import keep, problems_with_name, refuse_stale, removed
-from cadrin.sites.door_rules import DOES
+from cadrin.sites.door_rules import DOES, LOOKED_AFTER
+from cadrin.sites.looking_after import owners_told, problems_with_looking_after
 from cadrin.sites.models import Area, Controller, Door, Reader, Schedule
 
 DOOR = "door"
@@ -24,7 +25,8 @@ OPEN_SECONDS = range(1, 256)
 
 
 class DoorDraft(NamedTuple):
-    """A door as an operator wants it, with the readers on its way in and its way out.
+    """A door as an operator wants it, with the readers on its way in and its way out. Its owner, an
+    operator, looks every ``review_days`` through those who may open it.
 
     It leads from an area, None for from outside, into another one. ``version`` is the one it was
     read at; 0 for a new one.
@@ -47,6 +49,8 @@ class DoorDraft(NamedTuple):
     consent_seconds: int | None = None
     has_exit_button: bool = False
     interlock: tuple[int, ...] = ()
+    owner_id: int | None = None
+    review_days: int | None = None
     version: int = 0
 
     @property
@@ -62,6 +66,23 @@ def get_door(door_id: int) -> Door:
     return door
 
 
+def stored_door(door_id: int) -> DoorDraft:
+    """Return a door as it is, to be changed. Raises NotFound."""
+    door = get_door(door_id)
+    readers = list(door.readers.order_by("id").values_list("id", "is_way_out"))
+    return DoorDraft(
+        door.name,
+        door.area_id,
+        door.from_area_id,
+        door.controller_id,
+        tuple(id_ for id_, is_way_out in readers if not is_way_out),
+        tuple(id_ for id_, is_way_out in readers if is_way_out),
+        **{name: getattr(door, name) for name in (*DOES, *LOOKED_AFTER)},
+        interlock=tuple(sorted(door.interlock.values_list("id", flat=True))),
+        version=door.version,
+    )
+
+
 @transaction.atomic
 def save_door(actor: Actor, door_id: int | None, draft: DoorDraft, at: datetime) -> int:
     """Make a door with its readers, or save one, and give its id; the controllers that it is, or was,
@@ -73,7 +94,8 @@ def save_door(actor: Actor, door_id: int | None, draft: DoorDraft, at: datetime)
     if problems := tuple(problems_with_door(door_id, draft)):
         raise Invalid(problems)
     controllers = {id_ for id_ in (door.controller_id, draft.controller_id) if id_}
-    is_moved = len(controllers) > 1
+    # whoever opens all doors of an area opens this one by it
+    is_moved = len(controllers) > 1 or door.area_id != draft.area_id
     areas: dict[int | None, str | None] = {None: None}
     areas.update(Area.objects.values_list("id", "name"))
     names = dict(Controller.objects.values_list("id", "name"))
@@ -82,7 +104,7 @@ def save_door(actor: Actor, door_id: int | None, draft: DoorDraft, at: datetime)
         "area_id": draft.area_id,
         "from_area_id": draft.from_area_id,
         "controller_id": draft.controller_id,
-        **{name: getattr(draft, name) for name in DOES},
+        **{name: getattr(draft, name) for name in (*DOES, *LOOKED_AFTER)},
     }
     schedules = names_of(
         "schedule",
@@ -100,6 +122,7 @@ def save_door(actor: Actor, door_id: int | None, draft: DoorDraft, at: datetime)
         "area": (areas.get(door.area_id), areas[draft.area_id]),
         "from_area": (areas.get(door.from_area_id), areas[draft.from_area_id]),
         "controller": (names.get(door.controller_id), names[draft.controller_id]),
+        "owner": owners_told(door.owner_id, draft.owner_id),
         **{
             name: (
                 schedules.get(getattr(door, f"{name}_id") or 0),
@@ -178,6 +201,7 @@ def problems_with_door(door_id: int | None, draft: DoorDraft) -> Iterable[Proble
     if draft.extended_open_seconds < draft.open_seconds:
         yield Problem("door.extended_is_shorter", "extended_open_seconds")
     yield from problems_with_what_it_does(door_id, draft)
+    yield from problems_with_looking_after(draft.owner_id, draft.review_days)
     deciding = Controller.objects.filter(is_desk=False, is_retired=False)
     if not deciding.filter(pk=draft.controller_id).exists():
         yield Problem("input.no_longer_there", "controller_id")

@@ -7,7 +7,9 @@ from django.db import transaction
 
 from cadrin.core.doors.passing import Happening
 from cadrin.core.doors.rules import Ordered
+from cadrin.core.doors.standing import Stands, after_telling
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.given_reason import reason_given
 from cadrin.journal.commands import About, Act, record
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
@@ -17,7 +19,6 @@ from cadrin.sites.models import Door, DoorAct, DoorNow, DoorOrder
 from cadrin.sites.scoping import doors_seen
 
 DOOR = "door"
-LONGEST_REASON = 200
 ACTS_STAY = timedelta(days=1)
 ACTS_LAST = timedelta(seconds=10)
 """What was not done by then is not done any more: nobody stands there now."""
@@ -51,23 +52,18 @@ def acts_for(controller_id: int, at: datetime) -> list[DoorAct]:
     waiting = DoorAct.objects.filter(
         outcome=DoorAct.Outcome.WAITING, door__controller=controller_id
     )
-    waiting.filter(at__lt=at - ACTS_LAST).update(outcome=DoorAct.Outcome.LATE)
-    return list(waiting.order_by("id"))
+    acts = list(waiting.order_by("id"))
+    late = [act.pk for act in acts if act.at < at - ACTS_LAST]
+    if late:
+        with transaction.atomic():  # in its turn: others write too
+            DoorAct.objects.filter(pk__in=late).update(outcome=DoorAct.Outcome.LATE)
+    return [act for act in acts if act.pk not in late]
 
 
+@transaction.atomic
 def note_outcome(act: DoorAct, *, is_done: bool) -> None:
     outcome = DoorAct.Outcome.DONE if is_done else DoorAct.Outcome.LATE
     DoorAct.objects.filter(pk=act.pk).update(outcome=outcome)
-
-
-def reason_given(reason: str) -> str:
-    """Return a reason as it is kept. Raises Invalid where there is none, or a story."""
-    told = reason.strip()
-    if not told:
-        raise Invalid.of("input.blank", "reason")
-    if len(told) > LONGEST_REASON:
-        raise Invalid.of("input.too_long", "reason", most=LONGEST_REASON)
-    return told
 
 
 @transaction.atomic
@@ -130,12 +126,9 @@ def note_happenings(happenings: Iterable[tuple[int, Happening, datetime]]) -> No
     for door_id, happening, at in happenings:
         if not Door.objects.filter(pk=door_id).exists():
             continue
-        now, _ = DoorNow.objects.get_or_create(door_id=door_id, defaults={"at": at})
-        if at < now.at:
-            continue
-        now.at, now.is_open = at, happening is not Happening.SHUT
-        if happening in (Happening.FORCED, Happening.HELD):
-            now.alarm = now.alarm or happening.value
-        elif happening is Happening.SHUT:
-            now.alarm = ""
-        now.save()
+        now = DoorNow.objects.filter(door_id=door_id).first()
+        alarm = Happening(now.alarm) if now and now.alarm else None
+        stands = after_telling(Stands(now.is_open, now.at, alarm) if now else None, happening, at)
+        if stands is not None:
+            kept = {"is_open": stands.is_open, "at": stands.at, "alarm": stands.alarm or ""}
+            DoorNow.objects.update_or_create(door_id=door_id, defaults=kept)

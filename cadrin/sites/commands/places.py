@@ -116,6 +116,8 @@ def remove_area(actor: Actor, area_id: int, at: datetime) -> None:
     area = get_area(area_id)
     if count := area.doors.count() + area.doors_out_of_it.count():
         raise Invalid.of("area.in_use", None, count=count)
+    if groups := area.grants.values("group").distinct().count():
+        raise Invalid.of("area.is_granted", None, count=groups)
     removed(actor, AREA, area, at)
 
 

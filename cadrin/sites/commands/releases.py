@@ -7,13 +7,13 @@ from django.db import transaction
 
 from cadrin.core.doors.rules import Ordered
 from cadrin.core.errors import Invalid, NotFound
+from cadrin.core.given_reason import reason_given
 from cadrin.journal.commands import About, Act, record
 from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import tell_controllers
 from cadrin.sites.commands.keeping import keep, problems_with_name, refuse_stale, removed
-from cadrin.sites.commands.orders import reason_given
 from cadrin.sites.models import Door, DoorOrder, Release, ReleaseGroup
 from cadrin.sites.scoping import doors_seen
 

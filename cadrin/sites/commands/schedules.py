@@ -20,6 +20,8 @@ from cadrin.sites.hours import get_schedule, holidays_of, places_that_go_by, spe
 from cadrin.sites.models import HolidayCalendar, HolidayKind, Schedule
 
 SCHEDULE = "schedule"
+KEPT = ("zone", "hours", "calendar_id", "holiday_hours")
+"""What the journal keeps of a schedule that is removed, as it is stored."""
 MOST_NAMED = 5
 
 
@@ -98,12 +100,14 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
         name: (getattr(schedule, name), value) for name, value in after.items()
     }
     changes = {name: pair for name, pair in changes.items() if pair[0] != pair[1]}
+    raw: dict[str, tuple[Any, Any]] = {}
     if "calendar_id" in changes:
         names: dict[int | None, str | None] = {None: None}
         names.update(HolidayCalendar.objects.values_list("id", "name"))
         before = names.get(schedule.calendar_id)
         del changes["calendar_id"]
         changes["calendar"] = (before, names[draft.calendar_id])
+        raw = {"calendar_id": (schedule.calendar_id, draft.calendar_id)}
     if not changes:
         return schedule.pk
     for name, value in after.items():
@@ -111,7 +115,9 @@ def save_schedule(actor: Actor, schedule_id: int | None, draft: ScheduleDraft, a
     schedule.version += 1
     schedule.save()
     action = "schedule.made" if schedule_id is None else "schedule.changed"
-    record(actor, at, [Act(action, (About(SCHEDULE, schedule.pk, schedule.version),), changes)])
+    record(
+        actor, at, [Act(action, (About(SCHEDULE, schedule.pk, schedule.version),), changes, raw)]
+    )
     tell_controllers()  # a reader may ask by it, and no group use it
     mark_for_delivery(Subject.GROUP, schedule.grants.values_list("group_id", flat=True))
     return schedule.pk
@@ -128,13 +134,13 @@ def remove_schedule(actor: Actor, schedule_id: int, at: datetime) -> None:
         raise Invalid.of("schedule.in_use", None, count=groups)
     if places := places_that_go_by([schedule.pk]):
         raise Invalid.of("schedule.in_use_at_doors", None, names=", ".join(places[:MOST_NAMED]))
+    if count := schedule.delivering.count():
+        raise Invalid.of("schedule.in_use_for_sending", None, count=count)
     name = schedule.name
+    raw = {key: (getattr(schedule, key), None) for key in KEPT}
     schedule.delete()
-    record(
-        actor,
-        at,
-        [Act("schedule.removed", (About(SCHEDULE, schedule_id),), {"name": (name, None)})],
-    )
+    about = (About(SCHEDULE, schedule_id),)
+    record(actor, at, [Act("schedule.removed", about, {"name": (name, None)}, raw)])
     move_plan_version()
 
 

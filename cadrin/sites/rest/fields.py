@@ -2,16 +2,20 @@
 readers.
 """
 
-from datetime import UTC, datetime
+import re
+from datetime import UTC, date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from rest_framework import serializers
 
 from cadrin.core.credentials.factors import Factor
+from cadrin.core.intake.dates import Moment, instant_of
 from cadrin.core.schedules import is_skipped, zone_named
 from cadrin.operators.rest.base import Shape, WholeField, told
 from cadrin.sites.queries import home_site
+
+_DAY = re.compile(r"\d{4}-\d\d-\d\d", re.ASCII)
 
 
 class SiteInstantField(serializers.DateTimeField):
@@ -38,8 +42,25 @@ class SiteInstantField(serializers.DateTimeField):
         return super().enforce_timezone(value)
 
 
+class SiteEndField(SiteInstantField):
+    """When something ends: an instant, or a day alone, through which it lasts."""
+
+    def to_internal_value(self, value: Any) -> datetime:
+        if isinstance(value, str) and _DAY.fullmatch(value):
+            try:
+                day = date.fromisoformat(value)
+                return instant_of(Moment(day), self.default_timezone(), is_end=True)
+            except (ValueError, OverflowError):
+                self.fail("invalid", format="YYYY-MM-DD")
+        return super().to_internal_value(value)
+
+
 def instant(**more: Any) -> SiteInstantField:
     return SiteInstantField(allow_null=True, default=None, **more)
+
+
+def end(**more: Any) -> SiteEndField:
+    return SiteEndField(allow_null=True, default=None, **more)
 
 
 def text(**more: Any) -> serializers.CharField:
@@ -83,3 +104,16 @@ class PolicyField(serializers.ListField):
             max_length=len(Factor),
         )
         super().__init__(child=alternative, min_length=1, max_length=20, **options)
+
+
+class LimitsShape(Shape):
+    """What an operator knows that a controller can hold, as `core.limits` has it; none is null."""
+
+    capacity = WholeField(allow_null=True, default=None)
+    most_cards = WholeField(allow_null=True, default=None)
+    longest_name = WholeField(allow_null=True, default=None)
+    latest = WholeField(allow_null=True, default=None)
+    longest_span = WholeField(allow_null=True, default=None)
+    most_templates = WholeField(allow_null=True, default=None)
+    most_memberships = WholeField(allow_null=True, default=None)
+    most_schedules = WholeField(allow_null=True, default=None)

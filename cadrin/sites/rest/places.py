@@ -21,7 +21,7 @@ from cadrin.sites.commands.places import (
     save_site,
 )
 from cadrin.sites.queries import places
-from cadrin.sites.rest.fields import text
+from cadrin.sites.rest.fields import LimitsShape, text
 
 MOST_READERS = 20
 PASSBACKS = [passback.value for passback in Passback]
@@ -64,6 +64,8 @@ class DoorShape(Shape):
     consent_seconds = WholeField(allow_null=True, default=None)
     has_exit_button = serializers.BooleanField(default=False)
     interlock = serializers.ListField(child=WholeField(), max_length=MOST_READERS, default=list)
+    owner_id = WholeField(allow_null=True, default=None)
+    review_days = WholeField(allow_null=True, default=None)
 
 
 class SitePlace(Shape):
@@ -80,6 +82,7 @@ class AreaPlace(Shape):
     passback = serializers.ChoiceField(choices=PASSBACKS)
     forgiven_after_minutes = serializers.IntegerField(allow_null=True)
     most = serializers.IntegerField(allow_null=True)
+    counts_people = serializers.BooleanField()
     version = serializers.IntegerField()
 
 
@@ -100,6 +103,8 @@ class DoorPlace(Shape):
     consent_seconds = serializers.IntegerField(allow_null=True)
     has_exit_button = serializers.BooleanField()
     interlock = serializers.ListField(child=serializers.IntegerField())
+    owner_id = serializers.IntegerField(allow_null=True)
+    review_days = serializers.IntegerField(allow_null=True)
     version = serializers.IntegerField()
 
 
@@ -108,6 +113,8 @@ class ControllerPlace(Shape):
     name = serializers.CharField()
     address = serializers.CharField()
     is_desk = serializers.BooleanField()
+    limits = LimitsShape()
+    knows_one_group = serializers.BooleanField()
     version = serializers.IntegerField()
 
 

@@ -55,6 +55,7 @@ class Choice(Shape):
 
 
 class Door(Choice):
+    site_id = serializers.IntegerField()
     area_name = serializers.CharField()
     site_name = serializers.CharField()
     zone = serializers.CharField()

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.sites.rest import door_acts, holidays, places, readers, views
+from cadrin.sites.rest import door_acts, holidays, places, plans, readers, views
 
 urlpatterns = [
     path("coming/", views.ComingInstants.as_view()),
@@ -15,6 +15,8 @@ urlpatterns = [
     path("places/", places.Places.as_view()),
     path("sites/", places.Sites.as_view()),
     path("sites/<int:id>/", places.OneSite.as_view()),
+    path("sites/<int:id>/plan/", plans.SitePlanView.as_view()),
+    path("sites/<int:id>/plan/picture/", plans.PlanPicture.as_view()),
     path("areas/", places.Areas.as_view()),
     path("areas/<int:id>/", places.OneArea.as_view()),
     path("doors/", places.Doors.as_view()),

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class Reviews(AppConfig):
+    name = "cadrin.reviews"
