@@ -7,7 +7,7 @@ from cadrin.core.export.tables import Column, csv_chunks
 from cadrin.core.schedules import zone_named
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.questions.answers import Answer
+from cadrin.questions.lines import Answer
 from cadrin.sites.queries import home_site
 
 HEADINGS = {
@@ -15,6 +15,7 @@ HEADINGS = {
     "number": {"en": "Number", "de": "Nummer"},
     "department": {"en": "Department", "de": "Abteilung"},
     "door": {"en": "Door", "de": "Tür"},
+    "is_way_out": {"en": "Way", "de": "Richtung"},
     "area": {"en": "Area", "de": "Bereich"},
     "group": {"en": "Access group", "de": "Zutrittsgruppe"},
     "reason": {"en": "Reason", "de": "Grund"},
@@ -23,6 +24,8 @@ HEADINGS = {
     "other_hours": {"en": "Hours of the other", "de": "Stunden der anderen"},
     "last_at": {"en": "Last let in", "de": "Zuletzt eingelassen"},
 }
+
+WAYS = {False: {"en": "in", "de": "hinein"}, True: {"en": "out", "de": "hinaus"}}
 
 
 def as_csv(actor: Actor, answers: Sequence[Answer]) -> Iterator[str]:
@@ -33,9 +36,12 @@ def as_csv(actor: Actor, answers: Sequence[Answer]) -> Iterator[str]:
     def cell(value: object) -> str:
         if isinstance(value, datetime):
             return f"{value.astimezone(zone):%Y-%m-%d %H:%M}"
+        if isinstance(value, bool):
+            return WAYS[value].get(actor.language, WAYS[value]["en"])
         return "" if value is None else str(value)
 
-    keys = [key for key in HEADINGS if any(getattr(one, key) not in (None, "") for one in answers)]
+    empty = (None, "", False)
+    keys = [key for key in HEADINGS if any(getattr(one, key) not in empty for one in answers)]
     columns = [
         Column(key, HEADINGS[key].get(actor.language, HEADINGS[key]["en"]))
         for key in keys or HEADINGS

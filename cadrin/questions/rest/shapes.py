@@ -6,7 +6,30 @@ from cadrin.activity.rest.shapes import REASONS
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.sites.rest.fields import SiteInstantField
 
-MOST_DOORS = 2000
+AS_NOW = (
+    "biometrics",
+    "cards",
+    "doors",
+    "formats",
+    "groups",
+    "holidays",
+    "people",
+    "pins",
+    "readers",
+    "schedules",
+)
+QUESTIONS = (
+    "door",
+    "person",
+    "area",
+    "group",
+    "way",
+    "compare",
+    "instants",
+    "unused",
+    "alone",
+    "matrix",
+)
 LONGEST_DAYS = 3650
 
 
@@ -26,13 +49,17 @@ class AnswerLine(Shape):
     hours = serializers.FloatField(allow_null=True)
     other_hours = serializers.FloatField(allow_null=True)
     last_at = serializers.DateTimeField(allow_null=True)
+    is_way_out = serializers.BooleanField()
 
 
 class AnswerShape(Shape):
-    """An answer, its first lines; ``has_way`` is false where no door leads there at all."""
+    """An answer, its first lines; ``has_way`` is false where no door leads there at all, ``as_now``
+    what was changed since an instant of the past and is taken to have been as it is now.
+    """
 
     total = serializers.IntegerField()
     has_way = serializers.BooleanField()
+    as_now = serializers.ListField(child=serializers.ChoiceField(choices=AS_NOW))
     lines = AnswerLine(many=True)
 
 
@@ -62,3 +89,65 @@ class CompareQuery(Asked):
     one = WholeField()
     other = WholeField()
     at = SiteInstantField(allow_null=True, default=None)
+
+
+class AreaQuery(Asked):
+    area = WholeField()
+    at = SiteInstantField(allow_null=True, default=None)
+
+
+class PersonQuery(Asked):
+    cardholder = WholeField()
+    at = SiteInstantField(allow_null=True, default=None)
+
+
+class GroupQuery(Asked):
+    group = WholeField()
+    at = SiteInstantField(allow_null=True, default=None)
+
+
+class InstantsQuery(Asked):
+    cardholder = WholeField()
+    at = SiteInstantField(allow_null=True, default=None)
+    other_at = SiteInstantField(allow_null=True, default=None)
+
+
+class MatrixQuery(Shape):
+    day = serializers.DateField(allow_null=True, default=None)
+
+
+class Named(Shape):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class DoorOfMatrix(Named):
+    area = serializers.CharField()
+
+
+class MatrixShape(Shape):
+    """When groups open doors through a day. A strip is open time in minutes since the day began, a
+    cell the places of a group, a door and a strip.
+    """
+
+    groups = Named(many=True)
+    doors = DoorOfMatrix(many=True)
+    strips = serializers.ListField(
+        child=serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+    )
+    cells = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+    minutes = serializers.IntegerField()
+    as_now = serializers.ListField(child=serializers.ChoiceField(choices=AS_NOW))
+
+
+class SavingQuestion(Shape):
+    """A question to keep, with what is asked of it as in the address of the page."""
+
+    name = serializers.CharField(max_length=60, allow_blank=True)
+    question = serializers.ChoiceField(choices=QUESTIONS)
+    asked = serializers.DictField(child=serializers.CharField(max_length=20_000), default=dict)
+
+
+class SavedShape(Named):
+    question = serializers.ChoiceField(choices=QUESTIONS)
+    asked = serializers.DictField(child=serializers.CharField())
