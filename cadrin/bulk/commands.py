@@ -33,7 +33,14 @@ def begin_bulk_change(actor: Actor, draft: BulkDraft, selection: Selection, at: 
         raise Invalid(problems)
     return _begun(
         actor,
-        BulkChange(act=draft.act, value=draft.value, value_name=_name(draft), reason=draft.reason),
+        BulkChange(
+            act=draft.act,
+            value=draft.value,
+            value_name=_name(draft),
+            reason=draft.reason,
+            activation_at=draft.span.start,
+            expiry_at=draft.span.end,
+        ),
         ids,
         at,
     )

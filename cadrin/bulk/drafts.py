@@ -5,11 +5,12 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from cadrin.access.commands.memberships import memberships_of
+from cadrin.access.meeting import groups_apart
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.bulk import BulkAct, BulkOrder, Subject
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import LONGEST
-from cadrin.core.validity import Standing
+from cadrin.core.validity import ALWAYS, Span, Standing, problems_with_span
 from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.people.lists import is_retired
@@ -38,12 +39,13 @@ _FIELDS = (
 
 class BulkDraft(NamedTuple):
     """What an operator wants to do; the value is an id, a standing, or an instant as ISO 8601
-    writes it.
+    writes it. Into a group people are put for the time of a ``span``.
     """
 
     act: BulkAct
     value: int | str | None
     reason: str = ""
+    span: Span = ALWAYS
 
     @property
     def order(self) -> BulkOrder:
@@ -52,7 +54,14 @@ class BulkDraft(NamedTuple):
             value = Standing(value)
         elif self.act is BulkAct.EXPIRY and value:
             value = datetime.fromisoformat(value)
-        return BulkOrder(self.act, value, self.reason)
+        is_added = self.act is BulkAct.ADD_GROUP and isinstance(value, int)
+        return BulkOrder(
+            self.act,
+            value,
+            self.reason,
+            frozenset(groups_apart(value)) if is_added else frozenset(),
+            (self.span.start, self.span.end),
+        )
 
 
 def problems_with_batch(actor: Actor, draft: BulkDraft, count: int) -> tuple[Problem, ...]:
@@ -62,6 +71,7 @@ def problems_with_batch(actor: Actor, draft: BulkDraft, count: int) -> tuple[Pro
         problems.append(Problem("batch.nobody", None))
     if len(draft.reason) > LONGEST["standing_reason"]:
         problems.append(Problem("input.too_long", "reason", {"most": LONGEST["standing_reason"]}))
+    problems += problems_with_span(draft.span)
     kind = CHOSEN_FROM.get(draft.act)
     if kind and isinstance(draft.value, int):
         name = names_of(kind, [draft.value]).get(draft.value)

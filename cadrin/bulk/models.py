@@ -21,6 +21,9 @@ class BulkChange(models.Model):
     at = models.DateTimeField()
     act = models.CharField(max_length=14, choices=[(a.value, a.value) for a in BulkAct])
     value = models.JSONField(null=True)  # an id, a standing or an instant, as the act takes it
+    # for how long people are put into a group
+    activation_at = models.DateTimeField(null=True)
+    expiry_at = models.DateTimeField(null=True)
     value_name = models.CharField(max_length=150, blank=True)
     reason = models.CharField(max_length=200, blank=True)
     undoes = models.OneToOneField(

@@ -42,9 +42,10 @@ def preview_bulk_change(
         return BulkPreview(problems, len(ids), 0, {}, {}, 0, ())
     changing: list[int] = []
     alone: dict[LeftAlone, list[int]] = {}
+    order = draft.order
     for some in in_steps(ids, 5000):
         for id_, subject in subjects(some).items():
-            after = changed(subject, draft.order)
+            after = changed(subject, order)
             if isinstance(after, LeftAlone):
                 alone.setdefault(after, []).append(id_)
             else:
@@ -59,7 +60,7 @@ def preview_bulk_change(
         {why: len(those) for why, those in alone.items()},
         examples,
         _records(draft, changing),
-        tuple(doors_of_group(draft.order.group_id)),
+        tuple(doors_of_group(order.group_id)),
     )
 
 

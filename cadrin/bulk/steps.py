@@ -20,7 +20,7 @@ from cadrin.core.bulk import (
     changed,
     undone,
 )
-from cadrin.core.validity import Standing
+from cadrin.core.validity import Span, Standing
 from cadrin.enrolment.writer import Writing, write
 from cadrin.journal.commands import About
 from cadrin.journal.naming import names_of
@@ -82,7 +82,8 @@ def _is_still_there(bulk_change: BulkChange) -> bool:
 
 def _change(bulk_change: BulkChange, targets: list[BulkTarget], at: datetime) -> None:
     original = bulk_change.undoes or bulk_change
-    order = BulkDraft(BulkAct(original.act), original.value, original.reason).order
+    span = Span(original.activation_at, original.expiry_at)
+    order = BulkDraft(BulkAct(original.act), original.value, original.reason, span).order
     now = subjects(target.cardholder_id for target in targets)
     befores = _befores(bulk_change.undoes, now) if bulk_change.undoes else {}
     made: dict[int, Subject] = {}

@@ -4,7 +4,7 @@ from django.db.models import Q
 
 class KeptDraft(models.Model):
     """What an operator has typed about a cardholder and not saved; ``cardholder`` is None for a new
-    one.
+    one, of whom ``key`` tells which: several may be begun.
 
     Kept here and not in a browser, where whoever uses the machine next would find it.
     """
@@ -13,6 +13,7 @@ class KeptDraft(models.Model):
     cardholder = models.ForeignKey(
         "people.Cardholder", null=True, on_delete=models.CASCADE, related_name="+"
     )
+    key = models.SlugField(max_length=40, blank=True, db_index=False)
     name = models.CharField(max_length=310, blank=True)
     base = models.JSONField()
     draft = models.JSONField()
@@ -24,7 +25,9 @@ class KeptDraft(models.Model):
                 fields=["operator", "cardholder"], name="one_draft_of_a_cardholder"
             ),
             models.UniqueConstraint(
-                fields=["operator"], condition=Q(cardholder=None), name="one_draft_of_somebody_new"
+                fields=["operator", "key"],
+                condition=Q(cardholder=None),
+                name="one_draft_of_each_somebody_new",
             ),
         ]
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.access.meeting import problems_where_they_meet
 from cadrin.access.queries import group_ids_among
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.biometrics.problems import problems_with_biometrics
@@ -90,7 +91,11 @@ def _problems_with_memberships(
     wanted: Sequence[Sequence[MembershipDraft]], hidden: frozenset[int]
 ) -> list[tuple[Problem, ...]]:
     known = group_ids_among({draft.group_id for drafts in wanted for draft in drafts}) - hidden
-    return [tuple(_problems_with_memberships_of(drafts, known)) for drafts in wanted]
+    met = problems_where_they_meet([[(one.group_id, one.span) for one in each] for each in wanted])
+    return [
+        (*_problems_with_memberships_of(drafts, known), *meeting)
+        for drafts, meeting in zip(wanted, met, strict=True)
+    ]
 
 
 def _problems_with_memberships_of(

@@ -21,6 +21,7 @@ from cadrin.biometrics.commands import (
 )
 from cadrin.biometrics.drafts import BiometricDraft
 from cadrin.core.people.details import Details
+from cadrin.core.people.names import terms_of_cards
 from cadrin.core.records.reaching import may_reach_doors
 from cadrin.core.validity import Standing
 from cadrin.credentials.card_draft import CardDraft
@@ -28,6 +29,7 @@ from cadrin.credentials.commands.cards import set_cards
 from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.pins import set_pins
 from cadrin.credentials.plates import set_plates
+from cadrin.enrolment.ruled import settle
 from cadrin.journal.commands import About, Act, record, take_rights_away
 from cadrin.operators.actor import Actor
 from cadrin.outbox.commands import mark_for_delivery
@@ -72,6 +74,7 @@ def write(
     caller holds the transaction, has locked the cardholders and judged what is wanted.
     ``also_about`` is what each entry is about beside its cardholders.
     """
+    writings = settle(writings)
     details = [
         (writing.cardholder, writing.details) for writing in writings if writing.details is not None
     ]
@@ -90,7 +93,9 @@ def write(
     set_terms(
         CARD,
         {
-            part.holder_id: {str(card.card_number) for card in part.wanted}
+            part.holder_id: terms_of_cards(
+                (card.facility_code, card.card_number) for card in part.wanted
+            )
             for part in cards
             if part.holder_id in with_other_cards
         },

@@ -19,7 +19,7 @@ from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.core.credentials.finger.quality import Advice
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField, rows_of
-from cadrin.sites.rest.fields import instant, text
+from cadrin.sites.rest.fields import end, instant, text
 
 FINGERS = [finger.name.lower() for finger in Finger]
 BIOMETRIC_FACTORS = sorted(factor.value for factor in BIOMETRIC)
@@ -39,7 +39,7 @@ class TermsShape(Shape):
 
     label = text()  # type: ignore[assignment]
     activation_at = instant()
-    expiry_at = instant()
+    expiry_at = end()
     is_suspended = serializers.BooleanField(default=False)
 
 
@@ -76,7 +76,7 @@ class CardAloneShape(Shape):
     """Being let in by card alone where a finger or a face is asked."""
 
     reason = text()
-    expiry_at = instant()
+    expiry_at = end()
 
 
 class BiometricsShape(Shape):

@@ -7,15 +7,15 @@ from rest_framework import serializers
 from cadrin.bulk.drafts import BulkDraft
 from cadrin.bulk.models import BulkState
 from cadrin.core.bulk import BulkAct, LeftAlone
-from cadrin.core.validity import Standing
+from cadrin.core.validity import Span, Standing
 from cadrin.operators.rest.base import ProblemShape, Shape, WholeField
 from cadrin.register.rest.shapes import SelectionShape
-from cadrin.sites.rest.fields import SiteInstantField
+from cadrin.sites.rest.fields import SiteEndField, SiteInstantField
 
 
 class BulkChangeShape(SelectionShape):
     """One act on many: ``id`` for a department, company, kind or group; ``standing`` or ``instant``
-    for those acts.
+    for those acts. People are put into a group from ``activation_at`` until ``expiry_at``.
     """
 
     act = serializers.ChoiceField(choices=[a.value for a in BulkAct if a is not BulkAct.UNDO])
@@ -23,8 +23,10 @@ class BulkChangeShape(SelectionShape):
     standing = serializers.ChoiceField(
         choices=[s.value for s in Standing], default=Standing.ACTIVE.value
     )
-    instant = SiteInstantField(allow_null=True, default=None)
+    instant = SiteEndField(allow_null=True, default=None)
     reason = serializers.CharField(allow_blank=True, default="")
+    activation_at = SiteInstantField(allow_null=True, default=None)
+    expiry_at = SiteEndField(allow_null=True, default=None)
 
 
 def bulk_draft(given: dict[str, Any]) -> BulkDraft:
@@ -34,6 +36,9 @@ def bulk_draft(given: dict[str, Any]) -> BulkDraft:
         return BulkDraft(act, given["standing"], given["reason"])
     if act is BulkAct.EXPIRY:
         return BulkDraft(act, given["instant"].isoformat() if given["instant"] else None)
+    if act is BulkAct.ADD_GROUP:
+        span = Span(given["activation_at"], given["expiry_at"])
+        return BulkDraft(act, given["id"], span=span)
     return BulkDraft(act, given["id"])
 
 

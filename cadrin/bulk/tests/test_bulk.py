@@ -20,8 +20,9 @@ from cadrin.bulk.preview import preview_bulk_change
 from cadrin.bulk.steps import work_on_bulk_changes
 from cadrin.core.bulk import BulkAct, LeftAlone
 from cadrin.core.errors import Invalid, NotPermitted
-from cadrin.core.validity import Standing
+from cadrin.core.validity import Span, Standing
 from cadrin.enrolment import writer
+from cadrin.enrolment.commands.memberships import add_people
 from cadrin.enrolment.commands.undo import undo
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import actor_of
@@ -70,6 +71,24 @@ class BulkChanges(TestCase):
             (told["action"], told["changes"]), ("cardholder.changed", {"department": [None, "Lab"]})
         )
         self.assertFalse(Mark.objects.exists(), "a department is not in the records")
+
+    def test_puts_people_into_a_group_for_a_time_and_takes_only_that_back(self) -> None:
+        group, until = self.house.boats.pk, NOON + 7 * DAY
+        first = self.ids[0]
+        add_people(self.house.actor, group, [first], NOON)
+        draft = BulkDraft(BulkAct.ADD_GROUP, group, span=Span(NOON + DAY, until))
+        id_ = self.do(draft)
+        members = Membership.objects.filter(group=group)
+        spans = dict(members.values_list("cardholder_id", "expiry_at"))
+        self.assertIsNone(spans.pop(first), "whoever was in it stays as they were")
+        self.assertEqual((len(spans), set(spans.values())), (6, {until}))
+        undo_bulk_change(self.house.actor, id_, NOON)
+        self.work()
+        self.assertEqual(list(members.values_list("cardholder_id", flat=True)), [first])
+        with self.assertRaises(Invalid) as refused:
+            wrong = draft._replace(span=Span(until, NOON))
+            begin_bulk_change(self.house.actor, wrong, EVERYBODY, NOON)
+        self.assertEqual(refused.exception.problems[0].field, "expiry_at")
 
     def test_what_is_weighed_is_what_is_done(self) -> None:
         self.house.save(

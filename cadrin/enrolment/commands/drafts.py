@@ -14,6 +14,16 @@ from cadrin.people.queries import get_cardholder
 from cadrin.people.scoping import only_seen
 
 SECRET_IN_PINS = ("entry", "again", "typed")
+LONGEST_KEY = 40
+MOST_OF_NEW = 100
+"""Drafts of somebody new that are kept for an operator; of more, those typed longest ago go."""
+
+
+class Whose(NamedTuple):
+    """Whose draft it is: a cardholder's, or with a key that of somebody new."""
+
+    cardholder_id: int | None
+    key: str = ""
 
 
 class TypedDraft(NamedTuple):
@@ -31,23 +41,19 @@ def drafts_of(actor: Actor) -> list[KeptDraft]:
     return [draft for draft in kept if draft.cardholder_id is None or draft.cardholder_id in seen]
 
 
-def draft_for(actor: Actor, cardholder_id: int | None) -> KeptDraft | None:
-    """Return an operator's draft of a cardholder, if there is one. Raises NotFound for somebody out
-    of reach.
-    """
-    if cardholder_id is not None:
-        get_cardholder(actor, cardholder_id)
-    return _own(actor, cardholder_id).first()
+def draft_for(actor: Actor, whose: Whose) -> KeptDraft | None:
+    """Return an operator's draft, if there is one. Raises NotFound for somebody out of reach."""
+    if whose.cardholder_id is not None:
+        get_cardholder(actor, whose.cardholder_id)
+    return _own(actor, whose).first()
 
 
 @transaction.atomic
-def keep_draft(actor: Actor, cardholder_id: int | None, typed: TypedDraft, at: datetime) -> None:
+def keep_draft(actor: Actor, whose: Whose, typed: TypedDraft, at: datetime) -> None:
     """Keep a draft in place of an older one; never the digits of a PIN. Raises NotFound."""
-    if actor.operator_id is None:
+    if actor.operator_id is None or len(whose.key) > LONGEST_KEY:
         raise NotFound.of("draft.not_found")
-    kept = draft_for(actor, cardholder_id) or KeptDraft(
-        operator_id=actor.operator_id, cardholder_id=cardholder_id
-    )
+    kept = draft_for(actor, whose) or KeptDraft(operator_id=actor.operator_id, **whose._asdict())
     kept.name, kept.base, kept.draft, kept.typed_at = (
         typed.name,
         typed.base,
@@ -55,20 +61,23 @@ def keep_draft(actor: Actor, cardholder_id: int | None, typed: TypedDraft, at: d
         at,
     )
     kept.save()
+    of_new = KeptDraft.objects.filter(operator_id=actor.operator_id, cardholder=None)
+    too_many = of_new.order_by("-typed_at", "-id").values_list("id", flat=True)[MOST_OF_NEW:]
+    of_new.filter(id__in=list(too_many)).delete()
 
 
 @transaction.atomic
-def drop_draft(actor: Actor, cardholder_id: int | None) -> None:
+def drop_draft(actor: Actor, whose: Whose) -> None:
     """Forget a draft; one that is not there is no error."""
-    _own(actor, cardholder_id).delete()
+    _own(actor, whose).delete()
 
 
-def _own(actor: Actor, cardholder_id: int | None) -> QuerySet[KeptDraft]:
+def _own(actor: Actor, whose: Whose) -> QuerySet[KeptDraft]:
     own = KeptDraft.objects.filter(operator_id=actor.operator_id or 0)
     return (
-        own.filter(cardholder=None)
-        if cardholder_id is None
-        else own.filter(cardholder_id=cardholder_id)
+        own.filter(cardholder=None, key=whose.key)
+        if whose.cardholder_id is None
+        else own.filter(cardholder_id=whose.cardholder_id)
     )
 
 

@@ -6,13 +6,14 @@ from datetime import datetime
 from django.db import transaction
 
 from cadrin.access.commands.memberships import MembershipDraft, memberships_of
+from cadrin.access.meeting import problem_with_newcomers
 from cadrin.access.queries import get_group
 from cadrin.core.errors import Invalid
 from cadrin.core.validity import ALWAYS, Span, problems_with_span
 from cadrin.enrolment.writer import Writing, write
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.people.queries import get_cardholders
+from cadrin.people.queries import get_cardholder, get_cardholders
 from cadrin.people.scoping import only_seen
 
 
@@ -38,6 +39,9 @@ def add_people(
         for person in people
         if all(membership.group_id != group_id for membership in had[person.pk])
     ]
+    theirs = {person.pk: [(one.group_id, one.span) for one in had[person.pk]] for person in new}
+    if problem := problem_with_newcomers(group_id, theirs, span):
+        raise Invalid([problem])
     write(
         actor,
         [
@@ -50,6 +54,16 @@ def add_people(
         at,
     )
     return len(new)
+
+
+@transaction.atomic
+def join_groups(actor: Actor, cardholder_id: int, group_ids: Iterable[int], at: datetime) -> None:
+    """Put somebody into several groups, or into none; those that they are in stay as they are. Raises
+    NotFound or NotPermitted.
+    """
+    get_cardholder(actor, cardholder_id)
+    for group_id in sorted(set(group_ids)):
+        add_people(actor, group_id, [cardholder_id], at)
 
 
 @transaction.atomic

@@ -9,6 +9,7 @@ from cadrin.access.commands.memberships import set_memberships
 from cadrin.activity.commands.handing_over import hand_over_reads
 from cadrin.biometrics.commands import hand_over_biometrics
 from cadrin.core.errors import Invalid
+from cadrin.core.people.names import terms_of_cards
 from cadrin.credentials.commands.handing_over import hand_over_credentials
 from cadrin.credentials.queries import cards_of
 from cadrin.enrolment.commands.cardholders import save_counted
@@ -83,6 +84,8 @@ def _merge(
     save_counted(
         actor, [Wanted(cardholder_id, replace(draft, version=version, biometrics=None))], at
     )
-    numbers = (str(card.card_number) for card in cards_of([cardholder_id])[cardholder_id])
-    set_terms(CARD, {cardholder_id: numbers})
+    cards = (
+        (card.facility_code, card.card_number) for card in cards_of([cardholder_id])[cardholder_id]
+    )
+    set_terms(CARD, {cardholder_id: terms_of_cards(cards)})
     mark_for_delivery(Subject.CARDHOLDER, [cardholder_id, other_id], is_withdrawal=True)

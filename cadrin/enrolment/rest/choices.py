@@ -16,6 +16,7 @@ from cadrin.credentials.letters import can_mail
 from cadrin.credentials.queries import card_formats
 from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.operators.permissions import Permission
+from cadrin.operators.queries import operators
 from cadrin.operators.rest.base import HouseView, Shape
 from cadrin.people.lists import companies, custom_fields, kinds
 from cadrin.people.queries import settings
@@ -57,6 +58,7 @@ class House(Shape):
 
     site = Site()
     sites = Site(many=True)
+    operators = Choice(many=True)
     departments = DepartmentChoice(many=True)
     companies = CompanyChoice(many=True)
     kinds = RetirableChoice(many=True)
@@ -83,6 +85,7 @@ class HouseChoices(HouseView):
             {
                 "site": home_site(),
                 "sites": sites_in_reach(actor),
+                "operators": operators(actor),
                 "departments": departments_with_groups(actor),
                 "companies": companies(actor),
                 "kinds": kinds(),

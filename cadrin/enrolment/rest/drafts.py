@@ -11,6 +11,7 @@ from rest_framework.response import Response
 
 from cadrin.enrolment.commands.drafts import (
     TypedDraft,
+    Whose,
     draft_for,
     drafts_of,
     drop_draft,
@@ -53,9 +54,10 @@ class FoundDraft(Shape):
 
 
 class DraftRow(Shape):
-    """A draft; ``cardholder`` is null for somebody new."""
+    """A draft; ``cardholder`` is null for somebody new, of whom ``key`` tells which."""
 
     cardholder = serializers.IntegerField(allow_null=True)
+    key = serializers.CharField()
     name = serializers.CharField()
     typed_at = serializers.DateTimeField()
 
@@ -73,34 +75,64 @@ class Drafts(HouseView):
     def get(self, request: Request) -> Response:
         rows = drafts_of(self.actor())
         return Response(
-            [{"cardholder": r.cardholder_id, "name": r.name, "typed_at": r.typed_at} for r in rows]
+            [
+                {
+                    "cardholder": row.cardholder_id,
+                    "key": row.key,
+                    "name": row.name,
+                    "typed_at": row.typed_at,
+                }
+                for row in rows
+            ]
         )
 
 
-class OneDraft(HouseView):
+class _Draft(HouseView):
+    def kept(self, whose: Whose) -> Response:
+        kept = draft_for(self.actor(), whose)
+        return Response({"kept": _shown(kept) if kept else None})
+
+    def keep(self, whose: Whose, request: Request) -> Response:
+        typed = TypedDraft(**self.given(TypedDraftShape, request))
+        keep_draft(self.actor(), whose, typed, timezone.now())
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    def drop(self, whose: Whose) -> Response:
+        drop_draft(self.actor(), whose)
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class OneDraft(_Draft):
     """An operator's own draft of a cardholder."""
 
     needs: ClassVar = {"GET": SEE, "PUT": Permission.EDIT, "DELETE": Permission.EDIT}
 
     @extend_schema(responses=FoundDraft)
-    def get(self, request: Request, id: int | None = None) -> Response:
-        kept = draft_for(self.actor(), id)
-        return Response({"kept": _shown(kept) if kept else None})
+    def get(self, request: Request, id: int) -> Response:
+        return self.kept(Whose(id))
 
     @extend_schema(request=TypedDraftShape, responses={204: None})
-    def put(self, request: Request, id: int | None = None) -> Response:
-        keep_draft(
-            self.actor(), id, TypedDraft(**self.given(TypedDraftShape, request)), timezone.now()
-        )
-        return Response(status=status.HTTP_204_NO_CONTENT)
+    def put(self, request: Request, id: int) -> Response:
+        return self.keep(Whose(id), request)
 
     @extend_schema(request=None, responses={204: None})
-    def delete(self, request: Request, id: int | None = None) -> Response:
-        drop_draft(self.actor(), id)
-        return Response(status=status.HTTP_204_NO_CONTENT)
+    def delete(self, request: Request, id: int) -> Response:
+        return self.drop(Whose(id))
 
 
-class NewDraft(OneDraft):
+class NewDraft(_Draft):
     """An operator's own draft of somebody new."""
 
     needs: ClassVar = {"GET": Permission.ENROL, "PUT": Permission.ENROL, "DELETE": Permission.ENROL}
+
+    @extend_schema(responses=FoundDraft)
+    def get(self, request: Request, key: str) -> Response:
+        return self.kept(Whose(None, key))
+
+    @extend_schema(request=TypedDraftShape, responses={204: None})
+    def put(self, request: Request, key: str) -> Response:
+        return self.keep(Whose(None, key), request)
+
+    @extend_schema(request=None, responses={204: None})
+    def delete(self, request: Request, key: str) -> Response:
+        return self.drop(Whose(None, key))

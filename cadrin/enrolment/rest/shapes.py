@@ -23,7 +23,7 @@ from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 from cadrin.people.commands.problems import CHOSEN
 from cadrin.photos.commands import SLOTS
 from cadrin.sites.queries import home_site
-from cadrin.sites.rest.fields import hours_field, instant, text
+from cadrin.sites.rest.fields import end, hours_field, instant, text
 
 INSTANT = "2026-12-04T18:00:00Z"
 MOST_CARDS = 100
@@ -57,7 +57,7 @@ class CardShape(Shape):
         **told("Whether it works. Giving it up is done by leaving it out.", "issued"),
     )
     activation_at = instant(**told("Works from then on.", None))
-    expiry_at = instant(**told("Works until then.", INSTANT))
+    expiry_at = end(**told("Works until then.", INSTANT))
     suspended_until = instant(**told("The end of a suspension; null for one without an end.", None))
     label = text(**told("What the desk calls it.", "spare"))  # type: ignore[assignment]
     is_watched = serializers.BooleanField(
@@ -102,9 +102,12 @@ class PinShape(Shape):
 
 
 class MembershipShape(Shape):
+    """Being in a group; ``is_by_rule`` is told, and settled by the group's rules."""
+
     group = WholeField()
     activation_at = instant()
-    expiry_at = instant()
+    expiry_at = end()
+    is_by_rule = serializers.BooleanField(default=False)
 
 
 class CardholderShape(Shape):
@@ -135,7 +138,7 @@ class CardholderShape(Shape):
     standing_reason = text()
     suspended_until = instant()
     activation_at = instant()
-    expiry_at = instant()
+    expiry_at = end()
     own = CustomValuesField(default=dict)
     external_id = text()
     images = serializers.ListField(
@@ -167,7 +170,9 @@ def cardholder_draft(values: dict[str, Any], actor: Actor) -> CardholderDraft:
         Details(**rest),
         tuple(map(card_draft, values["cards"])),
         tuple(
-            MembershipDraft(item["group"], item["activation_at"], item["expiry_at"])
+            MembershipDraft(
+                item["group"], item["activation_at"], item["expiry_at"], item["is_by_rule"]
+            )
             for item in values["memberships"]
         ),
         values["version"],
@@ -232,6 +237,7 @@ def cardholder_out(draft: CardholderDraft) -> dict[str, Any]:
                 "group": membership.group_id,
                 "activation_at": membership.activation_at,
                 "expiry_at": membership.expiry_at,
+                "is_by_rule": membership.is_by_rule,
             }
             for membership in draft.memberships
         ],

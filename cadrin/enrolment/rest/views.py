@@ -3,7 +3,7 @@ from typing import Any, ClassVar
 
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
-from rest_framework import status
+from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -11,7 +11,7 @@ from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
 from cadrin.enrolment.commands.consents import ask_for_consent, withdraw_consent
-from cadrin.enrolment.commands.drafts import drop_draft
+from cadrin.enrolment.commands.drafts import Whose, drop_draft
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.commands.undo import undo
@@ -26,7 +26,7 @@ from cadrin.enrolment.rest.shapes import (
 )
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
-from cadrin.operators.rest.base import HouseView
+from cadrin.operators.rest.base import HouseView, Shape
 from cadrin.people.queries import (
     free_number,
     get_cardholder,
@@ -46,6 +46,12 @@ def _file(cardholder_id: int, actor: Actor, shown_pins: Iterable[ShownPin] = ())
     }
 
 
+class NewFileQuery(Shape):
+    """Which draft of somebody new is saved, and is no draft any more."""
+
+    draft = serializers.CharField(required=False)
+
+
 class NewFile(HouseView):
     needs: ClassVar = {"GET": Permission.ENROL, "POST": Permission.ENROL}
 
@@ -62,11 +68,13 @@ class NewFile(HouseView):
         }
         return Response(CardholderShape({"number": free_number(rules().numbers), **nothing}).data)
 
-    @extend_schema(request=CardholderShape, responses={201: SavedCardholder})
+    @extend_schema(
+        request=CardholderShape, responses={201: SavedCardholder}, parameters=[NewFileQuery]
+    )
     def post(self, request: Request) -> Response:
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
         saved = save_and_show(self.actor(), None, draft, timezone.now())
-        drop_draft(self.actor(), None)
+        drop_draft(self.actor(), Whose(None, request.query_params.get("draft", "")))
         return Response(
             _file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED
         )
@@ -85,7 +93,7 @@ class OneFile(HouseView):
         self.refuse_parts(CardholderShape, request)
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
         saved = save_and_show(self.actor(), id, draft, timezone.now())
-        drop_draft(self.actor(), id)
+        drop_draft(self.actor(), Whose(id))
         return Response(_file(id, self.actor(), saved.shown_pins))
 
 

@@ -1,11 +1,7 @@
 from django.test import TestCase
 
-from cadrin.access.commands.groups import (
-    GrantDraft,
-    GroupDraft,
-    remove_group,
-    save_group,
-)
+from cadrin.access.commands.groups import remove_group, save_group
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.access.plan import access_plan
 from cadrin.core.errors import Invalid, NotPermitted, Stale
