@@ -4,9 +4,11 @@ from datetime import datetime
 
 from django.db import transaction
 
+from cadrin.core.errors import Invalid
 from cadrin.core.records.states import RecordState
 from cadrin.delivery.models import Link, Record
 from cadrin.journal.commands import About, Act, record
+from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.outbox.commands import mark_for_delivery
@@ -40,6 +42,37 @@ def keep_clock(actor: Actor, controller_id: int, is_kept: bool, at: datetime) ->
     mark_for_delivery(Subject.CONTROLLER, [controller.pk])
     changes = {"name": (controller.name, controller.name), "is_clock_kept": (not is_kept, is_kept)}
     record(actor, at, [Act("controller.changed", (About(CONTROLLER, controller.pk),), changes)])
+
+
+@transaction.atomic
+def set_sending(
+    actor: Actor, controller_id: int, *, is_paused: bool, schedule_id: int | None, at: datetime
+) -> None:
+    """Hold back what people gain at a controller: while it is paused, and outside of the hours of a
+    schedule. What is taken away goes at once all the same.
+
+    Raises Invalid, NotFound or NotPermitted.
+    """
+    actor.require(Permission.DELIVER)
+    controller = get_controller(actor, controller_id)
+    link, _ = Link.objects.get_or_create(controller=controller)
+    names = names_of("schedule", filter(None, (schedule_id, link.sends_by_id)))
+    if schedule_id is not None and schedule_id not in names:
+        raise Invalid.of("input.no_longer_there", "schedule")
+    changes = {
+        field: (before, after)
+        for field, before, after in (
+            ("is_paused", link.is_paused, is_paused),
+            ("sends_by", names.get(link.sends_by_id or 0), names.get(schedule_id or 0)),
+        )
+        if before != after
+    }
+    if not changes:
+        return
+    Link.objects.filter(pk=link.pk).update(is_paused=is_paused, sends_by=schedule_id)
+    mark_for_delivery(Subject.CONTROLLER, [controller.pk])
+    told = {"name": (controller.name, controller.name), **changes}
+    record(actor, at, [Act("controller.changed", (About(CONTROLLER, controller.pk),), told)])
 
 
 @transaction.atomic

@@ -11,17 +11,21 @@ from cadrin.core.credentials.card.room import cards_left_out
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
 from cadrin.core.records.cardholders import belongs_at
 from cadrin.core.records.keys import RecordKind
+from cadrin.core.records.plan_records import schedules_left_out
 from cadrin.core.records.states import RecordState
+from cadrin.core.records.waiting import is_held_back
 from cadrin.credentials.queries import people_with_more_cards_than
 from cadrin.delivery.beats import is_line_late
 from cadrin.delivery.found_people import found_at_controllers
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
 from cadrin.delivery.wanted import memories, plans_here
+from cadrin.journal.naming import names_of
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.scoping import only_seen
+from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.queries import controllers_with_doors
 
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
@@ -31,6 +35,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Return every controller within reach: what it should hold, what it holds, and how the line to
     it is.
     """
+    schedules = _schedules_left_out()
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
     counts, incidents = _records_by_state(actor), _incidents_lately(at)
     found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
@@ -42,6 +47,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
             "counts": {state.value: counts.get((id_, state.value), 0) for state in RecordState},
             "still_works": taking_away.get(id_, 0),
             "left_out": left_out.get(id_, 0),
+            "schedules_left_out": schedules.get(id_, []),
             "without_templates": len(only_seen(actor, links[id_].without_templates))
             if id_ in links
             else 0,
@@ -83,6 +89,14 @@ def _line(link: Link | None, at: datetime) -> dict[str, Any]:
         "failure": link.failure if link else "",
         "clock_off_seconds": link.clock_off_seconds if link else 0,
         "is_clock_kept": bool(link and link.is_clock_kept),
+        "is_paused": bool(link and link.is_paused),
+        "sends_by": link.sends_by_id if link else None,
+        "is_held_back": link is not None
+        and is_held_back(
+            is_paused=link.is_paused,
+            hours=schedules_of_the_core().get(link.sends_by_id or 0),
+            at=at,
+        ),
         "capacity": link.capacity if link else None,
         "is_late": is_line_late(link.turned_at if link else None, at),
     }
@@ -97,6 +111,15 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     )
     rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
     return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
+
+
+def _schedules_left_out() -> dict[int, list[str]]:
+    """Return, by controller, the names of the schedules for which it has no room."""
+    here, found = plans_here(), {}
+    for id_, memory in memories().items():
+        if id_ in here and (ids := schedules_left_out(here[id_], memory)):
+            found[id_] = sorted(names_of("schedule", ids).values())
+    return found
 
 
 def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
@@ -128,6 +151,7 @@ def has_trouble(controller: Mapping[str, Any]) -> bool:
         or controller["counts"][RecordState.REFUSED]
         or controller["incidents"]
         or controller["left_out"]
+        or controller["schedules_left_out"]
         or controller["without_templates"]
         or abs(controller["clock_off_seconds"]) > WRONG_CLOCK_SECONDS
     )

@@ -4,6 +4,7 @@ from datetime import datetime
 
 from django.db import transaction
 
+from cadrin.access.meeting import first_who_meet
 from cadrin.core.errors import Invalid
 from cadrin.delivery.finding import claim
 from cadrin.delivery.models import FoundPerson, Record
@@ -17,8 +18,10 @@ from cadrin.sites.commands.controllers import (
     put_another,
     refuse,
     retire_controller,
+    save_controller,
 )
 from cadrin.sites.commands.keeping import refuse_stale
+from cadrin.sites.queries import doors_of_controller
 
 
 def take_in(actor: Actor, draft: ControllerDraft, at: datetime) -> int:
@@ -48,6 +51,16 @@ def replace_controller(
     key = new_key()
     plugs = claim(draft.address, key)
     put_another(actor, controller_id, draft.address, key, plugs, at)
+
+
+def save_device(actor: Actor, controller_id: int, draft: ControllerDraft, at: datetime) -> None:
+    """Save a controller. One may be said to know one access group of each cardholder at a door only
+    where nobody has two. Raises Invalid, Stale, NotFound or NotPermitted.
+    """
+    actor.require(Permission.SET_UP)
+    if draft.knows_one_group and (met := first_who_meet(doors_of_controller(controller_id))):
+        raise Invalid([met])
+    save_controller(actor, controller_id, draft, at)
 
 
 @transaction.atomic

@@ -10,6 +10,7 @@ from datetime import datetime
 from functools import partial
 
 from django.db import OperationalError, transaction
+from django.db.models import QuerySet
 
 from cadrin.access.plan import holders
 from cadrin.access.presence import whereabouts
@@ -19,6 +20,7 @@ from cadrin.core.records.doors import encode_presence
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.order import ORDER_OF_SENDING
 from cadrin.core.records.states import (
+    TO_BE_SENT,
     RecordAt,
     RecordState,
     after_answer,
@@ -26,20 +28,24 @@ from cadrin.core.records.states import (
     after_refusal,
     found_astray,
 )
+from cadrin.core.records.waiting import is_held_back
 from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.delivery.found_people import note_people
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
+from cadrin.delivery.places import settle_places
 from cadrin.delivery.record_states import Step, advance, state_of
 from cadrin.delivery.wanted import key_of, memories, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.sites.commands.orders import acts_for, note_outcome
+from cadrin.sites.hours import schedules_of_the_core
 
-RECORDS_AT_ONCE = 500
+RECORDS_AT_ONCE = 100
+"""So that what is taken away soon has its turn: it waits for the message that is on its way."""
 MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
 """People whom only a controller knows: so many are written down, so many asked for at once."""
 TOLD_AT_ONCE = 5
@@ -61,13 +67,23 @@ class Line:
         )
         self._has_more = True
         self._is_clock_kept = False
+        self._is_held_back = False
+        self._was_told = False
+        self._room_settled: int | None = None
         self._notes = LinkNotes(controller_id)
 
-    def turn(
-        self, now: Callable[[], datetime], wait_seconds: float = 0.0, *, is_news: bool = True
-    ) -> bool:
-        """Do one round and say whether the controller answered; when nothing is to be done, wait
-        for an event.
+    @property
+    def is_busy(self) -> bool:
+        """Whether there was more to send, or to be told, than one round took."""
+        return self._has_more or self._was_told
+
+    @property
+    def last(self) -> tuple[str, int]:
+        """The memory of the controller, and the last event of it that was taken."""
+        return self._notes.link.store, self._notes.link.last_event
+
+    def turn(self, now: Callable[[], datetime], *, is_news: bool = True) -> bool:
+        """Do one round and say whether the controller answered.
 
         Without news (nothing was marked since the last round), and nothing left over, no record is
         looked for.
@@ -83,19 +99,32 @@ class Line:
             self._mind_the_clock(now, is_news=is_news)
             # remembered, should this round fail on the way
             self._has_more = self._has_more or is_news
+            if self._is_held_back and not self._holds_back(now()):
+                self._has_more = True
             if self._has_more:
                 self._has_more = self.send_batch(now())
-            self._fetch_events(0.0 if self._has_more else wait_seconds, now)
+            self._fetch_events(now)
         except NoAnswer as no_answer:
             self._sum = None
             self._notes.silence(str(no_answer), now())
             return False
         return True
 
+    def _holds_back(self, at: datetime) -> bool:
+        """Say whether what people gain waits: while somebody paused it, or outside of the hours in which
+        it is sent.
+        """
+        link = Link.objects.filter(pk=self._notes.link.pk)
+        is_paused, schedule_id = link.values_list("is_paused", "sends_by").get()
+        hours = schedules_of_the_core().get(schedule_id or 0)
+        self._is_held_back = is_held_back(is_paused=is_paused, hours=hours, at=at)
+        return self._is_held_back
+
     def _see_whether_to_compare(self) -> None:
-        if Link.objects.filter(pk=self._notes.link.pk, must_compare=True).update(
-            must_compare=False
-        ):
+        asked = Link.objects.filter(pk=self._notes.link.pk, must_compare=True)
+        if asked.exists():
+            with transaction.atomic():  # in its turn: others write too
+                asked.update(must_compare=False)
             self._sum = None
 
     def _mind_the_clock(self, now: Callable[[], datetime], *, is_news: bool) -> None:
@@ -112,7 +141,8 @@ class Line:
         with suppress(NoAnswer):
             self._notes.answer(self._wire.set_clock(now()), now())
             if must_set:
-                mine.update(must_set_clock=False)
+                with transaction.atomic():
+                    mine.update(must_set_clock=False)
 
     def _act_at_doors(self, at: datetime) -> None:
         """Let it do at once what operators asked of its doors; each is tried once. Raises NoAnswer."""
@@ -199,7 +229,7 @@ class Line:
 
         Raises NoAnswer.
         """
-        rows = {key_of(row): row for row in self._next_rows()}
+        rows = {key_of(row): row for row in self._next_rows(at)}
         put = self._bodies(
             [key for key, row in rows.items() if row.wanted and row.state != RecordState.REFUSED]
         )
@@ -217,14 +247,18 @@ class Line:
         self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
         return True
 
-    def _next_rows(self) -> list[Record]:
+    def _next_rows(self, at: datetime) -> list[Record]:
         """Return the records of the first stage that has any, in the order of sending."""
         mine = Record.objects.filter(controller_id=self.controller_id)
         # says nothing new, but is the condition that the index of what is not held is made for
         mine = mine.exclude(state=RecordState.HELD)
         if not mine.exists():
             return []
+        self._settle_places(mine, at)
+        holds_back = self._holds_back(at)
         for stage in ORDER_OF_SENDING:
+            if holds_back and stage.may_wait:
+                continue
             rows = mine.filter(kind=stage.kind, state__in=stage.states)
             if stage.is_withdrawal is not None:
                 rows = rows.filter(is_withdrawal=stage.is_withdrawal)
@@ -235,6 +269,14 @@ class Line:
             if found := list(rows.order_by("id")[:RECORDS_AT_ONCE]):
                 return found
         return []
+
+    def _settle_places(self, mine: QuerySet[Record], at: datetime) -> None:
+        """Decide anew who has a place, where somebody is about to be sent or its room is another."""
+        people = mine.filter(kind=RecordKind.CARDHOLDER, state__in=TO_BE_SENT).exclude(wanted="")
+        room = self._notes.link.capacity
+        if room != self._room_settled or people.exists():
+            settle_places(self.controller_id, at)
+            self._room_settled = room
 
     def _bodies(self, keys: list[RecordKey]) -> dict[RecordKey, Body]:
         """Write the records as they are now; one that should no longer be there is about to be
@@ -297,10 +339,9 @@ class Line:
 
     # -- what it says ------------------------------------------------------------------------
 
-    def _fetch_events(self, wait_seconds: float, now: Callable[[], datetime]) -> None:
-        answer, events = self._wire.events(
-            self._notes.link.store, self._notes.link.last_event, wait_seconds
-        )
+    def _fetch_events(self, now: Callable[[], datetime]) -> None:
+        answer, events = self._wire.events(*self.last, wait_seconds=0.0)
+        self._was_told = bool(events)
         if events:
             taken = self._taken(answer.store, events, now())
             unreadable = [event.text for event in taken if isinstance(event, Unreadable)]

@@ -20,7 +20,10 @@ class Link(models.Model):
     most_cards = models.PositiveIntegerField(null=True)  # of one cardholder
     longest_name = models.PositiveIntegerField(null=True)
     latest = models.PositiveBigIntegerField(null=True)  # the last second of its calendar
+    longest_span = models.PositiveBigIntegerField(null=True)  # in seconds
     most_templates = models.PositiveIntegerField(null=True)  # of everybody together
+    most_memberships = models.PositiveIntegerField(null=True)  # of one cardholder
+    most_schedules = models.PositiveIntegerField(null=True)
     # cardholders whose templates it has no room for, by their ids
     without_templates = models.JSONField(default=list)
     store = models.CharField(max_length=40, blank=True)  # the memory its events are numbered in
@@ -31,6 +34,11 @@ class Link(models.Model):
     # its clock is to be set right: once, as somebody asked, or whenever it is off
     must_set_clock = models.BooleanField(default=False)
     is_clock_kept = models.BooleanField(default=False)
+    # what people gain is held back: until somebody ends the pause, or the hours of a schedule begin
+    is_paused = models.BooleanField(default=False)
+    sends_by = models.ForeignKey(
+        "sites.Schedule", null=True, on_delete=models.PROTECT, related_name="delivering"
+    )
     # messages to it that it refused, as it last told
     forged = models.PositiveIntegerField(default=0)
     replayed = models.PositiveIntegerField(default=0)

@@ -5,9 +5,12 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
 from typing import Literal, NamedTuple
 
-from cadrin.access.commands.groups import GroupDraft, problems_with_group
+from cadrin.access.commands.groups import problems_with_group
+from cadrin.access.drafts import GroupDraft
+from cadrin.access.granted import group_that_opens
 from cadrin.access.plan import access_plan, holders
-from cadrin.access.queries import member_ids
+from cadrin.access.queries import member_ids, not_as_ruled
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.biometrics.at_doors import as_saved
 from cadrin.core.access.difference import (
     ReachDifference,
@@ -16,6 +19,8 @@ from cadrin.core.access.difference import (
     open_spans_of_ways_out,
     weeks_that_matter,
 )
+from cadrin.core.access.meeting import Meeting, meetings
+from cadrin.core.access.membership_rules import MembershipRule
 from cadrin.core.access.plan import AccessGroup, Holder, Plan
 from cadrin.core.access.reach import DoorReach, reach
 from cadrin.core.access.readiness import ReadinessItem, readiness
@@ -25,23 +30,29 @@ from cadrin.core.credentials.factors import BIOMETRIC
 from cadrin.core.errors import Problem
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.records.cardholders import Cut, belongs_at, encode_cardholder, what_is_cut
+from cadrin.core.records.importance import Claim
 from cadrin.core.records.keys import digest
-from cadrin.core.records.plan_records import plan_at_controller, plan_records
+from cadrin.core.records.plan_records import plan_at_controller, plan_records, schedules_left_out
 from cadrin.core.schedules import zone_named
 from cadrin.core.validity import Condition, Span, State, state_at
 from cadrin.credentials.pins import term_of_new
 from cadrin.credentials.settings import pin_rule
 from cadrin.delivery.models import Link
-from cadrin.delivery.queries import carrying_at, full_controllers, not_held_counts
+from cadrin.delivery.places import whose_place
+from cadrin.delivery.queries import carrying_at, not_held_counts
 from cadrin.delivery.wanted import memories, plans_here, template_counts_at
 from cadrin.enrolment.draft import CardholderDraft, Limits, Wanted
 from cadrin.enrolment.problems import problems_with_draft
 from cadrin.enrolment.queries import with_what_is_hidden
+from cadrin.enrolment.ruled import as_ruled
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
+from cadrin.people.commands.departments import parents
 from cadrin.people.duplicates import possible_duplicates
 from cadrin.people.queries import count_matching, get_cardholder, rules
 from cadrin.sites.queries import controller_ids, door_ids, home_site
+
+SECONDS_A_DAY = 86_400
 
 
 class ToSend(NamedTuple):
@@ -49,8 +60,10 @@ class ToSend(NamedTuple):
 
     ``left_out`` are the cards that would work and for which it has no room, as it keeps
     ``most_cards`` of one cardholder: they open nothing there. ``is_full`` when it has no room for
-    another cardholder: it will refuse; ``is_without_templates`` where it has none for their fingers
-    and faces. ``cut`` is what it cannot express, and ``latest`` the last day of its calendar.
+    them, as others are more important, ``in_place_of`` whom it lets go for them;
+    ``is_without_templates`` where it has none for their fingers and faces. ``cut`` is what it cannot
+    express, and ``latest`` the last day of its calendar. It keeps ``most_memberships`` of one
+    cardholder, and has no room for ``schedules_left_out``: nothing opens by them there.
     """
 
     controller_id: int
@@ -60,9 +73,13 @@ class ToSend(NamedTuple):
     most_cards: int | None = None
     left_out: tuple[CardKey, ...] = ()
     is_full: bool = False
+    in_place_of: int | None = None
     is_without_templates: bool = False
     cut: tuple[Cut, ...] = ()
     latest: datetime | None = None
+    longest_days: int | None = None
+    most_memberships: int | None = None
+    schedules_left_out: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +101,7 @@ class CardholderPreview:
     difference_out: ReachDifference
     to_send: tuple[ToSend, ...]
     possible_duplicates: Rows
+    meetings: tuple[Meeting, ...] = ()
 
 
 def week_from(at: datetime) -> Span:
@@ -132,7 +150,21 @@ def preview_cardholder(
             item for item in _to_send(before, after, now) if item.controller_id in controllers
         ),
         possible_duplicates=possible_duplicates(actor, draft.details, cardholder_id),
+        meetings=_meetings_seen(actor, after, plan, set(doors)),
     )
+
+
+def _meetings_seen(
+    actor: Actor, holder: Holder, plan: Plan, doors: set[int]
+) -> tuple[Meeting, ...]:
+    """Return where somebody's groups meet, as far as the actor may see the groups and doors."""
+    hidden = group_ids_hidden(actor)
+    shown = [one for one in holder.memberships if one.group_id not in hidden]
+    seen = (
+        one._replace(door_ids=tuple(id_ for id_ in one.door_ids if id_ in doors))
+        for one in meetings(shown, plan)
+    )
+    return tuple(one for one in seen if one.door_ids)
 
 
 def _before_and_after(
@@ -143,7 +175,7 @@ def _before_and_after(
     before = (holders([id_]).get(id_) if id_ else None) or Holder(0, "", "")
     limits: Limits = {card.key: card.limit for card in before.cards if card.limit}
     (whole,) = with_what_is_hidden(actor, [wanted])
-    after = whole.draft.holder(id_, register_rules.names, limits)
+    after = as_ruled(wanted.cardholder_id, whole.draft).holder(id_, register_rules.names, limits)
     unchanged = {pin.id for pin in draft.pins if pin.id and not pin.is_new}
     after = _with_pins_as_saved(after, before, unchanged, term_of_new(pin_rule(), now))
     return before, as_saved(after, before, draft.biometrics, now)
@@ -163,7 +195,6 @@ def _with_pins_as_saved(after: Holder, before: Holder, unchanged: set[int], term
 
 def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
     silent, memory = _silent_controllers(), memories()
-    full = full_controllers(before.id)
     limits = dict(
         Link.objects.exclude(most_templates=None).values_list("controller_id", "most_templates")
     )
@@ -175,6 +206,7 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
             for item, known in ((before, of_this), (after, then))
         )
         if new is not None and new != old:
+            out = whose_place(controller_id, Claim(after.id, after.standing, after.span.end))
             left_out = tuple(card.key for card in cards_left_out(after.cards, of_this, at))
             yield ToSend(
                 controller_id,
@@ -182,12 +214,17 @@ def _to_send(before: Holder, after: Holder, at: datetime) -> Iterable[ToSend]:
                 controller_id in silent,
                 most_cards=of_this.most_cards if left_out else None,
                 left_out=left_out,
-                is_full=controller_id in full,
+                is_full=out == after.id,
+                in_place_of=out if out != after.id else None,
                 is_without_templates=after.id in then.without_templates,
-                cut=what_is_cut(after, of_this),
+                cut=what_is_cut(after, here, of_this),
+                most_memberships=of_this.most_memberships,
                 latest=None
                 if of_this.latest is None
                 else datetime.fromtimestamp(of_this.latest, UTC),
+                longest_days=None
+                if of_this.longest_span is None
+                else of_this.longest_span // SECONDS_A_DAY,
             )
         elif old is not None and new is None:
             yield ToSend(controller_id, "remove", controller_id in silent)
@@ -221,13 +258,17 @@ def _silent_controllers() -> set[int]:
 
 @dataclass(frozen=True, slots=True)
 class GroupPreview:
-    """What saving a group would change: its doors, for how many people, and what is sent."""
+    """What saving a group would change: its doors, for how many people, how many come into it and
+    leave it by its rules, and what is sent.
+    """
 
     problems: tuple[Problem, ...]
     gained: tuple[int, ...]
     lost: tuple[int, ...]
     other_hours: tuple[int, ...]
     people: int
+    joining: int
+    leaving: int
     to_send: tuple[ToSend, ...]
 
 
@@ -237,21 +278,28 @@ def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
     """
     plan = access_plan()
     before = plan.groups.get(group_id or 0, AccessGroup(group_id or 0, "", {}))
-    schedules_of_door: dict[int, tuple[int, ...]] = {}
-    for grant in draft.grants:
-        schedules_of_door[grant.door_id] = (
-            *schedules_of_door.get(grant.door_id, ()),
-            grant.schedule_id,
-        )
-    after = AccessGroup(before.id, draft.name, schedules_of_door)
+    after = group_that_opens(draft.grants, before.id, draft.name, overrides=draft.overrides)
     old, new = before.schedules_of_door, after.schedules_of_door
+    rules = [MembershipRule(before.id, *rule) for rule in draft.rules if any(rule)]
+    ruled = not_as_ruled(group_id, rules, parents())
     return GroupPreview(
         problems=problems_with_group(draft, group_id),
         gained=tuple(door for door in new if door not in old),
         lost=tuple(door for door in old if door not in new),
-        other_hours=tuple(door for door in new if door in old and set(new[door]) != set(old[door])),
+        other_hours=tuple(door for door in new if door in old and _differ(door, before, after)),
         people=len(member_ids(group_id)) if group_id else 0,
+        joining=ruled.missing.count(),
+        leaving=ruled.over.count(),
         to_send=tuple(_group_to_send(before, after)),
+    )
+
+
+def _differ(door_id: int, before: AccessGroup, after: AccessGroup) -> bool:
+    """Say whether a door has other schedules than before, on one of its ways."""
+    return any(
+        set(before.schedules_at(door_id, is_out=is_out))
+        != set(after.schedules_at(door_id, is_out=is_out))
+        for is_out in (False, True)
     )
 
 
@@ -261,17 +309,24 @@ def _group_to_send(before: AccessGroup, after: AccessGroup) -> Iterable[ToSend]:
 
     People's records change only where the group comes or goes: its doors stand in its own record.
     """
-    silent, plan = _silent_controllers(), access_plan()
+    silent, plan, memory = _silent_controllers(), access_plan(), memories()
     changed = replace(plan, groups={**plan.groups, after.id: after})
     for controller_id, here in plans_here().items():
         then = plan_at_controller(changed, here.door_of_reader)
-        old = {key: digest(key, body) for key, body in plan_records(here).items()}
-        new = {key: digest(key, body) for key, body in plan_records(then).items()}
+        of_this = memory.get(controller_id, ANY_MEMORY)
+        old, new = (
+            {key: digest(key, body) for key, body in plan_records(one, of_this).items()}
+            for one in (here, then)
+        )
         put = sum(1 for key, item in new.items() if old.get(key) != item)
         removed = sum(1 for key in old if key not in new)
         if before.id and (before.id in here.groups) != (after.id in then.groups):
             put += count_matching(carrying_at(here), member_ids(before.id))
         if put or removed:
             yield ToSend(
-                controller_id, "put" if put else "remove", controller_id in silent, put + removed
+                controller_id,
+                "put" if put else "remove",
+                controller_id in silent,
+                put + removed,
+                schedules_left_out=schedules_left_out(then, of_this),
             )

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef, Q, Subquery
+from django.db.models import Count, Exists, F, OuterRef, Q
 
 from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import holders
@@ -56,22 +56,6 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
             if (id_, controller) not in state_of and belongs_at(holder, here[controller]):
                 counts[id_] += 1
     return dict(counts)
-
-
-def full_controllers(cardholder_id: int) -> set[int]:
-    """Return the controllers that hold as many cardholders as they have room for, and
-    not this one.
-    """
-    there = Record.objects.filter(
-        kind=RecordKind.CARDHOLDER, controller_id=OuterRef("controller_id")
-    ).exclude(confirmed="")
-    count = there.order_by().values("controller_id").annotate(count=Count("id")).values("count")
-    full = Link.objects.filter(capacity__lte=Subquery(count))
-    return set(
-        full.exclude(Exists(there.filter(subject_id=cardholder_id))).values_list(
-            "controller_id", flat=True
-        )
-    )
 
 
 def room_at_controllers() -> dict[int, tuple[int, int | None]]:

@@ -31,7 +31,7 @@ from cadrin.outbox.subjects import Subject
 from cadrin.people.queries import people_matching
 from cadrin.sites.queries import readers_of_controllers
 
-CARDHOLDERS_AT_ONCE = 500
+CARDHOLDERS_AT_ONCE = 100
 """So that nobody at a desk waits long for the writer's lock."""
 
 Wanted = Mapping[tuple[int, RecordKey], str]
@@ -78,7 +78,15 @@ def _controllers_of_groups_at(version: str) -> Mapping[int, tuple[int, ...]]:
     return {group_id: tuple(ids) for group_id, ids in found.items()}
 
 
-OF_A_MEMORY = ("most_cards", "longest_name", "latest", "most_templates")
+OF_A_MEMORY = (
+    "most_cards",
+    "longest_name",
+    "latest",
+    "longest_span",
+    "most_templates",
+    "most_memberships",
+    "most_schedules",
+)
 """What a controller tells of its memory, by which its records are written."""
 
 
@@ -97,13 +105,16 @@ def memory_of(link: Link) -> Memory:
         link.longest_name,
         link.latest,
         frozenset(link.without_templates),
+        link.longest_span,
+        link.most_memberships,
+        link.most_schedules,
     )
 
 
 def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
     """Return everything but the cardholders that a controller should hold."""
     here = plans_here().get(controller_id)
-    return plan_records(here) if here else {}
+    return plan_records(here, memories().get(controller_id, ANY_MEMORY)) if here else {}
 
 
 def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
@@ -182,10 +193,11 @@ def _pass_on_to_people(group_ids: Iterable[int], controller_ids: Iterable[int]) 
 
 def want_plans(at: datetime) -> None:
     """Set what all controllers should hold apart from cardholders."""
+    memory = memories()
     wanted = {
         (controller_id, key): digest(key, body)
         for controller_id, here in plans_here().items()
-        for key, body in plan_records(here).items()
+        for key, body in plan_records(here, memory.get(controller_id, ANY_MEMORY)).items()
     }
     rows = list(Record.objects.exclude(kind__in=OF_PEOPLE))
     gone = {(row.controller_id, key_of(row)): "" for row in rows if not _is_left_alone(row)}

@@ -6,19 +6,24 @@ it came.
 """
 
 import secrets
+import socket
 import time
+from base64 import b64decode
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from ipaddress import ip_address
 from typing import Any, TypeVar
-from urllib.parse import urlencode
+from urllib.parse import urlencode, urlsplit
 
 import httpx
 import orjson
 from django.conf import settings
 
 from cadrin.core import signing
+from cadrin.core.addresses import place_of, problem_with_places
 from cadrin.core.decision.events import Told, read_events
+from cadrin.core.errors import Invalid
 from cadrin.core.records.keys import Body, RecordKey
 
 T = TypeVar("T")
@@ -54,6 +59,9 @@ class Answer:
     most_cards: int | None
     longest_name: int | None = None
     latest: int | None = None
+    longest_span: int | None = None
+    most_memberships: int | None = None
+    most_schedules: int | None = None
     most_templates: int | None = None
     forged: int = 0
     replayed: int = 0
@@ -89,11 +97,31 @@ def url_of(address: str) -> str:
     return f"{settings.STANDINS_URL}/controllers/{number}"
 
 
-class Wire:
-    """One controller's line; ``key`` is the one that it and Cadrin know each other by."""
+def device_at(address: str) -> tuple[str, str]:
+    """Look up where an address leads just now, and return the address by its number, and the host that
+    it names. A name that led to a device may lead elsewhere by now. Raises NoAnswer.
+    """
+    try:
+        place = place_of(address)
+        found = socket.getaddrinfo(place.host, place.port, type=socket.SOCK_STREAM)
+    except (Invalid, OSError, UnicodeError) as error:
+        raise NoAnswer("no_connection") from error
+    numbers = [ip_address(str(where[0]).partition("%")[0]) for *_, where in found]
+    if problem_with_places(address, numbers):
+        raise NoAnswer("not_a_device")
+    parts, number = urlsplit(address), numbers[0]
+    host = f"[{number}]" if number.version == 6 else str(number)
+    return parts._replace(netloc=f"{host}:{place.port}").geturl(), place.host
 
-    def __init__(self, address: str, key: bytes) -> None:
+
+class Wire:
+    """One controller's line; ``key`` is the one that it and Cadrin know each other by. Only devices are
+    spoken to, unless ``anywhere``.
+    """
+
+    def __init__(self, address: str, key: bytes, *, anywhere: bool = False) -> None:
         self._address = address
+        self._anywhere = anywhere
         self._key = key
         self._talk: _Talk | None = None
         self._client = httpx.Client(
@@ -164,6 +192,14 @@ class Wire:
             f"doors/{door_id}",
             lambda body: body["is_done"] is True,
             orjson.dumps({"act": act}),
+        )
+
+    def picture(self, door_id: int) -> bytes:
+        """Ask what the camera at a door sees. Raises NoAnswer, where it has none or sees nobody too."""
+        return self._ask(
+            "GET",
+            f"doors/{door_id}/picture",
+            lambda body: b64decode(body["picture"], validate=True),
         )
 
     # -- how it is said ----------------------------------------------------------------------
@@ -237,8 +273,17 @@ class Wire:
         a time.
         """
         more = {**headers, "Content-Type": "application/json"} if said else headers
-        url = f"{url_of(self._address)}/{path}"
-        with self._client.stream(method, url, content=said or None, headers=more) as response:
+        url, host = url_of(self._address), None
+        if url == self._address and not self._anywhere:
+            url, host = device_at(url)
+            more = {**more, "Host": urlsplit(self._address).netloc}
+        with self._client.stream(
+            method,
+            f"{url}/{path}",
+            content=said or None,
+            headers=more,
+            extensions={"sni_hostname": host} if host else {},
+        ) as response:
             answer = bounded(response, deadline)
             return response.status_code, response.headers.get(SIGNATURE, ""), answer
 
@@ -277,7 +322,10 @@ def _answer(body: dict[str, Any]) -> Answer:
     at = datetime.fromisoformat(body["at"])
     if at.tzinfo is None or len(body["sum"]) != 32 or int(body["sum"], 16) < 0:
         raise ValueError("not an answer")
-    limits = ("capacity", "most_cards", "longest_name", "latest", "most_templates")
+    limits = (
+        "capacity", "most_cards", "longest_name", "latest", "longest_span", "most_templates",
+        "most_memberships", "most_schedules",
+    )  # fmt: skip
     return Answer(
         str(body["store"])[:LONGEST_NAME],
         body["sum"],

@@ -4,18 +4,22 @@ to them.
 
 import asyncio
 import hmac
+from base64 import b64encode
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager, suppress
 from datetime import datetime
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 from starlette.applications import Starlette
+from starlette.concurrency import run_in_threadpool
 from starlette.exceptions import HTTPException
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
+from cadrin.core.made_up.showing import FaceShown, face_seed_of, show_face
 from cadrin.standins.bodies import LONGEST_DELAY_SECONDS, Shown, json_in, presented_in, shown
 from cadrin.standins.boxes import Boxes, found_as, memory_of
 from cadrin.standins.controller import Controller
@@ -61,6 +65,7 @@ def application(
                 bench.heard(bench.act_at_door),
                 methods=["POST"],
             ),
+            Route("/controllers/{id:int}/doors/{door:int}/picture", bench.heard(bench.picture)),
             Route("/bench", bench.known(bench.everything)),
             Route("/bench/reads", bench.known(bench.present), methods=["POST"]),
             Route("/bench/rehearsals", bench.known(bench.rehearse), methods=["POST"]),
@@ -233,6 +238,17 @@ class _Bench:
             is_done = controller.house.consent(door_id, at)
             self._arrived[controller.setup.id].set()
         return JSONResponse({**controller.state(), "is_done": is_done})
+
+    async def picture(self, request: Request) -> Response:
+        """Return what the camera at a door sees: whoever asks there to be let in, drawn once more."""
+        controller = await self._answering(request)
+        somebody = controller.house.who_asks(request.path_params["door"])
+        if somebody is None:
+            raise HTTPException(404, "nobody asks to be let in there")
+        file = BytesIO()
+        shown = await run_in_threadpool(show_face, face_seed_of(somebody), FaceShown.AS_IT_IS)
+        shown.save(file, "JPEG", quality=85)
+        return JSONResponse({**controller.state(), "picture": b64encode(file.getvalue()).decode()})
 
     async def events(self, request: Request) -> Response:
         controller = await self._answering(request)

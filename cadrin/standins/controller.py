@@ -21,19 +21,17 @@ from cadrin.core.decision.events import to_event, went
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.decision.verdict import Verdict
 from cadrin.core.errors import Invalid
-from cadrin.core.records.cardholders import latest_in
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
 from cadrin.core.signing import Refused
 from cadrin.standins.house import HouseHere
+from cadrin.standins.room import why_no_room
 from cadrin.standins.seen_at_desks import pressed, shown_face
 from cadrin.standins.store import Event, Store
 from cadrin.standins.talks import Talks
 
 NOT_A_RECORD = (Invalid, KeyError, TypeError, ValueError, AttributeError)
-FULL, NOT_READABLE, TOO_MANY_CARDS = "full", "not_readable", "too_many_cards"
-NO_ROOM_FOR_TEMPLATES = "no_room_for_templates"
-TOO_LONG, TOO_LATE, UNKNOWN_FIELD = "too_long", "too_late", "unknown_field"
+NOT_READABLE, UNKNOWN_FIELD = "not_readable", "unknown_field"
 LONGEST_REFUSAL = 40
 
 
@@ -51,12 +49,14 @@ class Plug(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """What a controller is like when it is taken out of its box. ``most_cards`` is how many of one
-    cardholder it keeps, ``longest_name`` how many letters of a name, ``latest`` the last second its
-    calendar knows; ``keypads``, ``cameras`` and ``scanners`` (of fingers) and ``face_readers`` are the readers that
-    have one; of scanners those ``without_pictures`` give templates alone. ``most_templates`` is how
-    many it keeps of all together; ``key`` is what it and Cadrin know each other by. One with ``plugs``
-    is told which of Cadrin's readers is plugged in where.
+    """What a controller is like when it is taken out of its box. ``most_cards`` and
+    ``most_memberships`` are how many of one cardholder it keeps, ``most_schedules`` and
+    ``most_templates`` how many of all together, ``longest_name`` how many letters of a name,
+    ``latest`` the last second its calendar knows, ``longest_span`` how many seconds may lie between
+    two instants; ``keypads``, ``cameras`` and ``scanners`` (of fingers) and ``face_readers`` are the
+    readers that have one; of scanners those ``without_pictures`` give templates alone. ``key`` is
+    what it and Cadrin know each other by. One with ``plugs`` is told which of Cadrin's readers is
+    plugged in where.
     """
 
     id: int
@@ -67,6 +67,9 @@ class Setup:
     most_cards: int | None = None
     longest_name: int | None = None
     latest: int | None = None
+    longest_span: int | None = None
+    most_memberships: int | None = None
+    most_schedules: int | None = None
     keypads: tuple[int, ...] = ()
     cameras: tuple[int, ...] = ()
     scanners: tuple[int, ...] = ()
@@ -150,7 +153,10 @@ class Controller:
             "most_cards": self.setup.most_cards,
             "longest_name": self.setup.longest_name,
             "latest": self.setup.latest,
+            "longest_span": self.setup.longest_span,
             "most_templates": self.setup.most_templates,
+            "most_memberships": self.setup.most_memberships,
+            "most_schedules": self.setup.most_schedules,
             "at": self.clock().isoformat(),
             "forged": self.talks.refused[Refused.FORGED],
             "replayed": self.talks.refused[Refused.REPLAYED],
@@ -202,7 +208,7 @@ class Controller:
         refused: dict[str, str] = {}
         for text, body in put:
             key = _key(text)
-            if key is None or (refusal := self._refusal(key, body)):
+            if key is None or (refusal := self._no_room(key, body)):
                 refused[text] = NOT_READABLE if key is None else refusal
                 continue
             try:
@@ -216,41 +222,8 @@ class Controller:
         held = {str(key): self._digests[key] for key in taken}
         return {"held": held, "removed": [str(key) for key in removed], "refused": refused}
 
-    def _refusal(self, key: RecordKey, body: Body) -> str:
-        """Say why a record has no place here; nothing when it has one."""
-        if key.kind is not RecordKind.CARDHOLDER:
-            return ""
-        most_cards, capacity = self.setup.most_cards, self.setup.capacity
-        if (
-            most_cards is not None
-            and isinstance(body, dict)
-            and len(body.get("cards", ())) > most_cards
-        ):
-            return TOO_MANY_CARDS
-        longest, latest = self.setup.longest_name, self.setup.latest
-        if (
-            longest is not None
-            and isinstance(body, dict)
-            and len(str(body.get("name", ""))) > longest
-        ):
-            return TOO_LONG
-        if latest is not None and isinstance(body, dict) and latest_in(body) > latest:
-            return TOO_LATE
-        if self._is_out_of_room_for_templates(key, body):
-            return NO_ROOM_FOR_TEMPLATES
-        is_new = not self._held.has(key)
-        return (
-            FULL if capacity is not None and is_new and self._held.holder_count >= capacity else ""
-        )
-
-    def _is_out_of_room_for_templates(self, key: RecordKey, body: Body) -> bool:
-        most = self.setup.most_templates
-        if most is None or not isinstance(body, dict):
-            return False
-        wanted = sum(
-            "record" in template for name in ("fingers", "faces") for template in body.get(name, ())
-        )
-        return bool(wanted) and self._held.template_count_without(key.id) + wanted > most
+    def _no_room(self, key: RecordKey, body: Body) -> str:
+        return why_no_room(self.setup, self._held, key, body, is_new=key not in self._digests)
 
     def _drop(self, key: RecordKey) -> None:
         self._held.remove(key)

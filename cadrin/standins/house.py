@@ -93,6 +93,11 @@ class HouseHere:
         self._store.add_event({**asked, **let_in})
         return True
 
+    def who_asks(self, door_id: int) -> int | None:
+        """Return the cardholder who asks to be let in at a door, as far as it can tell."""
+        asked = self._asking.get(door_id, {})
+        return int(asked["cardholder"]) if asked.get("cardholder") is not None else None
+
     def move(self, door_id: int, move: Move, at: datetime) -> None:
         """Open or shut a door, or press the button on its way out."""
         if move is Move.BUTTON:

@@ -15,6 +15,7 @@ from cadrin.delivery.incidents import forget_old_incidents
 from cadrin.delivery.templates_gone import note_templates_gone
 from cadrin.enrolment.commands.cards import return_temporary_cards
 from cadrin.enrolment.commands.consents import forget_templates_over
+from cadrin.enrolment.commands.rules import keep_rules
 from cadrin.intake.commands.deciding import forget_intakes
 from cadrin.operators.sessions import forget_ended
 from cadrin.photos.commands import forget_unsaved, remove_strays
@@ -36,6 +37,7 @@ JOBS = (
     Job("send letters", timedelta(seconds=2), send_letters),
     Job("forget what was typed", timedelta(seconds=5), forget_typed),
     Job("end orders at doors", timedelta(seconds=2), end_orders_over),
+    Job("keep rules of groups", timedelta(seconds=2), keep_rules),
     Job("forget templates", timedelta(seconds=5), forget_templates_over),
     Job("note templates gone", timedelta(seconds=5), note_templates_gone),
     Job("forget pictures of fingers", timedelta(minutes=1), forget_pictures_over),

@@ -15,6 +15,7 @@ from django.db import OperationalError, connection, transaction
 from cadrin.activity.commands.reads import take_events
 from cadrin.bulk.steps import work_on_bulk_changes
 from cadrin.config.sqlite.checkpoint import checkpoint
+from cadrin.core.records.waiting import wait_after
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
@@ -24,16 +25,19 @@ from cadrin.delivery.wire import Wire
 from cadrin.intake.work import IntakeWork
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.queries import controllers
+from cadrin.worker.bells import Bells, Last, listen
 from cadrin.worker.jobs import JOBS
 from cadrin.worker.schedule import JobSchedule
 
 logger = logging.getLogger("cadrin.worker")
 
-MARKS_ARE_TAKEN_EVERY_SECONDS = 0.1
+MARKS_ARE_TAKEN_EVERY_SECONDS = 1.0
+JOBS_ARE_LOOKED_FOR_EVERY_SECONDS = 1.0
+WRITERS_ARE_LOOKED_FOR_EVERY_SECONDS = 0.02
 PAUSE_BETWEEN_STEPS_SECONDS = 0.002
 """Enough for whoever waits for the writer's lock to get it."""
-EVENTS_ARE_AWAITED_SECONDS = 0.5
-SILENCE_IS_TRIED_EVERY_SECONDS = 1.0
+LINES_TURN_EVERY_SECONDS = 1.0
+"""Where nothing rings before: a controller that says nothing is heard of all the same."""
 BEATS_EVERY_SECONDS = 1.0
 THE_LOG_IS_EMPTIED_EVERY_SECONDS = 1.0
 LINES_ARE_LOOKED_AFTER_EVERY_SECONDS = 2.0
@@ -52,6 +56,9 @@ class Worker:
         self._stop = stop
         self._lines: dict[int, threading.Thread] = {}
         self._ends: dict[int, _End] = {}
+        self._bells = Bells()
+        self._last: dict[int, Last] = {}
+        self._listeners: dict[int, threading.Thread] = {}
         self._steps = 0  # in which marks were taken: the lines have something to do when it moves
         self._done_at: dict[object, float] = {}
 
@@ -67,17 +74,31 @@ class Worker:
         while not self._stop.is_set():
             if self._is_due(self._open_lines, LINES_ARE_LOOKED_AFTER_EVERY_SECONDS):
                 self._guard(self._open_lines)
+            before = data_version()
             is_done = not self._guard(
                 lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now())
             )
-            self._steps += not is_done
+            if not is_done:
+                self._steps += 1
+                self._bells.ring_all()
             if self._is_due(beat, BEATS_EVERY_SECONDS):
                 self._guard(_beat)
-            self._stop.wait(
-                MARKS_ARE_TAKEN_EVERY_SECONDS if is_done else PAUSE_BETWEEN_STEPS_SECONDS
-            )
-        for thread in (*beside, *self._lines.values()):
+            if is_done:
+                self._wait_for_writers(before, MARKS_ARE_TAKEN_EVERY_SECONDS)
+            else:
+                self._stop.wait(PAUSE_BETWEEN_STEPS_SECONDS)
+        self._bells.ring_all()
+        for thread in (*beside, *self._lines.values(), *self._listeners.values()):
             thread.join()
+
+    def _wait_for_writers(self, before: int, seconds: float) -> None:
+        """Wait until somebody wrote to the database since a version of it, which takes some
+        microseconds to ask, or for so long.
+        """
+        until = time.monotonic() + seconds
+        while time.monotonic() < until and before == data_version():
+            if self._stop.wait(WRITERS_ARE_LOOKED_FOR_EVERY_SECONDS):
+                return
 
     def _do_jobs(self) -> None:
         """Do what is due, beside the deliveries: a mail server that does not answer holds up no
@@ -92,7 +113,7 @@ class Worker:
             return 1
 
         try:
-            while not self._stop.wait(MARKS_ARE_TAKEN_EVERY_SECONDS):
+            while not self._stop.wait(JOBS_ARE_LOOKED_FOR_EVERY_SECONDS):
                 self._guard(run_due)
         finally:
             connection.close()
@@ -141,14 +162,39 @@ class Worker:
                 )
                 self._lines[controller_id] = line
                 line.start()
+            listens = self._listeners.get(controller_id)
+            if listens is None or not listens.is_alive():
+                listener = threading.Thread(
+                    target=self._listen, args=(controller_id,), name=f"events {controller_id}"
+                )
+                self._listeners[controller_id] = listener
+                listener.start()
         return len(self._ends)
+
+    def _listen(self, controller_id: int) -> None:
+        """Ring when a controller has something to tell, for as long as it listens where it does."""
+        end = self._ends.get(controller_id)
+        if end is None:
+            return
+        wire = Wire(end.address, key_of_controller(controller_id))
+        try:
+            listen(
+                wire,
+                lambda: self._last.get(controller_id),
+                lambda: self._bells.ring(controller_id),
+                lambda: self._stop.is_set() or self._ends.get(controller_id) != end,
+                self._stop.wait,
+            )
+        finally:
+            wire.close()
+            connection.close()
 
     def _keep_line(self, controller_id: int) -> None:
         wire: Wire | None = None
         line: Line | None = None
         end = self._ends.get(controller_id)
 
-        seen = -1
+        seen, silent = -1, 0
 
         def turn() -> bool:
             nonlocal end, line, seen, wire
@@ -160,9 +206,13 @@ class Worker:
                 return True
             wire = wire or Wire(end.address, key_of_controller(controller_id))
             line = line or Line(controller_id, wire, take_events)
+            if not (silent or line.is_busy) and seen != -1:
+                self._bells.wait(controller_id, LINES_TURN_EVERY_SECONDS)
             is_news, seen = self._steps != seen, self._steps
             try:
-                return line.turn(utc_now, EVENTS_ARE_AWAITED_SECONDS, is_news=is_news)
+                answered = line.turn(utc_now, is_news=is_news)
+                self._last[controller_id] = Last(*line.last)
+                return answered
             except Exception:
                 seen = -1
                 raise
@@ -175,8 +225,9 @@ class Worker:
 
         try:
             while not self._stop.is_set() and controller_id in self._ends:
-                if not self._guard(turn, tell):
-                    self._stop.wait(SILENCE_IS_TRIED_EVERY_SECONDS)
+                silent = 0 if self._guard(turn, tell) else silent + 1
+                if silent:
+                    self._stop.wait(wait_after(silent))
         finally:
             if wire:
                 wire.close()
@@ -201,6 +252,14 @@ def _beat() -> int:
     with transaction.atomic():
         beat(WORKER, utc_now())
     return 1
+
+
+def data_version() -> int:
+    """Return a number that is another after every change that another connection made. It is asked
+    some fifty times a second: without the framework around it.
+    """
+    connection.ensure_connection()
+    return int(connection.connection.execute("PRAGMA data_version").fetchone()[0])
 
 
 def utc_now() -> datetime:

@@ -1,6 +1,6 @@
 """Controllers as devices, over HTTP: looked for, taken in, renamed, replaced, taken out of use."""
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -8,7 +8,7 @@ from rest_framework import serializers, status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.delivery.devices import replace_controller, take_in, take_out_of_use
+from cadrin.delivery.devices import replace_controller, save_device, take_in, take_out_of_use
 from cadrin.delivery.finding import search
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved, Shape, WholeField
@@ -16,9 +16,8 @@ from cadrin.sites.commands.controllers import (
     ControllerDraft,
     remove_reader,
     rename_reader,
-    save_controller,
 )
-from cadrin.sites.rest.fields import text
+from cadrin.sites.rest.fields import LimitsShape, text
 
 SET_UP = Permission.SET_UP
 
@@ -42,10 +41,21 @@ class FoundControllerShape(Shape):
     known_as = serializers.CharField(allow_blank=True)
 
 
-class ControllerShape(Shape):
-    version = WholeField(min_value=0, default=0)
+class NewControllerShape(Shape):
     name = text()
     address = text()
+
+
+class ControllerShape(NewControllerShape):
+    version = WholeField(min_value=0, default=0)
+    limits = LimitsShape(default=dict)
+    knows_one_group = serializers.BooleanField(default=False)
+
+
+def controller_draft(given: dict[str, Any]) -> ControllerDraft:
+    """Read a controller as it was sent; a limit without a count is none."""
+    limits = {name: count for name, count in given["limits"].items() if count is not None}
+    return ControllerDraft(**given | {"limits": limits})
 
 
 class DeviceInItsPlace(Shape):
@@ -74,9 +84,9 @@ class FoundControllers(HouseView):
 class TakenIn(HouseView):
     needs: ClassVar = {"POST": SET_UP}
 
-    @extend_schema(request=ControllerShape, responses={201: Saved})
+    @extend_schema(request=NewControllerShape, responses={201: Saved})
     def post(self, request: Request) -> Response:
-        draft = ControllerDraft(**self.given(ControllerShape, request))
+        draft = ControllerDraft(**self.given(NewControllerShape, request))
         id_ = take_in(self.actor(), draft, timezone.now())
         return Response({"id": id_}, status.HTTP_201_CREATED)
 
@@ -86,8 +96,8 @@ class OneController(HouseView):
 
     @extend_schema(request=ControllerShape, responses={204: None})
     def put(self, request: Request, id: int) -> Response:
-        draft = ControllerDraft(**self.given(ControllerShape, request))
-        save_controller(self.actor(), id, draft, timezone.now())
+        draft = controller_draft(self.given(ControllerShape, request))
+        save_device(self.actor(), id, draft, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(request=None, responses={204: None})

@@ -62,7 +62,12 @@ class ToSendShape(Shape):
     left_out = CardIdentityShape(many=True)
     cut = serializers.ListField(child=serializers.ChoiceField(choices=[c.value for c in Cut]))
     latest = serializers.DateTimeField(allow_null=True)
+    longest_days = serializers.IntegerField(allow_null=True)
+    most_memberships = serializers.IntegerField(allow_null=True)
+    schedules_left_out = serializers.ListField(child=serializers.IntegerField())
     is_full = serializers.BooleanField()
+    lets_somebody_go = serializers.BooleanField()
+    in_place_of = serializers.CharField()
     is_without_templates = serializers.BooleanField()
 
 
@@ -94,7 +99,16 @@ class WaysOutShape(Shape):
     other_hours = serializers.ListField(child=serializers.IntegerField())
 
 
+class MeetingShape(Shape):
+    """Two groups, and the doors to which both lead."""
+
+    one = serializers.IntegerField()
+    other = serializers.IntegerField()
+    doors = serializers.ListField(child=serializers.IntegerField())
+
+
 class CardholderPreviewShape(ChangesShape):
+    meetings = MeetingShape(many=True)
     ways_out = WaysOutShape()
     possible_duplicates = DuplicateShape(many=True)
     state = serializers.ChoiceField(choices=[s.value for s in State])
@@ -112,6 +126,8 @@ class GroupToPreview(GroupShape):
 
 class GroupPreviewShape(ChangesShape):
     people = serializers.IntegerField()
+    joining = serializers.IntegerField()
+    leaving = serializers.IntegerField()
 
 
 class CountsShape(Shape):
@@ -152,11 +168,15 @@ class ControllerShape(Shape):
     failure = serializers.CharField()
     clock_off_seconds = serializers.IntegerField()
     is_clock_kept = serializers.BooleanField()
+    is_paused = serializers.BooleanField()
+    sends_by = serializers.IntegerField(allow_null=True)
+    is_held_back = serializers.BooleanField()
     capacity = serializers.IntegerField(allow_null=True)
     is_late = serializers.BooleanField()
     still_works = serializers.IntegerField()
     left_out = serializers.IntegerField()
     without_templates = serializers.IntegerField()
+    schedules_left_out = serializers.ListField(child=serializers.CharField())
     found_people = serializers.IntegerField()
     incidents = IncidentShape(many=True)
 
@@ -202,6 +222,15 @@ class DeliveryOfCardholder(Shape):
     records = CardholderDelivery(many=True)
     not_held = serializers.IntegerField()
     worker_stopped_at = serializers.DateTimeField(allow_null=True)
+
+
+class SendingShape(Shape):
+    """When what people gain is sent to a controller: not while it is paused, and in the hours of a
+    schedule; null for at once.
+    """
+
+    is_paused = serializers.BooleanField()
+    schedule = WholeField(allow_null=True, default=None)
 
 
 class ClockShape(Shape):

@@ -1,6 +1,7 @@
 from dataclasses import asdict
 from typing import Any, ClassVar
 
+from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
@@ -13,8 +14,9 @@ from cadrin.core.errors import Problem
 from cadrin.core.validity import Span
 from cadrin.credentials.rest.shapes import identity_of
 from cadrin.delivery import queries
-from cadrin.delivery.commands import check_controller, keep_clock, set_clock
+from cadrin.delivery.commands import check_controller, keep_clock, set_clock, set_sending
 from cadrin.delivery.controllers import controllers
+from cadrin.delivery.door_camera import seen_at_door
 from cadrin.delivery.preview import (
     CardholderPreview,
     GroupPreview,
@@ -23,8 +25,11 @@ from cadrin.delivery.preview import (
 )
 from cadrin.delivery.rest import shapes
 from cadrin.enrolment.rest.shapes import cardholder_draft
+from cadrin.journal.naming import names_of
+from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.people.scoping import only_seen
 from cadrin.sites.queries import get_controller
 
 SEE = Permission.SEE
@@ -51,9 +56,16 @@ def _door(reach: DoorReach) -> dict[str, Any]:
     }
 
 
-def _sent(found: CardholderPreview | GroupPreview) -> list[dict[str, Any]]:
+def _sent(actor: Actor, found: CardholderPreview | GroupPreview) -> list[dict[str, Any]]:
+    seen = only_seen(actor, (item.in_place_of for item in found.to_send if item.in_place_of))
+    names = names_of("cardholder", seen)
     rows = [
-        item._asdict() | {"left_out": [identity_of(key) for key in item.left_out]}
+        item._asdict()
+        | {
+            "left_out": [identity_of(key) for key in item.left_out],
+            "lets_somebody_go": item.in_place_of is not None,
+            "in_place_of": names.get(item.in_place_of or 0, ""),
+        }
         for item in found.to_send
     ]
     return [{"controller": row.pop("controller_id"), **row} for row in rows]
@@ -81,7 +93,7 @@ class PreviewCardholder(HouseView):
                 "gained": found.difference.gained,
                 "lost": found.difference.lost,
                 "other_hours": found.difference.other_hours,
-                "to_send": _sent(found),
+                "to_send": _sent(self.actor(), found),
                 "state": found.condition.state,
                 "state_until": found.condition.until,
                 "expired_at": found.expired_at,
@@ -91,6 +103,10 @@ class PreviewCardholder(HouseView):
                 "possible_duplicates": found.possible_duplicates,
                 "reach": [_door(each) for each in found.reach],
                 "ways_out": asdict(found.difference_out),
+                "meetings": [
+                    {"one": met.one, "other": met.other, "doors": met.door_ids}
+                    for met in found.meetings
+                ],
             }
         )
 
@@ -110,8 +126,10 @@ class PreviewGroup(HouseView):
                 "gained": found.gained,
                 "lost": found.lost,
                 "other_hours": found.other_hours,
-                "to_send": _sent(found),
+                "to_send": _sent(self.actor(), found),
                 "people": found.people,
+                "joining": found.joining,
+                "leaving": found.leaving,
             }
         )
 
@@ -163,6 +181,22 @@ class ControllerClock(HouseView):
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 
+class ControllerSending(HouseView):
+    needs: ClassVar = {"PUT": Permission.DELIVER}
+
+    @extend_schema(request=shapes.SendingShape, responses={204: None})
+    def put(self, request: Request, id: int) -> Response:
+        given = self.given(shapes.SendingShape, request)
+        set_sending(
+            self.actor(),
+            id,
+            is_paused=given["is_paused"],
+            schedule_id=given["schedule"],
+            at=timezone.now(),
+        )
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
 class ControllerCheck(HouseView):
     needs: ClassVar = {"POST": Permission.DELIVER}
 
@@ -170,3 +204,16 @@ class ControllerCheck(HouseView):
     def post(self, request: Request, id: int) -> Response:
         check_controller(self.actor(), id, timezone.now())
         return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class SeenAtDoor(HouseView):
+    """What the camera at a door sees of whoever asks there to be let in; it is kept nowhere."""
+
+    needs: ClassVar = {"GET": Permission.DOORS}
+
+    @extend_schema(responses={(200, "image/jpeg"): bytes})
+    def get(self, request: Request, id: int) -> HttpResponse:
+        picture = seen_at_door(self.actor(), id)
+        return HttpResponse(
+            picture, content_type="image/jpeg", headers={"Cache-Control": "no-store"}
+        )

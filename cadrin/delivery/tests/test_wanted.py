@@ -2,8 +2,9 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
 from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
