@@ -1,6 +1,6 @@
 """How doors stand, with whoever went through last; what happened in an emergency."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db.models import OuterRef, Q, Subquery
@@ -31,9 +31,24 @@ def doors_now(actor: Actor, at: datetime) -> Rows:
     found = []
     for state in door_states(actor, at, came):
         last, asked = (known.get(id_ or 0) for id_ in ids.get(state["id"], (None, None)))
-        awaits = asked if asked and asked.reason == Reason.CONSENT_AWAITED else None
-        found.append({**state, "last": _person(last), "awaits_consent": _person(awaits)})
+        found.append(
+            {
+                **state,
+                "last": _person(last),
+                "asks_in": _asks_in(asked, state["consent_seconds"], at),
+            }
+        )
     return found
+
+
+def _asks_in(latest: Read | None, seconds: int | None, at: datetime) -> dict[str, Any] | None:
+    """Return who asks to be let in, and until when: the latest at a door, while there is time."""
+    if latest is None or seconds is None or latest.reason != Reason.CONSENT_AWAITED:
+        return None
+    # by the clock of its controller, which may be off
+    asked_at = latest.at - timedelta(seconds=latest.clock_off_seconds or 0)
+    until = asked_at + timedelta(seconds=seconds)
+    return {**(_person(latest) or {}), "until": until} if at < until else None
 
 
 def _person(read: Read | None) -> dict[str, Any] | None:

@@ -10,7 +10,7 @@ from rest_framework.response import Response
 
 from cadrin.access.commands.groups import remove_group, save_group
 from cadrin.access.queries import get_group, groups, members_page
-from cadrin.access.rest.shapes import MOST_GRANTS, group_draft
+from cadrin.access.rest.shapes import MOST_GRANTS, MOST_RULES, group_draft
 from cadrin.api.base import (
     ApiView,
     PageQuery,
@@ -22,18 +22,52 @@ from cadrin.api.base import (
 from cadrin.api.idempotency import once
 from cadrin.api.pages import page_of
 from cadrin.api.shapes import INSTANT, only_shown, text
+from cadrin.core.access.plan import Way
 from cadrin.enrolment.commands.memberships import add_people
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import Shape, WholeField, rows_of, told
 
 TAG = "Access"
+WAYS = [way.value for way in Way]
 
 
 class GrantShape(Shape):
+    """A door that the group opens, or an area: all doors into it; and when."""
+
+    door = WholeField(
+        allow_null=True, default=None, **told("Id of the door; see `/doors`. Null for an area.", 7)
+    )
+    area = WholeField(
+        allow_null=True,
+        default=None,
+        **told("Id of the area; see `/areas`. Null for a door.", None),
+    )
+    schedule = WholeField(**told("Id of the schedule; see `/schedules`.", 2))
+    way = serializers.ChoiceField(
+        WAYS,
+        default=Way.BOTH.value,
+        **told("Which way through it: `in` or `out` alone, or `both`.", "both"),
+    )
+
+
+class OpensShape(Shape):
     """A door that the group opens, and when."""
 
-    door = WholeField(**told("Id of the door; see `/doors`.", 7))
-    schedule = WholeField(**told("Id of the schedule; see `/schedules`.", 2))
+    door = serializers.IntegerField(**told("Id of the door.", 7))
+    schedule = serializers.IntegerField(**told("Id of the schedule.", 2))
+    way = serializers.ChoiceField(WAYS, **told("Which way through it.", "both"))
+
+
+class RuleShape(Shape):
+    """Everybody of a department (or one below it), a kind and a company."""
+
+    department = WholeField(
+        allow_null=True, default=None, **told("Id of the department; null for any.", 4)
+    )
+    kind = WholeField(allow_null=True, default=None, **told("Id of the kind; null for any.", None))
+    company = WholeField(
+        allow_null=True, default=None, **told("Id of the company; null for any.", None)
+    )
 
 
 class GroupShape(Shape):
@@ -46,7 +80,19 @@ class GroupShape(Shape):
     overrides = serializers.BooleanField(
         default=False, **told("It opens doors in their closed hours too.", False)
     )
+    owner_id = WholeField(
+        allow_null=True, default=None, **told("Id of the operator who answers for it.", None)
+    )
+    review_days = WholeField(
+        allow_null=True, default=None, **told("Its people are looked through so often.", None)
+    )
+    rules = rows_of(
+        RuleShape, MOST_RULES, default=list, **told("Whoever fits one of these is in it by that.")
+    )
     grants = rows_of(GrantShape, MOST_GRANTS, default=list, **told("What it opens."))
+    opens = OpensShape(
+        many=True, **only_shown("Every door that its grants open now, those of its areas too.", [])
+    )
     member_count = serializers.IntegerField(**only_shown("How many are in it.", 12))
 
 

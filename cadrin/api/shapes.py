@@ -72,6 +72,9 @@ class MembershipShape(Shape):
     group = WholeField(**told("Id of the access group; see `/groups`.", 3))
     activation_at = instant("Counts from then on.", None)
     expiry_at = instant("Counts until then.")
+    is_by_rule = serializers.BooleanField(
+        default=False, **told("A rule of the group gave it; settled by Cadrin.", False)
+    )
 
 
 class ShownPinShape(Shape):

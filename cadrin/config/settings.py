@@ -16,6 +16,8 @@ DEBUG = os.environ.get("CADRIN_DEBUG", "0") == "1"
 ALLOWED_HOSTS = os.environ.get("CADRIN_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
 HTTPS = os.environ.get("CADRIN_HTTPS", "0") == "1"
 """Served over TLS, by a proxy in front: cookies and addresses then go nowhere else."""
+# figures for whoever watches the machine, at /metrics
+TELLS_METRICS = os.environ.get("CADRIN_METRICS") == "1"
 BEHIND_A_PROXY = HTTPS or os.environ.get("CADRIN_PROXY", "0") == "1"
 
 
@@ -60,6 +62,7 @@ INSTALLED_APPS = [
     "cadrin.intake",
     "cadrin.bulk",
     "cadrin.questions",
+    "cadrin.reviews",
     "cadrin.desk",
     "cadrin.bench",
     "cadrin.worker",

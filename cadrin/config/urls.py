@@ -2,11 +2,14 @@ from django.urls import include, path, re_path
 
 from cadrin.api.viewer import DescriptionView, Viewer
 from cadrin.config.page import page
+from cadrin.delivery.rest.health import figures, healthz
 
 handler400 = "cadrin.config.page.not_readable"
 handler500 = "cadrin.config.page.failed"
 handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
+    path("healthz", healthz),
+    path("metrics", figures),
     path("api/v1", Viewer.as_view()),
     path("api/v1/openapi.json", DescriptionView.as_view(), name="api-description"),
     path("api/v1/", include("cadrin.api.urls")),
@@ -23,6 +26,7 @@ urlpatterns = [
     path("api/", include("cadrin.bulk.rest.urls")),
     path("api/", include("cadrin.intake.rest.urls")),
     path("api/", include("cadrin.questions.rest.urls")),
+    path("api/", include("cadrin.reviews.rest.urls")),
     path("api/", include("cadrin.desk.rest.urls")),
     path("api/", include("cadrin.bench.rest.urls")),
     path("api/", include("cadrin.accounts.rest.urls")),

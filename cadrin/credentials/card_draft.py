@@ -60,6 +60,13 @@ class CardDraft:
             "hours": {"zone": self.zone, "hours": hours} if hours else None,
         }
 
+    def told(self) -> dict[str, Any]:
+        """Return what is kept of it as JSON knows it."""
+        return {
+            name: value.isoformat() if isinstance(value, datetime) else value
+            for name, value in self.kept().items()
+        }
+
 
 def draft_of(card: Card) -> CardDraft:
     """Return a card as it is stored."""

@@ -8,7 +8,7 @@ from cadrin.core.public_holidays import public_holidays
 from cadrin.core.schedules import Hours
 from cadrin.demo import scenario
 from cadrin.operators.actor import Actor
-from cadrin.sites.commands.doors import DoorDraft, save_door
+from cadrin.sites.commands.doors import save_door, stored_door
 from cadrin.sites.commands.holidays import (
     CalendarDraft,
     DayDraft,
@@ -28,15 +28,7 @@ def house_rules(actor: Actor, at: datetime) -> None:
     """Give doors and areas what they do, and make the groups of doors for emergencies."""
     doors, schedules = (dict(kind.objects.values_list("name", "id")) for kind in (Door, Schedule))
     for name, rules in scenario.DOORS_DO.items():
-        door = Door.objects.get(name=name)
-        readers = door.readers.order_by("id")
-        draft = DoorDraft(
-            name,
-            door.area_id,
-            door.from_area_id,
-            door.controller_id,
-            tuple(readers.filter(is_way_out=False).values_list("id", flat=True)),
-            tuple(readers.filter(is_way_out=True).values_list("id", flat=True)),
+        draft = stored_door(doors[name])._replace(
             unlocked_schedule_id=schedules.get(rules.unlocked),
             first_person=bool(rules.unlocked),
             second_seconds=rules.second_seconds,
@@ -45,9 +37,8 @@ def house_rules(actor: Actor, at: datetime) -> None:
             tells_forced=rules.held_seconds is not None,
             has_exit_button=rules.has_exit_button,
             interlock=tuple(doors[other] for other in rules.interlock),
-            version=door.version,
         )
-        save_door(actor, door.pk, draft, at)
+        save_door(actor, doors[name], draft, at)
     for name, (passback, minutes, most) in scenario.AREAS_COUNT.items():
         area = Area.objects.get(name=name)
         counts = AreaDraft(area.site_id, name, Passback(passback), minutes, most, area.version)

@@ -11,8 +11,10 @@ from cadrin.credentials.models import CardFormat
 from cadrin.credentials.stock import BoxDraft, enter_box
 from cadrin.demo import scenario
 from cadrin.demo.biometrics import take_faces, take_fingers
+from cadrin.demo.groups import groups_over_the_years
 from cadrin.demo.house_rules import holidays, house_rules
 from cadrin.demo.places import hours_and_groups, places
+from cadrin.demo.plan import draw_plans
 from cadrin.demo.reads import reads_before
 from cadrin.demo.register import register_people
 from cadrin.operators.actor import Actor, actor_of, system_actor
@@ -47,6 +49,8 @@ def load_demo(now: datetime) -> None:
     register_people(actor, now)
     _boxes(actor, now - timedelta(days=150))
     _operators(actor, now)
+    groups_over_the_years(actor, now)
+    draw_plans(actor, now)
     tomas = actor_of(Operator.objects.get(username="tomas"), "")
     take_fingers(tomas, now)
     take_faces(tomas, now)

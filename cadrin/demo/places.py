@@ -4,7 +4,8 @@ import json
 from datetime import datetime
 from pathlib import Path
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.config.keys import STANDINS, kept_key, make_key
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.factors import ANY_CARD, Factor, ReaderPolicy
@@ -105,6 +106,7 @@ def write_standins(file: Path) -> None:
             "most_cards": place.most_cards,
             "longest_name": place.longest_name,
             "latest": place.latest,
+            "longest_span": place.longest_span,
             "capacity": place.capacity,
             "clock_off_seconds": place.clock_off_seconds,
             "is_on": place.is_on,

@@ -87,6 +87,7 @@ class ControllerPlace(NamedTuple):
     most_cards: int | None = None
     longest_name: int | None = None
     latest: int | None = None
+    longest_span: int | None = None
     clock_off_seconds: int = 0
     is_on: bool = True
     desk_readers: tuple[str, ...] = ()
@@ -124,6 +125,7 @@ CONTROLLERS = (
         ("Tidal Array", "Quay", "Dive Centre"),
         capacity=2000,
         latest=2**31 - 1,
+        longest_span=10 * 365 * 86_400,
         most_templates=500,
     ),
     ControllerPlace("Pump House", ("Plant",), capacity=100, is_on=False),
@@ -220,6 +222,23 @@ GROUPS = {
         "Visitors' Hall": "Laboratory day",
     },
 }
+
+
+GROUPS_LOOKED_AFTER = {
+    "Cold Room": ("Samples below -60 degrees; trained people only", "ines", 90, None),
+    "Control Watch": ("The watch that runs the array", "ines", 180, 170),
+    "Slip Store": ("Stores across the sound", "kester", 365, 30),
+}
+"""What they are for, who looks through their people and how often, and when it was done (days ago)."""
+DOOR_LOOKED_AFTER = ("Chamber", "ines", 180)
+"""A door, who looks through those who may open it, and how often."""
+GROUP_MADE_TWICE = (
+    "Wet Lab again",
+    "Made when the first could not be found",
+    {"Lab Front": "Laboratory day", "Wet Lab": "Laboratory day", "Tank Hall": "Laboratory day"},
+    "S-00149",
+)
+GROUP_OF_AN_AREA = ("Quay, all doors", "Whoever moors a vessel", "Quay", "Round the clock")
 
 
 class DepartmentPlace(NamedTuple):

@@ -15,6 +15,7 @@ from cadrin.people.queries import ending_within, starting_within
 from cadrin.people.scoping import people_seen
 from cadrin.register.filters import Filters
 from cadrin.register.listing import page, rows_of
+from cadrin.reviews.queries import overdue_reviews
 
 UNKNOWN_FOR = timedelta(days=14)
 ALARMS_STAY = timedelta(days=1)
@@ -36,6 +37,7 @@ class Desk(NamedTuple):
     ending_soon: WorkList
     unknown_cards: WorkList
     deliveries: WorkList
+    reviews: WorkList
     worker_stopped_at: datetime | None
 
 
@@ -49,6 +51,7 @@ def desk(actor: Actor, at: datetime) -> Desk:
         _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
         unknown_cards(actor, at),
         deliveries_in_trouble(actor, at),
+        reviews_overdue(actor, at),
         worker_stopped_at(at),
     )
 
@@ -93,6 +96,16 @@ def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
     """Return the controllers that a person should look at."""
     rows = [controller for controller in controllers(actor, at) if has_trouble(controller)]
     return WorkList(rows, len(rows))
+
+
+def reviews_overdue(actor: Actor, at: datetime) -> WorkList:
+    """Return the access groups and doors whose people are to be looked through: an owner's own, everybody's for
+    whoever owns none.
+    """
+    every = overdue_reviews(actor, at)
+    mine = [one for one in every if one.owner_id == actor.operator_id]
+    rows = [one._asdict() for one in mine or every]
+    return WorkList(rows[:MOST_IN_A_WORK_LIST], len(rows))
 
 
 def waiting_counts(actor: Actor, at: datetime) -> dict[str, Any]:

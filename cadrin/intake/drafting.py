@@ -7,9 +7,8 @@ from typing import Any
 
 from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.core.intake.assembling import chosen_among, details_with
-from cadrin.core.intake.cells import instant_of
 from cadrin.core.intake.choices import ForExisting
-from cadrin.core.intake.dates import DateRule, Moment, read_moment
+from cadrin.core.intake.dates import DateRule, Moment, instant_of, read_moment
 from cadrin.core.intake.targets import Target
 from cadrin.core.people.departments import proposed_groups
 from cadrin.core.people.details import Details, RegisterRules

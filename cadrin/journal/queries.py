@@ -1,3 +1,7 @@
+from collections.abc import Iterable, Iterator, Mapping
+from datetime import datetime
+from typing import Any, NamedTuple
+
 from django.db.models import QuerySet
 
 from cadrin.journal.models import Entry, Topic
@@ -28,6 +32,38 @@ def history_of(
         .values("id", "at", "operator_name", "action", "changes")[:most]
     )
     return found if after_version is None else found[::-1]
+
+
+class Told(NamedTuple):
+    """What an entry tells of one thing: field to (before, after), as it is kept where it is."""
+
+    object_id: int
+    action: str
+    changes: dict[str, tuple[Any, Any]]
+    raw: dict[str, tuple[Any, Any]]
+
+
+def told_since(kind: str, at: datetime, ids: Iterable[int] | None = None) -> Iterator[Told]:
+    """Yield what was done to things of a kind after an instant, the latest first."""
+    since = Topic.objects.filter(kind=kind, entry__at__gt=at)
+    if ids is not None:
+        since = since.filter(object_id__in=list(ids))
+    rows = since.order_by("-entry_id").values_list(
+        "object_id", "entry__action", "entry__changes", "entry__raw"
+    )
+    for object_id, action, changes, raw in rows.iterator():
+        yield Told(object_id, action, pairs(changes), pairs(raw))
+
+
+def pairs(kept: Mapping[str, Any]) -> dict[str, tuple[Any, Any]]:
+    """Return what an entry keeps as field to (before, after)."""
+    return {field: (before, after) for field, (before, after) in kept.items()}
+
+
+def changed_since(kind: str, at: datetime) -> set[int]:
+    """Return the things of a kind that anything was done to after an instant."""
+    since = Topic.objects.filter(kind=kind, entry__at__gt=at)
+    return set(since.values_list("object_id", flat=True).distinct())
 
 
 def latest_digest() -> str:

@@ -13,6 +13,10 @@ def has_marks() -> bool:
     return Mark.objects.exists()
 
 
+def count_marks() -> int:
+    return Mark.objects.count()
+
+
 def next_marks(most: int) -> list[Mark]:
     """Return the oldest marks, withdrawals first and by themselves."""
     # what takes something away goes before everything that waits

@@ -10,7 +10,7 @@ from django.db.models.functions import Length
 
 from cadrin.core.errors import NotFound
 from cadrin.core.people.details import NumberRule, RegisterRules, next_number
-from cadrin.core.people.names import DisplayRule, NameRule, fold, number_key
+from cadrin.core.people.names import DisplayRule, NameRule, number_key, words_meant
 from cadrin.core.validity import Standing, State
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
@@ -44,6 +44,11 @@ def get_cardholders(actor: Actor, ids: Iterable[int]) -> list[Cardholder]:
     if len(found) < len(wanted):
         raise NotFound.of("cardholder.not_found")
     return [found[id_] for id_ in wanted]
+
+
+def cardholders_there(ids: Iterable[int]) -> list[Cardholder]:
+    """Return those of the cardholders who are there, whoever may see them."""
+    return list(Cardholder.objects.filter(pk__in=list(ids)))
 
 
 def details_of_rows(ids: Iterable[int]) -> dict[int, dict[str, Any]]:
@@ -119,6 +124,11 @@ def rules(language: str = "en") -> RegisterRules:
     )
 
 
+def cardholder_count() -> int:
+    """Return how many there are, whoever may see them."""
+    return Cardholder.objects.count()
+
+
 def settings() -> RegisterSettings:
     return RegisterSettings.objects.filter(pk=1).first() or RegisterSettings(pk=1)
 
@@ -126,9 +136,16 @@ def settings() -> RegisterSettings:
 def having_terms(text: str) -> Q:
     """Match cardholders with, for each word typed, a term that begins with it."""
     match = Q()
-    for word in fold(text).split()[:5]:
-        terms = Term.objects.filter(text__gte=word, text__lt=word + AFTER_EVERY_LETTER)
+    for beginnings in words_meant(text):
+        terms = Term.objects.filter(_begins_with(beginnings))
         match &= Q(pk__in=terms.values("cardholder_id"))
+    return match
+
+
+def _begins_with(beginnings: Iterable[str]) -> Q:
+    match = Q()
+    for word in beginnings:
+        match |= Q(text__gte=word, text__lt=word + AFTER_EVERY_LETTER)
     return match
 
 
@@ -139,11 +156,11 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
     The rarest word is looked up in the terms, at most 200 hits of it, and the others are checked on
     those.
     """
-    words = fold(text).split()[:5]
+    words = words_meant(text)
     if not words:
         return []
-    longest = max(words, key=len)
-    terms = Term.objects.filter(text__gte=longest, text__lt=longest + AFTER_EVERY_LETTER)
+    longest = max(words, key=lambda beginnings: min(map(len, beginnings)))
+    terms = Term.objects.filter(_begins_with(longest))
     if not actor.scope.is_whole:
         terms = terms.filter(cardholder__in=Cardholder.objects.filter(seen_by(actor)))
     hits = terms.order_by("text").values_list("cardholder_id", flat=True)
@@ -151,9 +168,9 @@ def find_ids(actor: Actor, text: str, most: int = 20) -> list[int]:
     for word in words:
         if word != longest:
             kept = set(
-                Term.objects.filter(
-                    cardholder_id__in=candidates, text__gte=word, text__lt=word + AFTER_EVERY_LETTER
-                ).values_list("cardholder_id", flat=True)
+                Term.objects.filter(_begins_with(word), cardholder_id__in=candidates).values_list(
+                    "cardholder_id", flat=True
+                )
             )
             candidates = [id_ for id_ in candidates if id_ in kept]
     return candidates[:most]
@@ -217,6 +234,11 @@ def ids_there(ids: Iterable[int | None]) -> set[int]:
 def people_matching(match: Q) -> QuerySet[Cardholder]:
     """Return cardholders that a condition matches, for a condition on what is theirs."""
     return Cardholder.objects.filter(match)
+
+
+def claims_of(ids: QuerySet[Any]) -> QuerySet[Cardholder, tuple[int, str, datetime | None]]:
+    """Return the standing and the expiry of cardholders, by which controllers are filled."""
+    return Cardholder.objects.filter(pk__in=ids).values_list("id", "standing", "expiry_at")
 
 
 def count_matching(match: Q, among: Iterable[int]) -> int:

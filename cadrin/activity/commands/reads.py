@@ -18,7 +18,7 @@ from cadrin.core.credentials.card.reading import read_card
 from cadrin.core.credentials.card.room import name_of_memory
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS, DoorEvent, Event, Told, Unreadable
 from cadrin.core.decision.reasons import Reason
-from cadrin.core.doors.passing import Happening
+from cadrin.core.doors.standing import ALARMS
 from cadrin.core.errors import Invalid
 from cadrin.credentials.keypad import keep_typed
 from cadrin.credentials.queries import formats
@@ -97,10 +97,6 @@ def _write_reads(
         read.clock_off_seconds = clock_off_seconds if is_off else None
     Read.objects.bulk_create(reads, ignore_conflicts=True)
     _count_uses(controller_id, store, reads, clock_off)
-
-
-ALARMS = (Happening.FORCED, Happening.HELD)
-"""What a person should look at; that doors are opened and shut is only how they stand."""
 
 
 def _alarms(controller_id: int, store: str, events: Iterable[DoorEvent]) -> Iterable[Read]:

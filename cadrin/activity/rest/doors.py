@@ -36,6 +36,12 @@ class PersonAtDoor(Shape):
     cardholder_id = serializers.IntegerField(allow_null=True)
 
 
+class AsksIn(PersonAtDoor):
+    """Somebody who asks to be let in, and until when they can be."""
+
+    until = serializers.DateTimeField()
+
+
 class DoorNowOut(Shape):
     id = serializers.IntegerField()
     lock = serializers.ChoiceField(choices=[lock.value for lock in Lock])
@@ -45,7 +51,7 @@ class DoorNowOut(Shape):
     consent_seconds = serializers.IntegerField(allow_null=True)
     order = OrderOut(allow_null=True)
     last = PersonAtDoor(allow_null=True)
-    awaits_consent = PersonAtDoor(allow_null=True)
+    asks_in = AsksIn(allow_null=True)
 
 
 class ReleaseReport(ReleaseOut):

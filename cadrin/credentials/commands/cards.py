@@ -110,9 +110,10 @@ def _save(cards: Sequence[Card]) -> None:
 def _act(step: _Step, action: str, changes: Changes) -> Act:
     card, name = step.card, str(step.card)
     identity = list(_identity(card))
+    was = {} if step.draft else {"kept": (draft_of(card).told(), None)}
     return Act(
         action,
         (step.part.about, About(CARD, card.pk)),
         {"card": (name, name), **changes},
-        {"identity": (identity, identity)},
+        {"identity": (identity, identity), **was},
     )

@@ -11,6 +11,7 @@ from cadrin.delivery.rest.shapes import ControllerShape
 from cadrin.desk.journal import ACTS
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.rest.shapes import Row
+from cadrin.reviews.rest.views import ReviewDueShape
 from cadrin.sites.rest.fields import SiteInstantField
 
 
@@ -82,6 +83,11 @@ class AlarmList(Shape):
     total = serializers.IntegerField()
 
 
+class ReviewList(Shape):
+    rows = ReviewDueShape(many=True)
+    total = serializers.IntegerField()
+
+
 class DeskShape(Shape):
     alarms = AlarmList()
     not_ready = PeopleList()
@@ -89,6 +95,7 @@ class DeskShape(Shape):
     ending_soon = PeopleList()
     unknown_cards = UnknownCardList()
     deliveries = ControllerList()
+    reviews = ReviewList()
     worker_stopped_at = serializers.DateTimeField(allow_null=True)
 
 

@@ -77,6 +77,15 @@ class Finding(TestCase):
         self.assertEqual(find_ids(ANYBODY, "mar rev"), [mara])
         self.assertEqual(find_ids(ANYBODY, "  "), [])
 
+    def test_a_card_leads_to_its_holder_as_it_is_printed(self) -> None:
+        holder = self.house.enrol()
+        self.enrol("S-4751", "Somebody", "Else")
+
+        for typed in ("12-04751", "012-4751", "04751", "4751", "reve 047"):
+            with self.subTest(typed):
+                self.assertIn(holder, find_ids(ANYBODY, typed))
+        self.assertEqual(find_ids(ANYBODY, "88-04751"), [])
+
     def test_no_more_than_asked_for_are_given(self) -> None:
         for place in range(25):
             self.enrol(f"S-{place}", "Mara", f"Reve{place}")

@@ -1,4 +1,5 @@
 import signal
+import sys
 import threading
 from pathlib import Path
 from typing import Any
@@ -10,6 +11,9 @@ from cadrin.accounts.sealed import problem_with_keys
 from cadrin.config.locks import hold
 from cadrin.config.memory import look_seldom
 from cadrin.worker.worker import Worker
+
+THREADS_TAKE_TURNS_EVERY_SECONDS = 0.0005
+"""What is urgent at one controller waits for the turns of all others, at each of its statements."""
 
 
 class Command(BaseCommand):
@@ -26,5 +30,6 @@ class Command(BaseCommand):
         for item in (signal.SIGTERM, signal.SIGINT):
             signal.signal(item, lambda *_: stop.set())
         look_seldom()
+        sys.setswitchinterval(THREADS_TAKE_TURNS_EVERY_SECONDS)
         with lock:
             Worker(stop).run()
