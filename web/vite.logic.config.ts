@@ -6,6 +6,7 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   publicDir: false,
+  define: { 'process.env.NODE_ENV': '"production"' },
   build: {
     lib: { entry: 'src/logic.ts', name: 'logic', formats: ['iife'], fileName: () => 'logic.js' },
     minify: false,

@@ -28,6 +28,13 @@ watch(
   () => session.isSignedIn && !session.hasEnded,
   (is) => (is ? reads.start() : reads.end()),
 )
+// what lies over the page, such as an open dialogue, is shut with it
+watch(
+  () => session.hasEnded,
+  (has) => {
+    for (const one of document.body.children) if (one.id !== 'app') one.toggleAttribute('inert', has)
+  },
+)
 </script>
 
 <template>
@@ -37,7 +44,7 @@ watch(
     <SetPassword v-if="link" :who="link.who" :token="link.token" />
     <template v-else>
       <!-- in another language, or with other permissions, it is another page; drafts are kept beside it -->
-      <Frame v-if="session.isSignedIn" :key="page" />
+      <Frame v-if="session.isSignedIn" :key="page" :inert="session.hasEnded" />
       <SignIn v-if="!session.isSignedIn || session.hasEnded" :is-again="session.hasEnded" />
     </template>
   </template>

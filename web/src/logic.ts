@@ -1,4 +1,9 @@
 /** The logic that stays in the front end, in one bundle without a screen, so that tests can call it. */
+import { show } from './words'
+import { en } from './words/en'
+
+show('en', en)
+
 export { readDay, writtenDay } from './kit/days'
 export { dayHours, dayText, litIn } from './kit/hours'
 export { copied, isLitAt, litOfDay, painted } from './kit/painting'
@@ -7,4 +12,14 @@ export { daysOfYear } from './sections/access/holidays/year'
 export { readLayout, readPieces, typed } from './sections/cards/layout'
 export { clashes, merge } from './sections/cardholders/merge'
 export { combined, differing } from './sections/cardholders/merging'
+export { asQuery as filtersAsQuery, fromQuery as filtersFromQuery } from './sections/cardholders/filters'
 export { proposalFor, withProposal } from './sections/cardholders/proposal'
+export { asQuery as grantsAsQuery, fromQuery as grantsFromQuery } from './sections/access/groups/granting'
+export { moved as movedOnPlan, movedArea, sizedArea } from './sections/access/plan/moving'
+export { clockOf, fitting as fittingInMatrix } from './sections/access/questions/matrix'
+export {
+  asQuery as askedAsQuery,
+  fromQuery as askedFromQuery,
+  parametersOf,
+} from './sections/access/questions/asked'
+export { reachByArea } from './sections/cardholders/reach'

@@ -16,8 +16,10 @@ import { listsFollowTheirFields } from './kit/lists-follow'
 import { useSession } from './kit/session'
 import { router } from './router'
 import { Preset } from './theme'
-import { i18n } from './words'
+import { i18n, t } from './words'
+import { followLanguage } from './words/loading'
 
+const LOADED_ANEW_FOR = 'cadrin.loadedAnewFor'
 const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''
 
 const queryClient = new FreshQueries({
@@ -47,4 +49,28 @@ whenShut((status) => {
   else void useSession().load()
 })
 
-app.mount('#app')
+/** A page whose code is not to be had: the server is gone, or has another version by now. */
+router.onError((_, to) => {
+  void fetch('/', { cache: 'no-store' }).then(
+    ({ ok }) => {
+      const was = sessionStorage.getItem(LOADED_ANEW_FOR)
+      sessionStorage.setItem(LOADED_ANEW_FOR, to.fullPath)
+      // drafts are kept by the server: loading anew loses nothing
+      if (ok && was !== to.fullPath) location.assign(to.fullPath)
+      else tellNotLoaded()
+    },
+    () => tellNotLoaded(),
+  )
+})
+router.afterEach(() => sessionStorage.removeItem(LOADED_ANEW_FOR))
+function tellNotLoaded() {
+  const { $toast } = app.config.globalProperties
+  $toast.add({
+    severity: 'error',
+    summary: t('frame.notLoaded'),
+    detail: t('frame.notLoadedHint'),
+    life: 8000,
+  })
+}
+
+void followLanguage().then(() => app.mount('#app'))

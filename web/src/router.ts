@@ -1,5 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+import { freshStart } from './kit/use-read'
+
 export const router = createRouter({
   history: createWebHistory('/'),
   routes: [
@@ -14,6 +16,8 @@ export const router = createRouter({
       name: 'new-cardholder',
       component: () => import('./sections/cardholders/CardholderPage.vue'),
       props: { id: null },
+      // each draft of somebody new has an address of its own
+      beforeEnter: (to) => (to.query.start ? true : { ...to, query: { ...to.query, start: freshStart() } }),
       meta: { isKeyed: true },
     },
     {
@@ -41,7 +45,7 @@ export const router = createRouter({
       component: () => import('./sections/cards/CardsPage.vue'),
     },
     {
-      path: '/access/:part(groups|schedules|holidays|doors|emergencies|questions)?/:id(\\d+|new|door|unused|alone|way|compare)?',
+      path: '/access/:part(groups|schedules|holidays|doors|emergencies|questions|reviews|plan)?/:id(\\d+|[a-z]+|door-\\d+)?',
       name: 'access',
       component: () => import('./sections/access/AccessPage.vue'),
     },
@@ -60,6 +64,6 @@ export const router = createRouter({
     { path: '/account', name: 'account', component: () => import('./sections/account/AccountPage.vue') },
     // shown by the application itself, whoever is signed in
     { path: '/password/:who/:token', name: 'password', component: { render: () => null } },
-    { path: '/:rest(.*)', redirect: '/' },
+    { path: '/:rest(.*)', name: 'nowhere', component: () => import('./frame/NoPage.vue') },
   ],
 })

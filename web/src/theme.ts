@@ -1,5 +1,31 @@
 import { definePreset } from '@primeuix/themes'
-import Aura from '@primeuix/themes/aura'
+import autocomplete from '@primeuix/themes/aura/autocomplete'
+import base from '@primeuix/themes/aura/base'
+import button from '@primeuix/themes/aura/button'
+import checkbox from '@primeuix/themes/aura/checkbox'
+import chip from '@primeuix/themes/aura/chip'
+import confirmdialog from '@primeuix/themes/aura/confirmdialog'
+import css from '@primeuix/themes/aura/css'
+import datatable from '@primeuix/themes/aura/datatable'
+import dialog from '@primeuix/themes/aura/dialog'
+import iconfield from '@primeuix/themes/aura/iconfield'
+import inputnumber from '@primeuix/themes/aura/inputnumber'
+import inputtext from '@primeuix/themes/aura/inputtext'
+import menu from '@primeuix/themes/aura/menu'
+import multiselect from '@primeuix/themes/aura/multiselect'
+import paginator from '@primeuix/themes/aura/paginator'
+import popover from '@primeuix/themes/aura/popover'
+import progressbar from '@primeuix/themes/aura/progressbar'
+import radiobutton from '@primeuix/themes/aura/radiobutton'
+import ripple from '@primeuix/themes/aura/ripple'
+import select from '@primeuix/themes/aura/select'
+import selectbutton from '@primeuix/themes/aura/selectbutton'
+import slider from '@primeuix/themes/aura/slider'
+import textarea from '@primeuix/themes/aura/textarea'
+import toast from '@primeuix/themes/aura/toast'
+import togglebutton from '@primeuix/themes/aura/togglebutton'
+import toggleswitch from '@primeuix/themes/aura/toggleswitch'
+import virtualscroller from '@primeuix/themes/aura/virtualscroller'
 
 /** A message that comes and goes, by what it says: opaque, so that it can be read wherever it lies. */
 const told = (background: string, color: string, borderColor = color) => ({
@@ -16,7 +42,40 @@ const messages = {
 }
 
 /** Paper and ink, one teal for actions and focus, amber for lit hours, one brick for denials and destruction. */
-export const Preset = definePreset(Aura, {
+/** What of the library's look is used here: all of it would be a third of the first page. */
+const Used = {
+  ...base,
+  css: css as unknown as string,
+  components: {
+    autocomplete,
+    button,
+    checkbox,
+    chip,
+    confirmdialog,
+    datatable,
+    dialog,
+    iconfield,
+    inputnumber,
+    inputtext,
+    menu,
+    multiselect,
+    paginator,
+    popover,
+    progressbar,
+    radiobutton,
+    ripple,
+    select,
+    selectbutton,
+    slider,
+    textarea,
+    toast,
+    togglebutton,
+    toggleswitch,
+    virtualscroller,
+  },
+}
+
+export const Preset = definePreset(Used, {
   primitive: {
     borderRadius: { none: '0', xs: '2px', sm: '3px', md: '4px', lg: '4px', xl: '6px' },
     teal: { 700: '#0b6763', 800: '#084f4c' },

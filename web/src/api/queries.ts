@@ -28,9 +28,10 @@ export const waiting = queryOptions({
   refetchInterval: 10_000,
 })
 
-export const file = (id: MaybeRefOrGetter<number | null>) =>
+/** A cardholder's file; of somebody new, `key` tells which. */
+export const file = (id: MaybeRefOrGetter<number | null>, key = '') =>
   queryOptions({
-    queryKey: ['cardholders', 'file', id],
+    queryKey: ['cardholders', 'file', id, key],
     queryFn: ({ signal }) => {
       const which = toValue(id)
       return which === null

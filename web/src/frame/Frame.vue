@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useTimeoutFn } from '@vueuse/core'
 import { useToast } from 'primevue/usetoast'
-import { onMounted, provide, ref, shallowRef, watchEffect } from 'vue'
-import { useRouter } from 'vue-router'
+import { onMounted, provide, ref, shallowRef, useTemplateRef, watchEffect } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
 import { house } from '@/api/queries'
 import { siteZone } from '@/kit/clock'
+import { holdLetters } from '@/kit/held-letters'
 import { useKeys } from '@/kit/keys'
 import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
-import { newCardholder, readUser } from '@/kit/use-read'
+import { usePageTitle } from '@/kit/title'
+import { newCardholder, type ReadUser, readUser } from '@/kit/use-read'
 import { useDropAnywhere, useTakingIn } from '@/sections/intakes/drop'
 import { t } from '@/words'
 
@@ -20,6 +23,8 @@ import ReadStrip from './ReadStrip.vue'
 import SectionNav from './SectionNav.vue'
 import TopBar from './TopBar.vue'
 
+const FETCHED_AFTER_MS = 1500
+
 const router = useRouter()
 const session = useSession()
 const toast = useToast()
@@ -27,6 +32,15 @@ const reads = useReads()
 const areKeysShown = ref(false)
 const isBenchOpen = ref(false)
 const isReady = ref(false)
+const work = useTemplateRef('work')
+
+const route = useRoute()
+const SECTIONS = ['desk', 'cardholders', 'cards', 'access', 'delivery', 'activity', 'setup'] as const
+usePageTitle(() => {
+  const path = route.path.split('/')[1]
+  const section = SECTIONS.find((one) => one === (path || 'desk'))
+  return section ? t(`sections.${section}`) : ''
+})
 
 // every time on every screen is the site's: nothing is shown before its zone is known
 const { data: known } = useQuery(house)
@@ -38,19 +52,27 @@ watchEffect(() => {
 
 // at a desk one presses N and types on: the page for it is fetched before it is asked for; if that
 // was cut short, it is fetched again when it is
-onMounted(() => void import('@/sections/cardholders/CardholderPage.vue').catch(() => undefined))
+onMounted(() => {
+  const fetch = () => void import('@/sections/cardholders/CardholderPage.vue').catch(() => undefined)
+  useTimeoutFn(fetch, FETCHED_AFTER_MS)
+})
 
 /** What is open may take the newest read for itself. */
-const taker = shallowRef<((read: Read) => void) | null>(null)
+const taker = shallowRef<ReadUser | null>(null)
 provide(readUser, taker)
 
 function useNewestRead() {
   const read = reads.newest
-  if (!read) toast.add({ severity: 'info', summary: t('strip.nothing'), life: 4000 })
-  else if (taker.value) taker.value(read)
+  if (taker.value) taker.value.use(read)
+  else if (!read) toast.add({ severity: 'info', summary: t('strip.nothing'), life: 4000 })
   else if (read.holder_id) void router.push({ name: 'cardholder', params: { id: read.holder_id } })
   else if (read.card_number === null) toast.add({ severity: 'warn', summary: t('strip.notCard'), life: 4000 })
-  else if (session.may('enrol')) void router.push(newCardholder(read))
+  else if (session.may('enrol')) enrol(read)
+}
+/** What is typed while the page opens belongs to its first field. */
+function enrol(read?: Read) {
+  holdLetters()
+  void router.push(newCardholder(read))
 }
 
 /** A list may be dropped on any page. */
@@ -63,7 +85,7 @@ const { isOver } = useDropAnywhere(
 const go = (name: string) => () => void router.push({ name })
 useKeys({
   '/': () => document.getElementById('find')?.focus(),
-  N: () => session.may('enrol') && void router.push(newCardholder()),
+  N: () => session.may('enrol') && enrol(),
   U: useNewestRead,
   B: () => (isBenchOpen.value = !isBenchOpen.value),
   '?': () => (areKeysShown.value = true),
@@ -80,11 +102,12 @@ useKeys({
 
 <template>
   <div class="frame">
+    <a class="skip" href="#work" @click.prevent="work?.focus()">{{ t('frame.skip') }}</a>
     <TopBar @keys="areKeysShown = true" />
     <SectionNav />
-    <main v-if="isReady" class="work">
+    <main v-if="isReady" id="work" ref="work" class="work" tabindex="-1">
       <!-- another cardholder is another page: nothing of one is ever shown for the other -->
-      <RouterView v-slot="{ Component, route }">
+      <RouterView v-slot="{ Component }">
         <component :is="Component" :key="route.meta.isKeyed ? route.path + String(route.query.start) : ''" />
       </RouterView>
     </main>
@@ -115,6 +138,19 @@ useKeys({
   font-size: 20px;
   opacity: 0.92;
   pointer-events: none;
+}
+.skip {
+  position: absolute;
+  left: -9999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 20;
+  padding: 6px 12px;
+  border-radius: 4px;
+  background: var(--p-cadrin-sheet);
+  color: var(--p-cadrin-teal);
 }
 .work {
   grid-area: work;

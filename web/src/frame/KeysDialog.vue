@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog'
 
+import CheckLine from '@/kit/CheckLine.vue'
+import { lettersAct } from '@/kit/keys'
 import { t } from '@/words'
 
 const visible = defineModel<boolean>('visible', { required: true })
@@ -29,6 +31,7 @@ const keys = [
       </template>
     </dl>
     <p class="quiet">{{ t('keys.outside') }}</p>
+    <CheckLine v-model="lettersAct" :label="t('keys.letters')" />
   </Dialog>
 </template>
 

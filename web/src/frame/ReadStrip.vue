@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { ChevronDown, ChevronUp, Nfc } from '@lucide/vue'
+import Menu from 'primevue/menu'
 import Select from 'primevue/select'
-import { computed, defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent, inject, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
 import { wallOf } from '@/kit/clock'
 import { useReads } from '@/kit/reads'
 import { shownWords } from '@/kit/shown'
-import { newCardholder } from '@/kit/use-read'
+import { cardOf, newCardholder, readUser } from '@/kit/use-read'
 import { t } from '@/words'
 
 const TestBench = defineAsyncComponent(() => import('./TestBench.vue'))
@@ -35,12 +36,45 @@ function who(read: Read): string {
   if (!read.factors.includes('card')) return ''
   return read.card_number === null ? t('strip.unreadable') : t('strip.unknown')
 }
+const taker = inject(readUser)
+const pointedAt = shallowRef<Read | null>(null)
+const menu = useTemplateRef('menu')
+
+const why = (read: Read) => void router.push({ name: 'activity', query: { read: read.id } })
 function open(read: Read) {
   const holder = read.cardholder_id ?? read.holder_id
-  if (read.happening) void router.push({ name: 'activity', query: { read: read.id } })
+  // why somebody was not let in is what one asks first
+  if (read.happening || (kindOf(read) === 'denied' && holder)) why(read)
   else if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
   else if (read.card_number !== null) void router.push(newCardholder(read))
 }
+/** A read is first of all for whoever is open; what else it may be used for stands beneath. */
+function clicked(read: Read, event: Event) {
+  if (!taker?.value?.name || !cardOf(read)) {
+    open(read)
+    return
+  }
+  pointedAt.value = read
+  menu.value?.toggle(event)
+}
+const choices = computed(() => {
+  const [read, user] = [pointedAt.value, taker?.value]
+  if (!read || !user?.name) return []
+  const holder = read.cardholder_id ?? read.holder_id
+  const isHeld = read.holder_id !== null
+  return [
+    ...(isHeld ? [] : [{ label: t('strip.giveTo', { name: user.name() }), command: () => user.take(read) }]),
+    ...(holder
+      ? [
+          {
+            label: t('strip.openHolder', { name: read.cardholder_name || read.holder_name }),
+            command: () => void router.push({ name: 'cardholder', params: { id: holder } }),
+          },
+        ]
+      : [{ label: t('desk.enrolWith'), command: () => void router.push(newCardholder(read)) }]),
+    ...(kindOf(read) === 'denied' ? [{ label: t('strip.why'), command: () => why(read) }] : []),
+  ]
+})
 </script>
 
 <template>
@@ -70,7 +104,7 @@ function open(read: Read) {
             class="chip"
             :class="[kindOf(read), { newest: read.id === reads.newest?.id }]"
             :title="read.reason ? t(`reasons.${read.reason}`) : ''"
-            @click="open(read)"
+            @click="clicked(read, $event)"
           >
             <span aria-hidden="true">{{ MARKS[kindOf(read)] }}</span>
             <span class="mono">{{ wallOf(read.at).seconds }}</span>
@@ -80,6 +114,7 @@ function open(read: Read) {
           </button>
         </li>
       </ul>
+      <Menu ref="menu" :model="choices" popup />
       <button type="button" class="plain bench" :aria-expanded="isOpen" @click="isOpen = !isOpen">
         {{ t('strip.bench') }}
         <component :is="isOpen ? ChevronDown : ChevronUp" :size="16" aria-hidden="true" />

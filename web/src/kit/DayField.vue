@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Problem } from '@/api/client'
 
 import { t } from '@/words'
 
 import Field from './Field.vue'
-import { readDay, writtenDay } from './days'
+import { readDay, understoodDay, writtenDay } from './days'
 
 /** A day without a time, such as a date of birth; kept as ISO 8601 writes it, null for none. */
 defineProps<{ label: string; hint?: string; problems?: Problem[] }>()
@@ -24,6 +24,10 @@ watch(
   },
   { immediate: true },
 )
+const understood = computed(() => {
+  const found = readDay(written.value)
+  return found && !unreadable.value ? understoodDay(found) : ''
+})
 function typed() {
   const value = readDay(written.value)
   unreadable.value = value === undefined
@@ -37,8 +41,8 @@ function typed() {
   <Field
     v-slot="{ id, describedBy, invalid }"
     :label="label"
-    :hint="hint"
-    :problems="unreadable ? [{ code: 'input.date', field: null, params: {} }] : problems"
+    :hint="understood || hint"
+    :problems="unreadable ? [{ code: 'input.day', field: null, params: {} }] : problems"
   >
     <InputText
       :id="id"

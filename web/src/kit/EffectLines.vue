@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import type { House, ToSend } from '@/api/client'
-import { controllers } from '@/api/queries'
+import { controllers, schedules as allSchedules } from '@/api/queries'
 import { t } from '@/words'
 
 import { cardWords } from './card'
@@ -20,6 +20,8 @@ const props = defineProps<{
   isCounted?: boolean
 }>()
 
+const { data: schedules } = useQuery(allSchedules)
+const scheduleNames = computed(() => new Map((schedules.value ?? []).map((one) => [one.id, one.name])))
 const { data: known } = useQuery({ ...controllers, refetchInterval: false })
 const names = computed(() => new Map(props.doors.map((one) => [one.id, one.name])))
 const LISTED = 6
@@ -29,7 +31,11 @@ function listed(ids: number[]): string {
   return rest > 0 ? `${some.join(', ')} ${t('common.more', { count: rest })}` : some.join(', ')
 }
 const cutWords = (what: ToSend['cut'][number], one: ToSend) =>
-  t(`effects.cuts.${what}`, { when: one.latest ? dayWords(one.latest) : '' })
+  t(`effects.cuts.${what}`, {
+    when: one.latest ? dayWords(one.latest) : '',
+    days: one.longest_days ?? 0,
+    most: one.most_memberships ?? 0,
+  })
 function sentTo(act: ToSend['act']): string {
   return props.toSend
     .filter((one) => one.act === act)
@@ -37,6 +43,8 @@ function sentTo(act: ToSend['act']): string {
       const name = known.value?.find((controller) => controller.id === one.controller)?.name ?? '?'
       let told = props.isCounted ? t('effects.records', { name }, one.records) : name
       if (one.is_full) told = t('effects.full', { name: told })
+      if (one.in_place_of) told = t('effects.inPlaceOf', { name: told, who: one.in_place_of })
+      else if (one.lets_somebody_go) told = t('effects.inPlaceOfSomebody', { name: told })
       if (one.is_without_templates) told = t('effects.withoutTemplates', { name: told })
       if (one.most_cards !== null)
         told = t('effects.tooManyCards', {
@@ -46,6 +54,10 @@ function sentTo(act: ToSend['act']): string {
         })
       if (one.cut.length)
         told = t('effects.cut', { name: told, what: one.cut.map((what) => cutWords(what, one)).join(', ') })
+      if (one.schedules_left_out.length) {
+        const listed = one.schedules_left_out.map((id) => scheduleNames.value.get(id) ?? '?').join(', ')
+        told = t('effects.withoutSchedules', { name: told, schedules: listed })
+      }
       return one.is_silent ? t('effects.silent', { name: told }) : told
     })
     .join(', ')

@@ -3,10 +3,10 @@ import AutoComplete from 'primevue/autocomplete'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { client, unwrap } from '@/api/client'
 import { t } from '@/words'
 
 import { type CardNumbers, newCard } from './card'
+import { type FoundPerson, useFoundPeople } from './found-people'
 import { useSession } from './session'
 import { cardQuery, newCardholder } from './use-read'
 
@@ -14,18 +14,9 @@ import { cardQuery, newCardholder } from './use-read'
 const props = defineProps<{ card: CardNumbers; groupId?: number | null }>()
 const router = useRouter()
 const session = useSession()
-interface Found {
-  id: number
-  words: string
-}
-const typed = ref<string | Found>('')
-const found = ref<Found[]>([])
-
-async function find(text: string) {
-  const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } }))
-  found.value = rows.map((one) => ({ id: one.id, words: `${one.display_name}  ${one.number}` }))
-}
-function give({ id }: Found) {
+const typed = ref<string | FoundPerson>('')
+const { found, find } = useFoundPeople()
+function give({ id }: FoundPerson) {
   const query = { card: cardQuery(newCard(props.card)), ...(props.groupId ? { group: props.groupId } : {}) }
   void router.push({ name: 'cardholder', params: { id }, query, hash: '#cards' })
 }

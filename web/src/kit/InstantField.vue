@@ -1,19 +1,20 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Problem } from '@/api/client'
 import { t } from '@/words'
 
 import { wallOf } from './clock'
-import { readDay, writtenDay } from './days'
+import { dayAfter, readDay, understoodDay, writtenDay } from './days'
 import Field from './Field.vue'
 
 /**
  * A day and a time on the site's wall. What is typed goes out without an offset, and the server, who
- * knows the zone, makes an instant of it; what was not touched stays the instant that it was.
+ * knows the zone, makes an instant of it; what was not touched stays the instant that it was. Where it is
+ * an end, a day without a time means through that day.
  */
-defineProps<{ label: string; empty: string; problems?: Problem[] }>()
+const props = defineProps<{ label: string; empty: string; isEnd?: boolean; problems?: Problem[] }>()
 const instant = defineModel<string | null>({ required: true })
 
 const day = ref('')
@@ -30,22 +31,25 @@ watch(
 )
 
 function write(value: string | null) {
-  const isWall = value !== null && /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)
-  const wall =
-    value === null ? null : isWall ? { day: value.slice(0, 10), time: value.slice(11) } : wallOf(value)
-  day.value = writtenDay(wall?.day ?? null)
-  time.value = wall?.time ?? ''
+  const wall = value === null ? null : wallOf(value)
+  const isThrough = !!props.isEnd && wall?.time === '00:00'
+  day.value = writtenDay(wall && isThrough ? dayAfter(wall.day, -1) : (wall?.day ?? null))
+  time.value = isThrough ? '' : (wall?.time ?? '')
   unreadable.value = false
 }
 
-/** Read a day as `readDay` does, and 17:30 or 17. */
+/** Read a day as `readDay` does, and 17:30, 1730 or 17; an end may be at 24:00. */
 function read(): string | null | undefined {
   const found = readDay(day.value)
   if (!found) return found
-  const clock = /^\s*(\d{1,2})(?:[:.](\d{2}))?\s*$/.exec(time.value || '00:00')
+  // what a day alone means, the server says
+  if (props.isEnd && !time.value.trim()) return found
+  const clock = /^\s*(\d{1,2})(?:[:.]?(\d{2}))?\s*$/.exec(time.value || '00:00')
   if (!clock) return undefined
   const two = (text: string | undefined) => (text ?? '0').padStart(2, '0')
-  const wall = `${found}T${two(clock[1])}:${two(clock[2])}`
+  const written = `${two(clock[1])}:${two(clock[2])}`
+  if (written === '24:00') return props.isEnd ? found : undefined
+  const wall = `${found}T${written}`
   return Number.isNaN(Date.parse(`${wall}Z`)) ? undefined : wall
 }
 
@@ -62,12 +66,22 @@ function typed() {
   emitted = value
   instant.value = value
 }
+
+/** What is understood, with the weekday: nobody has to know in which order days are read. */
+const understood = computed(() => {
+  const found = unreadable.value ? null : readDay(day.value)
+  if (!found) return ''
+  const words = understoodDay(found)
+  if (time.value) return t('common.atTime', { day: words, time: time.value })
+  return props.isEnd ? t('common.through', { day: words }) : t('common.atTime', { day: words, time: '00:00' })
+})
 </script>
 
 <template>
   <Field
     v-slot="{ id, describedBy, invalid }"
     :label="label"
+    :hint="understood"
     :problems="unreadable ? [{ code: 'input.date', field: null, params: {} }] : problems"
   >
     <span class="pair">
@@ -85,7 +99,7 @@ function typed() {
         v-model="time"
         size="small"
         class="time"
-        :placeholder="day ? '00:00' : t('common.time')"
+        :placeholder="day ? (isEnd ? '24:00' : '00:00') : t('common.time')"
         :aria-label="`${label}, ${t('common.time')}`"
         :invalid="invalid"
         @change="typed"

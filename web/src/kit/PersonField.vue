@@ -2,26 +2,27 @@
 import AutoComplete from 'primevue/autocomplete'
 import { ref, watch } from 'vue'
 
-import { client, unwrap } from '@/api/client'
 import { t } from '@/words'
 
 import Field from './Field.vue'
+import { type FoundPerson, useFoundPeople, wordsOf } from './found-people'
 
 /** A cardholder, found as one types. */
 defineProps<{ label: string }>()
 const id = defineModel<number | null>({ required: true })
-interface Found {
-  id: number
-  words: string
-}
-const typed = ref<string | Found>('')
-const found = ref<Found[]>([])
-
-async function find(text: string) {
-  const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } }))
-  found.value = rows.map((one) => ({ id: one.id, words: `${one.display_name}  ${one.number}` }))
-}
+const typed = ref<string | FoundPerson>('')
+const { found, find } = useFoundPeople()
 watch(typed, (one) => (id.value = typeof one === 'object' && one ? one.id : null))
+watch(
+  id,
+  async (known) => {
+    // one that was given and not typed: an address names people by their ids
+    if (known === null || (typeof typed.value === 'object' && typed.value?.id === known)) return
+    const words = await wordsOf(known)
+    if (words !== null && id.value === known) typed.value = { id: known, words }
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -25,10 +25,25 @@ export interface Wall {
   seconds: string
 }
 
+const DAY_ALONE = /^\d{4}-\d\d-\d\d$/
+const ON_THE_WALL = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/
+
+/** What was typed and is not saved yet has no offset: it is what the wall shows, whatever the zone. */
+function placed(instant: string | Date): { date: Date; zone: string } {
+  if (typeof instant === 'string' && DAY_ALONE.test(instant))
+    return { date: new Date(`${instant}T24:00Z`), zone: 'UTC' }
+  if (typeof instant === 'string' && ON_THE_WALL.test(instant))
+    return { date: new Date(`${instant}Z`), zone: 'UTC' }
+  return { date: new Date(instant), zone: siteZone.value }
+}
+/** When something ends, for comparing; what is not saved yet is a few hours off at most. */
+export const endOf = (instant: string) => placed(instant).date
+
 export function wallOf(instant: string | Date): Wall {
+  const { date, zone } = placed(instant)
   const found = Object.fromEntries(
-    parts(siteZone.value)
-      .formatToParts(new Date(instant))
+    parts(zone)
+      .formatToParts(date)
       .map((one) => [one.type, one.value]),
   )
   return {
@@ -38,8 +53,10 @@ export function wallOf(instant: string | Date): Wall {
   }
 }
 
-const format = (options: Intl.DateTimeFormatOptions) => (instant: string | Date) =>
-  new Intl.DateTimeFormat(localeTag(), { timeZone: siteZone.value, ...options }).format(new Date(instant))
+const format = (options: Intl.DateTimeFormatOptions) => (instant: string | Date) => {
+  const { date, zone } = placed(instant)
+  return new Intl.DateTimeFormat(localeTag(), { timeZone: zone, ...options }).format(date)
+}
 
 export const dayWords = format({ day: 'numeric', month: 'short', year: 'numeric' })
 const shortDay = format({ weekday: 'short', day: 'numeric', month: 'short' })
@@ -54,6 +71,26 @@ export function whenWords(instant: string | Date): string {
   const day = wall.day.slice(0, 4) === today.day.slice(0, 4) ? shortDay(instant) : dayWords(instant)
   return `${day}, ${wall.time}`
 }
+
+const isMidnight = (instant: string | Date) => wallOf(instant).time === '00:00'
+/** The day before one that begins, as the wall has it. */
+function dayBefore(instant: string | Date): string {
+  const day = new Date(`${wallOf(instant).day}T00:00Z`)
+  day.setUTCDate(day.getUTCDate() - 1)
+  return `${day.toISOString().slice(0, 10)}T00:00`
+}
+
+/** When something ends: what lasts through a day ends at its 24:00 (ISO 8601-1:2019/Amd 1:2022). */
+export function endWords(instant: string | Date): string {
+  if (!isMidnight(instant)) return whenWords(instant)
+  const last = dayBefore(instant)
+  const isThisYear = wallOf(last).day.slice(0, 4) === wallOf(new Date()).day.slice(0, 4)
+  return `${isThisYear ? shortDay(last) : dayWords(last)}, 24:00`
+}
+
+/** The last day of something, with the hour unless it lasts through that day. */
+export const lastDayWords = (instant: string | Date) =>
+  isMidnight(instant) ? dayWords(dayBefore(instant)) : `${dayWords(instant)}, ${wallOf(instant).time}`
 
 /** How old something is, in days, or in years from two on. */
 export function ageWords(instant: string | Date): string {

@@ -1,3 +1,5 @@
+import { localeTag } from '@/words'
+
 /** Read 24.11.2026, 24/11/26 or 2026-11-24 as ISO 8601 writes it; null for nothing, undefined for no day at all. */
 export function readDay(written: string): string | null | undefined {
   if (!written.trim()) return null
@@ -12,6 +14,23 @@ export function readDay(written: string): string | null | undefined {
   // the 30th of February is read as a day of March: then it is none
   return Number.isNaN(read.valueOf()) || !read.toISOString().startsWith(day) ? undefined : day
 }
+
+/** The day some days after another, both as ISO 8601 writes them. */
+export function dayAfter(day: string, days = 1): string {
+  const found = new Date(`${day}T00:00Z`)
+  found.setUTCDate(found.getUTCDate() + days)
+  return found.toISOString().slice(0, 10)
+}
+
+/** A day with its weekday and the name of its month. */
+export const understoodDay = (day: string) =>
+  new Intl.DateTimeFormat(localeTag(), {
+    timeZone: 'UTC',
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+  }).format(new Date(`${day}T00:00Z`))
 
 /** Write a day as the site does. */
 export const writtenDay = (day: string | null) => (day ? day.split('-').reverse().join('.') : '')

@@ -36,12 +36,15 @@ export function dayText(hours: Hours, weekday: number): string {
     .join(', ')
 }
 
+/** `07:30-18:15`, `7.30 – 18.15`, `730-1815` or `8-12`. */
+const WINDOW = /^\s*(\d{1,2})(?:[:.]?(\d{2}))?\s*[-–—]\s*(\d{1,2})(?:[:.]?(\d{2}))?\s*$/
+
 /** Read one day's windows; null when they cannot be read. An end that is before its start is on the next day. */
 export function dayHours(text: string, weekday: number): Hours | null {
   const found: Hours = []
   for (const part of text.split(/[,;]/)) {
     if (!part.trim()) continue
-    const match = /^\s*(\d{1,2})(?::(\d{2}))?\s*[-–]\s*(\d{1,2})(?::(\d{2}))?\s*$/.exec(part)
+    const match = WINDOW.exec(part)
     if (!match) return null
     const [, fromHour, fromMinute = '0', toHour, toMinute = '0'] = match
     const start = Number(fromHour) * 60 + Number(fromMinute)

@@ -1,10 +1,16 @@
+import { useLocalStorage } from '@vueuse/core'
 import { onBeforeUnmount, onMounted } from 'vue'
+
+import { isHeld } from './held-letters'
+import { useSession } from './session'
 
 type Act = () => void
 const registered: Record<string, Act>[] = []
 let pendingGo = false
+/** Whether single letters act; whoever speaks to their machine, or slips easily, switches them off. */
+export const lettersAct = useLocalStorage('cadrin.letters', true)
 
-const isTyping = (target: EventTarget | null) =>
+export const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
     // a list one chooses from takes letters too
@@ -20,10 +26,12 @@ function nameOf(event: KeyboardEvent): string {
 }
 
 function pressed(event: KeyboardEvent) {
-  if (event.defaultPrevented || event.altKey) return
+  if (event.defaultPrevented || event.altKey || isHeld(event)) return
+  // under the sign-in nothing is done
+  if (useSession().hasEnded) return
   const name = nameOf(event)
   const isModified = name.startsWith('Ctrl+')
-  if (!isModified && isTyping(event.target)) return
+  if (!isModified && (isTyping(event.target) || !lettersAct.value)) return
   pendingGo = name === 'G'
   // what was registered last is nearest to the operator
   for (const acts of [...registered].reverse()) {

@@ -8,7 +8,7 @@ import { house } from '@/api/queries'
 
 const KEPT = 30
 const WAIT_SECONDS = 15
-const PAUSE_AFTER_FAILURE_MS = 1500
+const PAUSE_AFTER_FAILURE_MS = 700
 const PAUSE_MS = 5000
 
 /** The latest reads, newest first. The visible page holds one request open and lets go of it when hidden. */
@@ -40,11 +40,14 @@ export const useReads = defineStore('reads', () => {
         const asked = Date.now()
         const news = await unwrap(
           client.GET('/api/news/', {
-            params: { query: { after, wait_seconds: WAIT_SECONDS } },
+            // one that did not answer is asked for no more than whether it is there
+            params: { query: { after, wait_seconds: isSilent.value ? 0 : WAIT_SECONDS } },
             signal: stop,
           }),
         )
+        const wasSilent = isSilent.value
         isSilent.value = false
+        if (wasSilent && !news.length) continue
         if (!news.length) {
           // nothing to wait after, or too many pages wait already: then it is answered at once
           if (Date.now() - asked < WAIT_SECONDS * 500)

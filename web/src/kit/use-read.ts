@@ -5,8 +5,17 @@ import type { CardDraft, Read } from '@/api/client'
 
 import { newCard } from './card'
 
+/** What is open and takes reads. */
+export interface ReadUser {
+  /** For whom it takes them, where it is for somebody. */
+  name: (() => string) | null
+  /** Take a read that was pointed at. */
+  take: (read: Read) => void
+  /** Use the newest read, if it is meant for what is open; or wait for one. */
+  use: (newest: Read | undefined) => void
+}
 /** Whoever is open and can use a read puts itself here. */
-export const readUser: InjectionKey<ShallowRef<((read: Read) => void) | null>> = Symbol('readUser')
+export const readUser: InjectionKey<ShallowRef<ReadUser | null>> = Symbol('readUser')
 
 type Numbers = Pick<Read, 'format_id' | 'facility_code' | 'card_number'>
 
@@ -26,10 +35,13 @@ export function cardInQuery(written: unknown): CardDraft | null {
     : newCard({ format, facility_code, card_number })
 }
 
+/** A name for the draft of somebody new, which its address carries. */
+export const freshStart = () => Date.now().toString(36)
+
 /** Where a new cardholder is enrolled, with a card in hand and a group if there is one; `start` makes it a fresh page. */
 export function newCardholder(read?: Numbers, groupId?: number | null): RouteLocationRaw {
   const card = read && cardOf(read)
-  const start = String(Date.now())
+  const start = freshStart()
   return {
     name: 'new-cardholder',
     query: { start, ...(card ? { card: cardQuery(card) } : {}), ...(groupId ? { group: groupId } : {}) },

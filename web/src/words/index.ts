@@ -1,16 +1,16 @@
 import { usePreferredLanguages, useStorage } from '@vueuse/core'
-import { computed, watch } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { createI18n } from 'vue-i18n'
 
 import type { Problem } from '@/api/client'
 
-import { de } from './de'
-import { en } from './en'
+import type { SameKeys } from './catalogue'
+import type { en } from './en'
 
 export const LANGUAGES = ['en', 'de'] as const
 export type Language = (typeof LANGUAGES)[number]
 
-const catalogues = { en, de }
+export type Words = SameKeys<typeof en>
 /** How each language writes days and numbers: days as the site's country does. */
 const LOCALES: Record<Language, string> = { en: 'en-GB', de: 'de-DE' }
 
@@ -19,37 +19,42 @@ const isLanguage = (text: string | undefined): text is Language => LANGUAGES.som
 const browser = usePreferredLanguages()
 const remembered = useStorage('cadrin.language', '')
 /** The language of the page: the operator's; before anybody signs in the last one here, or the browser's. */
+export const wantedLanguage = computed<Language>(() => {
+  const wanted = [remembered.value, ...browser.value.map((one) => one.slice(0, 2))]
+  return wanted.find(isLanguage) ?? 'en'
+})
+const shown = shallowRef<Language>('en')
+/** The language that the page is in; another is in its place once its words have come. */
 export const language = computed<Language>({
-  get: () => {
-    const wanted = [remembered.value, ...browser.value.map((one) => one.slice(0, 2))]
-    return wanted.find(isLanguage) ?? 'en'
-  },
+  get: () => shown.value,
   set: (chosen) => (remembered.value = chosen),
 })
 
 // codes with dots in them are keys of their own, not paths
 export const i18n = createI18n({
   legacy: false,
-  locale: language.value,
-  fallbackLocale: 'en',
-  messages: catalogues,
+  locale: 'en',
+  messages: {} as Record<Language, Words>,
   flatJson: false,
 })
-watch(
-  language,
-  (chosen) => {
-    i18n.global.locale.value = chosen
-    document.documentElement.lang = chosen
-  },
-  { immediate: true, flush: 'sync' },
-)
+/** The words of the language that the page is in. */
+const words = shallowRef({} as Words)
+
+/** Show everything in a language, whose words are here. */
+export function show(chosen: Language, catalogue: Words): void {
+  i18n.global.setLocaleMessage(chosen, catalogue)
+  i18n.global.locale.value = chosen
+  words.value = catalogue
+  shown.value = chosen
+  document.documentElement.lang = chosen
+}
 
 export const t = i18n.global.t
 
 /** The locale by which days, numbers and the order of names are written. */
 export const localeTag = () => LOCALES[language.value]
 export const numberWords = (number: number) => number.toLocaleString(localeTag())
-export const weekdays = () => catalogues[language.value].days
+export const weekdays = () => words.value.days
 
 /** Rows in the order in which somebody reading this language looks for their names. */
 export function byName<T>(rows: readonly T[], nameOf: (row: T) => string): T[] {
@@ -59,38 +64,41 @@ export function byName<T>(rows: readonly T[], nameOf: (row: T) => string): T[] {
 
 const plain = (value: unknown) => (typeof value === 'string' || typeof value === 'number' ? `${value}` : '')
 
-/** Fill the places of a sentence whose key holds dots. */
+/** Fill the places of a sentence whose key holds dots; of two forms the first is for one. */
 function filled(sentence: string, params: Record<string, unknown>): string {
-  return sentence.replace(/\{(\w+)\}/g, (_, name: string) => plain(params[name]))
+  const [one = '', many] = sentence.split(' | ')
+  return (many && params.count !== 1 ? many : one).replace(/\{(\w+)\}/g, (_, name: string) =>
+    plain(params[name]),
+  )
 }
 
 /** Say what is wrong, in the operator's words. */
 export function wordsFor(problem: Problem): string {
-  const words: Record<string, string> = catalogues[language.value].problems
-  const sentence = words[problem.code]
+  const known: Record<string, string> = words.value.problems
+  const sentence = known[problem.code]
   return sentence === undefined
-    ? filled(catalogues[language.value].problems.other, { code: problem.code })
+    ? filled(words.value.problems.other, { code: problem.code })
     : filled(sentence, problem.params)
 }
 
 export function wordsForAction(action: string): string {
-  const words: Record<string, string> = catalogues[language.value].actions
-  return words[action] ?? action
+  const known: Record<string, string> = words.value.actions
+  return known[action] ?? action
 }
 
 /** Why a controller refused a record. */
 export function refusalWords(code: string | undefined): string {
-  const words: Record<string, string> = catalogues[language.value].refusals
-  return words[code ?? ''] ?? words.not_readable ?? ''
+  const known: Record<string, string> = words.value.refusals
+  return known[code ?? ''] ?? known.not_readable ?? ''
 }
 
 export function wordsForField(field: string): string {
-  const words: Record<string, string> = catalogues[language.value].fields
-  return words[field] ?? field
+  const known: Record<string, string> = words.value.fields
+  return known[field] ?? field
 }
 
 /** The name of a role: those that came with Cadrin are called in the operator's language until they are renamed. */
 export function wordsForRole(name: string): string {
-  const words: Record<string, string> = catalogues[language.value].admin.roleNames
-  return words[name] ?? name
+  const known: Record<string, string> = words.value.admin.roleNames
+  return known[name] ?? name
 }

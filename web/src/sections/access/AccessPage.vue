@@ -1,27 +1,33 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { Plus } from '@lucide/vue'
+import { ListChecks, Plus, Search } from '@lucide/vue'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { OpenSpan } from '@/api/client'
 import { groups, house, schedules } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
-import StateMark, { type Shape } from '@/kit/StateMark.vue'
-import { byName, t } from '@/words'
+import StateMark from '@/kit/StateMark.vue'
+import { t } from '@/words'
 
 import DoorPanel from './DoorPanel.vue'
-import { doorsNow, markOf, releaseGroups } from './doors/doors'
+import { releaseGroups } from './doors/doors'
 import ReleaseEditor from './doors/ReleaseEditor.vue'
+import PlanPanel from './plan/PlanPanel.vue'
+import MatrixPanel from './questions/MatrixPanel.vue'
 import QuestionPanel from './questions/QuestionPanel.vue'
-import { type Question, QUESTIONS } from './questions/questions'
-import GroupEditor from './GroupEditor.vue'
+import { QUESTIONS } from './questions/asked'
+import FinderPanel from './groups/FinderPanel.vue'
+import GroupEditor from './groups/GroupEditor.vue'
+import TidyPanel from './groups/TidyPanel.vue'
 import CalendarEditor from './holidays/CalendarEditor.vue'
 import { holidays } from './holidays/holidays'
 import KindsList from './holidays/KindsList.vue'
-import { litIn, plainWeek } from '@/kit/hours'
+import ReviewPanel from './reviews/ReviewPanel.vue'
+import type { Looked } from './reviews/reviews'
+import { type Part, PARTS, useItems } from './items'
+import { plainWeek } from '@/kit/hours'
 import ScheduleEditor from './ScheduleEditor.vue'
 
 const route = useRoute()
@@ -33,7 +39,6 @@ const { data: allSchedules } = useQuery(schedules)
 const { data: allHolidays } = useQuery(holidays)
 const { data: emergencies } = useQuery(releaseGroups)
 
-const PARTS = ['groups', 'schedules', 'holidays', 'doors', 'emergencies', 'questions'] as const
 const NEW = {
   groups: 'access.newGroup',
   schedules: 'access.newSchedule',
@@ -45,19 +50,12 @@ const PART_WORDS = {
   schedules: 'access.schedules',
   holidays: 'access.holidays',
   doors: 'access.doors',
+  plan: 'plan.title',
   emergencies: 'doing.emergencies',
   questions: 'questions.title',
+  reviews: 'reviews.title',
 } as const
-const ABOUT = {
-  door: 'questions.aboutDoor',
-  unused: 'questions.aboutUnused',
-  alone: 'questions.aboutAlone',
-  way: 'questions.aboutWay',
-  compare: 'questions.aboutCompare',
-} as const
-const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'groups')
-/** Asked for again and again, so only where it is looked at. */
-const { data: stand } = useQuery({ ...doorsNow, enabled: computed(() => part.value === 'doors') })
+const part = computed(() => (route.params.part as Part) || 'groups')
 const chosen = computed(() => String(route.params.id ?? ''))
 const isNew = computed(() => chosen.value === 'new')
 const group = computed(() => allGroups.value?.find((one) => one.id === Number(chosen.value)))
@@ -65,73 +63,22 @@ const schedule = computed(() => allSchedules.value?.find((one) => one.id === Num
 const calendar = computed(() => allHolidays.value?.calendars.find((one) => one.id === Number(chosen.value)))
 const door = computed(() => choices.value?.doors.find((one) => one.id === Number(chosen.value)))
 
+const looked = computed((): Looked | undefined => {
+  const [, id] = /^door-(\d+)$/.exec(chosen.value) ?? []
+  const reviewed = id ? choices.value?.doors.find((one) => one.id === Number(id)) : undefined
+  if (reviewed) return { kind: 'door', id: reviewed.id, name: reviewed.name }
+  return group.value && { kind: 'group', ...group.value }
+})
+const site = computed(() => choices.value?.sites.find((one) => one.id === Number(chosen.value)))
 const emergency = computed(() => emergencies.value?.find((one) => one.id === Number(chosen.value)))
 
 const sought = ref('')
-const isSought = (one: { name: string; area_name: string }) =>
-  `${one.name} ${one.area_name}`.toLowerCase().includes(sought.value.trim().toLowerCase())
 
 const question = computed(() => QUESTIONS.find((one) => one === chosen.value))
+const listed = computed(() => (question.value === 'matrix' ? undefined : question.value))
 
-interface Item {
-  id: number | Question
-  name: string
-  about: string
-  lit: OpenSpan[] | null
-  state?: { shape: Shape; word: string }
-}
-const items = computed<Item[]>(() => {
-  if (part.value === 'groups')
-    return byName(allGroups.value ?? [], (one) => one.name).map((one) => ({
-      id: one.id,
-      name: one.name,
-      about: `${t('access.doorsOf', new Set(one.grants.map((grant) => grant.door)).size)}, ${t('access.members', one.member_count)}`,
-      lit: null,
-    }))
-  if (part.value === 'schedules')
-    return byName(allSchedules.value ?? [], (one) => one.name).map((one) => ({
-      id: one.id,
-      name: one.name,
-      about: t('access.usedBy', one.group_count),
-      lit: litIn(one.hours),
-    }))
-  if (part.value === 'holidays')
-    return byName(allHolidays.value?.calendars ?? [], (one) => one.name).map((one) => ({
-      id: one.id,
-      name: one.name,
-      about: `${t('holidays.count', one.days.length)}, ${t('holidays.usedBy', one.schedule_count)}`,
-      lit: null,
-    }))
-  if (part.value === 'emergencies')
-    return (emergencies.value ?? []).map((one) => ({
-      id: one.id,
-      name: one.name,
-      about: t('doing.doorCount', one.door_ids.length),
-      lit: null,
-      state: one.releases.some((release) => release.ended_at === null)
-        ? { shape: 'disc' as const, word: t('doing.on') }
-        : undefined,
-    }))
-  if (part.value === 'questions')
-    return QUESTIONS.map((one) => ({
-      id: one,
-      name: t(`questions.${one}`),
-      about: t(ABOUT[one]),
-      lit: null,
-    }))
-  const now = new Map((stand.value ?? []).map((one) => [one.id, one]))
-  return (choices.value?.doors ?? []).filter(isSought).map((one) => {
-    const door = now.get(one.id)
-    return {
-      id: one.id,
-      name: one.name,
-      about: `${one.area_name}, ${one.site_name}`,
-      lit: null,
-      state: door ? markOf(door) : undefined,
-    }
-  })
-})
-const opened = (id: number | 'new' | Question) => ({
+const items = useItems(part, sought)
+const opened = (id: number | string) => ({
   name: 'access',
   params: { part: part.value, id: String(id) },
 })
@@ -158,6 +105,8 @@ const done = (id: number | null) =>
         v-if="
           part !== 'doors' &&
           part !== 'questions' &&
+          part !== 'reviews' &&
+          part !== 'plan' &&
           session.may(part === 'emergencies' ? 'set_up' : 'groups')
         "
         :to="opened('new')"
@@ -166,6 +115,17 @@ const done = (id: number | null) =>
         <Plus :size="14" aria-hidden="true" />
         {{ t(NEW[part as keyof typeof NEW]) }}
       </RouterLink>
+      <template v-if="part === 'groups'">
+        <RouterLink :to="opened('find')" class="new" :class="{ here: chosen === 'find' }">
+          <Search :size="14" aria-hidden="true" /> {{ t('finder.find') }}
+        </RouterLink>
+        <RouterLink :to="opened('untidy')" class="new" :class="{ here: chosen === 'untidy' }">
+          <ListChecks :size="14" aria-hidden="true" /> {{ t('finder.tidyUp') }}
+        </RouterLink>
+      </template>
+      <p v-if="part === 'reviews' && !items.length" class="quiet">
+        {{ t('reviews.noneAsked') }}
+      </p>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
       <KindsList
         v-if="part === 'holidays' && allHolidays"
@@ -201,6 +161,19 @@ const done = (id: number | null) =>
           :schedules="allSchedules"
           @done="done"
         />
+        <FinderPanel
+          v-else-if="part === 'groups' && chosen === 'find'"
+          :choices="choices"
+          :groups="allGroups ?? []"
+          :schedules="allSchedules"
+        />
+        <TidyPanel
+          v-else-if="part === 'groups' && chosen === 'untidy'"
+          :choices="choices"
+          :groups="allGroups ?? []"
+        />
+        <PlanPanel v-else-if="part === 'plan' && site" :key="site.id" :site="site" :doors="choices.doors" />
+        <ReviewPanel v-else-if="part === 'reviews' && looked" :key="chosen" :looked="looked" />
         <ScheduleEditor
           v-else-if="part === 'schedules' && allHolidays && (schedule || isNew)"
           :key="`${chosen}-${schedule?.version}`"
@@ -225,10 +198,11 @@ const done = (id: number | null) =>
           :groups="allGroups ?? []"
           :schedules="allSchedules"
         />
+        <MatrixPanel v-else-if="part === 'questions' && question === 'matrix'" />
         <QuestionPanel
-          v-else-if="part === 'questions' && question"
-          :key="question"
-          :question="question"
+          v-else-if="part === 'questions' && listed"
+          :key="listed"
+          :question="listed"
           :doors="choices.doors"
         />
         <ReleaseEditor
@@ -247,7 +221,7 @@ const done = (id: number | null) =>
 <style scoped>
 .columns {
   display: grid;
-  grid-template-columns: 290px 1fr;
+  grid-template-columns: 310px 1fr;
   height: 100%;
 }
 .side {
@@ -260,7 +234,7 @@ const done = (id: number | null) =>
 .parts {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 14px;
+  gap: 2px 12px;
   margin: 10px 0 8px;
   border-bottom: 1px solid var(--p-cadrin-hairline);
 }

@@ -11,6 +11,7 @@ import { t } from '@/words'
 import { litIn, plainWeek } from '@/kit/hours'
 
 import DoorActs from './doors/DoorActs.vue'
+import DoorReaders from './doors/DoorReaders.vue'
 import InsideList from './doors/InsideList.vue'
 
 /** A door: the groups that open it and when, and everybody who may open it now. */
@@ -22,17 +23,19 @@ const { data: places } = useQuery(allPlaces)
 const counting = computed(() => {
   const here = places.value?.doors.find((one) => one.id === props.door.id)
   return (places.value?.areas ?? []).filter(
-    (one) =>
-      (one.passback !== 'none' || one.most !== null) &&
-      (one.id === here?.area_id || one.id === here?.from_area_id),
+    (one) => one.counts_people && (one.id === here?.area_id || one.id === here?.from_area_id),
   )
 })
 
 const grants = computed(() =>
   props.groups.flatMap((group) =>
-    group.grants
+    group.opens
       .filter((grant) => grant.door === props.door.id)
-      .map((grant) => ({ group, schedule: props.schedules.find((one) => one.id === grant.schedule) })),
+      .map((grant) => ({
+        group,
+        way: grant.way,
+        schedule: props.schedules.find((one) => one.id === grant.schedule),
+      })),
   ),
 )
 </script>
@@ -44,6 +47,7 @@ const grants = computed(() =>
       {{ door.area_name }}, {{ door.site_name }}. {{ t('access.controller') }}: {{ door.controller_name }}
     </p>
     <DoorActs :door-id="door.id" />
+    <DoorReaders :door-id="door.id" />
     <InsideList v-for="area in counting" :key="area.id" :area="area" />
     <h2>{{ t('access.groupsHere') }}</h2>
     <p v-if="!grants.length" class="quiet">{{ t('activity.noGroup') }}</p>
@@ -52,7 +56,9 @@ const grants = computed(() =>
         <RouterLink :to="{ name: 'access', params: { part: 'groups', id: one.group.id } }">
           {{ one.group.name }}
         </RouterLink>
-        <span class="quiet">{{ one.schedule?.name }}</span>
+        <span class="quiet">
+          {{ one.schedule?.name }}{{ one.way === 'both' ? '' : `, ${t(`access.ways.${one.way}`)}` }}
+        </span>
         <LitHours :week="plainWeek" :lit="litIn(one.schedule?.hours ?? [])" />
       </li>
     </ul>
@@ -61,7 +67,7 @@ const grants = computed(() =>
     </h2>
     <p v-if="data && !data.total" class="quiet">{{ t('access.nobodyNow') }}</p>
     <ul class="names">
-      <li v-for="one in data?.people" :key="one.id" class="one-line">
+      <li v-for="one in data?.people" :key="one.id">
         <RouterLink :to="{ name: 'cardholder', params: { id: one.id } }">{{ one.display_name }}</RouterLink>
         <span class="quiet"> {{ one.department_name }}</span>
         <span v-if="one.is_by_card_alone" class="tag" :title="t('cardAlone.label')">{{
@@ -85,6 +91,9 @@ h2 {
 }
 .names {
   columns: 3 200px;
+}
+.names li {
+  break-inside: avoid;
 }
 .names span {
   margin-left: 6px;

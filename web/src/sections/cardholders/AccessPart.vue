@@ -4,13 +4,21 @@ import AutoComplete from 'primevue/autocomplete'
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
-import type { House, MembershipDraft, Problem } from '@/api/client'
+import type { Consequences, House, MembershipDraft, Problem } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import InstantField from '@/kit/InstantField.vue'
 import { letGo } from '@/kit/let-go'
 import { t } from '@/words'
 
-const props = defineProps<{ groups: House['groups']; problems: Problem[] }>()
+import { newMembership } from './membership'
+
+const props = defineProps<{
+  groups: House['groups']
+  doors: House['doors']
+  problems: Problem[]
+  cardholder: number | null
+  meetings: Consequences['meetings']
+}>()
 const memberships = defineModel<MembershipDraft[]>({ required: true })
 
 type Choice = House['groups'][number]
@@ -25,9 +33,19 @@ function holding(text: string) {
 const found = computed(() => holding(asked.value))
 const nameOf = (id: number) => props.groups.find((one) => one.id === id)?.name ?? '?'
 const at = (place: number, field: string) => props.problems.filter((one) => one.field === `${place}.${field}`)
+/** Where two of the groups lead to the same doors: their hours count together there. */
+const meetingWords = computed(() =>
+  props.meetings.map((met) =>
+    t('file.meet', {
+      one: nameOf(met.one),
+      other: nameOf(met.other),
+      doors: met.doors.map((id) => props.doors.find((door) => door.id === id)?.name ?? '?').join(', '),
+    }),
+  ),
+)
 
 function add(group: Choice) {
-  memberships.value.push({ group: group.id, activation_at: null, expiry_at: null })
+  memberships.value.push(newMembership(group.id))
   typed.value = ''
   letGo()
 }
@@ -61,16 +79,24 @@ function takeOnly() {
       />
     </div>
     <p v-if="!memberships.length" class="quiet">{{ t('file.noGroups') }}</p>
+    <RouterLink
+      v-if="cardholder"
+      class="find"
+      :to="{ name: 'access', params: { part: 'groups', id: 'find' }, query: { for: cardholder } }"
+      >{{ t('file.findGroup') }}</RouterLink
+    >
     <ul>
       <li v-for="(one, place) in memberships" :key="one.group" class="membership">
         <div class="name">
           <b>{{ nameOf(one.group) }}</b>
+          <span v-if="one.is_by_rule" class="quiet by-rule">{{ t('groupRules.byRule') }}</span>
           <FieldProblem :id="`membership-${place}`" :problems="at(place, 'group')" />
         </div>
         <InstantField v-model="one.activation_at" :label="t('file.cardFrom')" :empty="t('common.atOnce')" />
         <InstantField
           v-model="one.expiry_at"
           :label="t('file.cardTo')"
+          is-end
           :empty="t('common.noEnd')"
           :problems="at(place, 'expiry_at')"
         />
@@ -86,6 +112,7 @@ function takeOnly() {
         </Button>
       </li>
     </ul>
+    <p v-for="words in meetingWords" :key="words" class="quiet">{{ words }}</p>
   </section>
 </template>
 
@@ -111,6 +138,9 @@ function takeOnly() {
 .name {
   flex: 1 1 120px;
   padding-top: 20px;
+}
+.by-rule {
+  margin-left: 8px;
 }
 .leave {
   margin-top: 18px;

@@ -8,8 +8,10 @@ import { computed, reactive, ref, shallowRef } from 'vue'
 
 import { client, type House, type Problem, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
+import CheckLine from '@/kit/CheckLine.vue'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
+import SpanFields from '@/kit/SpanFields.vue'
 import { numberWords, t, wordsFor } from '@/words'
 
 import type { Selection } from './selection'
@@ -18,20 +20,30 @@ type Batch = components['schemas']['BulkChangeShapeRequest']
 
 /** One act on everybody who is selected: what it will do, to how many, and whom it leaves alone, before it begins. */
 const props = defineProps<{ act: Batch['act']; selection: Selection; choices: House }>()
-const emit = defineEmits<{ done: []; cancel: [] }>()
+const emit = defineEmits<{ done: [batches: number[]]; cancel: [] }>()
 const queries = useQueryClient()
 
 const STANDINGS = ['active', 'suspended', 'barred', 'departed'] as const
+/** What was chosen from the list; `NONE` for nobody's any more. Nothing is done before something is chosen. */
+const NONE = 0
+const chosen = ref<number | null>(null)
+const standing = ref<Batch['standing'] | null>(null)
+const hasNoEnd = ref(false)
 const draft = reactive<Omit<Required<Batch>, keyof Selection>>({
   act: props.act,
   id: null,
   standing: 'suspended',
   instant: null,
   reason: '',
+  activation_at: null,
+  expiry_at: null,
 })
 const standings = STANDINGS.map((value) => ({ value, word: t(`standings.${value}`) }))
 const options = computed(() => {
-  const open = <T extends { is_retired: boolean }>(all: T[]) => all.filter((one) => !one.is_retired)
+  const open = <T extends { is_retired: boolean }>(all: T[]) => [
+    { id: NONE, name: t('common.none') },
+    ...all.filter((one) => !one.is_retired),
+  ]
   switch (props.act) {
     case 'department':
       return open(props.choices.departments)
@@ -45,20 +57,51 @@ const options = computed(() => {
 })
 const isGroup = computed(() => props.act.endsWith('group'))
 const isChoice = computed(() => props.act !== 'standing' && props.act !== 'expiry')
-const isReady = computed(() => !isGroup.value || draft.id !== null)
+const isReady = computed(() => {
+  if (props.act === 'standing') return standing.value !== null
+  if (props.act === 'expiry') return hasNoEnd.value || draft.instant !== null
+  return chosen.value !== null
+})
 
-const body = computed<Batch>(() => ({ ...props.selection, ...draft }))
-const asked = computed(() => JSON.stringify(body.value))
-const { data: weighed, error } = useQuery({
+const body = computed<Batch>(() => ({
+  ...props.selection,
+  ...draft,
+  id: chosen.value || null,
+  standing: standing.value ?? draft.standing,
+  instant: hasNoEnd.value ? null : draft.instant,
+}))
+/** The groups that the department proposes: given in the same act, if wished. */
+const proposed = computed(() => {
+  const department = props.choices.departments.find((one) => one.id === chosen.value)
+  const ids = props.act === 'department' ? (department?.proposed_groups ?? []) : []
+  return props.choices.groups.filter((one) => ids.includes(one.id))
+})
+const isWithGroups = ref(true)
+/** Everything that is begun together: the act itself, and after it a group each. */
+const orders = computed<Batch[]>(() => [
+  body.value,
+  ...(isWithGroups.value ? proposed.value : []).map(({ id }) => ({
+    ...body.value,
+    act: 'add_group' as const,
+    id,
+  })),
+])
+const asked = computed(() => JSON.stringify(orders.value))
+const { data: effects, error } = useQuery({
   queryKey: ['weigh', 'batch', asked],
-  queryFn: ({ signal }) => unwrap(client.POST('/api/preview/bulk-change/', { body: body.value, signal })),
+  queryFn: ({ signal }) =>
+    Promise.all(
+      orders.value.map((order) => unwrap(client.POST('/api/preview/bulk-change/', { body: order, signal }))),
+    ),
   enabled: isReady,
   placeholderData: keepPreviousData,
   gcTime: 0,
 })
-const doors = computed(() =>
-  props.choices.doors.filter((one) => weighed.value?.doors.includes(one.id)).map((one) => one.name),
-)
+const weighed = computed(() => effects.value?.[0])
+const doors = computed(() => {
+  const ids = new Set(effects.value?.flatMap((one) => (one.changed ? one.doors : [])))
+  return props.choices.doors.filter((one) => ids.has(one.id)).map((one) => one.name)
+})
 const refused = shallowRef<Problem[]>([])
 const problems = computed<Problem[]>(() => [
   ...(error.value instanceof Refusal ? error.value.problems : (weighed.value?.problems ?? [])),
@@ -70,9 +113,14 @@ const isBusy = ref(false)
 async function begin() {
   isBusy.value = true
   try {
-    await unwrap(client.POST('/api/bulk-changes/', { body: body.value }))
+    const begun = []
+    for (const order of orders.value)
+      begun.push(await unwrap(client.POST('/api/bulk-changes/', { body: order })))
     await queries.invalidateQueries({ queryKey: ['batches'] })
-    emit('done')
+    emit(
+      'done',
+      begun.map((one) => one.id),
+    )
   } catch (failure) {
     refused.value =
       failure instanceof Refusal ? failure.problems : [{ code: 'request.failed', field: null, params: {} }]
@@ -98,34 +146,44 @@ async function begin() {
         :problems="at('value')"
       >
         <Select
-          v-model="draft.id"
+          v-model="chosen"
           :options="options"
           option-label="name"
           option-value="id"
           size="small"
           filter
           auto-filter-focus
-          :show-clear="!isGroup"
-          :placeholder="isGroup ? t('batches.chooseGroup') : t('common.none')"
+          :placeholder="isGroup ? t('batches.chooseGroup') : t('batches.chooseOne')"
           :invalid="invalid"
           :aria-labelledby="labelId"
         />
       </Field>
+      <CheckLine
+        v-if="proposed.length"
+        v-model="isWithGroups"
+        :label="t('batches.withGroups', { names: proposed.map((one) => one.name).join(', ') })"
+      />
+      <div v-if="act === 'add_group'" class="pair">
+        <SpanFields v-model:from="draft.activation_at" v-model:until="draft.expiry_at" :at="at" />
+      </div>
       <InstantField
-        v-else-if="act === 'expiry'"
+        v-if="act === 'expiry' && !hasNoEnd"
         v-model="draft.instant"
+        is-end
         :label="t('batches.value')"
-        :empty="t('common.noEnd')"
+        :empty="t('common.day')"
         :problems="at('instant')"
       />
-      <template v-else>
+      <CheckLine v-if="act === 'expiry'" v-model="hasNoEnd" :label="t('common.noEnd')" />
+      <template v-if="act === 'standing'">
         <Field v-slot="{ labelId }" :label="t('batches.value')">
           <Select
-            v-model="draft.standing"
+            v-model="standing"
             :options="standings"
             option-label="word"
             option-value="value"
             size="small"
+            :placeholder="t('batches.chooseOne')"
             :aria-labelledby="labelId"
           />
         </Field>
@@ -151,16 +209,20 @@ async function begin() {
       </p>
       <ul>
         <li v-for="one in weighed.left_alone" :key="one.why">
-          {{ t(`batches.leftAlone.${one.why}`, { count: numberWords(one.count) }) }}
+          {{ t(`batches.leftAlone.${one.why}`, { count: numberWords(one.count) }, one.count) }}
           <span class="quiet"
             >{{ one.examples.join(', ') }}{{ one.count > one.examples.length ? '…' : '' }}</span
           >
         </li>
-        <li v-if="doors.length && weighed.changed">
-          {{ t(act === 'add_group' ? 'batches.opens' : 'batches.shuts', { doors: doors.join(', ') }) }}
+        <li v-if="doors.length">
+          {{
+            t(act === 'add_group' || orders.length > 1 ? 'batches.opens' : 'batches.shuts', {
+              doors: doors.join(', '),
+            })
+          }}
         </li>
         <li v-if="weighed.records">
-          {{ t('batches.records', { count: numberWords(weighed.records) }) }}
+          {{ t('batches.records', { count: numberWords(weighed.records) }, weighed.records) }}
         </li>
       </ul>
       <p class="quiet">{{ t('batches.canBeTakenBack') }}</p>
@@ -189,6 +251,11 @@ async function begin() {
 .fields {
   display: grid;
   gap: 8px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
 }
 .effect {
   margin-top: 12px;

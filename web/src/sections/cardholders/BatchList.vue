@@ -7,21 +7,16 @@ import ProgressBar from 'primevue/progressbar'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { client, type Problem, Refusal, unwrap } from '@/api/client'
-import type { components } from '@/api/schema'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { numberWords, t, wordsFor } from '@/words'
 
-type Batch = components['schemas']['BulkProgress']
+import { type Batch, batches, takeBack } from './batches'
 
 /** Acts on many: those at work with how far they have come, and those done, to be taken back. */
 const queries = useQueryClient()
 const session = useSession()
-const { data } = useQuery({
-  queryKey: ['batches'],
-  queryFn: () => unwrap(client.GET('/api/bulk-changes/')),
-  refetchInterval: ({ state }) => (state.data?.some((one) => one.state === 'at_work') ? 500 : 15_000),
-})
+const { data } = useQuery(batches)
 const atWork = computed(() => data.value?.filter((one) => one.state === 'at_work') ?? [])
 watch(
   () => data.value?.map((one) => one.done).join(),
@@ -40,15 +35,14 @@ async function act(asked: Promise<unknown>) {
   }
   await queries.invalidateQueries({ queryKey: ['batches'] })
 }
-const back = (id: number) =>
-  act(unwrap(client.POST('/api/bulk-changes/{id}/undo/', { params: { path: { id } } })))
+const back = (id: number) => act(takeBack(id))
 const stop = (id: number) =>
   act(unwrap(client.DELETE('/api/bulk-changes/{id}/', { params: { path: { id } } })))
 
 const percent = (batch: Batch) => Math.round((100 * batch.done) / Math.max(1, batch.total))
 const value = (batch: Batch) => {
   if (batch.act === 'standing') return t(`standings.${batch.value as 'active'}`)
-  if (batch.act === 'expiry') return batch.value ? whenWords(batch.value) : t('common.noEnd')
+  if (batch.act === 'expiry') return batch.value ? endWords(batch.value) : t('common.noEnd')
   return batch.value_name || t('common.none')
 }
 </script>

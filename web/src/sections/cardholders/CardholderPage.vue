@@ -5,11 +5,13 @@ import { useRoute, useRouter } from 'vue-router'
 
 import type { Gap } from '@/api/client'
 import { house, records } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
+import { endOf, whenWords } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import MayChange from '@/kit/MayChange.vue'
 import { under } from '@/kit/parts'
+import { useReads } from '@/kit/reads'
 import { useSession } from '@/kit/session'
+import { useSubject } from '@/kit/title'
 import { cardInQuery } from '@/kit/use-read'
 import { t } from '@/words'
 
@@ -23,6 +25,7 @@ import ErasePart from './ErasePart.vue'
 import HistoryPart from './HistoryPart.vue'
 import { PART_OF_GAP } from './gaps'
 import { leftOutWords } from './left-out'
+import OtherDrafts from './OtherDrafts.vue'
 import { useOthers } from './presence'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
@@ -32,6 +35,7 @@ import ShownPins from './pins/ShownPins.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
 import { useSaving } from './saving'
+import SharedNote from './SharedNote.vue'
 import StaleDialog from './StaleDialog.vue'
 import { useTaking } from './taking'
 import ValidityPart from './ValidityPart.vue'
@@ -41,9 +45,12 @@ const props = defineProps<{ id: number | null }>()
 const route = useRoute()
 const router = useRouter()
 const { data: choices } = useQuery(house)
-const file = useFileDraft(props.id)
+/** Which draft of somebody new it is. */
+const key = props.id === null ? String(route.query.start ?? '') : ''
+const file = useFileDraft(props.id, key)
 const { draft, consequences, isDirty, asOf, stale } = file
 const session = useSession()
+const reads = useReads()
 const mayChange = session.may(props.id === null ? 'enrol' : 'edit')
 const { data: delivery } = useQuery({ ...records(props.id ?? 0), enabled: props.id !== null })
 
@@ -52,9 +59,15 @@ const leftOut = computed(() => (delivery.value?.records ?? []).flatMap(leftOutWo
 const silent = computed(() => delivery.value?.records.filter((one) => one.failed_at) ?? [])
 const oldRecords = computed(() => delivery.value?.records.filter((one) => one.still_works) ?? [])
 
+useSubject(() => {
+  const { first_name = '', last_name = '' } = draft.value ?? {}
+  return `${first_name} ${last_name}`.trim() || (props.id === null ? t('file.new') : '')
+})
+
 // -- the newest read -------------------------------------------------------------------------
 
-const { onlyToday, takeRead, addCard, joinGroup } = useTaking(props.id, file, mayChange, () => goTo('cards'))
+const taking = useTaking(props.id, file, mayChange, () => goTo('cards'))
+const { onlyToday, takeRead, addCard, joinGroup } = taking
 
 // a card that was in hand, or a group that was proposed, when the page was opened
 watch(
@@ -63,6 +76,7 @@ watch(
     const card = cardInQuery(route.query.card)
     if (is && card) void addCard(card)
     if (is && Number(route.query.group)) joinGroup(Number(route.query.group))
+    if (is && file.shared.value?.getsCard) taking.next.begin(true)
     if (is && props.id === null)
       void nextTick(() => document.querySelector<HTMLInputElement>('#details input')?.focus())
     if (is && route.hash) void nextTick(() => goTo(route.hash.slice(1)))
@@ -98,7 +112,7 @@ watch(
 const isGone = computed(() => file.loadError.value !== null)
 const inForce = computed(() => ({
   start: draft.value?.activation_at ?? null,
-  end: draft.value?.expiry_at ?? null,
+  end: draft.value?.expiry_at ? endOf(draft.value.expiry_at).toISOString() : null,
 }))
 </script>
 
@@ -122,6 +136,8 @@ const inForce = computed(() => ({
         <p v-if="file.keptAt.value && isDirty" class="kept" role="status">
           {{ t('file.kept', { when: whenWords(file.keptAt.value) }) }}
         </p>
+        <SharedNote v-if="file.shared.value" :shared="file.shared.value" @begin-empty="file.discard()" />
+        <OtherDrafts v-if="id === null && !isDirty && !file.shared.value" :but="key" />
         <p v-if="others.length" class="kept" role="status">
           {{ t('people.others', { names: others.join(', ') }, others.length) }}
         </p>
@@ -151,7 +167,10 @@ const inForce = computed(() => ({
           :choices="choices"
           :may-issue="mayChange && session.may('issue')"
           :problems="file.problems.value"
+          :awaited="taking.next"
+          :older="taking.older.value"
           @read="takeRead"
+          @use="taking.use(reads.newest)"
           @add="addCard"
           @changed="file.discard()"
           @go-to="goTo"
@@ -160,7 +179,10 @@ const inForce = computed(() => ({
         <MayChange :may="mayChange && session.may('access')">
           <AccessPart
             v-model="draft.memberships"
+            :cardholder="id"
             :groups="choices.groups"
+            :doors="choices.doors"
+            :meetings="consequences?.meetings ?? []"
             :problems="under(file.problems.value, 'memberships')"
           />
         </MayChange>
@@ -176,9 +198,11 @@ const inForce = computed(() => ({
         :is-saving="file.isSaving.value"
         :problems="file.problems.value"
         :delivery="lastSaved === id ? delivery : undefined"
+        :is-discarded="file.discarded.value !== null"
         @save="save()"
         @save-next="save(true)"
         @discard="file.discard()"
+        @bring-back="file.bringBack()"
       />
     </div>
     <aside class="right">

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { FileInput } from '@lucide/vue'
-import { refDebounced } from '@vueuse/core'
+import { refDebounced, useSessionStorage } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
@@ -93,8 +93,21 @@ useKeys({
 // -- paging ----------------------------------------------------------------------------------
 
 const NEAR_THE_END_PX = 400
+/** How far down one was, by what was asked for: found again on the way back. */
+const placeOf = useSessionStorage('cadrin.listPlace', { asked: '', top: 0 })
+const people = useTemplateRef('people')
+watch(
+  () => rows.value.length > 0 && people.value,
+  async (is) => {
+    if (!is || !people.value || placeOf.value.asked !== settled.value) return
+    await nextTick()
+    people.value.scrollTop = placeOf.value.top
+  },
+  { immediate: true, once: true },
+)
 function scrolled(event: Event) {
   const view = event.target as HTMLElement
+  placeOf.value = { asked: settled.value, top: view.scrollTop }
   if (view.scrollHeight - view.scrollTop - view.clientHeight < NEAR_THE_END_PX && hasNextPage.value)
     void fetchNextPage()
 }
@@ -149,7 +162,7 @@ function scrolled(event: Event) {
       {{ t('common.failed') }} <Button size="small" :label="t('common.again')" @click="refetch()" />
     </p>
     <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
-    <div v-else class="people" @scroll.passive="scrolled">
+    <div v-else ref="people" class="people" @scroll.passive="scrolled">
       <PeopleTable
         v-model:sort="sort"
         :rows="rows"

@@ -5,7 +5,7 @@ import { computed } from 'vue'
 
 import type { FileDraft } from '@/api/client'
 import { records } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import StateMark, { type Shape } from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
@@ -31,7 +31,7 @@ const lines = computed(() =>
 const timeWords = ({ from, until }: Credential) =>
   [
     from && new Date(from) > now.value ? t('credentials.from', { when: whenWords(from) }) : '',
-    until ? t('credentials.until', { when: whenWords(until) }) : t('common.noEnd'),
+    until ? t('credentials.until', { when: endWords(until) }) : t('common.noEnd'),
   ]
     .filter(Boolean)
     .join(', ')

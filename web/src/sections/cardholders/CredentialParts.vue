@@ -2,6 +2,7 @@
 import { computed, nextTick, ref } from 'vue'
 
 import type { CardDraft, FileDraft, House, Problem, Read } from '@/api/client'
+import type { NextRead } from '@/kit/next-read'
 import { under } from '@/kit/parts'
 
 import CardsPart from './cards/CardsPart.vue'
@@ -14,10 +15,23 @@ import PinsPart from './pins/PinsPart.vue'
 import PlatesPart from './PlatesPart.vue'
 
 /** What opens doors for a cardholder: cards, PINs, and licence plates where a reader sees them. */
-const props = defineProps<{ id: number | null; choices: House; mayIssue: boolean; problems: Problem[] }>()
+const props = defineProps<{
+  id: number | null
+  choices: House
+  mayIssue: boolean
+  problems: Problem[]
+  awaited: NextRead
+  older: Read | null
+}>()
 const draft = defineModel<FileDraft>({ required: true })
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
-const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft]; changed: []; goTo: [part: string] }>()
+const emit = defineEmits<{
+  read: [read: Read]
+  use: []
+  add: [card: CardDraft]
+  changed: []
+  goTo: [part: string]
+}>()
 
 const takesBiometrics = computed(() =>
   props.choices.readers.some((reader) => reader.has_finger_scanner || reader.has_face_reader),
@@ -39,7 +53,10 @@ const readsPlates = computed(() => props.choices.readers.some((reader) => reader
     v-model:only-today="onlyToday"
     :formats="choices.formats"
     :problems="under(problems, 'cards')"
+    :awaited="awaited"
+    :older="older"
     @read="emit('read', $event)"
+    @use="emit('use')"
     @add="emit('add', $event)"
   />
   <CardsSeen v-else :id="id" :cards="draft.cards" :formats="choices.formats" @changed="emit('changed')" />

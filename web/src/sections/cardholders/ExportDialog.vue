@@ -12,7 +12,13 @@ import type { Selection } from './selection'
 
 type Kind = components['schemas']['ExportShapeRequest']['kind']
 
-const props = defineProps<{ selection: Selection; countWords: string; columns: string[]; sort: string }>()
+const props = defineProps<{
+  selection: Selection
+  count: number
+  countWords: string
+  columns: string[]
+  sort: string
+}>()
 const emit = defineEmits<{ done: [] }>()
 
 const KINDS: Kind[] = ['csv', 'xlsx', 'json', 'vcard']
@@ -50,7 +56,7 @@ async function save() {
   <Dialog
     visible
     modal
-    :header="t('batches.exportTitle', { count: countWords })"
+    :header="t('batches.exportTitle', { count: countWords }, count)"
     :style="{ width: '460px' }"
     @update:visible="emit('done')"
   >

@@ -2,9 +2,9 @@
 import Checkbox from 'primevue/checkbox'
 import Column from 'primevue/column'
 import DataTable from 'primevue/datatable'
+import { ref } from 'vue'
 
 import type { CardholderRow } from '@/api/client'
-import { whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
@@ -15,7 +15,7 @@ import { imageUrl } from './photo/images'
 import type { useSelection } from './selection'
 
 /** The table of cardholders, with a tick for each and the columns that were chosen. */
-defineProps<{
+const props = defineProps<{
   rows: CardholderRow[]
   columns: ReturnType<typeof useColumns>['chosen']['value']
   isLoading: boolean
@@ -25,6 +25,16 @@ defineProps<{
 const sort = defineModel<string>('sort', { required: true })
 const emit = defineEmits<{ open: [row: CardholderRow] }>()
 
+/** Shift ticks everybody in between. */
+const isRange = ref(false)
+function tick(id: number) {
+  if (isRange.value)
+    props.selection.reach(
+      id,
+      props.rows.map((row) => row.id),
+    )
+  else props.selection.toggle(id)
+}
 function sorted(field: string, order: number) {
   sort.value = order < 0 ? `-${field}` : field
 }
@@ -62,13 +72,18 @@ function sorted(field: string, order: number) {
         </template>
         <template #body="{ data: row }: { data: CardholderRow }">
           <!-- eslint-disable-next-line vuejs-accessibility/click-events-have-key-events, vuejs-accessibility/no-static-element-interactions -->
-          <span class="box" @click.stop>
+          <span
+            class="box"
+            :title="t('batches.range')"
+            @click.stop
+            @click.capture="isRange = $event.shiftKey"
+          >
             <Checkbox
               binary
               size="small"
               :model-value="selection.has(row.id)"
               :aria-label="t('batches.select', { name: row.display_name })"
-              @update:model-value="selection.toggle(row.id)"
+              @update:model-value="tick(row.id)"
             />
           </span>
         </template>
@@ -104,12 +119,7 @@ function sorted(field: string, order: number) {
               :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
             />
           </template>
-          <span
-            v-else
-            class="one-line cell"
-            :class="{ mono: column.isMono }"
-            :title="column.key === 'expiry' && row.expiry_at ? whenWords(row.expiry_at) : column.text(row)"
-          >
+          <span v-else class="one-line cell" :class="{ mono: column.isMono }" :title="column.text(row)">
             {{ column.text(row) }}
           </span>
         </template>

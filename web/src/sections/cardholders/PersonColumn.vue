@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { Consequences, FileDraft, Gap, Readiness } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
@@ -36,9 +36,12 @@ const state = computed(() => {
   const { state = null, state_until: until = null, expired_at: end = null } = props.condition ?? {}
   if (state === null) return { shape: 'ring' as const, word: t(`standings.${props.draft.standing}`) }
   const when = until ?? end
+  const isEnd = state === 'in_force' || state === 'expired'
   return {
     shape: shapeOfState[state],
-    word: when ? t(`file.states.${state}Dated`, { when: whenWords(when) }) : t(`file.states.${state}`),
+    word: when
+      ? t(`file.states.${state}Dated`, { when: isEnd ? endWords(when) : whenWords(when) })
+      : t(`file.states.${state}`),
   }
 })
 const startsAt = computed(() => (props.condition?.state === 'pending' ? props.condition.state_until : null))

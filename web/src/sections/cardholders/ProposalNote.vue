@@ -67,7 +67,7 @@ function takeOver() {
 </script>
 
 <template>
-  <div v-if="proposal" class="note" role="status">
+  <div v-if="proposal" class="notice" role="status">
     <p>
       {{ t('file.proposed', { department }) }} <b>{{ named(proposal.joins) || t('common.none') }}</b>
       <span v-if="proposal.leaves.length">
@@ -87,19 +87,7 @@ function takeOver() {
 </template>
 
 <style scoped>
-.note {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  padding: 6px 10px;
-  margin-bottom: 10px;
-  border-left: 3px solid var(--p-cadrin-teal);
-  background: var(--p-cadrin-teal-paper);
-}
-.note p {
-  flex: 1;
-}
-.note span::before {
+.notice span::before {
   content: ' ';
 }
 </style>

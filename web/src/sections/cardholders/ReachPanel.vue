@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InputText from 'primevue/inputtext'
 import Slider from 'primevue/slider'
 import { computed, ref } from 'vue'
 
@@ -8,6 +9,8 @@ import LitHours from '@/kit/LitHours.vue'
 import { shapeOfDoor } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
+
+import { MANY, reachByArea } from './reach'
 
 /** Every door for one cardholder: now, and through the week, at any instant asked for. */
 const props = defineProps<{
@@ -45,32 +48,12 @@ const days = computed(() =>
   ),
 )
 
-interface Row {
-  id: number
-  name: string
-  reach: DoorReach
-  isOld: boolean
-  /** The way out is open while the way in is shut, or the other way round. */
-  isOtherOut: boolean
-}
-const areas = computed(() => {
-  const reachOf = new Map(props.consequences.reach.map((one) => [one.door, one]))
-  const found = new Map<string, { name: string; doors: Row[] }>()
-  for (const door of props.doors) {
-    const reach = reachOf.get(door.id)
-    if (!reach) continue
-    const key = `${door.site_name} ${door.area_name}`
-    if (!found.has(key)) found.set(key, { name: door.area_name, doors: [] })
-    const isOld = props.stillWorksAt.includes(door.controller_id)
-    const isOtherOut = reach.reason_out !== null && (reach.reason_out === 'granted') !== reach.is_open
-    found.get(key)?.doors.push({ id: door.id, name: door.name, reach, isOld, isOtherOut })
-  }
-  // where they come in stands first
-  const isLit = (area: { doors: { reach: DoorReach }[] }) =>
-    area.doors.some((door) => door.reach.open_spans.length)
-  const all = [...found.values()]
-  return [...all.filter(isLit), ...all.filter((area) => !isLit(area))]
-})
+const sought = ref('')
+const isWhole = ref(false)
+const isMany = computed(() => props.consequences.reach.length > MANY)
+const shown = computed(() =>
+  reachByArea(props.consequences.reach, props.doors, props.stillWorksAt, sought.value, isWhole.value),
+)
 const openCount = computed(() => props.consequences.reach.filter((one) => one.is_open).length)
 
 function words(reach: DoorReach): string {
@@ -111,8 +94,16 @@ function markWords(reach: DoorReach): string {
         <li v-for="day in days" :key="day">{{ day }}</li>
       </ol>
     </div>
+    <InputText
+      v-if="isMany"
+      v-model="sought"
+      size="small"
+      class="sought"
+      :placeholder="t('places.find')"
+      :aria-label="t('places.find')"
+    />
     <div class="areas">
-      <section v-for="area in areas" :key="area.name">
+      <section v-for="area in shown.areas" :key="area.name">
         <h3>{{ area.name }}</h3>
         <ul>
           <li v-for="door in area.doors" :key="door.id">
@@ -141,6 +132,9 @@ function markWords(reach: DoorReach): string {
           </li>
         </ul>
       </section>
+      <button v-if="shown.folded" type="button" class="now folded" @click="isWhole = true">
+        {{ t('reach.folded', shown.folded) }}
+      </button>
     </div>
   </section>
 </template>
@@ -176,6 +170,12 @@ function markWords(reach: DoorReach): string {
   background: none;
   color: var(--p-cadrin-teal);
   cursor: pointer;
+}
+.sought {
+  margin: 8px 16px 0;
+}
+.folded {
+  margin-top: 8px;
 }
 .areas {
   flex: 1;

@@ -11,10 +11,12 @@ const props = defineProps<{
   isDirty: boolean
   isSaving: boolean
   problems: Problem[]
+  /** Whether what was discarded can be brought back. */
+  isDiscarded: boolean
   /** How far what was just saved has come. */
   delivery: components['schemas']['DeliveryOfCardholder'] | undefined
 }>()
-const emit = defineEmits<{ save: []; saveNext: []; discard: [] }>()
+const emit = defineEmits<{ save: []; saveNext: []; discard: []; bringBack: [] }>()
 
 const named = (records: { name: string }[]) => records.map((one) => one.name).join(', ')
 
@@ -70,7 +72,23 @@ const elsewhere = computed(() => props.problems.filter((one) => one.field === nu
         {{ t('file.problems', problems.length) }}
       </span>
       <span v-else-if="isDirty">{{ t('file.unsaved') }}</span>
+      <template v-else-if="isDiscarded">
+        {{ t('file.discarded') }}
+        <button type="button" class="back" @click="emit('bringBack')">{{ t('file.bringBack') }}</button>
+      </template>
       <span v-else>{{ progress }}</span>
     </p>
   </div>
 </template>
+
+<style scoped>
+.back {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--p-cadrin-teal);
+  font: inherit;
+  text-decoration: underline;
+  cursor: pointer;
+}
+</style>

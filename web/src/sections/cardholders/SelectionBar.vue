@@ -10,6 +10,7 @@ import { useRow } from '@/kit/row'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 import BatchDialog from './BatchDialog.vue'
+import BatchOutcome from './BatchOutcome.vue'
 import ExportDialog from './ExportDialog.vue'
 import type { Selection } from './selection'
 
@@ -38,6 +39,12 @@ const acts = computed(() =>
   })),
 )
 const act = ref<Act | null>(null)
+/** What was begun last, several acts at once: told here until the next, with the way back. */
+const last = ref<number[]>([])
+function begun(batches: number[]) {
+  act.value = null
+  last.value = batches
+}
 const isExporting = ref(false)
 const router = useRouter()
 const row = useRow()
@@ -91,18 +98,20 @@ function lineUp(part: 'row' | 'pins') {
       :label="t('batches.export')"
       @click="isExporting = true"
     />
+    <BatchOutcome v-if="last.length" :batches="last" />
     <BatchDialog
       v-if="act"
       :key="act"
       :act="act"
       :selection="selection"
       :choices="choices"
-      @done="((act = null), emit('clear'))"
+      @done="begun"
       @cancel="act = null"
     />
     <ExportDialog
       v-if="isExporting"
       :selection="selection"
+      :count="count"
       :count-words="countWords"
       :columns="columns"
       :sort="sort"
@@ -114,8 +123,9 @@ function lineUp(part: 'row' | 'pins') {
 <style scoped>
 .bar {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 8px;
+  gap: 4px 8px;
   min-height: 40px;
   padding: 4px 20px;
   background: var(--p-cadrin-teal-paper);

@@ -35,6 +35,7 @@ function changed(standing: FileDraft['standing']) {
       <InstantField
         v-model="draft.expiry_at"
         :label="t('file.expiry_at')"
+        is-end
         :empty="t('common.noEnd')"
         :problems="at('expiry_at')"
       />

@@ -1,6 +1,6 @@
 import type { FileDraft, HistoryEntry, House } from '@/api/client'
 import { cardWords } from '@/kit/card'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import { dayText, type Hours } from '@/kit/hours'
 import { labelOf } from '@/kit/labels'
 import { writtenDay } from '@/kit/days'
@@ -56,6 +56,7 @@ function valueWords(field: string, value: unknown): string {
       .join(` ${t('factors.and')} `)
   if (field === 'why') return wordsFor({ code: value, field: null, params: {} })
   if (/^\d{4}-\d\d-\d\d$/.test(value)) return writtenDay(value)
+  if (field.endsWith('expiry_at') && INSTANT.test(value)) return endWords(value)
   const key = `${WORDS_OF[field]}.${value}`
   return field in WORDS_OF && i18n.global.te(key) ? i18n.global.t(key) : plain(value)
 }

@@ -2,7 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, type MaybeRefOrGetter, toValue } from 'vue'
 
 import type { CardholderRow, House } from '@/api/client'
-import { dayWords } from '@/kit/clock'
+import { dayWords, lastDayWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
@@ -33,7 +33,7 @@ const KNOWN: Record<string, Omit<ListColumn, 'key' | 'word'>> = {
   phones: { text: (row) => row.phones.join(', ') },
   language: { text: (row) => row.language },
   activation: { sort: 'activation', text: (row) => day(row.activation_at) },
-  expiry: { sort: 'expiry', text: (row) => day(row.expiry_at) },
+  expiry: { sort: 'expiry', text: (row) => (row.expiry_at ? lastDayWords(row.expiry_at) : '') },
   remarks: { text: (row) => row.remarks },
 }
 export const USUAL = ['number', 'department', 'readiness', 'cards', 'groups', 'expiry']

@@ -1,6 +1,7 @@
 import type { FileDraft } from '@/api/client'
 import type { components } from '@/api/schema'
 import { cardWords } from '@/kit/card'
+import { endOf } from '@/kit/clock'
 import type { Factor } from '@/kit/factors'
 import { t } from '@/words'
 
@@ -33,7 +34,7 @@ interface Span {
   expiry_at: string | null
 }
 function inTime({ activation_at, expiry_at }: Span, now: Date): CredentialState {
-  if (expiry_at && new Date(expiry_at) <= now) return 'expired'
+  if (expiry_at && endOf(expiry_at) <= now) return 'expired'
   return activation_at && new Date(activation_at) > now ? 'pending' : 'in_force'
 }
 const ORDER: CredentialState[] = ['in_force', 'unsaved', 'pending', 'suspended', 'expired', 'dead']

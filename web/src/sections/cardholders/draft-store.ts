@@ -13,37 +13,37 @@ interface Typed {
   draft: FileDraft
 }
 
-async function read(id: number | null) {
+async function read(id: number | null, key: string) {
   const { kept } =
     id === null
-      ? await unwrap(client.GET('/api/drafts/new/'))
+      ? await unwrap(client.GET('/api/drafts/new/{key}/', { params: { path: { key } } }))
       : await unwrap(client.GET('/api/drafts/{id}/', { params: { path: { id } } }))
   // what the page itself wrote, which the server keeps as it is
   return { kept: kept && (kept as unknown as Typed & { typed_at: string }) }
 }
-function write(id: number | null, { base, draft }: Typed, keepalive: boolean) {
+function write(id: number | null, key: string, { base, draft }: Typed, keepalive: boolean) {
   const name = `${draft.first_name} ${draft.last_name}`.trim()
   // what was typed for a PIN leaves the page with the save alone
   const body = { name, base: { ...base }, draft: { ...draft, pins: withoutDigits(draft.pins) } }
   return id === null
-    ? client.PUT('/api/drafts/new/', { body, keepalive })
+    ? client.PUT('/api/drafts/new/{key}/', { params: { path: { key } }, body, keepalive })
     : client.PUT('/api/drafts/{id}/', { params: { path: { id } }, body, keepalive })
 }
-function remove(id: number | null) {
+export function removeDraft(id: number | null, key: string) {
   return id === null
-    ? client.DELETE('/api/drafts/new/')
+    ? client.DELETE('/api/drafts/new/{key}/', { params: { path: { key } } })
     : client.DELETE('/api/drafts/{id}/', { params: { path: { id } } })
 }
 
 /**
  * What is typed and not saved is kept by the server, for this operator: it survives a closed browser, and
- * whoever sits down at this machine next finds nothing of it.
+ * whoever sits down at this machine next finds nothing of it. Of somebody new, `key` tells which.
  */
-export function useDraftStore(id: number | null) {
+export function useDraftStore(id: number | null, key: string) {
   const queries = useQueryClient()
   const { data: kept } = useQuery({
-    queryKey: ['drafts', 'one', id],
-    queryFn: () => read(id),
+    queryKey: ['drafts', 'one', id, key],
+    queryFn: () => read(id, key),
     gcTime: 0,
     staleTime: Infinity,
     refetchOnWindowFocus: false,
@@ -68,7 +68,7 @@ export function useDraftStore(id: number | null) {
     forget()
     if (!typed) return
     isKept = true
-    void inTurn(() => write(id, typed, keepalive)).then(tellTheDesk)
+    void inTurn(() => write(id, key, typed, keepalive)).then(tellTheDesk)
   }
   /** Keep this in a moment; without anything typed there is nothing to keep. */
   function keep(typed: Typed | null) {
@@ -84,7 +84,7 @@ export function useDraftStore(id: number | null) {
   }
   async function drop() {
     isKept = false
-    await inTurn(() => remove(id))
+    await inTurn(() => removeDraft(id, key))
     await tellTheDesk()
   }
   useEventListener(window, 'pagehide', () => send(true))

@@ -17,6 +17,7 @@ import { useReads } from '@/kit/reads'
 import { useDraftStore } from './draft-store'
 import { clashes, merge } from './merge'
 import { newPin } from './pins/pin'
+import { takeShared, withShared } from './sharing'
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 const WEIGHED_AFTER_MS = 120
@@ -43,12 +44,15 @@ function fileOf(saved: FileDraft | SavedFile): FileDraft {
   return { ...file, pins: file.pins.map(newPin) }
 }
 
-/** A cardholder's file as it is being edited: kept while not saved, weighed while typed, saved as a whole. */
-export function useFileDraft(id: number | null) {
-  const store = useDraftStore(id)
+/**
+ * A cardholder's file as it is being edited: kept while not saved, weighed while typed, saved as a whole.
+ * Of somebody new, `key` tells which draft it is.
+ */
+export function useFileDraft(id: number | null, key: string) {
+  const store = useDraftStore(id, key)
   const queries = useQueryClient()
   const reads = useReads()
-  const { data: saved, error: loadError, refetch } = useQuery(file(id))
+  const { data: saved, error: loadError, refetch } = useQuery(file(id, key))
 
   const base = shallowRef<FileDraft | null>(null)
   const draft = ref<FileDraft | null>(null)
@@ -60,6 +64,10 @@ export function useFileDraft(id: number | null) {
   /** What somebody else had saved in between, and this save was merged with. */
   const mergedWith = shallowRef<HistoryEntry[]>([])
   const asOf = ref<string | null>(null)
+  /** What was typed and then discarded, as long as nothing else is typed. */
+  const discarded = shallowRef<{ base: FileDraft; draft: FileDraft } | null>(null)
+  /** What somebody new shares with whoever was saved before them. */
+  const shared = shallowRef(id === null ? takeShared(key) : null)
 
   const isDirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(base.value))
 
@@ -76,6 +84,10 @@ export function useFileDraft(id: number | null) {
     ([now, found]) => {
       if (!now || !found || draft.value) return
       begin(now)
+      if (shared.value) {
+        base.value = withShared(fileOf(now), shared.value)
+        draft.value = copy(base.value)
+      }
       if (!found.kept) return
       base.value = fileOf({ ...now, ...found.kept.base })
       draft.value = fileOf({ ...now, ...found.kept.draft })
@@ -89,6 +101,7 @@ export function useFileDraft(id: number | null) {
     draft,
     () => {
       saveProblems.value = []
+      if (isDirty.value) discarded.value = null
       store.keep(isDirty.value && draft.value && base.value ? { base: base.value, draft: draft.value } : null)
     },
     { deep: true },
@@ -139,7 +152,7 @@ export function useFileDraft(id: number | null) {
       const body = draft.value
       const now =
         id === null
-          ? await unwrap(client.POST('/api/cardholders/new/', { body }))
+          ? await unwrap(client.POST('/api/cardholders/new/', { params: { query: { draft: key } }, body }))
           : await unwrap(client.PUT('/api/cardholders/{id}/', { params: { path: { id } }, body }))
       store.forget()
       begin(now)
@@ -184,10 +197,20 @@ export function useFileDraft(id: number | null) {
   }
 
   function discard() {
+    const typed = isDirty.value && base.value && draft.value ? { base: base.value, draft: draft.value } : null
     store.forget()
     void store.drop()
+    shared.value = null
     if (saved.value) begin(saved.value)
-    void refetch().then(({ data }) => data && begin(data))
+    void refetch().then(({ data }) => {
+      if (data && !isDirty.value) begin(data)
+    })
+    discarded.value = typed
+  }
+  function bringBack() {
+    if (!discarded.value) return
+    base.value = discarded.value.base
+    draft.value = discarded.value.draft
   }
 
   /** After somebody else saved: `keep` puts mine on top of theirs, to be looked at and saved again. */
@@ -218,6 +241,9 @@ export function useFileDraft(id: number | null) {
     problemsAt,
     save,
     discard,
+    discarded,
+    bringBack,
+    shared,
     settle,
   }
 }

@@ -1,5 +1,7 @@
 import type { FileDraft, House } from '@/api/client'
 
+import { newMembership } from './membership'
+
 export interface Proposal {
   joins: number[]
   leaves: number[]
@@ -32,7 +34,7 @@ export function withProposal(draft: FileDraft, { joins, leaves }: Proposal): Fil
     ...draft,
     memberships: [
       ...draft.memberships.filter((one) => !leaves.includes(one.group)),
-      ...joins.map((group) => ({ group, activation_at: null, expiry_at: null })),
+      ...joins.map(newMembership),
     ],
   }
 }

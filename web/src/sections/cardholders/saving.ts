@@ -1,20 +1,23 @@
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { FileDraft, SavedFile } from '@/api/client'
-import { newCardholder } from '@/kit/use-read'
+import { useSession } from '@/kit/session'
+import { freshStart } from '@/kit/use-read'
 import { t } from '@/words'
 
 import { changesOf } from './changes'
 import type { useFileDraft } from './draft'
+import { keepShared, type Shared, sharedWith } from './sharing'
 
 /** Saving a cardholder: what is asked before it, what is shown once after it, and where it goes on. */
 export function useSaving(id: number | null, file: ReturnType<typeof useFileDraft>, mayChange: boolean) {
   const router = useRouter()
   const toast = useToast()
   const confirm = useConfirm()
+  const mayIssue = useSession().may('issue')
 
   /** Somebody who may be the same human being: not saved as another before that was answered. */
   const doubles = computed(() =>
@@ -38,8 +41,35 @@ export function useSaving(id: number | null, file: ReturnType<typeof useFileDraf
     })
   }
 
+  /** Saved without anything that opens a door: asked about once, for all who are enrolled in a row. */
+  const isWithout = ref(file.shared.value?.isWithoutCredential ?? false)
+  const opensNothing = ({ cards, pins, plates, biometrics }: FileDraft) =>
+    ![...cards, ...pins, ...plates, ...(biometrics?.fingers ?? []), ...(biometrics?.faces ?? [])].length
+  function askAboutCredentials(isNext: boolean) {
+    confirm.require({
+      header: t('file.withoutCredential'),
+      message: t('file.withoutCredentialAsk'),
+      acceptLabel: t('file.saveWithout'),
+      rejectLabel: t('file.notYet'),
+      acceptProps: { size: 'small' },
+      rejectProps: { severity: 'secondary', size: 'small', variant: 'text' },
+      accept: () => {
+        isWithout.value = true
+        // another question may follow, in the dialogue that is about to close
+        void nextTick(() => save(isNext))
+      },
+    })
+  }
+
   async function save(isNext = false) {
     if (!mayChange) return
+    const typed = file.draft.value
+    // nobody is saved without a name: that is told, and nothing is asked before it
+    const isNamed = `${typed?.first_name}${typed?.last_name}`.trim() !== ''
+    if (id === null && mayIssue && !isWithout.value && isNamed && typed && opensNothing(typed)) {
+      askAboutCredentials(isNext)
+      return
+    }
     if (id === null && shownDoubles.value.length) {
       askAboutDoubles(isNext)
       return
@@ -63,6 +93,7 @@ export function useSaving(id: number | null, file: ReturnType<typeof useFileDraf
       })
       file.mergedWith.value = []
     }
+    if (typed) shares = sharedWith(saved, typed, isWithout.value)
     if (saved.shown_pins?.length) {
       // shown where they were made up: the next page opens when it was closed
       shownPins.value = { saved, isNext }
@@ -70,6 +101,8 @@ export function useSaving(id: number | null, file: ReturnType<typeof useFileDraf
     }
     await goOn(saved, isNext)
   }
+  /** What the next one shares with whoever was saved last. */
+  let shares: Shared | null = null
   const shownPins = shallowRef<{ saved: SavedFile; isNext: boolean } | null>(null)
   const isSaved = (found: FileDraft | SavedFile): found is SavedFile => 'display_name' in found
   /** A letter was cancelled into another PIN, which is shown as one that was just saved. */
@@ -85,8 +118,11 @@ export function useSaving(id: number | null, file: ReturnType<typeof useFileDraf
     if (shown) await goOn(shown.saved, shown.isNext)
   }
   async function goOn(saved: SavedFile, isNext: boolean) {
-    if (isNext) await router.push(newCardholder())
-    else if (id === null) await router.replace({ name: 'cardholder', params: { id: saved.id } })
+    if (isNext) {
+      const key = freshStart()
+      if (id === null && shares) keepShared(key, shares)
+      await router.push({ name: 'new-cardholder', query: { start: key } })
+    } else if (id === null) await router.replace({ name: 'cardholder', params: { id: saved.id } })
   }
 
   return {

@@ -1,19 +1,37 @@
-import { computed, type MaybeRefOrGetter, reactive, toValue } from 'vue'
+import { useSessionStorage } from '@vueuse/core'
+import { computed, type MaybeRefOrGetter, reactive, toValue, watch } from 'vue'
 
 import type { components } from '@/api/schema'
+import { useSession } from '@/kit/session'
 
 import { type Filters, filtersIn } from './filters'
 
 export type Selection = Pick<components['schemas']['BulkChangeShapeRequest'], 'ids' | 'filters' | 'without'>
 
-/** Who is selected: some one by one, or all that match the filters without some. */
+/**
+ * Who is selected: some one by one, or all that match the filters without some. It is kept while the window
+ * is open, so that one finds it again on the way back from somebody.
+ */
 export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) {
-  const state = reactive({ isAll: false, ids: new Set<number>() })
+  const { session } = useSession()
+  const kept = useSessionStorage(`cadrin.selected.${session?.name}`, { isAll: false, ids: [] as number[] })
+  const state = reactive({ isAll: kept.value.isAll, ids: new Set(kept.value.ids) })
+  watch(state, ({ isAll, ids }) => (kept.value = { isAll, ids: [...ids] }))
 
   const has = (id: number) => state.ids.has(id) !== state.isAll
   const count = computed(() => (state.isAll ? Math.max(0, toValue(total) - state.ids.size) : state.ids.size))
+  let last: number | null = null
   function toggle(id: number) {
     if (!state.ids.delete(id)) state.ids.add(id)
+    last = id
+  }
+  /** Make everybody from the one who was ticked last to this one as this one becomes. */
+  function reach(id: number, shown: number[]) {
+    const [from, to] = [shown.indexOf(last ?? id), shown.indexOf(id)]
+    const isIn = !has(id)
+    for (const one of from < 0 ? [id] : shown.slice(Math.min(from, to), Math.max(from, to) + 1))
+      if (has(one) !== isIn) toggle(one)
+    last = id
   }
   function clear() {
     state.isAll = false
@@ -43,5 +61,5 @@ export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) 
         }
       : { ids: [...state.ids], filters: null, without: [] },
   )
-  return { has, count, toggle, clear, selectAll, selectThese, asked, state }
+  return { has, count, toggle, reach, clear, selectAll, selectThese, asked, state }
 }

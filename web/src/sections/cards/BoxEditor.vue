@@ -98,7 +98,7 @@ async function save() {
       <TextField v-model="draft.remarks" :label="t('file.remarks')" :problems="at('remarks')" />
     </div>
     <div v-if="found?.there_count" class="note">
-      <p>{{ t('stock.there', { count: numberWords(found.there_count) }) }}</p>
+      <p>{{ t('stock.there', { count: numberWords(found.there_count) }, found.there_count) }}</p>
       <ul class="there">
         <li v-for="one in found.there" :key="one.card">
           <span class="mono">{{ one.card }}</span> {{ t(`statuses.${one.status}`) }}
@@ -119,7 +119,7 @@ async function save() {
       <Button
         type="submit"
         size="small"
-        :label="found ? t('stock.make', { count: numberWords(found.makes) }) : t('stock.enter')"
+        :label="found ? t('stock.make', { count: numberWords(found.makes) }, found.makes) : t('stock.enter')"
         :loading="isBusy"
         :disabled="!body"
       />

@@ -36,7 +36,7 @@ function take(read: Read) {
   clues.raw = read.raw
 }
 const taker = inject(readUser)
-onMounted(() => taker && (taker.value = take))
+onMounted(() => taker && (taker.value = { take, use: (read) => read && take(read), name: null }))
 onBeforeUnmount(() => taker && (taker.value = null))
 function clear() {
   Object.assign(clues, { raw: '', printed: '', box: '', other: '' })

@@ -88,7 +88,7 @@ function take(read: Read) {
   if (found) void router.replace({ query: { card: cardQuery(found) } })
 }
 const taker = inject(readUser)
-onMounted(() => taker && (taker.value = take))
+onMounted(() => taker && (taker.value = { take, use: (read) => read && take(read), name: null }))
 onBeforeUnmount(() => taker && (taker.value = null))
 </script>
 

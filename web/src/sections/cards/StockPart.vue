@@ -42,7 +42,7 @@ async function change() {
 function askToRemove({ id, free }: Box) {
   confirm.require({
     header: t('stock.remove'),
-    message: t('stock.removeAsk', { count: numberWords(free) }),
+    message: t('stock.removeAsk', { count: numberWords(free) }, free),
     acceptLabel: t('stock.remove'),
     rejectLabel: t('common.cancel'),
     acceptProps: { size: 'small', severity: 'danger' },

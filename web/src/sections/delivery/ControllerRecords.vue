@@ -14,6 +14,7 @@ import { useSession } from '@/kit/session'
 import { i18n, refusalWords, t } from '@/words'
 
 import ControllerClock from './ControllerClock.vue'
+import ControllerSending from './ControllerSending.vue'
 
 type RecordRow = components['schemas']['RecordShape']
 
@@ -73,6 +74,7 @@ function failureWords(failure: string): string {
     </div>
     <p class="quiet">{{ controller.doors.join(', ') }}</p>
     <ControllerClock v-if="session.may('deliver')" :controller="controller" />
+    <ControllerSending v-if="session.may('deliver') && !controller.is_desk" :controller="controller" />
     <template v-if="controller.incidents.length">
       <h3>{{ t('delivery.happened') }}</h3>
       <ul class="incidents">

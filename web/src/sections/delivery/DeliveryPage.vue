@@ -88,6 +88,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             <span v-if="!one.is_desk">{{ t('delivery.doors', one.doors.length) }}</span>
           </span>
         </button>
+        <p v-if="chosen !== one.id && one.is_held_back" class="quiet still">{{ t('delivery.heldBack') }}</p>
         <p v-if="one.still_works" class="denied still">{{ t('delivery.stillWorks', one.still_works) }}</p>
         <p v-if="one.left_out" class="denied still">{{ t('delivery.leftOut', one.left_out) }}</p>
         <p v-if="one.found_people" class="still row">
@@ -98,6 +99,9 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             :label="t('delivery.takeOver')"
             @click="takeOver(one.id)"
           />
+        </p>
+        <p v-if="one.schedules_left_out.length" class="denied still">
+          {{ t('delivery.withoutSchedules', { names: one.schedules_left_out.join(', ') }) }}
         </p>
         <p v-if="one.without_templates" class="denied still">
           {{ t('delivery.withoutTemplates', one.without_templates) }}

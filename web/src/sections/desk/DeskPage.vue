@@ -8,10 +8,11 @@ import { type CardholderRow, client, type Controller, unwrap } from '@/api/clien
 import { desk, drafts as keptDrafts } from '@/api/queries'
 import { useSession } from '@/kit/session'
 import { cardWords } from '@/kit/card'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
 import { newCardholder } from '@/kit/use-read'
+import { aboutReview, reviewAddress } from '@/sections/access/reviews/reviews'
 import { t } from '@/words'
 
 import WorkList from './WorkList.vue'
@@ -57,6 +58,8 @@ function trouble(one: Controller): string {
     })
   if (one.left_out) return t('delivery.leftOut', one.left_out)
   if (one.without_templates) return t('delivery.withoutTemplates', one.without_templates)
+  if (one.schedules_left_out.length)
+    return t('delivery.withoutSchedules', { names: one.schedules_left_out.join(', ') })
   const [incident] = one.incidents
   if (incident) return t(`incidents.${incident.kind}`, { detail: incident.detail })
   if (one.is_late && !one.answered_at) return t('desk.lateNever')
@@ -145,6 +148,19 @@ function trouble(one: Controller): string {
         </li>
       </WorkList>
 
+      <WorkList v-if="data.reviews.total" :title="t('reviews.overdue')" :total="data.reviews.total" empty="">
+        <li v-for="one in data.reviews.rows" :key="`${one.kind} ${one.id}`">
+          <b class="name">{{ one.name }}</b>
+          <span class="quiet one-line">{{ aboutReview(one) }}</span>
+          <RouterLink
+            class="push act"
+            :to="{ name: 'access', params: { part: 'reviews', id: reviewAddress(one) } }"
+          >
+            {{ t('common.open') }}<span class="unseen">: {{ one.name }}</span>
+          </RouterLink>
+        </li>
+      </WorkList>
+
       <WorkList
         :title="t('desk.starting')"
         :total="data.starting_soon.total"
@@ -177,7 +193,7 @@ function trouble(one: Controller): string {
             <span class="one-line">{{ row.display_name }}</span>
           </RouterLink>
           <span v-if="row.expiry_at" class="quiet one-line">
-            {{ t('desk.ends', { when: whenWords(row.expiry_at) }) }}
+            {{ t('desk.ends', { when: endWords(row.expiry_at) }) }}
           </span>
           <RouterLink
             class="push act"
@@ -207,13 +223,13 @@ function trouble(one: Controller): string {
       </WorkList>
 
       <WorkList v-if="drafts.length" :title="t('desk.drafts')" :total="drafts.length" empty="">
-        <li v-for="one in drafts" :key="one.cardholder ?? 0">
+        <li v-for="one in drafts" :key="one.cardholder ?? one.key">
           <RouterLink
             class="who"
             :to="
               one.cardholder
                 ? { name: 'cardholder', params: { id: one.cardholder } }
-                : { name: 'new-cardholder' }
+                : { name: 'new-cardholder', query: { start: one.key } }
             "
           >
             {{ one.name || t('desk.newDraft') }}

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import Checkbox from 'primevue/checkbox'
-import MultiSelect from 'primevue/multiselect'
 import { computed, useId } from 'vue'
 
 import type { House } from '@/api/client'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
+import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { useSession } from '@/kit/session'
@@ -76,6 +76,7 @@ const pins = computed(() => [
       <InstantField
         :model-value="now.expiry || null"
         :label="t('columns.expiry')"
+        is-end
         :empty="t('common.noEnd')"
         @update:model-value="set({ expiry: $event ?? '' })"
       />

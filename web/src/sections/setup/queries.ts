@@ -1,6 +1,9 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
+import type { components } from '@/api/schema'
+
+export type Places = components['schemas']['PlacesShape']
 
 export const places = queryOptions({
   queryKey: ['setup', 'places'],

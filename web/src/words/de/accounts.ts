@@ -155,7 +155,8 @@ export const accountProblems = {
   'role.not_found': 'Diese Rolle gibt es nicht mehr.',
   'role.must_see': 'Wer etwas darf, muss es auch sehen.',
   'role.must_read': 'Wer Bediener verwaltet, muss lesen können, wer was darf.',
-  'role.in_use': '{count} Bediener oder Token haben diese Rolle. Geben Sie ihnen zuerst eine andere.',
+  'role.in_use':
+    'Ein Bediener oder Token hat diese Rolle. Geben Sie ihm zuerst eine andere. | {count} Bediener oder Token haben diese Rolle. Geben Sie ihnen zuerst eine andere.',
   'token.not_found': 'Dieses Token gibt es nicht mehr.',
   'token.expiry_past': 'Das muss in der Zukunft liegen.',
   'token.expiry_far': 'Höchstens {days} Tage von jetzt an.',

@@ -30,6 +30,10 @@ export const views = {
 }
 
 export const batches = {
+  range: 'Mit Umschalt: alle vom letzten Häkchen bis hierher',
+  chooseOne: 'Auswählen',
+  withGroups: 'und in die Gruppen, die sie vorschlägt: {names}',
+  undone: 'Zurückgenommen.',
   title: 'Sammeländerungen',
   none: 'Noch keine Sammeländerung. Wählen Sie Personen in der Liste aus, um anzufangen.',
   selected: '{count} ausgewählt',
@@ -54,14 +58,17 @@ export const batches = {
   ofSelected: 'von {count} ausgewählten.',
   leftAlone: {
     same: '{count} hatten es schon:',
-    ends_before_it_begins: '{count} würden enden, bevor sie beginnen:',
-    erased: '{count} sind gelöscht:',
-    changed_since: '{count} wurden seither geändert:',
-    gone: '{count} gibt es nicht mehr',
+    ends_before_it_begins:
+      'Eine Person liefe vor ihrem Beginn ab: | {count} würden enden, bevor sie beginnen:',
+    meets:
+      'Eine Person ist in einer Gruppe, die ihr an einer Tür begegnet, wo das nicht geht: | {count} sind in einer Gruppe, die sie an einer Tür träfe, an der das nicht geht:',
+    erased: 'Eine Person ist gelöscht: | {count} sind gelöscht:',
+    changed_since: 'Eine Person wurde seither geändert: | {count} wurden seither geändert:',
+    gone: 'Eine Person ist nicht mehr da | {count} gibt es nicht mehr',
   },
   opens: 'Öffnet {doors} in den Zeiten der Gruppe.',
   shuts: 'Öffnet {doors} durch diese Gruppe nicht mehr.',
-  records: '{count} Datensätze gehen an Controller.',
+  records: 'Ein Datensatz geht an einen Controller. | {count} Datensätze gehen an Controller.',
   canBeTakenBack:
     'Das lässt sich später rückgängig machen, bei allen, die seither nicht wieder geändert wurden.',
   begin: '{count} ändern',
@@ -72,7 +79,7 @@ export const batches = {
   back: 'Rückgängig machen',
   tookBack: 'Rückgängig gemacht: {act}',
   export: 'Exportieren',
-  exportTitle: '{count} Karteninhaber exportieren',
+  exportTitle: 'Einen Karteninhaber exportieren | {count} Karteninhaber exportieren',
   exportAs: 'Exportieren als',
   kinds: { csv: 'CSV', xlsx: 'XLSX', json: 'JSON', vcard: 'vCard' },
   kindHints: {

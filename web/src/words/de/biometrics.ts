@@ -227,7 +227,8 @@ export const biometricProblems = {
   'finger_record.resolution': 'Der Datensatz hat eine andere Auflösung als 500 ppi.',
   'finger_record.views': 'Der Datensatz hat keinen Finger oder zu viele.',
   'finger_record.sizes_differ': 'Die Finger eines Datensatzes müssen Bilder einer Größe haben.',
-  'finger_record.trailing_bytes': 'Hinter dem Datensatz stehen noch {count} Bytes.',
+  'finger_record.trailing_bytes':
+    'Hinter dem Datensatz steht noch ein Byte. | Hinter dem Datensatz stehen noch {count} Bytes.',
   'finger_record.minutiae_count': 'Der Datensatz hat {found} Minuzien in einem Finger.',
   'finger_record.ends_early': 'Der Datensatz endet zu früh.',
   'finger_record.finger': 'Der Datensatz nennt einen Finger, den es nicht gibt: {found}.',

@@ -96,9 +96,10 @@ export const stock = {
   last: 'Letzte Nummer',
   lastHint: 'Leer für eine einzelne Karte.',
   keptWhere: 'Aufbewahrt wo',
-  there: '{count} Karten aus diesem Bereich sind schon da und bleiben, wie sie sind:',
+  there:
+    'Eine Karte aus diesem Bereich ist schon da und bleibt, wie sie ist: | {count} Karten aus diesem Bereich sind schon da und bleiben, wie sie sind:',
   leaveOut: 'Nur die anderen anlegen',
-  make: '{count} Karten anlegen',
+  make: 'Eine Karte anlegen | {count} Karten anlegen',
   held: '{count} bei jemandem',
   free: '{count} frei',
   gone: '{count} fort',
@@ -106,7 +107,7 @@ export const stock = {
   change: 'Ändern',
   remove: 'Entfernen',
   removeAsk:
-    'Die Schachtel geht, mit ihren {count} Karten, die nie ausgegeben wurden. Was jemand hat oder hatte, bleibt.',
+    'Die Schachtel geht, mit ihrer einen Karte, die nie ausgegeben wurde. Was jemand hat oder hatte, bleibt. | Die Schachtel geht, mit ihren {count} Karten, die nie ausgegeben wurden. Was jemand hat oder hatte, bleibt.',
   few: 'wenige übrig',
   from: 'Aus Bestand',
 }
@@ -115,11 +116,13 @@ export const cardProblems = {
   'box.ends_before_it_begins': 'Die letzte Nummer darf nicht vor der ersten liegen.',
   'box.too_large': 'Höchstens {most} Karten in einer Schachtel.',
   'box.overlaps':
-    '{count} Karten aus diesem Bereich sind schon da. Legen Sie nur die anderen an, oder ändern Sie den Bereich.',
-  'box.all_there': 'Alle {count} Karten aus diesem Bereich sind schon da.',
+    'Eine Karte aus diesem Bereich ist schon da. Legen Sie nur die anderen an, oder ändern Sie den Bereich. | {count} Karten aus diesem Bereich sind schon da. Legen Sie nur die anderen an, oder ändern Sie den Bereich.',
+  'box.all_there':
+    'Die eine Karte aus diesem Bereich ist schon da. | Alle {count} Karten aus diesem Bereich sind schon da.',
   'format.not_found': 'Dieses Format gibt es nicht mehr.',
   'format.same': '{name} ist derselbe Aufbau.',
-  'format.in_use': '{count} Karten haben dieses Format: was ihre Bits bedeuten, kann sich nicht ändern.',
+  'format.in_use':
+    'Eine Karte hat dieses Format: was ihre Bits bedeuten, kann sich nicht ändern. | {count} Karten haben dieses Format: was ihre Bits bedeuten, kann sich nicht ändern.',
   'format.bits_unreadable': 'Schreiben Sie Bits wie 2-9, oder 2-9, 14.',
   'format.field_twice': 'Dieser Name steht zweimal hier.',
   'format.no_card_number': 'Ein Format braucht eine Nummer namens card_number.',

@@ -1,6 +1,8 @@
 export const capture = {
   wait: 'Nächste abwarten',
   waiting: 'Karte an {reader} zeigen ({seconds} s)',
+  waitingLong: 'Die nächste Karte an {reader} zeigen',
+  older: '{card} nehmen, gezeigt {when}',
   type: 'Tippen',
 }
 
@@ -39,7 +41,7 @@ export const cardTerms = {
   watch: 'Beobachtet: jede Nutzung wird vermerkt',
   watched: 'beobachtet',
   temporary: 'für heute geliehen',
-  uses: 'gilt {count} Mal',
+  uses: 'gilt einmal | gilt {count} Mal',
   ownHours: 'eigene Zeiten',
   level: 'Ausgabe {level}',
   atHome: 'Vergessen',
@@ -57,7 +59,7 @@ export const replace = {
 
 export const pins = {
   title: 'PIN',
-  digits: '{count} Ziffern',
+  digits: 'eine Ziffer | {count} Ziffern',
   another: 'Weitere PIN',
   makeUp: 'Erzeugen',
   makeThemUp: 'Erzeugen',
@@ -99,7 +101,7 @@ export const pins = {
     sent: 'gesendet {when}',
     cancelled: 'abgebrochen {when}',
   },
-  letterFailed: '{count}-mal versucht: {why}',
+  letterFailed: 'einmal versucht: {why} | {count}-mal versucht: {why}',
   letterFailures: {
     no_answer: 'der Mailserver antwortet nicht',
     refused: 'der Mailserver lehnt ihn ab',
@@ -107,7 +109,6 @@ export const pins = {
     failed: 'er lässt sich nicht senden',
   },
   cancelLetter: 'Abbrechen und eine andere erzeugen',
-  noneIn: 'Dort haben alle eine PIN.',
 }
 
 export const factors = {
@@ -216,7 +217,7 @@ export const row = {
   back: 'Einen zurück',
   fromBox: 'oder aus einer Schachtel, beginnend bei',
   fill: 'Reihe füllen',
-  issueAll: 'Alle {count} ausgeben',
+  issueAll: 'Eine ausgeben | Alle {count} ausgeben',
   drop: 'Alles verwerfen',
   dropAsk: 'Keine Karte dieser Reihe wird ausgegeben.',
   issued: 'Eine Karte ausgegeben. | {n} Karten ausgegeben.',

@@ -113,11 +113,17 @@ export const access = {
   newSchedule: 'Neuer Zeitplan',
   choose: 'Links eines wählen oder ein neues anlegen.',
   name: 'Name',
-  remarks: 'Bemerkungen',
+  remarks: 'Wofür sie da ist',
+  owner: 'Verantwortlich',
+  noOwner: 'niemand',
+  reviewDays: 'Personen durchsehen alle (Tage)',
+  wholeAreas: 'Ganze Bereiche: alle Türen hinein',
   grants: 'Türen, die sie öffnet, und wann',
   noGrants: 'Noch keine Tür.',
   door: 'Tür',
   schedule: 'Zeitplan',
+  way: 'Richtung',
+  ways: { both: 'Beide', in: 'Nur hinein', out: 'Nur hinaus' },
   addDoor: 'Tür hinzufügen',
   people: 'Personen',
   noPeople: 'Noch ist niemand in dieser Gruppe.',
@@ -132,13 +138,18 @@ export const access = {
   notReadable: 'Nicht lesbar. Schreiben Sie Zeiten wie 07:30-18:30.',
   whoNow: 'Wer sie jetzt öffnen darf',
   controller: 'Controller',
-  area: 'Bereich',
   groupsHere: 'Geöffnet durch',
   nobodyNow: 'Niemand darf sie jetzt öffnen.',
   until: 'endet {when}',
 }
 
 export const delivery = {
+  sendsBy: 'Datensätze von Personen werden gesendet',
+  atOnce: 'sofort',
+  pause: 'Anhalten',
+  goOn: 'Weiter senden',
+  heldBack:
+    'Was Personen gewinnen, wartet. Was sie verlieren, Türen, Zeiten und Gruppen werden sofort gesendet.',
   setClock: 'Seine Uhr stellen',
   keepClock: 'Seine Uhr immer richtig stellen',
   clockSet: 'Seine Uhr wird gestellt, sobald er antwortet.',
@@ -155,6 +166,7 @@ export const delivery = {
   lateNever: 'ihm wurde noch nie etwas gesendet',
   worker:
     'Der Hintergrunddienst läuft seit {when} nicht. Türen erhalten nichts, und keine Lesung wird geholt.',
+  withoutSchedules: 'kein Platz für diese Zeitpläne, und danach öffnet dort nichts: {names}',
   withoutTemplates:
     'kein Platz für Finger und Gesichter einer Person: sie öffnen dort nichts | kein Platz für Finger und Gesichter von {count} Personen: sie öffnen dort nichts',
   leftOut:
@@ -163,7 +175,7 @@ export const delivery = {
     'einer Person wurden Rechte entzogen, von denen er nicht weiß: ihre Karte öffnet seine Türen vielleicht noch | {count} Personen wurden Rechte entzogen, von denen er nicht weiß: ihre Karten öffnen seine Türen vielleicht noch',
   stillWorksThere: 'dort zählt noch ein älterer Datensatz',
   happened: 'Was im letzten Tag geschah',
-  lately: '{when}, {count}-mal',
+  lately: '{when}, einmal | {when}, {count}-mal',
   once: '{when}',
   why: 'Der letzte Versuch: {why}. Jede Sekunde neu versucht.',
   clock: 'Uhr {minutes} min falsch',
@@ -183,6 +195,7 @@ export const delivery = {
 }
 
 export const failures = {
+  not_a_device: 'ihre Adresse führt inzwischen zu keinem Gerät',
   no_standins: 'keine Simulatoren laufen',
   too_slow: 'keine Antwort in {figure} s',
   status: 'er antwortete mit Status {figure}',

@@ -57,10 +57,11 @@ export const holidayProblems = {
   'holiday.unknown_country': 'Dafür sind keine Regeln bekannt.',
   'holiday_calendar.name_taken': 'Einen Kalender {name} gibt es schon.',
   'holiday_calendar.not_found': 'Diesen Kalender gibt es nicht mehr.',
-  'holiday_calendar.in_use': '{count} Zeitpläne folgen ihm.',
+  'holiday_calendar.in_use': 'Ein Zeitplan folgt ihm. | {count} Zeitpläne folgen ihm.',
   'holiday_kind.name_taken': 'Eine Art {name} gibt es schon.',
   'holiday_kind.not_found': 'Diese Art gibt es nicht mehr.',
-  'holiday_kind.in_use': '{count} Feiertage oder Zeitpläne nennen sie.',
+  'holiday_kind.in_use':
+    'Ein Feiertag oder Zeitplan nennt sie. | {count} Feiertage oder Zeitpläne nennen sie.',
   'schedule.no_calendar': 'Wählen Sie den Kalender, der sagt, wann diese sind.',
   'calendar_file.not_one': 'Das ist keine iCalendar-Datei.',
   'calendar_file.too_large': 'Höchstens {most} MB.',

@@ -36,7 +36,11 @@ import { holidays } from './holidays'
 import { photos } from './photos'
 import { doing, locks } from './doing'
 import { places } from './places'
+import { plan } from './plan'
+import { finder } from './finder'
 import { questions } from './questions'
+import { reviews } from './reviews'
+import { rules as groupRules } from './rules'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -79,6 +83,11 @@ export const de: SameKeys<typeof en> = {
     find: 'Karteninhaber finden',
     findHint: 'Name, Nummer, E-Mail oder Karte  /',
     nobodyFound: 'Niemand gefunden',
+    skip: 'Zur Arbeit springen',
+    noPage: 'Diese Seite gibt es nicht',
+    noPageAt: 'Unter {path} ist nichts.',
+    notLoaded: 'Dieser Teil konnte nicht geladen werden.',
+    notLoadedHint: 'Cadrin antwortet nicht. Getipptes bleibt erhalten; gleich noch einmal versuchen.',
     clock: 'Zeit in {site}, {zone}',
     dark: 'Dunkel',
     light: 'Hell',
@@ -99,6 +108,9 @@ export const de: SameKeys<typeof en> = {
     nothing: 'Noch keine Lesung. Halten Sie eine Karte an den Tischleser.',
     notCard: 'Die neueste Lesung ist keine Karte, die Cadrin lesen kann.',
     hasIt: '{name} hat diese Karte.',
+    giveTo: '{name} geben',
+    openHolder: '{name} öffnen',
+    why: 'Warum abgewiesen',
   },
   bench: {
     title: 'Prüfstand',
@@ -165,6 +177,7 @@ export const de: SameKeys<typeof en> = {
     select: 'Jemanden in der Liste auswählen',
     all: 'Alle Tasten',
     outside: 'Buchstaben wirken nur außerhalb von Feldern.',
+    letters: 'Buchstaben wirken als Tasten',
     then: 'dann',
   },
   common: {
@@ -172,6 +185,8 @@ export const de: SameKeys<typeof en> = {
     saveNext: 'Speichern und weiter',
     discard: 'Verwerfen',
     cancel: 'Abbrechen',
+    through: 'bis einschließlich {day}',
+    atTime: '{day}, {time}',
     close: 'Schließen',
     remove: 'Entfernen',
     open: 'Öffnen',
@@ -301,7 +316,11 @@ export const de: SameKeys<typeof en> = {
   doing,
   locks,
   places,
+  plan,
+  finder,
   questions,
+  reviews,
+  groupRules,
   setup,
   doubles,
   people,

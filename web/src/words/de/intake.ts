@@ -246,12 +246,15 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.too_many_columns': 'Eine Liste hat höchstens {most} Spalten.',
   'intake.no_photos': 'Im ZIP sind keine Fotos.',
   'intake.unread_characters':
-    '{count} Zeichen sind in dieser Kodierung nicht lesbar. Versuchen Sie eine andere.',
-  'intake.merged_cells': '{count} verbundene Zellen: nur die erste hat jeweils den Wert.',
-  'intake.hidden_rows': '{count} Zeilen sind in der Mappe verborgen. Sie werden mitgelesen.',
+    'Ein Zeichen ist in dieser Kodierung nicht lesbar. Versuchen Sie eine andere. | {count} Zeichen sind in dieser Kodierung nicht lesbar. Versuchen Sie eine andere.',
+  'intake.merged_cells':
+    'Eine verbundene Zelle: nur die erste hat den Wert. | {count} verbundene Zellen: nur die erste hat jeweils den Wert.',
+  'intake.hidden_rows':
+    'Eine Zeile ist in der Mappe verborgen. Sie wird mitgelesen. | {count} Zeilen sind in der Mappe verborgen. Sie werden mitgelesen.',
   'intake.has_macros': 'Die Mappe hat Makros. Sie werden nicht ausgeführt.',
   'intake.has_links': 'Die Mappe verweist auf andere Dateien. Den Verweisen wird nicht gefolgt.',
-  'intake.has_formulas': '{count} Zellen sind Formeln. Genommen wird ihr letzter Wert.',
+  'intake.has_formulas':
+    'Eine Zelle ist eine Formel. Genommen wird ihr letzter Wert. | {count} Zellen sind Formeln. Genommen wird ihr letzter Wert.',
   'intake.headings_alike': 'Zwei Spalten heißen „{heading}“.',
   'intake.date_ambiguous': 'könnte Tag/Monat oder Monat/Tag sein',
   'intake.date_impossible': 'diesen Tag gibt es nicht: {text}',
@@ -281,7 +284,7 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.cell_too_long': 'länger als {most} Zeichen',
   'intake.nul': 'enthält ein NUL-Zeichen',
   'intake.twice_in_file': 'dasselbe wie in Zeile {row}',
-  'intake.several_match': '{count} Personen passen',
+  'intake.several_match': 'Eine Person passt | {count} Personen passen',
   'intake.may_be': 'ist vielleicht {name} aus dem Verzeichnis',
   'intake.may_be_in_file': 'ist vielleicht dieselbe Person wie {name} in Zeile {row}',
   'intake.may_not_edit': 'Sie dürfen vorhandene Personen nicht ändern',
@@ -294,7 +297,8 @@ export const intakeProblems: Record<keyof typeof problems, string> = {
   'intake.not_assessed': 'Die Zeilen werden noch durchgesehen.',
   'intake.failed':
     'Diese Liste lässt sich nicht durchgehen: ein Fehler von Cadrin, der im Protokoll des Programms steht. Nichts wurde geändert.',
-  'intake.has_faults': '{count} Zeilen sind zuerst zu klären oder wegzulassen.',
+  'intake.has_faults':
+    'Eine Zeile ist zuerst zu klären oder wegzulassen. | {count} Zeilen sind zuerst zu klären oder wegzulassen.',
   'intake.changes_nothing': 'Sie ändert nichts.',
   'intake.not_open': 'Diese Liste ist nicht mehr offen.',
   'intake.not_found': 'Diese Liste gibt es nicht mehr.',

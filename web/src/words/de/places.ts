@@ -32,11 +32,27 @@ export const places = {
   removeSite: 'Diesen Standort entfernen',
   removeArea: 'Diesen Bereich entfernen',
   removeAsk: '{name} entfernen?',
+  knowsOneGroup: 'Kennt an jeder Tür eine Zutrittsgruppe je Person',
+  areaMoves:
+    'Zum anderen Standort gehen mit: {names}. Wer auf einen der beiden Standorte beschränkt ist, sieht sie nicht mehr oder von da an. Gruppen, Zeiten und Steuerungen bleiben, wie sie sind.',
+  noDoors: 'keine Türen',
+  zoneMoves:
+    'Zeiten, die hier gezeigt oder eingegeben werden, sind dann die der neuen Zone; ein gesetztes Ende bleibt derselbe Augenblick, und {zone} zeigt ihn nicht mehr an.',
+  schedulesStay: 'Zeitpläne haben ihre eigene Zone und bleiben, wie sie sind: {names}.',
+  limits: 'Was sie aufnehmen kann',
+  limitsHint: 'Wo nichts steht, gilt, was sie selbst meldet; von beidem das Kleinere.',
+  capacity: 'Karteninhaber',
+  mostCards: 'Karten von jedem',
+  mostMemberships: 'Gruppen von jedem',
+  mostSchedules: 'Zeitpläne',
+  longestName: 'Buchstaben eines Namens',
+  latest: 'Letzter Tag, den sie kennt',
+  longestDays: 'Längste Zeit, in Tagen',
+  mostTemplates: 'Finger und Gesichter zusammen',
   address: 'Adresse',
   addressHint: 'http:// oder https://, der Host und sein Port.',
   search: 'Controller suchen',
   searchAgain: 'Noch einmal suchen',
-  byAddress: 'Mit seiner Adresse',
   nothingFound: 'Niemand hat geantwortet.',
   isNew: 'noch nicht aufgenommen',
   isKnown: 'hier als {name}',
@@ -65,11 +81,13 @@ export const places = {
 export const placesProblems = {
   'site.name_taken': 'Einen Standort {name} gibt es schon.',
   'site.not_found': 'Diesen Standort gibt es nicht mehr.',
-  'site.in_use': 'Er hat {count} Bereiche. Verschieben oder entfernen Sie diese zuerst.',
+  'site.in_use':
+    'Er hat einen Bereich. Verschieben oder entfernen Sie ihn zuerst. | Er hat {count} Bereiche. Verschieben oder entfernen Sie diese zuerst.',
   'site.last': 'Das ist der einzige Standort: nach seiner Uhr geht das Haus.',
   'area.name_taken': 'Einen Bereich {name} gibt es an diesem Standort schon.',
   'area.not_found': 'Diesen Bereich gibt es nicht mehr.',
-  'area.in_use': '{count} Türen führen hinein oder hinaus. Verschieben oder entfernen Sie diese zuerst.',
+  'area.in_use':
+    'Eine Tür führt hinein oder hinaus. Verschieben oder entfernen Sie sie zuerst. | {count} Türen führen hinein oder hinaus. Verschieben oder entfernen Sie diese zuerst.',
   'door.name_taken': 'Eine Tür {name} gibt es schon.',
   'door.into_its_own_area': 'Eine Tür führt von einem Bereich in einen anderen.',
   'door.extended_is_shorter': 'Die verlängerte Zeit ist mindestens so lang.',
@@ -86,9 +104,10 @@ export const placesProblems = {
   'controller.is_anothers':
     'Er kennt jemand anderen. Setzen Sie ihn auf den Zustand aus der Schachtel zurück und nehmen Sie ihn dann auf.',
   'controller.the_same': 'Dort hört er schon.',
-  'controller.too_few_plugs': 'Er hat zu wenige Anschlüsse: {count} Leser sind anzuschließen.',
+  'controller.too_few_plugs':
+    'Er hat zu wenige Anschlüsse: ein Leser ist anzuschließen. | Er hat zu wenige Anschlüsse: {count} Leser sind anzuschließen.',
   'controller.in_use':
-    '{count} Türen hängen an diesem Controller. Verschieben oder entfernen Sie diese zuerst.',
+    'Eine Tür ist an diesem Controller. Verschieben oder entfernen Sie sie zuerst. | {count} Türen hängen an diesem Controller. Verschieben oder entfernen Sie diese zuerst.',
   'controller.nothing_to_search':
     'Hier gibt es nichts, womit Controller zu suchen sind. Geben Sie eine Adresse ein.',
   'reader.name_taken': 'Einen Leser {name} gibt es schon.',

@@ -24,6 +24,7 @@ export const problems = {
   'input.min_value': 'Diese Zahl ist zu klein.',
   'input.max_length': 'Das ist zu lang.',
   'input.make_aware': 'Diese Zeit überspringen die Uhren an jenem Tag. Wählen Sie eine andere.',
+  'input.day': 'Schreiben Sie einen Tag wie 24.11.2026.',
   'input.date': 'Schreiben Sie einen Tag wie 24.11.2026 und eine Zeit wie 17:30.',
   'request.unknown_field': 'Ein Feld mit diesem Namen gibt es nicht.',
   'request.version_needed': 'Eine Änderung muss die Version nennen, für die sie gilt.',
@@ -56,6 +57,12 @@ export const problems = {
   'card.cannot_be_issued': 'Karte {card} ist {status}. Sie kann nicht ausgegeben werden.',
   'card.status_has_no_holder':
     'Eine Karte in diesem Status gehört niemandem. Nehmen Sie sie stattdessen zurück.',
+  'membership.meets':
+    '{one} und {other} treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt. Verlassen Sie eine davon.',
+  'group.meets':
+    '{count} Person ist in {one} und in {other}, und beide treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt. | {count} Personen sind in {one} und in {other}, und beide treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt.',
+  'controller.groups_meet':
+    '{count} Person ist in {one} und in {other}, und beide treffen sich an {door}. Nehmen Sie sie erst aus einer heraus. | {count} Personen sind in {one} und in {other}, und beide treffen sich an {door}. Nehmen Sie sie erst aus einer heraus.',
   'membership.twice': 'Dieselbe Gruppe steht zweimal hier.',
   'span.ends_before_it_begins': 'Das Ende muss nach dem Beginn liegen.',
   'schedule.no_hours': 'Ein Zeitplan braucht mindestens eine Zeitspanne.',
@@ -65,10 +72,37 @@ export const problems = {
   'schedule.hours_overlap': 'Diese Zeiten überschneiden sich mit anderen.',
   'schedule.unknown_zone': 'Eine Zeitzone namens „{zone}“ gibt es nicht.',
   'schedule.name_taken': 'Einen Zeitplan namens {name} gibt es schon.',
-  'schedule.in_use': '{count} Gruppen benutzen den Zeitplan. Nehmen Sie ihn dort zuerst heraus.',
+  'schedule.in_use':
+    'Eine Gruppe benutzt den Zeitplan. Nehmen Sie ihn dort zuerst heraus. | {count} Gruppen benutzen den Zeitplan. Nehmen Sie ihn dort zuerst heraus.',
+  'schedule.in_use_for_sending':
+    'An einen Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Übertragung. | An {count} Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Zustellung.',
   'schedule.not_found': 'Diesen Zeitplan gibt es nicht mehr.',
   'group.name_taken': 'Eine Gruppe namens {name} gibt es schon.',
-  'group.has_people': '{count} Personen sind in der Gruppe. Nehmen Sie sie zuerst heraus.',
+  'group.has_people':
+    'Eine Person ist in der Gruppe. Nehmen Sie sie zuerst heraus. | {count} Personen sind in der Gruppe. Nehmen Sie sie zuerst heraus.',
+  'group.too_many_to_merge':
+    'Es sind mehr als {most} Personen darin. Verschieben Sie sie zuerst mit einer Änderung an vielen.',
+  'review.hidden_groups':
+    'Einige kommen durch eine Gruppe hinein, die Sie nicht sehen dürfen. Das muss jemand anderes tun.',
+  'group.has_hidden_people':
+    'Es sind Personen darin, die Sie nicht sehen dürfen. Das muss jemand anderes tun.',
+  'group.times_apart':
+    'Eine Person hat in beiden Gruppen Zeiten, die sich nicht berühren. | {count} Personen haben in beiden Gruppen Zeiten, die sich nicht berühren.',
+  'group.merge_with_itself': 'Wählen Sie eine andere Gruppe.',
+  'group.review_needs_owner': 'Wählen Sie, wer die Personen durchsieht.',
+  'grant.of_door_or_area': 'Wählen Sie eine Tür oder einen Bereich.',
+  'rule.about_nothing': 'Wählen Sie eine Abteilung, eine Art oder eine Firma.',
+  'plan.no_picture': 'Dieser Standort hat kein Bild seines Plans.',
+  'rule.twice': 'Diese Regel steht hier zweimal.',
+  'area.is_granted':
+    'Eine Zutrittsgruppe öffnet alle Türen dieses Bereichs. Nehmen Sie ihn dort zuerst heraus. | {count} Zutrittsgruppen öffnen alle Türen dieses Bereichs. Nehmen Sie ihn dort zuerst heraus.',
+  'review.people_left':
+    'Eine Person ist übrig. Behalten Sie sie oder nehmen Sie sie zuerst heraus. | {count} Personen sind übrig. Behalten Sie sie oder nehmen Sie sie zuerst heraus.',
+  'question.too_much_since':
+    'Seither wurde zu viel geändert ({count} Personen), um es für eine Frage zurückzunehmen. Fragen Sie nach einer Person oder nach einem späteren Zeitpunkt.',
+  'question.not_found': 'Diese Frage wird nicht mehr behalten.',
+  'question.too_many_saved': 'Es sind schon {most} Fragen behalten. Vergessen Sie erst eine.',
+  'door.no_picture': 'Die Kamera dort zeigt nichts.',
   'group.not_found': 'Diese Gruppe gibt es nicht mehr.',
   'grant.twice': 'Diese Tür steht zweimal mit demselben Zeitplan hier.',
   'operator.not_permitted': 'Das dürfen Sie nicht.',

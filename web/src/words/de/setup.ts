@@ -36,7 +36,8 @@ export const setup = {
   name: 'Name',
   below: 'Unter',
   atTheTop: 'nichts: sie steht ganz oben',
-  moves: 'Sie zieht mit {count} Personen in ihr und unter ihr um. Niemandes Zutritt ändert sich.',
+  moves:
+    'Sie zieht mit einer Person in ihr und unter ihr um. Niemandes Zutritt ändert sich. | Sie zieht mit {count} Personen in ihr und unter ihr um. Niemandes Zutritt ändert sich.',
   defaultGroups: 'Vorgeschlagene Zutrittsgruppen',
   defaultGroupsHint:
     'Allen vorgeschlagen, die in diese Abteilung oder eine darunter kommen. Der Bediener entscheidet jedes Mal.',
@@ -69,7 +70,7 @@ export const setup = {
   remove: 'Entfernen',
   removeField: '{name} entfernen?',
   removeFieldHint:
-    '{count} Karteninhaber haben einen Wert darin. Die Werte verschwinden von allen Seiten; sie kommen wieder, wenn Sie es rückgängig machen.',
+    'Ein Karteninhaber hat einen Wert darin. Er verschwindet von jedem Bildschirm und kommt wieder, wenn Sie es rückgängig machen. | {count} Karteninhaber haben einen Wert darin. Die Werte verschwinden von allen Seiten; sie kommen wieder, wenn Sie es rückgängig machen.',
   removedFields: 'Entfernt',
   takeBack: 'Rückgängig machen',
   label: 'Beschriftung, {language}',
@@ -127,9 +128,11 @@ export const setupProblems = {
   'own_field.choices_of_none': 'Nur eine Auswahl hat etwas zum Wählen.',
   'own_field.choice_twice': 'Das steht zweimal hier.',
   'own_field.choice_in_use':
-    '{count} Karteninhaber haben gewählt, was Sie herausnehmen. Benennen Sie es stattdessen um.',
-  'own_field.has_values': '{count} Karteninhaber haben einen Wert des alten Typs.',
-  'own_field.not_unique': '{count} Werte haben mehrere Karteninhaber gemeinsam.',
+    'Ein Karteninhaber hat eine Auswahl, die Sie herausgenommen haben. Benennen Sie sie stattdessen um. | {count} Karteninhaber haben gewählt, was Sie herausnehmen. Benennen Sie es stattdessen um.',
+  'own_field.has_values':
+    'Ein Karteninhaber hat einen Wert des alten Typs. | {count} Karteninhaber haben einen Wert des alten Typs.',
+  'own_field.not_unique':
+    'Einen Wert haben mehrere Karteninhaber gemeinsam. | {count} Werte haben mehrere Karteninhaber gemeinsam.',
   'own_field.not_found': 'Dieses Feld gibt es nicht mehr.',
   'settings.prefix_ends_in_digit':
     'Ein Vorsatz darf nicht mit einer Ziffer enden, noch mit einem Leerzeichen beginnen oder enden.',

@@ -155,7 +155,8 @@ export const accountProblems = {
   'role.not_found': 'This role is no longer there.',
   'role.must_see': 'Whoever may do something must see it too.',
   'role.must_read': 'Whoever sees to operators must read who may do what.',
-  'role.in_use': '{count} operators or tokens have this role. Give them another first.',
+  'role.in_use':
+    'One operator or token has this role. Give it another first. | {count} operators or tokens have this role. Give them another first.',
   'token.not_found': 'This token is no longer there.',
   'token.expiry_past': 'This must lie in the future.',
   'token.expiry_far': 'At most {days} days from now.',

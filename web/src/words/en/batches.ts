@@ -30,6 +30,10 @@ export const views = {
 }
 
 export const batches = {
+  range: 'With Shift: everybody from the last tick to here',
+  chooseOne: 'Choose',
+  withGroups: 'and put them into the groups it proposes: {names}',
+  undone: 'Taken back.',
   title: 'Bulk changes',
   none: 'No bulk change yet. Select people in the list to begin.',
   selected: '{count} selected',
@@ -54,14 +58,17 @@ export const batches = {
   ofSelected: 'of {count} selected.',
   leftAlone: {
     same: '{count} already had it:',
-    ends_before_it_begins: '{count} would expire before their activation:',
-    erased: '{count} are erased:',
-    changed_since: '{count} were changed since:',
-    gone: '{count} are no longer there',
+    ends_before_it_begins:
+      'One would expire before their activation: | {count} would expire before their activation:',
+    meets:
+      'One is in a group that meets it at a door where that is not possible: | {count} are in a group that meets it at a door where that is not possible:',
+    erased: 'One is erased: | {count} are erased:',
+    changed_since: 'One was changed since: | {count} were changed since:',
+    gone: 'One is no longer there | {count} are no longer there',
   },
   opens: 'Opens {doors} in the hours of the group.',
   shuts: 'No longer opens {doors} by this group.',
-  records: '{count} records go to controllers.',
+  records: 'One record goes to a controller. | {count} records go to controllers.',
   canBeTakenBack: 'It can be undone later, for everyone who was not changed again since.',
   begin: 'Change {count}',
   progress: '{done} of {total}',
@@ -71,7 +78,7 @@ export const batches = {
   back: 'Undo',
   tookBack: 'Undone: {act}',
   export: 'Export',
-  exportTitle: 'Export {count} cardholders',
+  exportTitle: 'Export one cardholder | Export {count} cardholders',
   exportAs: 'Export as',
   kinds: { csv: 'CSV', xlsx: 'XLSX', json: 'JSON', vcard: 'vCard' },
   kindHints: {

@@ -225,7 +225,8 @@ export const biometricProblems = {
   'finger_record.resolution': 'The record has another resolution than 500 ppi.',
   'finger_record.views': 'The record has no finger, or too many.',
   'finger_record.sizes_differ': 'The fingers of one record must have pictures of one size.',
-  'finger_record.trailing_bytes': 'Behind the record there are {count} bytes more.',
+  'finger_record.trailing_bytes':
+    'Behind the record there is one byte more. | Behind the record there are {count} bytes more.',
   'finger_record.minutiae_count': 'The record has {found} minutiae in one finger.',
   'finger_record.ends_early': 'The record ends too early.',
   'finger_record.finger': 'The record names a finger that there is not: {found}.',

@@ -96,16 +96,18 @@ export const stock = {
   last: 'Last number',
   lastHint: 'Empty for a single card.',
   keptWhere: 'Kept where',
-  there: '{count} cards of this range are here already, and stay as they are:',
+  there:
+    'One card of this range is here already, and stays as it is: | {count} cards of this range are here already, and stay as they are:',
   leaveOut: 'Make only the others',
-  make: 'Make {count} cards',
+  make: 'Make one card | Make {count} cards',
   held: '{count} with somebody',
   free: '{count} free',
   gone: '{count} gone',
   missing: '{count} missing in the sequence',
   change: 'Change',
   remove: 'Remove',
-  removeAsk: 'The box goes, with its {count} cards that were never issued. What somebody has or had stays.',
+  removeAsk:
+    'The box goes, with its one card that was never issued. What somebody has or had stays. | The box goes, with its {count} cards that were never issued. What somebody has or had stays.',
   few: 'few left',
   from: 'From stock',
 }
@@ -113,11 +115,14 @@ export const stock = {
 export const cardProblems = {
   'box.ends_before_it_begins': 'The last number must not lie before the first.',
   'box.too_large': 'At most {most} cards in one box.',
-  'box.overlaps': '{count} cards of this range are here already. Make only the others, or change the range.',
-  'box.all_there': 'All {count} cards of this range are here already.',
+  'box.overlaps':
+    'One card of this range is here already. Make only the others, or change the range. | {count} cards of this range are here already. Make only the others, or change the range.',
+  'box.all_there':
+    'The one card of this range is here already. | All {count} cards of this range are here already.',
   'format.not_found': 'This format is no longer there.',
   'format.same': '{name} is the same layout.',
-  'format.in_use': '{count} cards have this format: what their bits mean cannot change.',
+  'format.in_use':
+    'One card has this format: what its bits mean cannot change. | {count} cards have this format: what their bits mean cannot change.',
   'format.bits_unreadable': 'Write bits such as 2-9, or 2-9, 14.',
   'format.field_twice': 'This name stands here twice.',
   'format.no_card_number': 'A format needs a number called card_number.',

@@ -1,6 +1,8 @@
 export const capture = {
   wait: 'Wait for the next',
   waiting: 'Show the card at {reader} ({seconds} s)',
+  waitingLong: 'Show the next card at {reader}',
+  older: 'Take {card}, shown {when}',
   type: 'Type it',
 }
 
@@ -39,7 +41,7 @@ export const cardTerms = {
   watch: 'Watched: every use is flagged',
   watched: 'watched',
   temporary: 'lent for the day',
-  uses: 'works {count} times',
+  uses: 'works once | works {count} times',
   ownHours: 'hours of its own',
   level: 'issue {level}',
   atHome: 'Left at home',
@@ -57,7 +59,7 @@ export const replace = {
 
 export const pins = {
   title: 'PIN',
-  digits: '{count} digits',
+  digits: 'one digit | {count} digits',
   another: 'Another PIN',
   makeUp: 'Generate',
   makeThemUp: 'Make them up',
@@ -99,7 +101,7 @@ export const pins = {
     sent: 'sent {when}',
     cancelled: 'cancelled {when}',
   },
-  letterFailed: 'tried {count} times: {why}',
+  letterFailed: 'tried once: {why} | tried {count} times: {why}',
   letterFailures: {
     no_answer: 'the mail server does not answer',
     refused: 'the mail server refuses it',
@@ -107,7 +109,6 @@ export const pins = {
     failed: 'it cannot be sent',
   },
   cancelLetter: 'Cancel and generate another',
-  noneIn: 'Everybody there has a PIN.',
 }
 
 export const factors = {
@@ -212,7 +213,7 @@ export const row = {
   back: 'Step back',
   fromBox: 'or take them from a box, beginning at',
   fill: 'Fill the row',
-  issueAll: 'Issue all {count}',
+  issueAll: 'Issue one | Issue all {count}',
   drop: 'Drop everything',
   dropAsk: 'No card of this row is issued.',
   issued: 'One card issued. | {n} cards issued.',

@@ -113,11 +113,17 @@ export const access = {
   newSchedule: 'New schedule',
   choose: 'Choose one on the left, or make a new one.',
   name: 'Name',
-  remarks: 'Remarks',
+  remarks: 'What it is for',
+  owner: 'Owner',
+  noOwner: 'nobody',
+  reviewDays: 'People looked through every (days)',
+  wholeAreas: 'Whole areas: all doors into them',
   grants: 'Doors it opens, and when',
   noGrants: 'No door yet.',
   door: 'Door',
   schedule: 'Schedule',
+  way: 'Way',
+  ways: { both: 'In and out', in: 'In only', out: 'Out only' },
   addDoor: 'Add a door',
   people: 'People',
   noPeople: 'Nobody is in this group yet.',
@@ -132,13 +138,17 @@ export const access = {
   notReadable: 'Not readable. Write hours such as 07:30-18:30.',
   whoNow: 'Who may open it now',
   controller: 'Controller',
-  area: 'Area',
   groupsHere: 'Opened by',
   nobodyNow: 'Nobody may open it now.',
   until: 'ends {when}',
 }
 
 export const delivery = {
+  sendsBy: 'People’s records are sent',
+  atOnce: 'at once',
+  pause: 'Pause',
+  goOn: 'Go on sending',
+  heldBack: 'What people gain waits. What they lose, doors, hours and groups are sent at once.',
   setClock: 'Set its clock right',
   keepClock: 'Keep its clock right',
   clockSet: 'Its clock is set as soon as it answers.',
@@ -154,6 +164,7 @@ export const delivery = {
   late: 'no news since {when}',
   lateNever: 'nothing was ever sent to it',
   worker: 'The worker has not run since {when}. Nothing is sent to doors, and no read is fetched.',
+  withoutSchedules: 'it has no room for these schedules, and nothing opens by them there: {names}',
   withoutTemplates:
     'it has no room for the fingers and faces of one person: they open nothing there | it has no room for the fingers and faces of {count} people: they open nothing there',
   leftOut:
@@ -162,7 +173,7 @@ export const delivery = {
     'one person lost rights that it does not know of: their card may still open its doors | {count} people lost rights that it does not know of: their cards may still open its doors',
   stillWorksThere: 'an older record still counts there',
   happened: 'What happened in the last day',
-  lately: '{when}, {count} times',
+  lately: '{when}, once | {when}, {count} times',
   once: '{when}',
   why: 'The last try: {why}. Tried again every second.',
   clock: 'clock {minutes} min off',
@@ -182,6 +193,7 @@ export const delivery = {
 }
 
 export const failures = {
+  not_a_device: 'its address leads to no device by now',
   no_standins: 'no stand-ins are running',
   too_slow: 'no answer within {figure} s',
   status: 'it answered with status {figure}',

@@ -34,7 +34,11 @@ import { holidays } from './holidays'
 import { photos } from './photos'
 import { doing, locks } from './doing'
 import { places } from './places'
+import { plan } from './plan'
+import { finder } from './finder'
 import { questions } from './questions'
+import { reviews } from './reviews'
+import { rules as groupRules } from './rules'
 import { problems } from './problems'
 import { setup } from './setup'
 
@@ -77,6 +81,11 @@ export const en = {
     find: 'Find a cardholder',
     findHint: 'Name, number, e-mail or card  /',
     nobodyFound: 'Nobody found',
+    skip: 'Skip to the work',
+    noPage: 'There is no such page',
+    noPageAt: 'Nothing is at {path}.',
+    notLoaded: 'This part could not be loaded.',
+    notLoadedHint: 'Cadrin does not answer. What you typed is kept; try again in a moment.',
     clock: 'Time at {site}, {zone}',
     dark: 'Dark',
     light: 'Light',
@@ -97,6 +106,9 @@ export const en = {
     nothing: 'No read to use yet. Show a card at the desk reader.',
     notCard: 'The newest read is no card that Cadrin can read.',
     hasIt: '{name} has this card.',
+    giveTo: 'Give it to {name}',
+    openHolder: 'Open {name}',
+    why: 'Why it was denied',
   },
   bench: {
     title: 'Test bench',
@@ -162,6 +174,7 @@ export const en = {
     select: 'Select somebody in the list',
     all: 'All keys',
     outside: 'Letters act only outside of fields.',
+    letters: 'Letters act as keys',
     then: 'then',
   },
   common: {
@@ -169,6 +182,8 @@ export const en = {
     saveNext: 'Save and next',
     discard: 'Discard',
     cancel: 'Cancel',
+    through: 'through {day}',
+    atTime: '{day}, {time}',
     close: 'Close',
     remove: 'Remove',
     open: 'Open',
@@ -298,7 +313,11 @@ export const en = {
   doing,
   locks,
   places,
+  plan,
+  finder,
   questions,
+  reviews,
+  groupRules,
   setup,
   doubles,
   people,

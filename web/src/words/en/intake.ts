@@ -243,12 +243,16 @@ export const intakeProblems = {
   'intake.too_many_rows': 'A list has at most {most} rows.',
   'intake.too_many_columns': 'A list has at most {most} columns.',
   'intake.no_photos': 'There are no photos in the ZIP.',
-  'intake.unread_characters': '{count} characters cannot be read in this encoding. Try another.',
-  'intake.merged_cells': '{count} merged cells: only the first cell of each has the value.',
-  'intake.hidden_rows': '{count} rows are hidden in the workbook. They are read as well.',
+  'intake.unread_characters':
+    'One character cannot be read in this encoding. Try another. | {count} characters cannot be read in this encoding. Try another.',
+  'intake.merged_cells':
+    'One merged cell: only the first cell of it has the value. | {count} merged cells: only the first cell of each has the value.',
+  'intake.hidden_rows':
+    'One row is hidden in the workbook. It is read as well. | {count} rows are hidden in the workbook. They are read as well.',
   'intake.has_macros': 'The workbook has macros. They are not run.',
   'intake.has_links': 'The workbook has links to other files. They are not followed.',
-  'intake.has_formulas': '{count} cells are formulas. Their last value is taken.',
+  'intake.has_formulas':
+    'One cell is a formula. Its last value is taken. | {count} cells are formulas. Their last value is taken.',
   'intake.headings_alike': 'Two columns are headed “{heading}”.',
   'intake.date_ambiguous': 'could be day/month or month/day',
   'intake.date_impossible': 'there is no such day: {text}',
@@ -278,7 +282,7 @@ export const intakeProblems = {
   'intake.cell_too_long': 'longer than {most} characters',
   'intake.nul': 'has a NUL character',
   'intake.twice_in_file': 'the same as in row {row}',
-  'intake.several_match': '{count} people match',
+  'intake.several_match': 'One person matches | {count} people match',
   'intake.may_be': 'may be {name}, who is in the register',
   'intake.may_be_in_file': 'may be the same person as {name} in row {row}',
   'intake.may_not_edit': 'you may not change people who are there',
@@ -291,7 +295,8 @@ export const intakeProblems = {
   'intake.not_assessed': 'The rows are still being looked through.',
   'intake.failed':
     'This list cannot be gone through: Cadrin’s own fault, and its log says which. Nothing was changed.',
-  'intake.has_faults': '{count} rows are to be fixed or left out first.',
+  'intake.has_faults':
+    'One row is to be fixed or left out first. | {count} rows are to be fixed or left out first.',
   'intake.changes_nothing': 'It changes nothing.',
   'intake.not_open': 'This list is not open any more.',
   'intake.not_found': 'This list is no longer there.',

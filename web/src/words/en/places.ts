@@ -32,11 +32,27 @@ export const places = {
   removeSite: 'Remove this site',
   removeArea: 'Remove this area',
   removeAsk: 'Remove {name}?',
+  knowsOneGroup: 'Knows one access group of a person at each door',
+  areaMoves:
+    'To the other site go along: {names}. Whoever is limited to one of the two sites sees them no longer, or from then on. Groups, hours and controllers stay as they are.',
+  noDoors: 'no doors',
+  zoneMoves:
+    'Times that are shown or typed here will be those of the new zone; an end that was set stays the same instant, and {zone} shows it no more.',
+  schedulesStay: 'Schedules have a zone of their own, and stay as they are: {names}.',
+  limits: 'What it can hold',
+  limitsHint: 'Left empty, it counts what the controller itself tells; of both the smaller.',
+  capacity: 'Cardholders',
+  mostCards: 'Cards of each',
+  mostMemberships: 'Groups of each',
+  mostSchedules: 'Schedules',
+  longestName: 'Letters of a name',
+  latest: 'Last day it knows',
+  longestDays: 'Longest time, in days',
+  mostTemplates: 'Fingers and faces together',
   address: 'Address',
   addressHint: 'http:// or https://, the host and its port.',
   search: 'Look for controllers',
   searchAgain: 'Look again',
-  byAddress: 'By its address',
   nothingFound: 'Nothing answered.',
   isNew: 'not taken in yet',
   isKnown: 'here as {name}',
@@ -64,11 +80,13 @@ export const places = {
 export const placesProblems = {
   'site.name_taken': 'There is a site called {name} already.',
   'site.not_found': 'This site is no longer there.',
-  'site.in_use': 'It has {count} areas. Move or remove them first.',
+  'site.in_use':
+    'It has one area. Move or remove it first. | It has {count} areas. Move or remove them first.',
   'site.last': 'This is the only site: its clock is the house’s.',
   'area.name_taken': 'There is an area called {name} in this site already.',
   'area.not_found': 'This area is no longer there.',
-  'area.in_use': '{count} doors lead into it or out of it. Move or remove them first.',
+  'area.in_use':
+    'One door leads into it or out of it. Move or remove it first. | {count} doors lead into it or out of it. Move or remove them first.',
   'door.name_taken': 'There is a door called {name} already.',
   'door.into_its_own_area': 'A door leads from one area into another.',
   'door.extended_is_shorter': 'Extended time is at least as long.',
@@ -85,8 +103,10 @@ export const placesProblems = {
   'controller.is_anothers':
     'It knows somebody else. Reset it to how it came from its box, and take it in then.',
   'controller.the_same': 'It listens there already.',
-  'controller.too_few_plugs': 'It has too few plugs: {count} readers are to be plugged in.',
-  'controller.in_use': '{count} doors are at this controller. Move or remove them first.',
+  'controller.too_few_plugs':
+    'It has too few plugs: one reader is to be plugged in. | It has too few plugs: {count} readers are to be plugged in.',
+  'controller.in_use':
+    'One door is at this controller. Move or remove it first. | {count} doors are at this controller. Move or remove them first.',
   'controller.nothing_to_search': 'There is nothing here to look for controllers with. Enter an address.',
   'reader.name_taken': 'There is a reader called {name} already.',
   'reader.at_a_door': 'It stands at a door. Take it away from there first.',

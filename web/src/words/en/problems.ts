@@ -25,6 +25,7 @@ export const problems = {
   'input.min_value': 'This number is too small.',
   'input.max_length': 'This is too long.',
   'input.make_aware': 'The clocks skip this time on that day. Choose another.',
+  'input.day': 'Write a day such as 24.11.2026.',
   'input.date': 'Write a day such as 24.11.2026, and a time such as 17:30.',
   'request.unknown_field': 'There is no field of this name.',
   'request.version_needed': 'A change must name the version it is for.',
@@ -55,6 +56,12 @@ export const problems = {
   'card.cannot_become': 'A card that is {status} cannot become that.',
   'card.cannot_be_issued': 'Card {card} is {status}. It cannot be issued.',
   'card.status_has_no_holder': 'A card in this status belongs to nobody. Return it instead.',
+  'membership.meets':
+    '{one} and {other} meet at {door}, whose controller knows one group of a person there. Leave one of them.',
+  'group.meets':
+    '{count} person is in {one} and in {other}, and these two meet at {door}, whose controller knows one group of a person there. | {count} people are in {one} and in {other}, and these two meet at {door}, whose controller knows one group of a person there.',
+  'controller.groups_meet':
+    '{count} person is in {one} and in {other}, and these two meet at {door}. Take them out of one first. | {count} people are in {one} and in {other}, and these two meet at {door}. Take them out of one first.',
   'membership.twice': 'The same group stands here twice.',
   'span.ends_before_it_begins': 'The expiry must be after the activation.',
   'schedule.no_hours': 'A schedule needs at least one stretch of hours.',
@@ -64,10 +71,35 @@ export const problems = {
   'schedule.hours_overlap': 'These hours overlap others.',
   'schedule.unknown_zone': 'There is no time zone called “{zone}”.',
   'schedule.name_taken': 'There is a schedule called {name} already.',
-  'schedule.in_use': 'The schedule is used by {count} groups. Take it out of them first.',
+  'schedule.in_use':
+    'The schedule is used by one group. Take it out of that first. | The schedule is used by {count} groups. Take it out of them first.',
+  'schedule.in_use_for_sending':
+    'One controller is sent to by this schedule. Change that in Delivery first. | {count} controllers are sent to by this schedule. Change that in Delivery first.',
   'schedule.not_found': 'This schedule is no longer there.',
   'group.name_taken': 'There is a group called {name} already.',
-  'group.has_people': 'There are {count} people in the group. Take them out first.',
+  'group.has_people':
+    'There is one person in the group. Take them out first. | There are {count} people in the group. Take them out first.',
+  'group.too_many_to_merge': 'There are more than {most} people in it. Move them by a change to many first.',
+  'review.hidden_groups':
+    'Some of them come through this door by a group that you may not see. Somebody else must do this.',
+  'group.has_hidden_people': 'There are people in it whom you may not see. Somebody else must do this.',
+  'group.times_apart':
+    'One person has times in both groups that do not meet. | {count} people have times in both groups that do not meet.',
+  'group.merge_with_itself': 'Choose another group.',
+  'group.review_needs_owner': 'Choose who looks through its people.',
+  'grant.of_door_or_area': 'Choose a door or an area.',
+  'rule.about_nothing': 'Choose a department, a kind or a company.',
+  'plan.no_picture': 'This site has no picture of its plan.',
+  'rule.twice': 'This rule stands here twice.',
+  'area.is_granted':
+    'One access group opens all doors of this area. Take it out there first. | {count} access groups open all doors of this area. Take it out there first.',
+  'review.people_left':
+    'One person is left. Keep them or take them out first. | {count} people are left. Keep them or take them out first.',
+  'question.too_much_since':
+    '{count} people were changed since: too many to take back for one question. Ask about a person, or a later instant.',
+  'question.not_found': 'This question is no longer kept.',
+  'question.too_many_saved': '{most} questions are kept. Forget one first.',
+  'door.no_picture': 'The camera there shows nothing.',
   'group.not_found': 'This group is no longer there.',
   'grant.twice': 'This door stands here twice with the same schedule.',
   'operator.not_permitted': 'You may not do this.',

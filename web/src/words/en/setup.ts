@@ -36,7 +36,8 @@ export const setup = {
   name: 'Name',
   below: 'Below',
   atTheTop: 'nothing: it stands at the top',
-  moves: 'It moves with {count} people in it and below it. Nobody’s access changes.',
+  moves:
+    'It moves with one person in it and below it. Nobody’s access changes. | It moves with {count} people in it and below it. Nobody’s access changes.',
   defaultGroups: 'Proposed access groups',
   defaultGroupsHint:
     'Proposed to whoever comes into this department, or one below it. The operator decides each time.',
@@ -69,7 +70,7 @@ export const setup = {
   remove: 'Remove',
   removeField: 'Remove {name}?',
   removeFieldHint:
-    '{count} cardholders have a value in it. The values go from every screen; they come back if you undo it.',
+    'One cardholder has a value in it. The value goes from every screen; it comes back if you undo it. | {count} cardholders have a value in it. The values go from every screen; they come back if you undo it.',
   removedFields: 'Removed',
   takeBack: 'Undo',
   label: 'Label, {language}',
@@ -126,9 +127,12 @@ export const setupProblems = {
   'own_field.no_choices': 'A choice needs something to choose from.',
   'own_field.choices_of_none': 'Only a choice has choices.',
   'own_field.choice_twice': 'This choice stands here twice.',
-  'own_field.choice_in_use': '{count} cardholders have a choice that you took out. Rename it instead.',
-  'own_field.has_values': '{count} cardholders have a value of the old type.',
-  'own_field.not_unique': '{count} values are shared by several cardholders.',
+  'own_field.choice_in_use':
+    'One cardholder has a choice that you took out. Rename it instead. | {count} cardholders have a choice that you took out. Rename it instead.',
+  'own_field.has_values':
+    'One cardholder has a value of the old type. | {count} cardholders have a value of the old type.',
+  'own_field.not_unique':
+    'One value is shared by several cardholders. | {count} values are shared by several cardholders.',
   'own_field.not_found': 'This field is no longer there.',
   'settings.prefix_ends_in_digit': 'A prefix must not end in a digit, nor begin or end in a space.',
   'settings.unknown_region': 'Two letters of a country, such as GB.',

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import { computed, reactive, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
@@ -9,6 +8,7 @@ import { useAct } from '@/kit/act'
 import { momentWords, whenWords } from '@/kit/clock'
 import EditorFoot from '@/kit/EditorFoot.vue'
 import Field from '@/kit/Field.vue'
+import MultiSelect from '@/kit/multi-select'
 import { useSave } from '@/kit/save'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'

@@ -3,10 +3,18 @@ import { whenWords } from '@/kit/clock'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
+import type { Listed } from './asked'
 import type { AnswerColumn, AnswerLine } from './questions'
 
 /** The lines of an answer, with people and doors leading to their pages. */
-defineProps<{ lines: AnswerLine[]; columns: AnswerColumn[] }>()
+const props = defineProps<{ question: Listed; lines: AnswerLine[]; columns: AnswerColumn[] }>()
+
+const OF_INSTANTS = ['reason', 'other_reason', 'hours', 'other_hours'] as const
+type OfInstants = (typeof OF_INSTANTS)[number]
+const isOfInstants = (column: AnswerColumn): column is OfInstants =>
+  props.question === 'instants' && (OF_INSTANTS as readonly AnswerColumn[]).includes(column)
+const heading = (column: AnswerColumn) =>
+  isOfInstants(column) ? t(`questions.columnsOfInstants.${column}`) : t(`questions.columns.${column}`)
 
 const isReason = (column: AnswerColumn): column is 'reason' | 'other_reason' =>
   column === 'reason' || column === 'other_reason'
@@ -29,7 +37,7 @@ function markOf(line: AnswerLine, column: 'reason' | 'other_reason') {
   <table>
     <thead>
       <tr>
-        <th v-for="column in columns" :key="column" scope="col">{{ t(`questions.columns.${column}`) }}</th>
+        <th v-for="column in columns" :key="column" scope="col">{{ heading(column) }}</th>
       </tr>
     </thead>
     <tbody>
@@ -43,7 +51,7 @@ function markOf(line: AnswerLine, column: 'reason' | 'other_reason') {
           <RouterLink
             v-else-if="column === 'door' && line.door_id"
             :to="{ name: 'access', params: { part: 'doors', id: String(line.door_id) } }"
-            >{{ line.door }}</RouterLink
+            >{{ line.is_way_out ? t('questions.wayOut', { door: line.door }) : line.door }}</RouterLink
           >
           <template v-else-if="isReason(column)">
             <StateMark v-if="markOf(line, column)" v-bind="markOf(line, column)!" />

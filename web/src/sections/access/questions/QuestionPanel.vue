@@ -1,35 +1,49 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import MultiSelect from 'primevue/multiselect'
-import { computed, reactive } from 'vue'
+import { computed, reactive, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
-import type { House } from '@/api/client'
+import { type House, Refusal } from '@/api/client'
+import { groups as allGroups } from '@/api/queries'
 import Field from '@/kit/Field.vue'
+import FieldProblem from '@/kit/FieldProblem.vue'
 import InstantField from '@/kit/InstantField.vue'
+import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
 import PersonField from '@/kit/PersonField.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { useSession } from '@/kit/session'
 import { places as allPlaces } from '@/sections/setup/queries'
-import { t } from '@/words'
+import { byName, t } from '@/words'
 
 import AnswerTable from './AnswerTable.vue'
-import { answered, type Asked, columnsOf, parametersOf, type Question } from './questions'
+import AsNow from './AsNow.vue'
+import { type Asked, asQuery, fromQuery, hasInstant, type Listed, parametersOf } from './asked'
+import KeptQuestions from './KeptQuestions.vue'
+import { answered, columnsOf } from './questions'
 
-/** One question: what is asked, and its answer as soon as enough is said. */
-const props = defineProps<{ question: Question; doors: House['doors'] }>()
+/** One question: what is asked, and its answer as soon as enough is said. What is asked stands in the address. */
+const props = defineProps<{ question: Listed; doors: House['doors'] }>()
 const mayExport = useSession().may('export')
 const { data: places } = useQuery(allPlaces)
 
-const asked = reactive<Asked>({
-  door: props.doors[0]?.id ?? null,
-  doors: [],
-  days: 90,
-  cardholder: null,
-  other: null,
-  area: null,
-  at: null,
-})
+const { data: groups } = useQuery({ ...allGroups, enabled: () => props.question === 'group' })
+
+const route = useRoute()
+const router = useRouter()
+const asked = reactive<Asked>(fromQuery(route.query))
+asked.door ??= props.doors[0]?.id ?? null
+const query = computed(() => asQuery(asked))
+watch(query, (now) => router.replace({ query: now }))
+watch(
+  () => route.query,
+  (now) => {
+    const told = fromQuery(now)
+    const isAnother = JSON.stringify(asQuery(told)) !== JSON.stringify(query.value)
+    if (isAnother && route.params.id === props.question) Object.assign(asked, told)
+  },
+)
+
 const areas = computed(() => (places.value?.areas ?? []).map((one) => ({ value: one.id, word: one.name })))
 function chooseAllOf(area: number | null) {
   const those = places.value?.doors.filter((one) => one.area_id === area || one.from_area_id === area) ?? []
@@ -37,11 +51,12 @@ function chooseAllOf(area: number | null) {
 }
 
 const parameters = computed(() => parametersOf(props.question, asked))
-const { data, isError, isFetching } = useQuery({
+const { data, error, isFetching } = useQuery({
   queryKey: ['questions', () => props.question, parameters],
   queryFn: ({ signal }) => answered(props.question, parameters.value ?? {}, signal),
   enabled: computed(() => parameters.value !== null),
   placeholderData: keepPreviousData,
+  retry: false,
 })
 const answer = computed(() => (parameters.value === null ? undefined : data.value))
 const columns = computed(() => columnsOf(props.question, answer.value?.lines ?? []))
@@ -52,11 +67,19 @@ const file = computed(() => {
 })
 const emptyWords = computed(() => {
   if (!answer.value?.has_way) return t('questions.noWay')
-  return t(
-    { way: 'questions.there', compare: 'questions.alike' }[props.question as 'way'] ?? 'questions.nobody',
-  )
+  const words = {
+    way: 'questions.there',
+    compare: 'questions.alike',
+    instants: 'questions.unchanged',
+    person: 'questions.nothing',
+    group: 'questions.nothing',
+  } as const
+  return t(words[props.question as keyof typeof words] ?? 'questions.nobody')
 })
-const isPast = computed(() => asked.at !== null && Date.parse(asked.at) < Date.now())
+const problems = computed(() => (error.value instanceof Refusal ? error.value.problems : []))
+const isPast = computed(() =>
+  [asked.at, asked.otherAt].some((one) => one !== null && Date.parse(one) < Date.now()),
+)
 </script>
 
 <template>
@@ -94,28 +117,47 @@ const isPast = computed(() => asked.at !== null && Date.parse(asked.at) < Date.n
         <NumberField v-model="asked.days" :label="t('questions.days')" :min="1" :max="3650" />
       </template>
       <PersonField
-        v-if="question === 'way' || question === 'compare'"
+        v-if="['way', 'compare', 'person', 'instants'].includes(question)"
         v-model="asked.cardholder"
-        :label="t(question === 'way' ? 'questions.person' : 'questions.one')"
+        :label="t(question === 'compare' ? 'questions.one' : 'questions.ofPerson')"
       />
       <PersonField v-if="question === 'compare'" v-model="asked.other" :label="t('questions.other')" />
       <SelectField
-        v-if="question === 'way'"
+        v-if="question === 'group'"
+        v-model="asked.group"
+        :label="t('questions.ofGroup')"
+        :options="byName(groups ?? [], (one) => one.name)"
+        option-label="name"
+        option-value="id"
+        filter
+      />
+      <SelectField
+        v-if="question === 'way' || question === 'area'"
         v-model="asked.area"
-        :label="t('questions.area')"
+        :label="t('questions.intoArea')"
         :options="areas"
         filter
       />
       <InstantField
-        v-if="question === 'door' || question === 'way' || question === 'compare'"
+        v-if="hasInstant(question)"
         v-model="asked.at"
         :label="t('questions.at')"
         :empty="t('questions.now')"
+        :problems="problems.filter((one) => one.field === 'at')"
+      />
+      <InstantField
+        v-if="question === 'instants'"
+        v-model="asked.otherAt"
+        :label="t('questions.otherAt')"
+        :empty="t('questions.now')"
       />
     </div>
+    <KeptQuestions :question="question" :asked="query" :may-keep="parameters !== null" />
     <p v-if="isPast" class="quiet">{{ t('questions.past') }}</p>
-    <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
-    <template v-else-if="answer">
+    <AsNow :what="answer?.as_now ?? []" />
+    <FieldProblem id="question-problem" :problems="problems.filter((one) => one.field !== 'at')" />
+    <p v-if="error && !problems.length" class="denied">{{ t('common.failed') }}</p>
+    <template v-else-if="answer && !error">
       <div class="row told">
         <h2 role="status">{{ t('questions.answers', answer.total) }}</h2>
         <a v-if="mayExport && answer.total" :href="file" download>{{ t('questions.export') }}</a>
@@ -124,7 +166,13 @@ const isPast = computed(() => asked.at !== null && Date.parse(asked.at) < Date.n
         </span>
       </div>
       <p v-if="!answer.total" class="quiet">{{ emptyWords }}</p>
-      <AnswerTable v-else :lines="answer.lines" :columns="columns" :class="{ quiet: isFetching }" />
+      <AnswerTable
+        v-else
+        :question="question"
+        :lines="answer.lines"
+        :columns="columns"
+        :class="{ quiet: isFetching }"
+      />
     </template>
   </div>
 </template>

@@ -4,7 +4,9 @@ import Button from 'primevue/button'
 import { useToast } from 'primevue/usetoast'
 
 import type { CardDraft, Read } from '@/api/client'
-import { useNextRead } from '@/kit/next-read'
+import { cardWords } from '@/kit/card'
+import { momentWords } from '@/kit/clock'
+import { type NextRead, useNextRead } from '@/kit/next-read'
 import { useReads } from '@/kit/reads'
 import { cardOf } from '@/kit/use-read'
 import { t } from '@/words'
@@ -12,13 +14,24 @@ import { t } from '@/words'
 import FromStock from './FromStock.vue'
 
 /** Every way to come by a card: the newest read, the next one, one from stock, or numbers that are typed. */
-defineProps<{ hasTyping?: boolean; isFirst?: boolean }>()
-const emit = defineEmits<{ captured: [card: CardDraft]; read: [read: Read]; type: [] }>()
+const props = defineProps<{
+  hasTyping?: boolean
+  isFirst?: boolean
+  /** What waits for the next card already, if something does. */
+  awaited?: NextRead
+  /** The newest read, where it may be meant for somebody else: offered while one waits. */
+  older?: Read | null
+}>()
+const emit = defineEmits<{ captured: [card: CardDraft]; read: [read: Read]; use: []; type: [] }>()
 
 const reads = useReads()
 const toast = useToast()
-const next = useNextRead(take)
+const next = props.awaited ?? useNextRead(take)
 
+function useNewest() {
+  if (props.awaited) emit('use')
+  else if (reads.newest) take(reads.newest)
+}
 function take(read: Read) {
   const card = cardOf(read)
   if (card) emit('read', read)
@@ -30,8 +43,16 @@ function take(read: Read) {
   <div class="capture">
     <template v-if="next.isWaiting.value">
       <p class="waiting" role="status">
-        {{ t('capture.waiting', { reader: reads.deskReader?.name ?? '', seconds: next.left.value }) }}
+        {{
+          next.left.value === null
+            ? t('capture.waitingLong', { reader: reads.deskReader?.name ?? '' })
+            : t('capture.waiting', { reader: reads.deskReader?.name ?? '', seconds: next.left.value })
+        }}
       </p>
+      <Button v-if="older" size="small" severity="secondary" @click="take(older)">
+        {{ t('capture.older', { card: cardWords(older), when: momentWords(older.at) }) }}
+        <kbd v-if="isFirst" class="mono">U</kbd>
+      </Button>
       <Button
         size="small"
         severity="secondary"
@@ -44,12 +65,12 @@ function take(read: Read) {
       <Button
         size="small"
         :data-first="isFirst ? '' : undefined"
-        :disabled="!reads.newest"
-        @click="reads.newest && take(reads.newest)"
+        :disabled="!reads.newest && !awaited"
+        @click="useNewest"
       >
         {{ t('file.useRead') }} <kbd v-if="isFirst" class="mono">U</kbd>
       </Button>
-      <Button size="small" severity="secondary" :label="t('capture.wait')" @click="next.begin" />
+      <Button size="small" severity="secondary" :label="t('capture.wait')" @click="next.begin()" />
       <FromStock class="stock" @chosen="emit('captured', $event)" />
       <Button v-if="hasTyping" size="small" severity="secondary" @click="emit('type')">
         <Plus :size="14" aria-hidden="true" /> {{ t('capture.type') }}

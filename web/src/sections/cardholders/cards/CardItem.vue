@@ -109,6 +109,7 @@ async function leaveAtHome() {
       <InstantField
         v-model="card.expiry_at"
         :label="t('file.cardTo')"
+        is-end
         :empty="t('common.noEnd')"
         :problems="at('expiry_at')"
       />

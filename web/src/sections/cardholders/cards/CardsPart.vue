@@ -4,6 +4,7 @@ import { ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House, Problem, Read } from '@/api/client'
 import { newCard } from '@/kit/card'
+import type { NextRead } from '@/kit/next-read'
 import { under } from '@/kit/parts'
 import { t } from '@/words'
 
@@ -11,11 +12,16 @@ import CardCapture from './CardCapture.vue'
 import CardItem from './CardItem.vue'
 import ReplaceCard from './ReplaceCard.vue'
 
-const props = defineProps<{ formats: House['formats']; problems: Problem[] }>()
+const props = defineProps<{
+  formats: House['formats']
+  problems: Problem[]
+  awaited: NextRead
+  older: Read | null
+}>()
 const cards = defineModel<CardDraft[]>({ required: true })
 /** Whether the next card is only lent, and goes back by itself at night. */
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
-const emit = defineEmits<{ read: [read: Read]; add: [card: CardDraft] }>()
+const emit = defineEmits<{ read: [read: Read]; use: []; add: [card: CardDraft] }>()
 
 const part = useTemplateRef('part')
 const replacing = ref<number | null>(null)
@@ -49,6 +55,9 @@ function replace(place: number, instead: CardDraft[]) {
     <CardCapture
       has-typing
       is-first
+      :awaited="awaited"
+      :older="older"
+      @use="emit('use')"
       @captured="emit('add', $event)"
       @read="emit('read', $event)"
       @type="addTyped"

@@ -6,7 +6,7 @@ import { useConfirm } from 'primevue/useconfirm'
 import { type CardDraft, client, type House, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import { cardWords } from '@/kit/card'
-import { whenWords } from '@/kit/clock'
+import { endWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
@@ -70,7 +70,7 @@ async function suspend(card: CardDraft) {
           [card.label, card.is_watched ? t('cardTerms.watched') : ''].filter(Boolean).join(', ')
         }}</span>
         <span v-if="card.expiry_at" class="quiet">
-          {{ t('file.cardTo') }} {{ whenWords(card.expiry_at) }}
+          {{ t('file.cardTo') }} {{ endWords(card.expiry_at) }}
         </span>
         <Button
           v-if="id !== null && session.may('suspend') && card.status === 'issued'"

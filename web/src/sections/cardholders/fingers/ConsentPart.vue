@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useSave } from '@/kit/save'
 import { useSession } from '@/kit/session'
@@ -56,7 +56,7 @@ const overWords = (consent: Consent) =>
   [
     consent.withdrawn_at
       ? t('consents.withdrawn', { when: whenWords(consent.withdrawn_at) })
-      : t('consents.over', { when: whenWords(consent.expiry_at ?? '') }),
+      : t('consents.over', { when: endWords(consent.expiry_at ?? '') }),
     stillWords(consent),
   ].join('; ')
 
@@ -82,7 +82,7 @@ async function withdraw() {
       <span :title="consent.wording">
         {{ givenWords(consent)
         }}<template v-if="consent.expiry_at"
-          >, {{ t('consents.ends', { when: whenWords(consent.expiry_at) }) }}</template
+          >, {{ t('consents.ends', { when: endWords(consent.expiry_at) }) }}</template
         >
       </span>
       <a

@@ -29,6 +29,7 @@ const instant = (field: 'activation_at' | 'expiry_at') => one.value[field] ?? nu
     />
     <InstantField
       :model-value="instant('expiry_at')"
+      is-end
       :label="t('fingers.goesAt')"
       :empty="t('common.noEnd')"
       :problems="at('expiry_at')"

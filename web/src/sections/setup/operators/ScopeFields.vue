@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import MultiSelect from 'primevue/multiselect'
 
 import type { Problem } from '@/api/client'
 import { house } from '@/api/queries'
 import Field from '@/kit/Field.vue'
+import MultiSelect from '@/kit/multi-select'
 import { t } from '@/words'
 
 import { KINDS, type Scope } from './scope'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
@@ -9,12 +9,13 @@ import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
-import type { Area, Site } from './places'
+import type { Area, Door, Site } from './places'
 import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{
   area: Area | undefined
   sites: Site[]
+  doors: Door[]
   within: number | undefined
   mayChange: boolean
 }>()
@@ -33,6 +34,13 @@ const passbacks = (['none', 'soft', 'hard'] as const).map((value) => ({
   value,
   word: t(`doing.passbacks.${value}`),
 }))
+
+/** The doors that go along to another site. */
+const moving = computed(() =>
+  props.area && draft.site_id !== props.area.site_id
+    ? props.doors.filter((one) => one.area_id === props.area?.id).map((one) => one.name)
+    : null,
+)
 
 async function save() {
   const id = props.area?.id
@@ -61,6 +69,9 @@ const remove = () => act(() => unwrap(client.DELETE('/api/areas/{id}/', path()))
       option-value="id"
       :problems="at('site_id')"
     />
+    <p v-if="moving" class="quiet" role="status">
+      {{ t('places.areaMoves', { names: moving.join(', ') || t('places.noDoors') }) }}
+    </p>
     <h3>{{ t('doing.counting') }}</h3>
     <SelectField
       v-model="draft.passback"

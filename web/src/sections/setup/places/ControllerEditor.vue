@@ -9,6 +9,7 @@ import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
 import { search } from '../queries'
+import ControllerLimits from './ControllerLimits.vue'
 import type { Controller, Places } from './places'
 import ReaderNames from './ReaderNames.vue'
 import RemoveButton from './RemoveButton.vue'
@@ -18,8 +19,8 @@ const emit = defineEmits<{ done: [id: number | null] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
 const replacing = useSave(ref([]))
 
-const { version, name, address } = props.controller
-const draft = reactive({ version, name, address })
+const { version, name, address, limits, knows_one_group } = props.controller
+const draft = reactive({ version, name, address, limits: { ...limits }, knows_one_group })
 const other = ref('')
 const { data: answering } = useQuery({ ...search, enabled: props.mayChange && !props.controller.is_desk })
 const waiting = computed(() => answering.value?.filter((one) => !one.is_claimed) ?? [])
@@ -48,6 +49,12 @@ const retire = () => act(() => unwrap(client.DELETE('/api/controllers/{id}/', pa
       <p v-if="controller.is_desk" class="quiet">{{ t('places.deskOnly') }}</p>
       <TextField v-model="draft.name" :label="t('places.name')" :problems="at('name')" />
       <TextField v-model="draft.address" is-mono :label="t('places.address')" :problems="at('address')" />
+      <ControllerLimits
+        v-if="!controller.is_desk"
+        v-model="draft.limits"
+        v-model:knows-one-group="draft.knows_one_group"
+        :at="at"
+      />
       <div v-if="mayChange" class="row">
         <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
         <span class="denied" role="alert">{{ elsewhere }}</span>

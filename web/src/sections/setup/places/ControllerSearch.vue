@@ -15,7 +15,7 @@ import { search } from '../queries'
 /** Controllers that answer, and taking one of them in. */
 const emit = defineEmits<{ done: [id: number] }>()
 const { act, isBusy, at, elsewhere } = useSave(ref([]))
-const draft = reactive({ version: 0, name: '', address: '' })
+const draft = reactive({ name: '', address: '' })
 
 const { data, error, isFetching, refetch } = useQuery(search)
 const refusal = computed(() => (error.value ? problemsIn(error.value).map(wordsFor).join(' ') : ''))

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import MultiSelect from 'primevue/multiselect'
 import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
@@ -8,6 +7,7 @@ import { schedules as query } from '@/api/queries'
 import CheckLine from '@/kit/CheckLine.vue'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
+import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'

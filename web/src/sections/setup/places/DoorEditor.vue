@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { house } from '@/api/queries'
 import Field from '@/kit/Field.vue'
+import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
+
+import LookedAfterFields from '@/sections/access/reviews/LookedAfterFields.vue'
 
 import DoorDoes from './DoorDoes.vue'
 import type { Door, DoorRules, Places } from './places'
@@ -49,7 +52,10 @@ const draft = reactive({
   readers_out: readersAt(true),
   open_seconds: props.door?.open_seconds ?? DEFAULT_SECONDS.open,
   extended_open_seconds: props.door?.extended_open_seconds ?? DEFAULT_SECONDS.extended,
+  owner_id: props.door?.owner_id ?? null,
+  review_days: props.door?.review_days ?? null,
 })
+const { data: choices } = useQuery(house)
 const does = ref<DoorRules>({
   held_seconds: props.door?.held_seconds ?? null,
   tells_forced: props.door?.tells_forced ?? false,
@@ -188,6 +194,15 @@ const remove = () => act(() => unwrap(client.DELETE('/api/doors/{id}/', path()))
         v-model="draft.extended_open_seconds"
         :label="t('places.extendedSeconds')"
         :problems="at('extended_open_seconds')"
+      />
+    </div>
+    <div class="pair">
+      <LookedAfterFields
+        v-model:owner="draft.owner_id"
+        v-model:days="draft.review_days"
+        :operators="choices?.operators ?? []"
+        :looked="door && { kind: 'door', id: door.id }"
+        :at="at"
       />
     </div>
     <DoorDoes v-model="does" :others="neighbours" :at="at" />

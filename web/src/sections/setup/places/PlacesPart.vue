@@ -148,6 +148,7 @@ const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controll
           v-else-if="chosen.kind === 'area'"
           :area="found(places.areas)"
           :sites="places.sites"
+          :doors="places.doors"
           :within="chosen.within"
           :may-change="mayChange"
           @done="done"

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { schedules } from '@/api/queries'
 import { useSave } from '@/kit/save'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
@@ -24,6 +26,14 @@ const zones = [...new Set([draft.zone, ...Intl.supportedValuesOf('timeZone')])].
   value,
   word: value.replaceAll('_', ' '),
 }))
+
+const { data: allSchedules } = useQuery(schedules)
+/** The schedules that stay by the old zone, as each has its own. */
+const staying = computed(() =>
+  props.site && draft.zone !== props.site.zone
+    ? (allSchedules.value ?? []).filter((one) => one.zone === props.site?.zone).map((one) => one.name)
+    : null,
+)
 
 async function save() {
   const id = props.site?.id
@@ -52,6 +62,12 @@ const remove = () => act(() => unwrap(client.DELETE('/api/sites/{id}/', path()))
       :hint="t('places.zoneHint')"
       :problems="at('zone')"
     />
+    <p v-if="staying" class="quiet" role="status">
+      {{ t('places.zoneMoves', { zone: site?.zone ?? '' }) }}
+      <template v-if="staying.length">{{
+        t('places.schedulesStay', { names: staying.join(', ') })
+      }}</template>
+    </p>
     <div v-if="mayChange" class="row">
       <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
       <span class="denied" role="alert">{{ elsewhere }}</span>

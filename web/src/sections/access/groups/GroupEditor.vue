@@ -1,39 +1,48 @@
 <script setup lang="ts">
-import { Plus, X } from '@lucide/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
 import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { client, type Group, type GroupDraft, type House, type Schedule, unwrap } from '@/api/client'
 import CheckLine from '@/kit/CheckLine.vue'
 import EditorFoot from '@/kit/EditorFoot.vue'
 import EffectLines from '@/kit/EffectLines.vue'
 import Field from '@/kit/Field.vue'
-import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
-import LitHours from '@/kit/LitHours.vue'
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
+import LookedAfterFields from '../reviews/LookedAfterFields.vue'
+import { fromQuery } from './granting'
+import GrantRows from './GrantRows.vue'
 import GroupPeople from './GroupPeople.vue'
-import { litIn, plainWeek } from '@/kit/hours'
+import MergeGroups from './MergeGroups.vue'
+import RuleRows from './RuleRows.vue'
 import { useSave } from '@/kit/save'
 
 const props = defineProps<{ group: Group | undefined; choices: House; schedules: Schedule[] }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
 
 const session = useSession()
-const empty: GroupDraft = { version: 0, name: '', remarks: '', overrides: false, grants: [] }
+const empty = { version: 0, name: '', remarks: '', overrides: false, owner_id: null, review_days: null }
+/** A new one begins with what was looked for in vain. */
+const wanted = fromQuery(useRoute().query.grants)
 function begin(): GroupDraft {
-  const { version, name, remarks, overrides, grants } = props.group ?? empty
-  return { version, name, remarks, overrides, grants: (grants ?? []).map((one) => ({ ...one })) }
+  const { version, name, remarks, overrides, owner_id, review_days } = props.group ?? empty
+  const grants = (props.group?.grants ?? []).map((one) => ({ ...one }))
+  const rules = (props.group?.rules ?? []).map((one) => ({ ...one }))
+  return { version, name, remarks, overrides, owner_id, review_days, grants, rules }
 }
-const draft = ref(begin())
+const draft = ref({ ...begin(), ...(props.group ? {} : { grants: wanted }) })
 const base = JSON.stringify(begin())
-const grants = computed(() => draft.value.grants ?? [])
+const grants = computed({ get: () => draft.value.grants ?? [], set: (rows) => (draft.value.grants = rows) })
+const rules = computed({ get: () => draft.value.rules ?? [], set: (rows) => (draft.value.rules = rows) })
+const reviewDays = computed({
+  get: () => draft.value.review_days ?? null,
+  set: (days) => (draft.value.review_days = days),
+})
 const isDirty = computed(() => JSON.stringify(draft.value) !== base)
 
 const asked = computed(() => JSON.stringify({ ...draft.value, id: props.group?.id ?? null }))
@@ -76,13 +85,6 @@ async function remove() {
 }
 useKeys({ 'Ctrl+S': () => void save() })
 
-function addDoor() {
-  const taken = new Set(grants.value.map((one) => one.door))
-  const free = props.choices.doors.find((one) => !taken.has(one.id)) ?? props.choices.doors[0]
-  const schedule = grants.value.at(-1)?.schedule ?? props.schedules[0]?.id
-  if (free && schedule !== undefined) draft.value.grants = [...grants.value, { door: free.id, schedule }]
-}
-const hoursOf = (id: number) => props.schedules.find((one) => one.id === id)?.hours ?? []
 const mayEdit = computed(() => session.may('groups'))
 </script>
 
@@ -104,6 +106,16 @@ const mayEdit = computed(() => session.may('groups'))
       </Field>
     </div>
 
+    <div class="owning">
+      <LookedAfterFields
+        v-model:owner="draft.owner_id"
+        v-model:days="reviewDays"
+        :operators="choices.operators"
+        :looked="group && { kind: 'group', id: group.id }"
+        :disabled="!mayEdit"
+        :at="at"
+      />
+    </div>
     <CheckLine
       v-model="draft.overrides"
       class="overrides"
@@ -111,53 +123,16 @@ const mayEdit = computed(() => session.may('groups'))
       :disabled="!mayEdit"
     />
 
-    <div class="row head">
-      <h2>{{ t('access.grants') }}</h2>
-      <Button v-if="mayEdit" size="small" severity="secondary" class="push" @click="addDoor">
-        <Plus :size="14" aria-hidden="true" /> {{ t('access.addDoor') }}
-      </Button>
-    </div>
-    <p v-if="!grants.length" class="quiet">{{ t('access.noGrants') }}</p>
-    <ul>
-      <li v-for="(grant, place) in grants" :key="place">
-        <div class="grant">
-          <Select
-            v-model="grant.door"
-            :options="choices.doors"
-            option-label="name"
-            option-value="id"
-            size="small"
-            filter
-            :disabled="!mayEdit"
-            :aria-label="`${t('access.door')} ${place + 1}`"
-          />
-          <Select
-            v-model="grant.schedule"
-            :options="schedules"
-            option-label="name"
-            option-value="id"
-            size="small"
-            :disabled="!mayEdit"
-            :aria-label="`${t('access.schedule')} ${place + 1}`"
-          />
-          <LitHours :week="plainWeek" :lit="litIn(hoursOf(grant.schedule))" />
-          <Button
-            v-if="mayEdit"
-            size="small"
-            severity="secondary"
-            :title="t('common.remove')"
-            :aria-label="`${t('common.remove')}: ${t('access.door')} ${place + 1}`"
-            @click="draft.grants = grants.filter((_, one) => one !== place)"
-          >
-            <X :size="14" aria-hidden="true" />
-          </Button>
-        </div>
-        <FieldProblem
-          :id="`grant-${place}`"
-          :problems="[...at(`grants.${place}.door`), ...at(`grants.${place}.schedule`)]"
-        />
-      </li>
-    </ul>
+    <GrantRows
+      v-model="grants"
+      :title="t('access.grants')"
+      :doors="choices.doors"
+      :schedules="schedules"
+      :may-edit="mayEdit"
+      :problems-at="at"
+    />
+
+    <RuleRows v-model="rules" :choices="choices" :may-edit="mayEdit" :problems-at="at" />
 
     <div v-if="mayEdit" class="foot">
       <div v-if="isDirty && effects" class="effects">
@@ -170,6 +145,8 @@ const mayEdit = computed(() => session.may('groups'))
           :to-send="effects.to_send"
           is-counted
         />
+        <p v-if="effects.joining">{{ t('groupRules.joining', effects.joining) }}</p>
+        <p v-if="effects.leaving">{{ t('groupRules.leaving', effects.leaving) }}</p>
       </div>
       <EditorFoot
         :is-dirty="isDirty"
@@ -180,7 +157,8 @@ const mayEdit = computed(() => session.may('groups'))
         @remove="remove"
       />
     </div>
-    <GroupPeople v-if="group" :id="group.id" />
+    <GroupPeople v-if="group" :id="group.id" :has-rules="group.rules.length > 0" />
+    <MergeGroups v-if="group && mayEdit" :group="group" @done="emit('done', $event)" />
   </form>
 </template>
 
@@ -193,15 +171,12 @@ const mayEdit = computed(() => session.may('groups'))
   grid-template-columns: 260px 1fr;
   gap: 12px;
 }
-.head {
-  margin: 18px 0 6px;
-}
-.grant {
+.owning {
   display: grid;
-  grid-template-columns: 190px 170px 1fr auto;
-  align-items: center;
-  gap: 10px;
-  padding: 3px 0;
+  grid-template-columns: 260px 190px auto;
+  align-items: end;
+  gap: 12px;
+  margin-top: 10px;
 }
 .foot {
   margin-top: 12px;

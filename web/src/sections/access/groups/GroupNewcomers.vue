@@ -6,8 +6,8 @@ import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import Field from '@/kit/Field.vue'
-import InstantField from '@/kit/InstantField.vue'
 import PersonField from '@/kit/PersonField.vue'
+import SpanFields from '@/kit/SpanFields.vue'
 import { t } from '@/words'
 
 /** Put people into a group: one who is found, or many by their numbers as they were pasted; for a time, or for good. */
@@ -53,18 +53,7 @@ async function add() {
     <Field v-slot="{ id: field }" :label="t('access.addNumbers')">
       <Textarea :id="field" v-model="draft.numbers" rows="1" size="small" auto-resize class="mono" />
     </Field>
-    <InstantField
-      v-model="draft.activation_at"
-      :label="t('access.from')"
-      :empty="t('questions.now')"
-      :problems="at('activation_at')"
-    />
-    <InstantField
-      v-model="draft.expiry_at"
-      :label="t('doing.until')"
-      :empty="t('access.noEnd')"
-      :problems="at('expiry_at')"
-    />
+    <SpanFields v-model:from="draft.activation_at" v-model:until="draft.expiry_at" :at="at" />
     <Button
       type="button"
       size="small"

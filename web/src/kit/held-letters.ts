@@ -1,0 +1,57 @@
+/**
+ * What is typed between a key that leads to a field and the moment when the field is there belongs to the
+ * field: it is held, and written there as soon as one is focused. Tab leads on, as it would have.
+ */
+
+const HELD_FOR_MS = 5000
+const FIELDS =
+  'main input:not([type=hidden]):not([type=checkbox]):not([disabled]), main textarea, main [role=combobox]'
+
+let held: string | null = null
+let clock: ReturnType<typeof setTimeout> | undefined
+
+/** Hold what is typed from now on, until a field is focused, Escape is pressed, or nothing came of it. */
+export function holdLetters(): void {
+  held = ''
+  clearTimeout(clock)
+  clock = setTimeout(() => (held = null), HELD_FOR_MS)
+}
+
+const isField = (target: EventTarget | null): target is HTMLInputElement | HTMLTextAreaElement =>
+  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement
+
+/** Take a key that was pressed while letters are held; whether it was taken. */
+export function isHeld(event: KeyboardEvent): boolean {
+  if (held === null || isField(event.target) || event.ctrlKey || event.metaKey) return false
+  if (event.key === 'Escape') held = null
+  else if (event.key === 'Tab') held += '\t'
+  else if (event.key === 'Backspace') held = held.slice(0, -1)
+  else if (event.key.length === 1) held += event.key
+  else return false
+  event.preventDefault()
+  return true
+}
+
+function write(field: Element | undefined, letters: string) {
+  if (!letters || !isField(field ?? null)) return
+  const box = field as HTMLInputElement
+  box.value += letters
+  box.dispatchEvent(new InputEvent('input', { bubbles: true }))
+}
+
+function focused({ target }: FocusEvent) {
+  if (held === null || !isField(target)) return
+  const [first = '', ...others] = held.split('\t')
+  held = null
+  clearTimeout(clock)
+  write(target, first)
+  const fields = [...document.querySelectorAll<HTMLElement>(FIELDS)].filter((one) => one.offsetParent)
+  const place = fields.indexOf(target)
+  others.forEach((letters, after) => {
+    const field = fields[place + 1 + after]
+    field?.focus()
+    write(field, letters)
+  })
+}
+
+window.addEventListener('focusin', focused)

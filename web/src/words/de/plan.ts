@@ -1,0 +1,18 @@
+export const plan = {
+  title: 'Plan',
+  place: 'Zeichnen und anordnen',
+  upload: 'Bild hochladen',
+  removePicture: 'Bild entfernen',
+  hint: 'Ziehen Sie eine Tür oder einen Bereich, oder bewegen Sie sie mit den Pfeiltasten; mit Umschalt dazu, oder an seiner Ecke, bekommt ein Bereich seine Größe. Entf nimmt sie vom Plan.',
+  area: 'Bereich {name}',
+  undrawn: 'Bereiche, die nicht gezeichnet sind',
+  draw: '{name} zeichnen',
+  silent: 'ihr Controller antwortet nicht',
+  of: 'Plan von {name}',
+  unplaced: 'Türen ohne Platz',
+  put: '{name} auf den Plan setzen',
+  empty: 'Noch keine Tür hat einen Platz.',
+  click: 'Wählen Sie eine Tür, um zu sehen, wer hindurchging, und um sie zu bedienen.',
+  last: 'zuletzt {name}',
+  about: '{count} Tür | {count} Türen',
+}
