@@ -3,7 +3,9 @@
 ``python -m benchmarks operators`` measures many operators at once, ``python -m benchmarks news``
 two ways to tell pages of a read, ``python -m benchmarks saving`` many saved in one act,
 ``python -m benchmarks intake [ROWS]`` a list brought in, ``python -m benchmarks biometrics``
-fingers and faces, and nothing else.
+fingers and faces, ``python -m benchmarks fitting`` groups found by what they give, ``python -m benchmarks access`` who
+can open what, ``python -m benchmarks withdrawal`` one who is suspended while everything waits, and
+nothing else.
 """
 
 import os
@@ -68,13 +70,14 @@ def _children(pid: int) -> list[str]:
 
 
 def main() -> None:
-    if sys.argv[1:] == ["biometrics"]:  # needs no world
+    if sys.argv[1:] in (["biometrics"], ["fitting"]):  # these need no world
         from benchmarks.biometrics import bench_biometrics
+        from benchmarks.fitting import bench_fitting
         from benchmarks.measuring import Table as FirstTable
 
-        fingers = FirstTable()
-        bench_biometrics(fingers)
-        fingers.print()
+        alone = FirstTable()
+        (bench_biometrics if sys.argv[1:] == ["biometrics"] else bench_fitting)(alone)
+        alone.print()
         return
     VAR.mkdir(parents=True, exist_ok=True)
     database = VAR / "world-of-signed-controllers.sqlite3"
@@ -95,6 +98,7 @@ def main() -> None:
     from django.utils import timezone
 
     from benchmarks import (
+        access,
         core,
         credentials,
         intake,
@@ -103,6 +107,7 @@ def main() -> None:
         register,
         saving,
         served,
+        withdrawal,
         world,
     )
     from benchmarks.measuring import Table
@@ -134,6 +139,16 @@ def main() -> None:
         return
     if only[:1] == ["intake"]:
         intake.bench_intake(table, now, *map(int, only[1:]))
+        table.print()
+        return
+    if only == ["access"]:
+        people = list(holders(Cardholder.objects.values_list("id", flat=True)).values())
+        access.bench_access(table, people, os.environ["CADRIN_DATABASE"], now)
+        table.print()
+        return
+    if only == ["withdrawal"]:
+        with served_world(threads=8), running(sys.executable, "manage.py", "work"):
+            withdrawal.bench_withdrawal(table)
         table.print()
         return
     if only:

@@ -11,7 +11,8 @@ from django.utils import timezone
 
 from benchmarks.measuring import Table, milliseconds, percentile
 from benchmarks.world import PASSWORD
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.access.plan import access_plan, holders
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.keys import Body, RecordKey, RecordKind
@@ -131,7 +132,7 @@ def bench_requests(table: Table, client: httpx.Client, database: str) -> None:
 
 
 def bench_delivery(table: Table, client: httpx.Client, standins_url: str) -> None:
-    controller = Wire(f"{standins_url}/controllers/1", key_of_controller(1))
+    controller = Wire(f"{standins_url}/controllers/1", key_of_controller(1), anywhere=True)
     one = _one_cardholder(table, client, controller)
     table.say("  the goal: within 2 s, p95", "kept" if one < 2 else "missed")
     _a_group(table, controller)

@@ -153,7 +153,7 @@ def wanted_anew(controller_id: int) -> dict[str, str]:
     record's digest.
     """
     here, memory = plans_here()[controller_id], memories().get(controller_id, ANY_MEMORY)
-    bodies = dict(plan_records(here))
+    bodies = dict(plan_records(here, memory))
     for holder in holders(Cardholder.objects.values_list("id", flat=True)).values():
         if body := encode_cardholder(holder, here, memory):
             bodies[RecordKey(RecordKind.CARDHOLDER, holder.id)] = body

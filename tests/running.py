@@ -156,7 +156,7 @@ class StandIns:
         """Return a line of the test's own to a controller."""
         if controller_id not in self._wires:
             address = f"{self.url}/controllers/{controller_id}"
-            self._wires[controller_id] = Wire(address, self._keys[controller_id])
+            self._wires[controller_id] = Wire(address, self._keys[controller_id], anywhere=True)
         return self._wires[controller_id]
 
     def digests(self, controller_id: int) -> dict[str, str]:

@@ -3,6 +3,7 @@ Cadrin.
 """
 
 import json
+import socket
 import sqlite3
 import threading
 from collections.abc import Callable
@@ -25,7 +26,7 @@ from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.line import Line
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.wanted import take_marks
-from cadrin.delivery.wire import NoAnswer, Wire
+from cadrin.delivery.wire import NoAnswer, Wire, device_at
 from cadrin.desk.queries import deliveries_in_trouble
 from cadrin.sites.controller_keys import key_of_controller
 from tests.house import ANYBODY, NOON, House
@@ -269,7 +270,7 @@ class Answering(ThreadingHTTPServer):
 class Bounds(TestCase):
     def failure(self, write: Callable[[Any], None]) -> str:
         server = Answering(write)
-        wire = Wire(f"http://127.0.0.1:{server.server_address[1]}", KEY)
+        wire = Wire(f"http://127.0.0.1:{server.server_address[1]}", KEY, anywhere=True)
         try:
             with self.assertRaises(NoAnswer) as failed:
                 wire.digests()
@@ -278,6 +279,28 @@ class Bounds(TestCase):
             wire.close()
             server.shutdown()
             server.server_close()
+
+    def test_only_a_device_is_spoken_to_wherever_its_name_leads_by_now(self) -> None:
+        asked: list[str] = []
+        server = Answering(lambda file: asked.append("asked"))
+        self.addCleanup(server.server_close)
+        self.addCleanup(server.shutdown)
+        port = server.server_address[1]
+        for leads_to in ("127.0.0.1", "169.254.169.254", "::1", "::ffff:127.0.0.1"):
+            found = [(socket.AF_INET, socket.SOCK_STREAM, 6, "", (leads_to, port))]
+            with patch("cadrin.delivery.wire.socket.getaddrinfo", return_value=found):
+                wire = Wire(f"http://gatehouse.example:{port}", KEY)
+                with self.assertRaises(NoAnswer) as refused:
+                    wire.digests()
+                wire.close()
+            self.assertEqual(str(refused.exception), "not_a_device")
+        self.assertEqual(asked, [])
+        at_home = [(socket.AF_INET, socket.SOCK_STREAM, 6, "", ("10.1.2.3", 80))]
+        with patch("cadrin.delivery.wire.socket.getaddrinfo", return_value=at_home):
+            self.assertEqual(
+                device_at("http://gatehouse.example/north"),
+                ("http://10.1.2.3:80/north", "gatehouse.example"),
+            )
 
     def test_of_size_and_time_and_depth_hold_for_every_answer(self) -> None:
         stop = threading.Event()

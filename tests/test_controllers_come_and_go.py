@@ -2,7 +2,8 @@
 
 from django.test import TransactionTestCase, override_settings
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.access.models import AccessGroup
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.records.states import RecordState

@@ -18,7 +18,7 @@ from cadrin.journal.models import Entry
 from cadrin.operators.permissions import Permission
 from cadrin.operators.scope import Scope
 from cadrin.outbox.models import Mark
-from cadrin.sites.commands.doors import DoorDraft, save_door
+from cadrin.sites.commands.doors import save_door, stored_door
 from cadrin.sites.commands.orders import act_at_door, end_order, end_orders_over, order_door
 from cadrin.sites.commands.places import AreaDraft, save_area
 from cadrin.sites.commands.releases import (
@@ -40,16 +40,9 @@ class DoorRules(TestCase):
         self.actor = self.house.actor
         self.gate, self.lab = self.house.gate, self.house.lab
 
-    def draft(self, door: Door, **changes: object) -> DoorDraft:
-        door.refresh_from_db()
-        readers = tuple(door.readers.values_list("id", flat=True))
-        plain = DoorDraft(
-            door.name, door.area_id, None, door.controller_id, readers, version=door.version
-        )
-        return plain._replace(**changes)  # type: ignore[arg-type]
-
     def save(self, door: Door, **changes: object) -> None:
-        save_door(self.actor, door.pk, self.draft(door, **changes), NOON)
+        draft = stored_door(door.pk)._replace(**changes)  # type: ignore[arg-type]
+        save_door(self.actor, door.pk, draft, NOON)
 
     def locks(self) -> dict[int, str]:
         return {row["id"]: row["lock"] for row in door_states(self.actor, NOON)}

@@ -6,8 +6,9 @@ from typing import Any
 from django.test import TransactionTestCase, override_settings
 from django.utils import timezone
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
 from cadrin.access.commands.presence import forgive
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.access.models import AccessGroup
 from cadrin.access.presence import whereabouts
 from cadrin.activity.models import Read
@@ -17,7 +18,7 @@ from cadrin.core.records.states import RecordState
 from cadrin.credentials.queries import raw_of
 from cadrin.delivery.models import Record
 from cadrin.outbox.models import Mark
-from cadrin.sites.commands.doors import DoorDraft, save_door
+from cadrin.sites.commands.doors import save_door, stored_door
 from cadrin.sites.commands.orders import act_at_door, end_order, order_door
 from cadrin.sites.commands.places import AreaDraft, save_area
 from cadrin.sites.commands.releases import (
@@ -29,6 +30,15 @@ from cadrin.sites.commands.releases import (
 from cadrin.sites.models import Door, DoorAct, DoorNow, Reader
 from tests.house import NOON, House
 from tests.running import BENCH_KEY, RunningWorker, StandIns, until
+
+PLAIN: dict[str, Any] = {
+    "unlocked_schedule_id": None,
+    "closed_schedule_id": None,
+    "first_person": False,
+    "second_seconds": None,
+    "consent_seconds": None,
+    "interlock": (),
+}
 
 
 class DoorsAtWork(TransactionTestCase):
@@ -56,18 +66,9 @@ class DoorsAtWork(TransactionTestCase):
         self.all_is_held()
 
     def set_rules(self, door: Door, **changes: Any) -> None:
-        door.refresh_from_db()
-        readers = door.readers.order_by("id")
-        draft = DoorDraft(
-            door.name,
-            door.area_id,
-            None,
-            door.controller_id,
-            tuple(readers.filter(is_way_out=False).values_list("id", flat=True)),
-            tuple(readers.filter(is_way_out=True).values_list("id", flat=True)),
-            version=door.version,
-        )
-        save_door(self.actor, door.pk, draft._replace(**changes), timezone.now())
+        """Give a door these rules and no others."""
+        rules = PLAIN | changes
+        save_door(self.actor, door.pk, stored_door(door.pk)._replace(**rules), timezone.now())
         self.all_is_held()
 
     def all_is_held(self) -> None:

@@ -17,7 +17,6 @@ from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
 from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.queries import raw_of
-from cadrin.delivery.commands import check_controller
 from cadrin.delivery.controllers import controllers
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.preview import preview_cardholder
@@ -161,9 +160,7 @@ class OneLine(LineCase):
         house.mark_everything()
         self.rounds()
         self.assertEqual(self.shown(4751), "granted")
-        refusing = patch(
-            "cadrin.standins.controller.Controller._refusal", return_value="not_readable"
-        )
+        refusing = patch("cadrin.standins.controller.why_no_room", return_value="not_readable")
 
         with refusing:
             # what gives something leaves what is there
@@ -319,24 +316,6 @@ class OneLine(LineCase):
         self.assertTrue(self.rounds())
         self.assertIsNone(Link.objects.get(controller=self.house.north).failed_at)
         self.assert_held_exactly()
-
-    def test_one_that_is_full_refuses_and_takes_the_next_when_there_is_room(self) -> None:
-        self.start({"capacity": 1})
-        ids = self.house.enrol_many(2)
-        self.house.mark_everything()
-        self.rounds()
-
-        refused = Record.objects.get(controller=self.house.north, state=RecordState.REFUSED)
-        self.assertEqual((refused.refusal, refused.subject_id), ("full", ids[1]))
-        # which is told before anybody else is enrolled, and not to who is there already
-        (promised,) = preview_cardholder(ANYBODY, None, self.house.draft("S-9"), NOON, NOON).to_send
-        self.assertTrue(promised.is_full)
-        (promised,) = preview_cardholder(ANYBODY, ids[0], self.house.draft(), NOON, NOON).to_send
-        self.assertFalse(promised.is_full)
-
-        check_controller(self.house.actor, self.house.north.pk, NOON)
-        self.rounds()
-        self.assertEqual(Record.objects.get(pk=refused.pk).state, RecordState.REFUSED)
 
     def test_events_are_taken_once_in_order_with_the_name_they_had(self) -> None:
         self.house.enrol()

@@ -24,7 +24,7 @@ from cadrin.sites.commands.controllers import (
     remove_reader,
     rename_reader,
 )
-from cadrin.sites.commands.doors import DoorDraft, save_door
+from cadrin.sites.commands.doors import DoorDraft, save_door, stored_door
 from cadrin.sites.commands.places import (
     AreaDraft,
     SiteDraft,
@@ -62,17 +62,7 @@ class Places(TestCase):
         return Controller.objects.get(pk=id_)
 
     def draft_of(self, door: Door, **changes: object) -> DoorDraft:
-        readers = door.readers.order_by("id")
-        plain = DoorDraft(
-            door.name,
-            door.area_id,
-            door.from_area_id,
-            door.controller_id,
-            tuple(readers.filter(is_way_out=False).values_list("id", flat=True)),
-            tuple(readers.filter(is_way_out=True).values_list("id", flat=True)),
-            version=door.version,
-        )
-        return plain._replace(**changes)  # type: ignore[arg-type]
+        return stored_door(door.pk)._replace(**changes)  # type: ignore[arg-type]
 
     def test_a_site_an_area_a_controller_and_a_door_from_nothing(self) -> None:
         site = save_site(self.actor, None, SiteDraft("Ardle", "Europe/Oslo"), NOON)

@@ -140,6 +140,10 @@ class OutOfReach(Kept):
                             "act": "release",
                             "ordered": "open",
                             "cardholders": [self.insider],
+                            "into": self.shed_group.pk,
+                            "groups": [self.shed_group.pk],
+                            "is_kept": True,
+                            "cardholder": self.insider,
                         }
                         body |= {
                             "format": self.house.format.pk,

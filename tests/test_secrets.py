@@ -29,11 +29,8 @@ from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.pin_problems import CHOOSE_ANOTHER
 from cadrin.delivery.preview import preview_cardholder
 from cadrin.enrolment.commands.cardholders import save_and_show
-from cadrin.enrolment.commands.drafts import drafts_of
-from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.letters import cancel_letter, letters_seen
 from cadrin.enrolment.commands.merge import merge_cardholders
-from cadrin.enrolment.models import KeptDraft
 from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
@@ -293,39 +290,6 @@ class Sessions(WithAHouse):
         Session.objects.update(expire_date=NOON - DAY)
 
         self.assertEqual((forget_ended(NOON), Session.objects.count()), (1, 0))
-
-
-class Drafts(WithAHouse):
-    def body(self) -> dict[str, Any]:
-        pin = {"id": None, "is_generated": False, "entry": TAKEN, "again": TAKEN, "typed": "token"}
-        kept = {"id": 7, "entry": TAKEN, "again": TAKEN, "typed": None}
-        draft = {"number": "S-1", "born_on": "1980-02-03", "pins": [pin, kept]}
-        return {"name": "Tomas Reve", "base": {"number": "S-1"}, "draft": draft}
-
-    def test_are_kept_for_their_operator_alone_and_without_a_digit(self) -> None:
-        self.assertEqual(self.ask("PUT", "/api/drafts/new/", self.body())[0], 204)
-
-        _, mine = self.ask("GET", "/api/drafts/new/")
-        self.assertEqual(mine["kept"]["draft"]["born_on"], "1980-02-03")
-        self.assertEqual(mine["kept"]["draft"]["pins"], [{"id": 7}])
-        self.assertNotIn(TAKEN, str(list(KeptDraft.objects.values())))
-        self.client.force_login(an_operator("tove", *Permission))
-        self.assertIsNone(self.ask("GET", "/api/drafts/new/")[1]["kept"])
-        self.assertEqual(self.ask("GET", "/api/drafts/")[1], [])
-
-    def test_go_with_the_save_and_with_whoever_is_erased(self) -> None:
-        id_ = self.house.enrol()
-        self.ask("PUT", f"/api/drafts/{id_}/", self.body())
-        self.assertEqual([draft.cardholder_id for draft in drafts_of(self.house.actor)], [id_])
-        erase_cardholder(self.house.actor, id_, 1, "asked for it", NOON)
-        self.assertFalse(KeptDraft.objects.exists())
-
-        self.ask("PUT", "/api/drafts/new/", self.body())
-        self.ask("POST", "/api/cardholders/new/", {"number": "S-5", "last_name": "Reve"})
-        self.assertFalse(KeptDraft.objects.exists())
-
-    def test_of_somebody_out_of_reach_are_not_there(self) -> None:
-        self.assertEqual(self.ask("PUT", "/api/drafts/999/", self.body())[0], 404)
 
 
 class Images(WithAHouse):

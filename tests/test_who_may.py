@@ -21,6 +21,7 @@ from tests.house import ANYBODY, PASSWORD, House
 METHODS = ("GET", "POST", "PUT", "PATCH", "DELETE")
 NOWHERE = {
     "<int:id>": "999999",
+    "<slug:key>": "begun",
     "<int:entry>": "999999",
     "<int:letter>": "999999",
     "<int:group>": "999999",

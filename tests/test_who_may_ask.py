@@ -14,14 +14,20 @@ from tests.house import NOON, PASSWORD, an_operator
 from tests.test_api import Api
 
 OPEN_TO_ANYBODY = {"/api/session/", "/api/password-link/"}
-EVERYBODYS_OWN = {"/api/saved-lists/", "/api/saved-lists/1/", "/api/cardholders/1/here/"}
+EVERYBODYS_OWN = {
+    "/api/saved-lists/",
+    "/api/saved-lists/1/",
+    "/api/questions/saved/",
+    "/api/questions/saved/1/",
+    "/api/cardholders/1/here/",
+}
 """What whoever may see does for themselves: keep lists, and say where they are."""
 ONES_OWN_ACCOUNT = "/api/account/"
 
 
 def every_endpoint() -> list[tuple[str, str]]:
     """Return method and path of everything in the API's description."""
-    numbered = re.compile(r"{(id|entry|letter|token|group|consent|template)}")
+    numbered = re.compile(r"{(id|key|entry|letter|token|group|consent|template)}")
     return [
         (method.upper(), numbered.sub("1", path).replace("{size}", "list"))
         for path, methods in every_path().items()

@@ -38,6 +38,16 @@ def messages(language: str) -> dict[str, str]:
     return found
 
 
+SAID_ALIKE = {
+    "all", "begin", "diagram", "first", "free", "gone", "held", "mergeHint", "missing", "mistaken",
+    "more", "moreThan", "ofSelected", "proposalCloses", "same", "seconds", "secondsLeft",
+    "selectAll", "selected", "too_much_since", "waits", "willChange",
+}  # fmt: skip
+"""Messages with a count that are the same for one and for many, by the end of their key."""
+PUT_TOGETHER = re.compile(r"_elsewhere$|_missing$|Dated$|^password_too_|^face_|[ -]")
+"""Ends of keys that are put together where they are used, or are names that operators may change."""
+
+
 class Words(TestCase):
     def setUp(self) -> None:
         self.of = {language: messages(language) for language in LANGUAGES}
@@ -56,6 +66,30 @@ class Words(TestCase):
                 )
                 self.assertEqual(german.count(" | "), english.count(" | "))
                 self.assertEqual(bool(german), bool(english))
+
+    def test_with_a_count_have_a_form_for_one(self) -> None:
+        for language in LANGUAGES:
+            bare = {
+                key
+                for key, message in self.of[language].items()
+                if "{count}" in message and " | " not in message
+            }
+            self.assertEqual({k for k in bare if k.rpartition(".")[2] not in SAID_ALIKE}, set())
+
+    def test_are_all_used_somewhere(self) -> None:
+        front = (
+            file
+            for file in Path(settings.ROOT, "web/src").rglob("*")
+            if file.suffix in (".vue", ".ts") and WORDS not in file.parents
+        )
+        behind = (f for f in Path(settings.ROOT, "cadrin").rglob("*.py") if "tests" not in f.parts)
+        named: set[str] = set()
+        for file in (*front, *behind):
+            named |= set(re.findall(r"[A-Za-z_]\w*", file.read_text()))
+        ends = {key: key.rpartition(".")[2] for key in self.of["en"]}
+
+        unused = {k for k, end in ends.items() if end not in named and not PUT_TOGETHER.search(end)}
+        self.assertEqual(unused, set())
 
     def test_were_translated(self) -> None:
         same = [

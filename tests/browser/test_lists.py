@@ -107,7 +107,7 @@ class Lists(BrowserTest):
             "two.csv",
             b"Number;Last name;E-mail\nX-1;Falk;falk at station\nX-2;Brae;b@station.example\n",
         )
-        expect(page.get_by_text("1 rows are to be fixed")).to_be_visible()
+        expect(page.get_by_text("One row is to be fixed")).to_be_visible()
         page.get_by_role("button", name="Edit row 2").click()
         row = page.locator("form").filter(has=page.get_by_role("button", name="Save the row"))
         row.get_by_label("E-mail").fill("falk@station.example")

@@ -1,47 +1,16 @@
 """The logic that stays in the front end, called in Chromium and held against Python's own."""
 
-import subprocess
 from datetime import date, timedelta
-from functools import cache
-from pathlib import Path
 from random import Random
-from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import TestCase
-
-from django.conf import settings
-from playwright.sync_api import Page
 
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.schedules import Hours as CoreHours
 from cadrin.core.schedules import problems_with_hours
 from cadrin.credentials.rest.format_shapes import shown_layout
-from tests.browser.base import browser
-
-TIMES = 300
-CALL_ALL = "([name, calls]) => calls.map((given) => logic[name](...given) ?? null)"
-
-
-@cache
-def _page() -> Page:
-    """Open a page with nothing but the logic in it."""
-    with TemporaryDirectory() as folder:
-        subprocess.run(
-            ["npx", "--no-install", "vite", "build", "--config", "vite.logic.config.ts",
-             "--outDir", folder, "--emptyOutDir", "--logLevel", "warn"],
-            cwd=Path(settings.ROOT, "web"), check=True, capture_output=True,
-        )  # fmt: skip
-        script = Path(folder, "logic.js").read_text()
-    page = browser().new_page()
-    page.add_script_tag(content=script)
-    return page
-
-
-def called(name: str, calls: list[list[Any]]) -> list[Any]:
-    """Return what the function answers to each call; what is undefined is None."""
-    found: list[Any] = _page().evaluate(CALL_ALL, [name, calls])
-    return found
+from tests.browser.logic import TIMES, called
 
 
 class Days(TestCase):
@@ -79,6 +48,13 @@ class Hours(TestCase):
                 "dayHours", [["7-9:30; 22:00\u201302:00", 4], ["9", 0], ["25-26", 0], ["8:75-9", 0]]
             ),
             [[[4, 420, 570], [4, 1320, 1560]], None, None, None],
+        )
+
+    def test_are_read_as_people_type_them(self) -> None:
+        for typed in ("730-1815", "7.30-18.15", " 07:30 \u2013 18:15", "0730-1815"):
+            self.assertEqual(called("dayHours", [[typed, 1]]), [[[1, 450, 1095]]], typed)
+        self.assertEqual(
+            called("dayHours", [["8-12, 1300-17", 0]]), [[[0, 480, 720], [0, 780, 1020]]]
         )
 
     def test_that_go_on_into_monday_are_shown_at_its_beginning(self) -> None:

@@ -4,7 +4,7 @@ from playwright.sync_api import FilePayload, expect
 
 from cadrin.access.models import Grant
 from cadrin.core.icalendar_days import NamedDay, write_days
-from cadrin.delivery.models import Link
+from cadrin.delivery.models import Link, Record
 from cadrin.sites.models import Controller, Door, HolidayDay
 from tests.browser.base import BrowserTest
 from tests.house import NOON
@@ -25,7 +25,7 @@ class Places(BrowserTest):
         expect(page.get_by_role("button", name="Main Gate Headland North")).to_have_count(0)
         page.get_by_role("button", name="Boat Shed Headland South").click()
         page.get_by_role("button", name="Remove this door").click()
-        self.dialogue("Boat Shed is granted by Vessels", "Cancel")
+        self.dialogue("Boat Shed is granted by Quay, all doors, Vessels", "Cancel")
         self.assertTrue(Door.objects.filter(name="Boat Shed").exists())
 
         page.get_by_role("button", name="Remove this door").click()
@@ -59,6 +59,53 @@ class Places(BrowserTest):
         )
         self.assertEqual(
             list(slip.readers.order_by("plug").values_list("plug", flat=True)), [1, 2, 3, 4]
+        )
+
+    def test_what_a_controller_can_hold_is_entered_and_who_has_no_place_is_named(self) -> None:
+        page = self.page
+        north = Controller.objects.get(name="Headland North")
+        self.go("/setup/places")
+        page.get_by_role("button", name="Headland North 11 doors").click()
+        room = page.get_by_label("Cardholders", exact=True)
+        room.fill("0")
+        page.get_by_label("Last day it knows").fill("31.12.2037")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_text("From 1 to")).to_be_visible()
+        self.assert_accessible()
+        room.fill("3")
+        page.get_by_role("button", name="Save", exact=True).click()
+        until(
+            lambda: (
+                Controller.objects.get(pk=north.pk).limits
+                == {"capacity": 3, "latest": 2_145_916_799}
+            ),
+            "it is saved",
+        )
+        until(
+            lambda: Record.objects.filter(controller=north, refusal="no_place").exists(),
+            "the others have no place",
+        )
+        self.go("/delivery")
+        page.get_by_role("main").get_by_role("button", name="Headland North").click()
+        expect(
+            page.get_by_text("it has no room, and others are more important").first
+        ).to_be_visible()
+        self.assert_accessible()
+
+    def test_an_area_and_a_zone_say_what_follows_before_they_are_saved(self) -> None:
+        page = self.page
+        self.go("/setup/places")
+        page.get_by_role("button", name="Dive Centre", exact=True).click()
+        self.choose("Site", "Ardle Slip")
+        expect(page.get_by_text("Chamber, Compressor Room, Dive Locker")).to_be_visible()
+        self.assert_accessible()
+        page.get_by_role("button", name="Ardle Slip Europe/London").click()
+        self.choose("Time zone", "Europe/Oslo")
+        expect(page.get_by_text("Schedules have a zone of their own")).to_contain_text(
+            "Round the clock"
+        )
+        self.assertTrue(
+            Door.objects.filter(area__site__name="Skerrow Point", name="Chamber").exists()
         )
 
     def test_a_file_of_holidays_becomes_a_calendar_and_what_is_discarded_is_gone(self) -> None:

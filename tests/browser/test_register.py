@@ -51,6 +51,7 @@ class Register(BrowserTest):
         )
         page.get_by_label("Remarks").focus()
         page.keyboard.press("Control+s")
+        page.get_by_role("button", name="Save without").click()
 
         expect(page.get_by_text("Saved.")).to_be_visible()
         saved = Cardholder.objects.get(last_name="Holmqvist")
@@ -74,6 +75,7 @@ class Register(BrowserTest):
         note = page.get_by_role("status").filter(has_text="Possible duplicate")
         expect(note).to_contain_text("the same e-mail address")
         page.keyboard.press("Control+s")
+        page.get_by_role("button", name="Save without").click()
         page.get_by_role("button", name="Save as another person").click()
         expect(page.get_by_text("Saved.")).to_be_visible()
         made = Cardholder.objects.get(email=one.email.upper())
@@ -131,6 +133,7 @@ class Register(BrowserTest):
         page.get_by_role("option", name="Change department").click()
         self.choose("To", "Estates")
         dialog = page.get_by_role("dialog")
+        dialog.get_by_label("and put them into the groups").uncheck()
         estates = Department.objects.get(number="70")
         there = Cardholder.objects.filter(department=estates).count()
         expect(dialog).to_contain_text(f"{1233 - there:,} will change of 1,233 selected.")
@@ -140,7 +143,8 @@ class Register(BrowserTest):
         self.assertEqual(Cardholder.objects.filter(department=estates).count(), 1233)
 
         page.get_by_role("button", name="Bulk changes").click()
-        page.get_by_role("button", name="Undo").click()
+        bulk_changes = page.get_by_role("dialog", name="Bulk changes")
+        bulk_changes.get_by_role("button", name="Undo").click()
 
         until(
             lambda: BulkChange.objects.filter(state=BulkState.DONE, act=BulkAct.UNDO).exists(),

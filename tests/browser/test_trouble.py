@@ -117,5 +117,7 @@ class Trouble(BrowserTest):
         self.assertNotIn("draft", kept)
         self.sign_in(page, "ines")
         self.go("/cardholders/new")
+        expect(page.get_by_label("Last name")).to_have_value("")
+        page.get_by_role("link", name="Sanna Holmqvist").click()
         expect(page.get_by_label("Last name")).to_have_value("Holmqvist")
         self.assertFalse(Cardholder.objects.filter(last_name="Holmqvist").exists())

@@ -19,8 +19,9 @@ from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, save_group
+from cadrin.access.commands.groups import save_group
 from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.access.models import AccessGroup
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
@@ -86,7 +87,11 @@ class Killed(TransactionTestCase):
         self.addCleanup(self.worker.kill)
 
     def held(self, controller_id: int) -> dict[str, str]:
-        wire = Wire(f"{self.url}/controllers/{controller_id}", key_of_controller(controller_id))
+        wire = Wire(
+            f"{self.url}/controllers/{controller_id}",
+            key_of_controller(controller_id),
+            anywhere=True,
+        )
         try:
             return {str(key): one for key, one in wire.digests()[1].items()}
         finally:

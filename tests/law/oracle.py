@@ -7,11 +7,12 @@ from itertools import product
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
 
-from cadrin.access.models import Grant, Membership
+from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.credentials.models import Card, CardSettings, Pin, Plate
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
-from cadrin.sites.models import HolidayDay, Reader, Schedule
+from cadrin.sites.models import Door, DoorOrder, HolidayDay, Reader, Schedule
+from tests.law.doors import order_that_holds
 
 Identity = tuple[int, int, int]
 _A_DAY, _A_WEEK = 24 * 60, 7 * 24 * 60
@@ -112,11 +113,19 @@ class Oracle:
         ).get("duress", "none")
         self.holidays = list(HolidayDay.objects.all())
         self.schedules = {one.pk: one for one in Schedule.objects.all()}
-        self.grants: dict[int, list[tuple[int, int]]] = {}
-        for group_id, door_id, schedule_id in Grant.objects.values_list(
-            "group", "door", "schedule"
-        ):
-            self.grants.setdefault(group_id, []).append((door_id, schedule_id))
+        self.closed = dict(Door.objects.values_list("id", "closed_schedule"))
+        self.orders = list(DoorOrder.objects.order_by("-id"))
+        self.overriding = set(
+            AccessGroup.objects.filter(overrides=True).values_list("id", flat=True)
+        )
+        self.grants: dict[int, list[tuple[int, int, str]]] = {}
+        areas = dict(Door.objects.values_list("id", "area"))
+        for grant in Grant.objects.all():
+            into = [id_ for id_, area_id in areas.items() if area_id == grant.area_id]
+            for door_id in [grant.door_id] if grant.door_id else into:
+                self.grants.setdefault(grant.group_id, []).append(
+                    (door_id, grant.schedule_id, grant.way)
+                )
         self.memberships: dict[int, list[Membership]] = {}
         for one in Membership.objects.order_by("id"):
             self.memberships.setdefault(one.cardholder_id, []).append(one)
@@ -140,7 +149,7 @@ class Oracle:
             and any(
                 door in doors
                 for one in self.memberships.get(holder_id, ())
-                for door, _ in self.grants.get(one.group_id, ())
+                for door, *_ in self.grants.get(one.group_id, ())
             )
         )
 
@@ -247,25 +256,39 @@ class Oracle:
             return f"cardholder_{one.standing}"
         if out := _in_time(one.activation_at, one.expiry_at, at):
             return f"cardholder_{out}"
-        seen = set()
+        seen, shut = set(), self._nobody_comes_in(reader.door_id or 0, at)
+        is_shut_out = False
         for membership in self.memberships.get(holder_id, ()):
             theirs = [
                 schedule
-                for door, schedule in self.grants.get(membership.group_id, ())
-                if door == reader.door_id
+                for door, schedule, way in self.grants.get(membership.group_id, ())
+                if door == reader.door_id and way in ("both", "out" if reader.is_way_out else "in")
             ]
             if not theirs:
                 continue
             out = _in_time(membership.activation_at, membership.expiry_at, at)
             schedules = [self.schedules[schedule] for schedule in theirs]
             if not out and any(is_open(schedule, self.holidays, at) for schedule in schedules):
-                return "granted"
+                if not shut or membership.group_id in self.overriding:
+                    return "granted"
+                is_shut_out = True
             seen.add(out)
+        if is_shut_out:
+            return shut
         if "" in seen:
             return "outside_hours"
         if seen:
             return "membership_pending" if "pending" in seen else "membership_expired"
         return "no_membership"
+
+    def _nobody_comes_in(self, door_id: int, at: datetime) -> str:
+        """Return why a door lets in nobody but whose group overrides it."""
+        ordered = order_that_holds(door_id, self.orders, at)
+        if ordered:
+            return "door_kept_shut" if ordered == "shut" else ""
+        closed = self.closed.get(door_id)
+        is_closed = closed and is_open(self.schedules[closed], self.holidays, at)
+        return "door_closed" if is_closed else ""
 
     # -- everything somebody has -------------------------------------------------------------
 
@@ -310,4 +333,5 @@ class Oracle:
         for membership in (m for every in self.memberships.values() for m in every):
             found += [membership.activation_at, membership.expiry_at]
         found += [pin.expiry_at for pin in self.pins]
+        found += [order.until for order in self.orders if not order.ended_at]
         return sorted(edge.astimezone(UTC) for edge in found if edge)

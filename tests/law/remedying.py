@@ -21,6 +21,8 @@ from cadrin.enrolment.queries import stored_cardholder
 from cadrin.operators.sealing import unseal
 from cadrin.people.models import Cardholder
 from cadrin.people.queries import rules
+from cadrin.sites.commands.doors import save_door, stored_door
+from cadrin.sites.commands.orders import end_order
 from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.models import Reader
 from cadrin.sites.queries import alternatives_of
@@ -85,6 +87,8 @@ class Operator:
                 pin for pin in fitting if pin.expiry_at is None or self.world.now < pin.expiry_at
             )
             self.shown = self.shown._replace(typed=self.oracle.digits[works.pk])
+        elif act in (Act.CLOSED_HOURS, Act.END_ORDER):
+            self._open_door(act)
         else:
             assert self.holder_id
             holder = Cardholder.objects.get(pk=self.holder_id)
@@ -162,6 +166,14 @@ class Operator:
         newest = Pin.objects.filter(holder_id=self.holder_id).latest("id")
         self.shown = self.shown._replace(typed=unseal(newest.sealed))
         return stored_cardholder(Cardholder.objects.get(pk=self.holder_id), rules())
+
+    def _open_door(self, act: Act) -> None:
+        door_id = self.reader.door_id or 0
+        if act is Act.END_ORDER:
+            end_order(self.world.actor, door_id, self.world.now)
+        else:
+            draft = stored_door(door_id)._replace(closed_schedule_id=None)
+            save_door(self.world.actor, door_id, draft, self.world.now)
 
     def _change_reader(self, act: Act) -> None:
         reader = Reader.objects.get(pk=self.reader.pk)

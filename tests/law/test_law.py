@@ -2,7 +2,8 @@
 
 After every act at random, whatever it was: each record is at its controller as it should be, or is
 shown as not held; reach, lists, previews and doors agree to the second, and in their reasons, with
-an oracle that shares nothing with them; and what is offered against a denial opens the door.
+an oracle that shares nothing with them; what was is told as it was; and what is offered against a
+denial opens the door.
 ``CADRIN_LAW_ROUNDS`` makes it long.
 """
 
@@ -32,6 +33,7 @@ from cadrin.delivery.preview import preview_cardholder, preview_group
 from cadrin.desk.explaining import explanation
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.people.models import Cardholder
+from cadrin.questions.doors import at_a_door
 from cadrin.sites.models import Door, Reader
 from tests.house import wanted_anew
 from tests.law.oracle import Oracle, Shown, is_open
@@ -54,6 +56,7 @@ class TheLaw(TestCase):
         self.world = World(self.random, Path(folder.name))
         self.counted: Counter[str] = Counter()
         self.acts: list[str] = []
+        self.remembered: list[tuple[datetime, int, set[int | None]]] = []
 
     def where(self) -> str:
         return f"after {self.acts[-6:]}, seed {SEED}, round {len(self.acts)}"
@@ -72,6 +75,7 @@ class TheLaw(TestCase):
             for at in self.instants(oracle):
                 self.everything_agrees(oracle, at)
             self.what_is_offered_opens(oracle)
+            self.what_was_is_told_so(oracle)
             self.world.time_passes()
         print(f"the law, {ROUNDS} acts:", dict(self.counted), flush=True)
         if ROUNDS > 100:
@@ -82,6 +86,7 @@ class TheLaw(TestCase):
             "doors",
             "lists",
             "previews",
+            "told of the past",
             "opened by what was offered",
         ):
             self.assertGreater(self.counted[what], 0, what)
@@ -249,6 +254,24 @@ class TheLaw(TestCase):
             {one.controller_id: one.records for one in promised.to_send}, sent, self.where()
         )
 
+    def what_was_is_told_so(self, oracle: Oracle) -> None:
+        """Who may open a door now is remembered; of the instants before it is told the same, or it is
+        said that something cannot be known any more.
+        """
+        now, actor = self.world.now, self.world.actor
+        for at, door_id, people in self.remembered[-12:]:
+            told = at_a_door(actor, door_id, at, now)
+            self.counted["told of the past"] += 1
+            if told.as_now:
+                self.counted["not known any more"] += 1
+                continue
+            found = {one.cardholder_id for one in told.lines}
+            self.assertEqual(found, people, f"at {at}, door {door_id}, {self.where()}")
+        doors = sorted({one.door_id for one in oracle.readers.values() if one.door_id})
+        for door_id in self.random.sample(doors, 2):
+            there = at_a_door(actor, door_id, now, now).lines
+            self.remembered.append((now, door_id, {one.cardholder_id for one in there}))
+
     # -- (c) ---------------------------------------------------------------------------------
 
     def what_is_offered_opens(self, oracle: Oracle) -> None:
@@ -317,7 +340,7 @@ class TheLaw(TestCase):
         hours = [
             oracle.schedules[schedule_id]
             for grants in oracle.grants.values()
-            for door_id, schedule_id in grants
-            if door_id == reader.door_id
+            for door_id, schedule_id, way in grants
+            if door_id == reader.door_id and way in ("both", "out" if reader.is_way_out else "in")
         ]
         return not any(is_open(one, oracle.holidays, at) for one in hours)

@@ -5,20 +5,20 @@ random.
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from random import Random
 from typing import Any
 
-from cadrin.access.commands.groups import GrantDraft, GroupDraft, remove_group, save_group
-from cadrin.access.commands.memberships import MembershipDraft
+from cadrin.access.commands.groups import remove_group, save_group
+from cadrin.access.drafts import GrantDraft, GroupDraft, RuleDraft
 from cadrin.access.models import AccessGroup
 from cadrin.activity.commands.reads import take_events
 from cadrin.bulk.commands import begin_bulk_change
 from cadrin.bulk.drafts import BulkDraft
 from cadrin.bulk.steps import work_on_bulk_changes
+from cadrin.core.access.plan import Way
 from cadrin.core.bulk import BulkAct
-from cadrin.core.credentials.card.life import HELD_STATUSES, CardStatus
 from cadrin.core.credentials.card.ready_made import READY_MADE
 from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.errors import CadrinError
@@ -28,10 +28,8 @@ from cadrin.core.records.states import TO_BE_SENT
 from cadrin.core.schedules import Hours
 from cadrin.core.tests.builders import Asks
 from cadrin.core.validity import Standing
-from cadrin.credentials.card_draft import CardDraft
 from cadrin.credentials.commands.settings import CardSettingsDraft, save_card_settings
 from cadrin.credentials.models import CardFormat
-from cadrin.credentials.pin_draft import PinDraft
 from cadrin.credentials.settings import card_settings, pin_rule
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.line import Line
@@ -40,18 +38,20 @@ from cadrin.delivery.wanted import take_marks
 from cadrin.enrolment.commands.cardholders import save_and_show
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
+from cadrin.enrolment.commands.rules import keep_rules
 from cadrin.enrolment.commands.undo import CAN_BE_UNDONE, undo
 from cadrin.enrolment.draft import CardholderDraft
 from cadrin.enrolment.queries import stored_cardholder
 from cadrin.journal.models import Entry
 from cadrin.outbox.models import Mark
-from cadrin.people.models import Cardholder
+from cadrin.people.models import Cardholder, Department
 from cadrin.people.queries import rules
 from cadrin.register.selection import Selection
 from cadrin.sites.commands.readers import ReaderDraft, save_reader
 from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.controller_keys import key_of_controller
 from cadrin.sites.models import (
+    Area,
     Controller,
     Door,
     HolidayCalendar,
@@ -61,15 +61,15 @@ from cadrin.sites.models import (
 from cadrin.standins.controller import Setup
 from tests.house import DAY, NOON, House
 from tests.law.calendars import change_calendar, holiday_hours
+from tests.law.doors import change_closed_hours, move_door, order_something
+from tests.law.drafts import ZONES, Drafts
 from tests.law.standins import PatientStandIn, ShortWire
 
-ZONES = ("Europe/London", "Pacific/Chatham", "America/St_Johns")
 MOST_PEOPLE = 14
 MOST_ROUNDS = 40
-PINS = [f"{n}{m}0{k}" for n in (48, 85, 93) for m in (1, 7) for k in (5, 6, 7, 8)]
 
 
-class World:
+class World(Drafts):
     """``now`` is everybody's clock: the house's, the controllers', and the operators'."""
 
     def __init__(self, random: Random, folder: Path) -> None:
@@ -81,6 +81,9 @@ class World:
         Reader.objects.create(
             name="Gate, way out", door=house.gate, controller=house.north, is_way_out=True
         )
+        Area.objects.create(site=house.site, name="Yard")
+        below = Department.objects.create(number="11", name="Below", parent=house.department)
+        self.departments = [house.department.pk, below.pk]
         self.controllers = [house.north, house.south]
         self.limits: dict[int, dict[str, int | None]] = {one.pk: {} for one in self.controllers}
         self.standins: dict[int, PatientStandIn] = {}
@@ -119,6 +122,8 @@ class World:
         """Let the worker work until nothing is left that it could do."""
         while work_on_bulk_changes(self.now):
             pass
+        while keep_rules(self.now):
+            pass
         for _ in range(MOST_ROUNDS):
             while take_marks(self.now):
                 pass
@@ -140,7 +145,8 @@ class World:
         """Do something at random, and say what; what is refused is no act."""
         doing: Callable[[], object] = self.random.choice(
             [self.enrol, self.change, self.change, self.change, self.change, self.group, self.group, self.schedule,
-             self.holidays, self.reader, self.reader, self.settings, self.bulk_change, self.merge, self.erase,
+             self.holidays, self.reader, self.reader, self.closed_hours, self.move, self.order, self.order,
+             self.settings, self.bulk_change, self.merge, self.erase,
              self.undo, self.restart,
              self.empty, self.switch, self.limit, self.tamper, self.check]
         )  # fmt: skip
@@ -155,57 +161,6 @@ class World:
             Cardholder.objects.filter(erased_at=None).order_by("id").values_list("id", flat=True)
         )
         return Cardholder.objects.get(pk=self.random.choice(ids)) if ids else None
-
-    def instant(self) -> datetime:
-        return self.now + timedelta(seconds=self.random.randrange(-9 * 86400, 9 * 86400))
-
-    def maybe(self, chance: float = 0.3) -> datetime | None:
-        return self.instant() if self.random.random() < chance else None
-
-    def details(self, number: str) -> dict[str, Any]:
-        standing = self.random.choices([*Standing], [12, 2, 1, 1])[0]
-        until = self.maybe(0.5) if standing is Standing.SUSPENDED else None
-        start, end = self.maybe(0.2), self.maybe(0.2)
-        return {
-            "number": number,
-            "standing": standing,
-            "suspended_until": until,
-            "activation_at": start,
-            "expiry_at": end,
-        }
-
-    def card(self) -> CardDraft:
-        format_id = self.random.choice([self.house.format.pk, self.longer.pk])
-        status = self.random.choices(
-            sorted(HELD_STATUSES),
-            [12 if s is CardStatus.ISSUED else 1 for s in sorted(HELD_STATUSES)],
-        )[0]
-        hours = (Hours(self.random.randrange(7), 0, 1440),) if self.random.random() < 0.15 else ()
-        return CardDraft(
-            format_id,
-            12,
-            self.random.randrange(1, 40),
-            status,
-            self.maybe(0.15),
-            self.maybe(0.15),
-            self.maybe(0.5) if status is CardStatus.SUSPENDED else None,
-            hours=hours,
-            zone=self.random.choice(ZONES),
-        )
-
-    def memberships(self) -> tuple[MembershipDraft, ...]:
-        ids = list(AccessGroup.objects.values_list("id", flat=True))
-        chosen = self.random.sample(ids, min(len(ids), self.random.randrange(3)))
-        return tuple(MembershipDraft(id_, self.maybe(0.2), self.maybe(0.2)) for id_ in chosen)
-
-    def pin(self) -> tuple[PinDraft, ...]:
-        if self.random.random() < 0.5:
-            return ()
-        digits = self.random.choice(PINS)
-        return (PinDraft(entry=digits, again=digits, opens_alone=self.random.random() < 0.5),)
-
-    def plate(self) -> tuple[str, ...]:
-        return (f"SK {self.random.randrange(30):02}",) if self.random.random() < 0.4 else ()
 
     def enrol(self) -> None:
         if Cardholder.objects.count() < MOST_PEOPLE:
@@ -255,19 +210,31 @@ class World:
             list(AccessGroup.objects.all()),
             list(Door.objects.values_list("id", flat=True)),
         )
+        overrides = self.random.random() < 0.3
+        rules = tuple(RuleDraft(id_) for id_ in self.departments if self.random.random() < 0.2)
         schedules = list(Schedule.objects.values_list("id", flat=True))
-        grants = {
-            GrantDraft(self.random.choice(doors), self.random.choice(schedules))
+        ways = {
+            (self.random.choice(doors), self.random.choice(schedules)): self.random.choice([*Way])
             for _ in range(self.random.randrange(1, 5))
         }
+        grants = {GrantDraft(*place, way=way) for place, way in ways.items()}
+        if self.random.random() < 0.4:
+            area = self.random.choice(list(Area.objects.all()))
+            grants = {
+                GrantDraft(None, self.random.choice(schedules), area.pk, self.random.choice([*Way]))
+            }
         if not groups or (len(groups) < 5 and self.random.random() < 0.3):
             return None, GroupDraft(
                 f"Group {AccessGroup.objects.count()} of {self.now} {self.random.randrange(10**6)}",
                 "",
                 tuple(sorted(grants)),
+                overrides=overrides,
+                rules=rules,
             )
         one = self.random.choice(groups)
-        return one.pk, GroupDraft(one.name, "", tuple(sorted(grants)), one.version)
+        return one.pk, GroupDraft(
+            one.name, "", tuple(sorted(grants)), one.version, overrides, rules=rules
+        )
 
     def group(self) -> None:
         groups = list(AccessGroup.objects.all())
@@ -298,6 +265,17 @@ class World:
     def holidays(self) -> None:
         """Change the calendar."""
         change_calendar(self.actor, self.house.site.pk, self.random, self.now)
+
+    def closed_hours(self) -> None:
+        change_closed_hours(self.actor, self.random, self.now)
+
+    def move(self) -> None:
+        move_door(self.actor, self.random, self.now)
+
+    def order(self) -> None:
+        until = self.maybe(0.5)
+        later = until if until and until > self.now else None
+        order_something(self.actor, self.random, later, self.now)
 
     def reader(self) -> None:
         one = self.random.choice(list(Reader.objects.exclude(door=None)))
