@@ -14,6 +14,7 @@ from PIL import ImageFilter
 from cadrin.core.credentials.face.portrait import Box, Finding
 from cadrin.core.errors import Invalid
 from cadrin.demo.portraits import portrait
+from cadrin.photos.checking import check_photos
 from cadrin.photos.commands import crop_image, forget_unsaved, images_of, take_image
 from cadrin.photos.files import SIZES, path_of
 from cadrin.photos.models import Image
@@ -82,6 +83,17 @@ class Reading(TestCase):
 class Taking(TestCase):
     def setUp(self) -> None:
         self.house = House()
+
+    def test_an_image_without_its_files_is_named_and_files_without_an_image_too(self) -> None:
+        kept, lost, stray = self.take(1), self.take(2), self.take(3)
+        path_of(lost, "page").unlink()
+        Image.objects.filter(token=stray).delete()
+
+        found = check_photos()
+
+        self.assertEqual(found.without_files, [f"{lost}, nobody's"])
+        self.assertIn(stray, found.without_image)
+        self.assertNotIn(kept, found.without_image)
 
     def take(self, seed: int = 1) -> str:
         return take_image(self.house.actor, portrait(seed), NOON).token

@@ -96,6 +96,7 @@ def account(operator: Operator) -> dict[str, Any]:
         "name": str(operator),
         "role": str(operator.role or ""),
         "language": operator.language,
+        "region": operator.region,
         "has_codes": has_codes(operator),
         "recovery_codes_left": codes_left(operator),
     }

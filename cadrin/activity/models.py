@@ -73,8 +73,28 @@ class Read(models.Model):
             models.Index(fields=["card_number", "facility_code", "id"], name="read_of_card"),
             models.Index(fields=["cardholder", "id"], name="read_of_cardholder"),
             models.Index(fields=["reason", "id"], name="read_by_reason"),
+            models.Index(fields=["at"], name="read_by_time"),
             models.Index(fields=["id"], name="read_to_be_looked_at", condition=FLAGGED),
         ]
 
     def __str__(self) -> str:
         return f"{self.at:%F %T} {self.reader_name}: {self.reason or 'shown'}"
+
+
+class CardAside(models.Model):
+    """A card of nobody that was put aside: it waits no longer for what was shown up to this read."""
+
+    format = models.ForeignKey("credentials.CardFormat", on_delete=models.CASCADE, related_name="+")
+    facility_code = models.PositiveBigIntegerField()
+    card_number = models.PositiveBigIntegerField()
+    read_id = models.PositiveBigIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["format", "facility_code", "card_number"], name="card_is_aside_once"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.facility_code}-{self.card_number} up to {self.read_id}"

@@ -5,15 +5,16 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import Max, Q, QuerySet
+from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
 from cadrin.activity.bell import BELL
-from cadrin.activity.models import FLAGGED, Read
+from cadrin.activity.models import FLAGGED, CardAside, Read
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
-from cadrin.credentials.queries import holders_of_numbers
+from cadrin.credentials.queries import held_cards
 from cadrin.operators.actor import Actor
+from cadrin.people.lists import departments_below
 from cadrin.people.scoping import only_seen, people_seen
 from cadrin.sites.scoping import door_ids_seen
 
@@ -39,6 +40,9 @@ class ReadFilters(NamedTuple):
     is_denied: bool = False
     is_flagged: bool = False
     card: CardKey | None = None
+    department_id: int | None = None
+    since: datetime | None = None
+    until: datetime | None = None
 
 
 EVERY_READ = ReadFilters()
@@ -77,6 +81,12 @@ def _asked_for(filters: ReadFilters) -> Q:
         match &= FLAGGED
     if filters.card is not None:
         match &= Q(**filters.card._asdict())
+    if filters.department_id is not None:
+        match &= Q(cardholder__department_id__in=departments_below(filters.department_id))
+    if filters.since is not None:
+        match &= Q(at__gte=filters.since)
+    if filters.until is not None:
+        match &= Q(at__lt=filters.until)
     return match
 
 
@@ -96,17 +106,19 @@ def reads_seen(actor: Actor) -> Q:
 
 
 def with_present_holders(actor: Actor, rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Say whose card it is now, if the actor may see them: an unknown card may have been issued
-    since.
+    """Say whose card it is now, if the actor may see them, or that it is somebody else's: an unknown
+    card may have been issued since.
     """
     for row in rows:
         row["factors"] = row["factors"].split(",")
-    holder = holders_of_numbers(row["card_number"] for row in rows)
-    seen = only_seen(actor, (id_ for id_, _ in holder.values() if id_))
-    holder = {key: whose for key, whose in holder.items() if whose[0] in seen}
+    held = held_cards(row["card_number"] for row in rows)
+    seen = only_seen(actor, (card.holder_id for card in held.values()))
     for row in rows:
-        row["holder_id"], row["holder_name"] = holder.get(
-            (row["format_id"], row["facility_code"], row["card_number"]), (None, "")
+        card = held.get((row["format_id"], row["facility_code"], row["card_number"]))
+        is_seen = card is not None and card.holder_id in seen
+        row["is_anothers"] = card is not None and not is_seen
+        row["holder_id"], row["holder_name"], row["card_status"] = (
+            card if card is not None and is_seen else (None, "", None)
         )
     return rows
 
@@ -137,6 +149,17 @@ def _reads_after(actor: Actor, match: Q, after: int, most: int = 100) -> list[di
     return with_present_holders(actor, rows) if rows else []
 
 
+def shown_lately(actor: Actor, since: datetime, most: int = 200) -> frozenset[tuple[int, int, int]]:
+    """Return format, facility code and number of the cards that were shown since then."""
+    latest = Read.objects.filter(reads_seen(actor)).order_by("-id")
+    rows = latest.values_list("at", "format_id", "facility_code", "card_number")[:most]
+    return frozenset(
+        (format_id, code or 0, number or 0)
+        for at, format_id, code, number in rows
+        if at >= since and format_id
+    )
+
+
 def read_seen(actor: Actor, read_id: int) -> dict[str, Any]:
     """Return one read. Raises NotFound, for one that is out of the actor's reach as well."""
     row = Read.objects.filter(reads_seen(actor), pk=read_id).values(*SHOWN).first()
@@ -156,6 +179,18 @@ def last_granted(
         door_id__in=list(door_ids),
     )
     return dict(found.values_list("cardholder_id").annotate(Max("at")).order_by())
+
+
+def is_aside() -> Exists:
+    """Match reads whose card was put aside since."""
+    return Exists(
+        CardAside.objects.filter(
+            format_id=OuterRef("format_id"),
+            facility_code=OuterRef("facility_code"),
+            card_number=OuterRef("card_number"),
+            read_id__gte=OuterRef("id"),
+        )
+    )
 
 
 def every_read() -> QuerySet[Read]:

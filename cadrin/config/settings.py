@@ -190,7 +190,7 @@ SPECTACULAR_SETTINGS = {
         "HowShown": "cadrin.bench.rest.shapes.HOW_SHOWN",
         "HowLaid": "cadrin.bench.rest.shapes.HOW_LAID",
         "InterfaceLanguage": "cadrin.accounts.commands.operators.LANGUAGES",
-        "NumberSign": "cadrin.credentials.rest.detective.SIGNS",
+        "NumberSign": "cadrin.desk.rest.detective.SIGNS",
         "JournalAct": "cadrin.desk.journal.ACTS",
         "PermissionsEnum": "cadrin.accounts.rest.shapes.PERMISSIONS",
         "Standing": "cadrin.core.validity.Standing",
@@ -208,7 +208,7 @@ SPECTACULAR_SETTINGS = {
         "IntakeRowState": "cadrin.intake.rest.shapes.ROW_STATES",
         "Sureness": "cadrin.intake.rest.shapes.SURENESS",
         "State": "cadrin.delivery.rest.shapes.STATES",
-        "CardStatus": "cadrin.core.credentials.card.life.CardStatus",
+        "CardStatus": "cadrin.activity.rest.shapes.CARD_STATUSES",
         "Reason": "cadrin.activity.rest.shapes.REASONS",
         "Gap": "cadrin.delivery.rest.shapes.GAPS",
         "RecordState": "cadrin.delivery.rest.shapes.DELIVERY_STATES",
@@ -251,7 +251,11 @@ LOGGING = {
         # a refused request is the screen's matter, not the log's
         "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
         "django.security.csrf": {"handlers": ["console"], "level": "ERROR", "propagate": False},
-        "cadrin": {"handlers": ["console"], "level": "INFO", "propagate": False},
+        "cadrin": {
+            "handlers": ["console"],
+            "level": os.environ.get("CADRIN_LOG_LEVEL", "INFO"),
+            "propagate": False,
+        },
     },
 }
 TEST_RUNNER = "cadrin.config.runner.Runner"

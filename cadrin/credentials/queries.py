@@ -1,6 +1,7 @@
 """Read cards and their formats."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -111,13 +112,17 @@ def facility_codes() -> dict[int, frozenset[int]]:
     return {format_id: frozenset(codes) for format_id, codes in found.items()}
 
 
-def investigated(clues: Sequence[Clue]) -> tuple[Explanation, ...]:
-    """Return the cards that explain every clue, by what is known here; the likeliest first."""
+def investigated(
+    clues: Sequence[Clue], shown: frozenset[tuple[int, int, int]] = frozenset()
+) -> tuple[Explanation, ...]:
+    """Return the cards that explain every clue, by what is known here and what was ``shown`` at
+    readers lately; the likeliest first.
+    """
     layouts = formats()
-    wide = investigate(clues, layouts, KnownHere(facility_codes=facility_codes()), MOST_WEIGHED)
-    return investigate(
-        clues, layouts, what_is_known((item.format_id, item.numbers) for item in wide)
-    )
+    plain = KnownHere(facility_codes=facility_codes(), shown=shown)
+    wide = investigate(clues, layouts, plain, MOST_WEIGHED)
+    known = what_is_known((item.format_id, item.numbers) for item in wide)
+    return investigate(clues, layouts, replace(known, shown=shown))
 
 
 class Investigator:
@@ -164,18 +169,23 @@ def holders_of_limited_cards() -> list[int]:
     )
 
 
-def holders_of_numbers(
-    numbers: Iterable[int | None],
-) -> dict[CardIdentity, tuple[int | None, str]]:
-    """Return whose cards there are with these numbers: id and name, by what makes a card one."""
+class HeldCard(NamedTuple):
+    """Whose a card is, and what became of it."""
+
+    holder_id: int
+    holder_name: str
+    status: str
+
+
+def held_cards(numbers: Iterable[int | None]) -> dict[CardIdentity, HeldCard]:
+    """Return the cards with these numbers that somebody has, by what makes a card one."""
     wanted = {number for number in numbers if number is not None}
     if not wanted:
         return {}
     held = Card.objects.filter(card_number__in=wanted, holder__isnull=False)
     return {
-        (card.format_id, card.facility_code, card.card_number): (
-            card.holder_id,
-            card.holder.display_name,
+        (card.format_id, card.facility_code, card.card_number): HeldCard(
+            card.holder.pk, card.holder.display_name, card.status
         )
         for card in held.select_related("holder")
         if card.holder

@@ -23,7 +23,7 @@ ACTS = (
     "own_field", "register", "batch", "intake", "site", "area", "door", "release_group", "presence",
     "controller", "session", "operator", "role", "token",
     "pin", "pin_list", "plate", "reader", "card_settings",
-    "finger", "face", "consent", "card_alone", "biometric_settings",
+    "finger", "face", "consent", "card_alone", "biometric_settings", "unknown_card",
 )  # fmt: skip
 """What acts are about, as the first part of their names says it."""
 NAMED_TOPICS = 5

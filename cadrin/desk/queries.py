@@ -5,7 +5,14 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, F, Max, Q
 
-from cadrin.activity.queries import ALARM, SHOWN, every_read, reads_seen, with_present_holders
+from cadrin.activity.queries import (
+    ALARM,
+    SHOWN,
+    every_read,
+    is_aside,
+    reads_seen,
+    with_present_holders,
+)
 from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
@@ -73,18 +80,22 @@ def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
     return WorkList(rows_of(actor, ids, at), found.count())
 
 
-def unknown_cards(actor: Actor, at: datetime) -> WorkList:
-    """Return cards shown in the last days that nobody holds, the latest first."""
+def unknown_cards(
+    actor: Actor, at: datetime, *, aside: bool = False, most: int = MOST_IN_A_WORK_LIST
+) -> WorkList:
+    """Return cards shown in the last days that nobody holds, the latest first: those that wait, or
+    those that were put ``aside``.
+    """
     found = (
         every_read()
         .filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
         .filter(at__gte=at - UNKNOWN_FOR)
-        .filter(~is_held())
+        .filter(~is_held(), is_aside() if aside else ~is_aside())
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
         .annotate(times=Count("id"), last_id=Max("id"))
         .order_by("-last_id")
     )
-    rows: list[dict[str, Any]] = [dict(row) for row in found[:MOST_IN_A_WORK_LIST]]
+    rows: list[dict[str, Any]] = [dict(row) for row in found[:most]]
     last = every_read().in_bulk([row["last_id"] for row in rows])
     for row in rows:
         read = last[row.pop("last_id")]

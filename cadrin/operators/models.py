@@ -31,6 +31,8 @@ class Operator(AbstractUser):
     role = models.ForeignKey(Role, null=True, on_delete=models.PROTECT, related_name="operators")
     limited_to = models.JSONField(default=dict)  # kind of scope -> ids; see operators.scope
     language = models.CharField(max_length=2, default="en")
+    # how days and times are written: a country (ISO 3166-1), or that of the language
+    region = models.CharField(max_length=2, blank=True, default="")
     sessions = models.PositiveIntegerField(default=0)  # moved to end every session of the operator
     version = models.PositiveIntegerField(default=1)
 

@@ -103,7 +103,34 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
     return _table(kind, columns, texts)
 
 
-def _table(kind: str, columns: Sequence[Column], texts: Iterable[Sequence[str]]) -> Export:
+def export_table(
+    actor: Actor,
+    kind: str,
+    name: str,
+    headings: Sequence[str],
+    rows: Sequence[Sequence[str]],
+    at: datetime,
+) -> Export:
+    """Write a table as it stands on the operator's screen, and say so in the journal.
+
+    Raises Invalid or NotPermitted.
+    """
+    actor.require(Permission.EXPORT)
+    if any(len(row) != len(headings) for row in rows):
+        raise Invalid.of("export.ragged", "rows")
+    changes = {"kind": (None, kind), "name": (None, name), "rows": (None, len(rows))}
+    with transaction.atomic():
+        record(actor, at, [Act("register.table_exported", (About(REGISTER, 1),), changes)])
+    columns = [Column(str(place), heading) for place, heading in enumerate(headings)]
+    return _table(kind, columns, rows, name)
+
+
+def _table(
+    kind: str,
+    columns: Sequence[Column],
+    texts: Iterable[Sequence[str]],
+    title: str = "Cardholders",
+) -> Export:
     match kind:
         case "csv":
             return Export(
@@ -119,7 +146,7 @@ def _table(kind: str, columns: Sequence[Column], texts: Iterable[Sequence[str]])
             )
         case "xlsx":
             file = tempfile.TemporaryFile()  # noqa: SIM115 - closed by whoever sends it
-            write_xlsx(columns, texts, file)
+            write_xlsx(columns, texts, file, title)
             file.seek(0)
             return Export(
                 _pieces(file),

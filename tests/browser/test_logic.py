@@ -24,6 +24,36 @@ class Days(TestCase):
         written = called("writtenDay", [[day.isoformat()] for day in days])
         self.assertEqual(written, [f"{day:%d.%m.%Y}" for day in days])
 
+    def test_are_read_in_the_order_of_the_region_and_never_silently_in_another(self) -> None:
+        """The orders of CLDR: Ireland day first, the United States month first, Canada year first."""
+        read, written = ["5/12/2026", "2026-12-05"], [["2026-12-05"]]
+        for region, first, shown in (
+            ("IE", "2026-12-05", "05.12.2026"),
+            ("US", "2026-05-12", "12/05/2026"),
+            ("CA", None, "2026-12-05"),
+        ):
+            called("goByRegion", [[region]])
+            self.addCleanup(called, "goByRegion", [[""]])
+            with self.subTest(region):
+                self.assertEqual(called("readDay", [[one] for one in read]), [first, "2026-12-05"])
+                self.assertEqual(called("writtenDay", written), [shown])
+                # what it writes it reads again as the same day
+                self.assertEqual(called("readDay", [[shown]]), ["2026-12-05"])
+        called("goByRegion", [["US"]])
+        self.assertEqual(called("readDay", [["13/5/2026"]]), [None])
+
+    def test_times_are_read_with_twelve_hours_and_with_twenty_four(self) -> None:
+        read = {"17:30": "17:30", "1730": "17:30", "17": "17:00", "5:30 pm": "17:30", "5pm": "17:00",
+                "12 am": "00:00", "12:15 p.m.": "12:15", "24:00": "24:00", "13 pm": None, "25": None,
+                "17:60": None}  # fmt: skip
+        self.assertEqual(called("readClock", [[one] for one in read]), list(read.values()))
+        called("goByRegion", [["US"]])
+        self.addCleanup(called, "goByRegion", [[""]])
+        self.assertEqual(
+            called("clockWords", [["00:05"], ["12:00"], ["17:30:09"]]),
+            ["12:05 am", "12:00 pm", "5:30:09 pm"],
+        )
+
     def test_that_there_are_not_are_none(self) -> None:
         for written in ("30.02.2026", "29.02.2027", "31.04.2026", "0.1.2026", "soon", "12.2026"):
             self.assertEqual(called("readDay", [[written]]), [None], written)

@@ -34,6 +34,7 @@ SCREENS = {
     "/access/plan/1": "Skerrow Point",
     "/delivery?controller=3": "Delivery",
     "/activity": "Activity",
+    "/activity/unknown-cards": "Unknown cards",
     "/activity/journal": "Journal",
     "/account": "Ines Carnmore",
     "/setup/operators?id=3": "Setup",

@@ -1,10 +1,14 @@
 /** The logic that stays in the front end, in one bundle without a screen, so that tests can call it. */
-import { show } from './words'
+import { region, show } from './words'
 import { en } from './words/en'
 
 show('en', en)
 
+/** Write and read days as a country does. */
+export const goByRegion = (code: string) => (region.value = code)
+
 export { readDay, writtenDay } from './kit/days'
+export { clockWords, dayOrder, readClock } from './kit/region'
 export { dayHours, dayText, litIn } from './kit/hours'
 export { copied, isLitAt, litOfDay, painted } from './kit/painting'
 export { under } from './kit/parts'

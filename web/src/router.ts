@@ -52,6 +52,11 @@ export const router = createRouter({
     { path: '/delivery', name: 'delivery', component: () => import('./sections/delivery/DeliveryPage.vue') },
     { path: '/activity', name: 'activity', component: () => import('./sections/activity/ActivityPage.vue') },
     {
+      path: '/activity/unknown-cards',
+      name: 'unknown-cards',
+      component: () => import('./sections/activity/UnknownCardsPage.vue'),
+    },
+    {
       path: '/activity/journal',
       name: 'journal',
       component: () => import('./sections/activity/JournalPage.vue'),

@@ -7,6 +7,7 @@ import chip from '@primeuix/themes/aura/chip'
 import confirmdialog from '@primeuix/themes/aura/confirmdialog'
 import css from '@primeuix/themes/aura/css'
 import datatable from '@primeuix/themes/aura/datatable'
+import datepicker from '@primeuix/themes/aura/datepicker'
 import dialog from '@primeuix/themes/aura/dialog'
 import iconfield from '@primeuix/themes/aura/iconfield'
 import inputnumber from '@primeuix/themes/aura/inputnumber'
@@ -53,6 +54,7 @@ const Used = {
     chip,
     confirmdialog,
     datatable,
+    datepicker,
     dialog,
     iconfield,
     inputnumber,

@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 
 from cadrin.core.errors import Invalid, NotFound, Problem, Stale
-from cadrin.journal.commands import About, Act, Changes, changes_between, record
+from cadrin.journal.commands import About, Act, changes_between, record
 from cadrin.journal.naming import names_of
 from cadrin.journal.queries import history_of
 from cadrin.operators.actor import Actor
@@ -20,6 +20,8 @@ from cadrin.operators.scope import scope_of
 
 OPERATOR = "operator"
 LANGUAGES = ("en", "de")
+REGIONS = ["", "AT", "AU", "CA", "CH", "DE", "GB", "IE", "NZ", "US"]
+"""Countries (ISO 3166-1) whose way of writing days and times can be chosen; empty is the language's own."""
 LONGEST = {"username": 150, "first_name": 150, "last_name": 150, "email": 254}
 _KEPT_TO = {"sites": "site", "departments": "department", "companies": "company"}
 """Kind of scope to what it is of."""
@@ -173,15 +175,21 @@ def has_administrator() -> bool:
 
 
 @transaction.atomic
-def set_language(actor: Actor, operator: Operator, language: str, at: datetime) -> None:
-    """Choose one's own language. Raises Invalid."""
+def set_locale(actor: Actor, operator: Operator, language: str, region: str, at: datetime) -> None:
+    """Choose one's own language, and the region whose way of writing days and times one reads.
+    Raises Invalid.
+    """
     if language not in LANGUAGES:
         raise Invalid.of("input.invalid_choice", "language")
-    changes: Changes = {"language": (operator.language, language)}
-    if operator.language == language:
+    if region not in REGIONS:
+        raise Invalid.of("input.invalid_choice", "region")
+    before = {"language": operator.language, "region": operator.region}
+    changes = changes_between(before, {"language": language, "region": region})
+    if not changes:
         return
-    operator.language, operator.version = language, operator.version + 1
-    operator.save(update_fields=["language", "version"])
+    operator.language, operator.region = language, region
+    operator.version += 1
+    operator.save(update_fields=["language", "region", "version"])
     record(
         actor,
         at,

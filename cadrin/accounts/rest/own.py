@@ -17,7 +17,7 @@ from rest_framework.throttling import AnonRateThrottle
 
 from cadrin.accounts import queries
 from cadrin.accounts.commands import one_time, passwords, sessions
-from cadrin.accounts.commands.operators import set_language
+from cadrin.accounts.commands.operators import set_locale
 from cadrin.accounts.rest import shapes
 from cadrin.operators.actor import actor_of
 from cadrin.operators.models import Operator
@@ -47,6 +47,7 @@ def _session_of(request: Request) -> dict[str, Any]:
             "is_signed_in": False,
             "name": "",
             "language": None,
+            "region": "",
             "permissions": [],
             "is_kept": False,
         }
@@ -56,6 +57,7 @@ def _session_of(request: Request) -> dict[str, Any]:
         "is_signed_in": True,
         "name": actor.name,
         "language": actor.language,
+        "region": request.user.region,
         "permissions": sorted(actor.permissions),
         "is_kept": not actor.scope.is_whole,
         **idle,
@@ -116,10 +118,11 @@ class Account(OwnView):
     def get(self, request: Request) -> Response:
         return Response(queries.account(self.operator))
 
-    @extend_schema(request=shapes.LanguageShape, responses=shapes.AccountShape)
+    @extend_schema(request=shapes.LocaleShape, responses=shapes.AccountShape)
     def put(self, request: Request) -> Response:
-        language = self.given(shapes.LanguageShape, request)["language"]
-        set_language(self.actor(), self.operator, language, timezone.now())
+        given = self.given(shapes.LocaleShape, request)
+        language, region = given["language"], given["region"]
+        set_locale(self.actor(), self.operator, language, region, timezone.now())
         return Response(queries.account(self.operator))
 
 

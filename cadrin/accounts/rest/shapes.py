@@ -33,6 +33,7 @@ class SessionShape(Shape):
     is_signed_in = serializers.BooleanField()
     name = serializers.CharField()
     language = serializers.ChoiceField(choices=LANGUAGES, allow_null=True)
+    region = serializers.CharField()
     permissions = serializers.ListField(child=serializers.ChoiceField(choices=PERMISSIONS))
     is_kept = serializers.BooleanField()
     idle_minutes = serializers.IntegerField()
@@ -55,12 +56,18 @@ class AccountShape(Shape):
     name = serializers.CharField()
     role = serializers.CharField()
     language = serializers.ChoiceField(choices=LANGUAGES)
+    region = serializers.CharField()
     has_codes = serializers.BooleanField()
     recovery_codes_left = serializers.IntegerField()
 
 
-class LanguageShape(Shape):
+class LocaleShape(Shape):
+    """The language, and the region whose way of writing days and times is read; empty for the
+    language's own.
+    """
+
     language = serializers.ChoiceField(choices=LANGUAGES)
+    region = serializers.CharField(max_length=2, default="", allow_blank=True)
 
 
 class NewPassword(Shape):

@@ -34,10 +34,13 @@ class Reads(HouseView):
             Reason(asked["reason"]) if asked["reason"] else None,
             asked["denied"],
             asked["flagged"],
+            None,
+            asked["department"],
+            asked["since"],
+            asked["until"],
         )
-        return Response(
-            [shown_read(row) for row in reads_found(self.actor(), filters, before=asked["before"])]
-        )
+        found = reads_found(self.actor(), filters, before=asked["before"], most=asked["most"])
+        return Response([shown_read(row) for row in found])
 
 
 class News(HouseView):

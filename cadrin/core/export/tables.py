@@ -27,6 +27,9 @@ BYTE_ORDER_MARK = "\N{ZERO WIDTH NO-BREAK SPACE}"
 """Begins a CSV, so that spreadsheets take it for UTF-8."""
 _BEGINS_A_FORMULA = "=+-@\t\r'" + "".join(chr(ord(sign) + 0xFEE0) for sign in "=+-@")
 """The fullwidth forms too: some spreadsheets take them for the others."""
+_NOT_IN_A_TITLE = re.compile(r"[\[\]:*?/\\]")
+_LONGEST_TITLE = 31
+"""What a sheet may be called (ECMA-376, Part 1, 18.2.19 gives the length)."""
 _PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
 
 
@@ -78,12 +81,14 @@ def json_chunks(columns: Sequence[Column], rows: Iterable[Row]) -> Iterator[str]
     yield "[]\n" if before == "[\n" else "\n]\n"
 
 
-def write_xlsx(columns: Sequence[Column], rows: Iterable[Row], file: IO[bytes]) -> None:
+def write_xlsx(
+    columns: Sequence[Column], rows: Iterable[Row], file: IO[bytes], title: str = "Cardholders"
+) -> None:
     """Write a workbook of one sheet. Every cell is text, so that nothing is a formula and no zero
     is lost.
     """
     book = Workbook(write_only=True)
-    sheet = book.create_sheet("Cardholders")
+    sheet = book.create_sheet(_NOT_IN_A_TITLE.sub(" ", title)[:_LONGEST_TITLE])
     sheet.freeze_panes = "A2"
 
     def cell(text: str) -> Any:

@@ -94,6 +94,25 @@ class Investigating(TestCase):
         )
         self.assertEqual(first.writings, (Writing.PARTED,))
 
+    def test_a_card_that_was_just_shown_comes_before_all_others(self) -> None:
+        """Its facility code is known nowhere else, and another format's reading of the number is a
+        card of the house.
+        """
+        wide = ID["34-bit"]
+        text = written(FORMATS[wide], CardNumbers(65, 4628), Writing.NUMBER)
+        known = KnownHere(
+            cards={(wide, 65, 4628)},
+            facility_codes={wide: frozenset({65})},
+            boxes=(Box(wide, 65, 4000, 5999),),
+            shown={(STANDARD, 201, 4628)},
+        )
+
+        (first, *others) = investigate([Clue(text=text)], FORMATS, known)
+
+        self.assertEqual((first.format_id, first.numbers), (STANDARD, CardNumbers(201, 4628)))
+        self.assertIn(Sign.SHOWN_LATELY, first.speaks_for)
+        self.assertIn((wide, CardNumbers(65, 4628)), found(tuple(others)))
+
     def test_the_same_uid_in_either_order_is_told_apart_by_what_is_printed(self) -> None:
         raw = RawRead(32, 0x04A1B2C3)  # common practice: 77705923 one way, 3283263748 the other
         for printed, name in (

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cadrin.credentials.rest import detective, formats, settings, stock
+from cadrin.credentials.rest import formats, settings, stock
 
 urlpatterns = [
     path("boxes/", stock.Boxes.as_view()),
@@ -12,5 +12,4 @@ urlpatterns = [
     path("formats/", formats.Formats.as_view()),
     path("formats/<int:id>/", formats.OneFormat.as_view()),
     path("preview/format/", formats.PreviewFormat.as_view()),
-    path("preview/number/", detective.NumberDetective.as_view()),
 ]

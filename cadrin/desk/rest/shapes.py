@@ -12,7 +12,7 @@ from cadrin.desk.journal import ACTS
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.rest.shapes import Row
 from cadrin.reviews.rest.views import ReviewDueShape
-from cadrin.sites.rest.fields import SiteInstantField
+from cadrin.sites.rest.fields import SiteEndField, SiteInstantField
 
 
 class CountsBySection(Shape):
@@ -49,6 +49,7 @@ class ExplanationShape(Shape):
     clock_off_seconds = serializers.IntegerField()
     holder_id = serializers.IntegerField(allow_null=True)
     holder_name = serializers.CharField()
+    portrait = serializers.CharField(allow_null=True)
 
 
 class UnknownCard(Shape):
@@ -61,6 +62,10 @@ class UnknownCard(Shape):
     facility_code = serializers.IntegerField()
     card_number = serializers.IntegerField()
     times = serializers.IntegerField()
+
+
+class UnknownCardsQuery(Shape):
+    aside = serializers.BooleanField(default=False)
 
 
 class PeopleList(Shape):
@@ -136,7 +141,7 @@ class JournalQuery(Shape):
     cardholder = WholeField(default=None)
     intake = WholeField(default=None)
     since = SiteInstantField(default=None)
-    until = SiteInstantField(default=None)
+    until = SiteEndField(default=None)
     before = WholeField(default=None)
 
 

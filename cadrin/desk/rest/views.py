@@ -5,7 +5,8 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.activity.queries import ReadFilters
+from cadrin.activity.commands.asides import bring_back, put_aside
+from cadrin.activity.queries import ReadFilters, read_seen
 from cadrin.activity.queries import reads as reads_found
 from cadrin.activity.rest.views import shown_read
 from cadrin.core.credentials.card.card import CardKey
@@ -14,7 +15,7 @@ from cadrin.desk.card_history import card_history
 from cadrin.desk.explaining import explanation
 from cadrin.desk.journal import ACTS, JournalFilters, history_seen
 from cadrin.desk.journal import entries as journal_entries
-from cadrin.desk.queries import WorkList, desk, waiting_counts
+from cadrin.desk.queries import WorkList, desk, unknown_cards, waiting_counts
 from cadrin.desk.rest.shapes import (
     CardHistoryShape,
     CardQuery,
@@ -24,12 +25,17 @@ from cadrin.desk.rest.shapes import (
     History,
     JournalPage,
     JournalQuery,
+    UnknownCardList,
+    UnknownCardsQuery,
 )
 from cadrin.enrolment.commands.undo import CAN_BE_UNDONE
 from cadrin.operators.permissions import Permission
 from cadrin.operators.queries import operators as journal_operators
 from cadrin.operators.rest.base import HouseView
 from cadrin.people.queries import get_cardholder
+from cadrin.photos.queries import portraits_of
+
+MOST_UNKNOWN = 500
 
 
 def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
@@ -39,6 +45,10 @@ def _act(row: dict[str, Any], may_see_birth_dates: bool) -> dict[str, Any]:
         if may_see_birth_dates or field != "born_on"
     }
     return row | {"changes": changes, "can_be_undone": row["action"] in CAN_BE_UNDONE}
+
+
+def _portrait(cardholder_id: int | None) -> str | None:
+    return portraits_of([cardholder_id]).get(cardholder_id) if cardholder_id else None
 
 
 class OneRead(HouseView):
@@ -57,7 +67,13 @@ class OneRead(HouseView):
             for remedy in found.remedies
         ]
         return Response(
-            found._asdict() | {"read": shown_read(found.read), "steps": steps, "remedies": remedies}
+            found._asdict()
+            | {
+                "read": shown_read(found.read),
+                "steps": steps,
+                "remedies": remedies,
+                "portrait": _portrait(found.holder_id or found.read["cardholder_id"]),
+            }
         )
 
 
@@ -80,6 +96,38 @@ class Desk(HouseView):
                 }
             }
         )
+
+
+class UnknownCards(HouseView):
+    """Cards of nobody that were shown lately: those that wait, or those put aside."""
+
+    needs: ClassVar = {"GET": Permission.SEE}
+
+    @extend_schema(parameters=[UnknownCardsQuery], responses=UnknownCardList)
+    def get(self, request: Request) -> Response:
+        aside = self.given(UnknownCardsQuery, request)["aside"]
+        found = unknown_cards(self.actor(), timezone.now(), aside=aside, most=MOST_UNKNOWN)
+        return Response(found._asdict())
+
+
+class UnknownCardAside(HouseView):
+    """Put the unknown card of a read aside, or bring it back."""
+
+    needs: ClassVar = {"POST": Permission.ISSUE, "DELETE": Permission.ISSUE}
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, id: int) -> Response:
+        actor = self.actor()
+        read_seen(actor, id)
+        put_aside(actor, id, timezone.now())
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, id: int) -> Response:
+        actor = self.actor()
+        read_seen(actor, id)
+        bring_back(actor, id, timezone.now())
+        return Response(status=204)
 
 
 class Waiting(HouseView):

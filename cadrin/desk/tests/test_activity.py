@@ -6,16 +6,20 @@ from typing import Any
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
 
+from cadrin.activity.commands.asides import bring_back, put_aside
 from cadrin.activity.commands.reads import take_events
 from cadrin.activity.models import Read
 from cadrin.activity.queries import ReadFilters, news, reads
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.decision.events import read_events
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.records.states import RecordState
+from cadrin.credentials.models import Card
 from cadrin.delivery.models import Link, Record
 from cadrin.desk.queries import deliveries_in_trouble, desk, unknown_cards
+from cadrin.operators.scope import Scope
 from tests.house import ANYBODY, DAY, NOON, House
 
 
@@ -146,6 +150,40 @@ class ReadingActivity(WithEvents, TestCase):
         self.assertEqual(unknown_cards(ANYBODY, NOON + timedelta(days=15)).total, 0)
         row = next(one for one in reads(ANYBODY) if one["card_number"] == 5)
         self.assertEqual((row["holder_name"], row["cardholder_name"]), ("Tomas Reve", ""))
+
+    def test_a_card_put_aside_waits_no_longer_until_it_is_shown_again_or_brought_back(self) -> None:
+        def waiting() -> list[int]:
+            return [row["card_number"] for row in unknown_cards(ANYBODY, NOON + DAY).rows]
+
+        shown = Read.objects.get(card_number=5).pk
+        put_aside(ANYBODY, shown, NOON)
+        self.assertEqual(waiting(), [6])
+        aside = unknown_cards(ANYBODY, NOON + DAY, aside=True)
+        self.assertEqual([row["card_number"] for row in aside.rows], [5])
+
+        bring_back(ANYBODY, shown, NOON)
+        self.assertEqual(waiting(), [6, 5])
+
+        put_aside(ANYBODY, shown, NOON)
+        self.take(
+            self.denied(5, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5))
+        )
+        self.assertEqual(waiting(), [5, 6])
+
+    def test_another_department_s_card_is_said_to_be_somebody_s_and_a_lost_one_to_be_lost(
+        self,
+    ) -> None:
+        self.house.enrol(replace(self.house.draft("S-3"), cards=(self.house.card(6),)))
+        Card.objects.filter(card_number=6).update(status=CardStatus.LOST)
+        scoped = replace(ANYBODY, scope=Scope(departments=frozenset({999})))
+
+        (mine,) = [row for row in reads(ANYBODY) if row["card_number"] == 6]
+        (theirs,) = [row for row in reads(scoped) if row["card_number"] == 6]
+
+        self.assertEqual((mine["holder_name"], mine["card_status"]), ("Tomas Reve", "lost"))
+        self.assertEqual(
+            (theirs["holder_name"], theirs["card_status"], theirs["is_anothers"]), ("", None, True)
+        )
 
     def test_the_desk_names_controllers_in_trouble_and_why(self) -> None:
         north, south = self.house.north.pk, self.house.south.pk

@@ -82,7 +82,10 @@ class OneImage(HouseView):
 
     @extend_schema(responses=ImageShape)
     def get(self, request: Request, token: str) -> Response:
-        return Response(_shown(get_image(self.actor(), token)))
+        image = get_image(self.actor(), token)
+        if not path_of(token, "page").exists():
+            raise NotFound.of("photo.file_gone")
+        return Response(_shown(image))
 
 
 class ImageCrop(HouseView):

@@ -159,3 +159,20 @@ class ExportShape(SelectionShape):
     kind = serializers.ChoiceField(choices=["csv", "xlsx", "json", "vcard"])
     columns = serializers.ListField(child=serializers.CharField(max_length=30), max_length=100)
     sort = serializers.CharField(max_length=20, default="name")
+
+
+class TableShape(Shape):
+    """A table as it stands on a screen: a cell is text, a row has one for each heading."""
+
+    kind = serializers.ChoiceField(choices=["csv", "xlsx"])
+    name = serializers.CharField(max_length=60)
+    headings = serializers.ListField(
+        child=serializers.CharField(max_length=200, allow_blank=True), min_length=1, max_length=60
+    )
+    rows = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.CharField(max_length=4000, allow_blank=True, trim_whitespace=False),
+            max_length=60,
+        ),
+        max_length=10_000,
+    )

@@ -8,5 +8,6 @@ urlpatterns = [
     path("doors/<int:id>/people/", views.DoorPeople.as_view()),
     path("saved-lists/", views.SavedLists.as_view()),
     path("saved-lists/<int:id>/", views.OneSavedList.as_view()),
+    path("export/table/", views.TableExports.as_view()),
     path("export/", views.Exports.as_view()),
 ]

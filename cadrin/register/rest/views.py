@@ -1,8 +1,10 @@
+from datetime import datetime
 from typing import ClassVar
 
 from django.http import StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
+from django.utils.text import slugify
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -13,7 +15,7 @@ from cadrin.operators.rest.base import HouseView
 from cadrin.people.queries import find_ids
 from cadrin.register import listing
 from cadrin.register import saved_lists as views
-from cadrin.register.export import Wanted, export
+from cadrin.register.export import Export, Wanted, export, export_table
 from cadrin.register.rest.shapes import (
     ExportShape,
     FindQuery,
@@ -22,6 +24,7 @@ from cadrin.register.rest.shapes import (
     Row,
     SavedListRow,
     SavedListShape,
+    TableShape,
     WhoMayOpen,
     filters_in,
     selection_in,
@@ -108,9 +111,24 @@ class Exports(HouseView):
         given = self.given(ExportShape, request)
         now = timezone.now()
         wanted = Wanted(given["kind"], tuple(given["columns"]), selection_in(given), given["sort"])
-        made = export(self.actor(), wanted, now)
-        answer = StreamingHttpResponse(made.chunks, content_type=made.content_type)
-        answer["Content-Disposition"] = (
-            f'attachment; filename="cardholders-{now:%Y-%m-%d}.{made.ending}"'
+        return _as_file(export(self.actor(), wanted, now), "cardholders", now)
+
+
+class TableExports(HouseView):
+    """Export a table as it stands on the screen, in its words: as a file for a spreadsheet."""
+
+    needs: ClassVar = {"POST": Permission.EXPORT}
+
+    @extend_schema(request=TableShape, responses={(200, "application/octet-stream"): bytes})
+    def post(self, request: Request) -> HttpResponseBase:
+        given, now = self.given(TableShape, request), timezone.now()
+        made = export_table(
+            self.actor(), given["kind"], given["name"], given["headings"], given["rows"], now
         )
-        return answer
+        return _as_file(made, slugify(given["name"]) or "table", now)
+
+
+def _as_file(made: Export, name: str, at: datetime) -> StreamingHttpResponse:
+    answer = StreamingHttpResponse(made.chunks, content_type=made.content_type)
+    answer["Content-Disposition"] = f'attachment; filename="{name}-{at:%Y-%m-%d}.{made.ending}"'
+    return answer

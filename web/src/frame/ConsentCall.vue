@@ -4,9 +4,9 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import PortraitImage from '@/kit/PortraitImage.vue'
 import { useActAtDoor } from '@/sections/access/doors/act-at-door'
 import type { DoorNow } from '@/sections/access/doors/doors'
-import { imageUrl } from '@/sections/cardholders/photo/images'
 import { t } from '@/words'
 
 /** One person at a door, with the photo that Cadrin has of them. */
@@ -32,7 +32,7 @@ const { actAtDoor, outcome } = useActAtDoor(() => props.door)
 <template>
   <section class="call" role="alertdialog" :aria-label="t('doing.asksIn', { name: person.name })">
     <figure v-if="portrait">
-      <img :src="imageUrl(portrait, 'page')" alt="" />
+      <PortraitImage class="face" :token="portrait" :name="person.name" size="page" />
       <figcaption class="quiet">{{ t('doing.onRecord') }}</figcaption>
     </figure>
     <p v-else class="none quiet">{{ t('doing.noPhoto') }}</p>
@@ -82,7 +82,8 @@ figure {
 figcaption {
   font-size: 12px;
 }
-img {
+img,
+.face {
   width: 84px;
   height: 108px;
   border-radius: 4px;

@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
 import { wallOf } from '@/kit/clock'
+import { clockWords } from '@/kit/region'
 import { useReads } from '@/kit/reads'
 import { shownWords } from '@/kit/shown'
 import { cardOf, newCardholder, readUser } from '@/kit/use-read'
@@ -33,9 +34,13 @@ function who(read: Read): string {
   if (read.cardholder_name) return read.cardholder_name
   if (read.holder_name)
     return read.reason === 'unknown_card' ? t('strip.notHere', { name: read.holder_name }) : read.holder_name
+  if (read.is_anothers) return t('strip.anothers')
   if (!read.factors.includes('card')) return ''
   return read.card_number === null ? t('strip.unreadable') : t('strip.unknown')
 }
+/** What became of the card, where it is not simply in use: a desk decides nothing and must say it all the same. */
+const cardFault = (read: Read) =>
+  read.card_status && read.card_status !== 'issued' ? t(`statuses.${read.card_status}`) : ''
 const taker = inject(readUser)
 const pointedAt = shallowRef<Read | null>(null)
 const menu = useTemplateRef('menu')
@@ -107,10 +112,11 @@ const choices = computed(() => {
             @click="clicked(read, $event)"
           >
             <span aria-hidden="true">{{ MARKS[kindOf(read)] }}</span>
-            <span class="mono">{{ wallOf(read.at).seconds }}</span>
+            <span class="mono">{{ clockWords(wallOf(read.at).seconds) }}</span>
             <span>{{ read.reader_name }}</span>
             <span class="mono">{{ shownWords(read) }}</span>
             <b>{{ who(read) }}</b>
+            <b v-if="cardFault(read)" class="fault">{{ cardFault(read) }}</b>
           </button>
         </li>
       </ul>
@@ -166,6 +172,11 @@ const choices = computed(() => {
   background: var(--p-cadrin-night);
   color: var(--p-cadrin-bar-ink);
   cursor: pointer;
+}
+.fault {
+  padding: 0 4px;
+  border: 1px solid var(--p-cadrin-lit);
+  border-radius: 3px;
 }
 .chip.newest {
   border-color: var(--p-cadrin-lit);

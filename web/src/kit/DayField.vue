@@ -4,10 +4,9 @@ import { computed, ref, watch } from 'vue'
 
 import type { Problem } from '@/api/client'
 
-import { t } from '@/words'
-
+import DayPicker from './DayPicker.vue'
 import Field from './Field.vue'
-import { readDay, understoodDay, writtenDay } from './days'
+import { dayHint, readDay, understoodDay, writtenDay } from './days'
 
 /** A day without a time, such as a date of birth; kept as ISO 8601 writes it, null for none. */
 defineProps<{ label: string; hint?: string; problems?: Problem[] }>()
@@ -28,6 +27,10 @@ const understood = computed(() => {
   const found = readDay(written.value)
   return found && !unreadable.value ? understoodDay(found) : ''
 })
+function picked(found: string) {
+  written.value = writtenDay(found)
+  typed()
+}
 function typed() {
   const value = readDay(written.value)
   unreadable.value = value === undefined
@@ -44,15 +47,25 @@ function typed() {
     :hint="understood || hint"
     :problems="unreadable ? [{ code: 'input.day', field: null, params: {} }] : problems"
   >
-    <InputText
-      :id="id"
-      v-model="written"
-      size="small"
-      autocomplete="off"
-      :placeholder="t('common.day')"
-      :invalid="invalid"
-      :aria-describedby="describedBy"
-      @change="typed"
-    />
+    <span class="pair">
+      <InputText
+        :id="id"
+        v-model="written"
+        size="small"
+        autocomplete="off"
+        :placeholder="dayHint()"
+        :invalid="invalid"
+        :aria-describedby="describedBy"
+        @change="typed"
+      />
+      <DayPicker :label="label" :day="readDay(written) ?? null" @pick="picked" />
+    </span>
   </Field>
 </template>
+
+<style scoped>
+.pair {
+  display: flex;
+  gap: 4px;
+}
+</style>

@@ -7,7 +7,9 @@ import { t } from '@/words'
 
 import { wallOf } from './clock'
 import { dayAfter, readDay, understoodDay, writtenDay } from './days'
+import DayPicker from './DayPicker.vue'
 import Field from './Field.vue'
+import { clockWords, readClock } from './region'
 
 /**
  * A day and a time on the site's wall. What is typed goes out without an offset, and the server, who
@@ -34,20 +36,18 @@ function write(value: string | null) {
   const wall = value === null ? null : wallOf(value)
   const isThrough = !!props.isEnd && wall?.time === '00:00'
   day.value = writtenDay(wall && isThrough ? dayAfter(wall.day, -1) : (wall?.day ?? null))
-  time.value = isThrough ? '' : (wall?.time ?? '')
+  time.value = isThrough || !wall ? '' : clockWords(wall.time)
   unreadable.value = false
 }
 
-/** Read a day as `readDay` does, and 17:30, 1730 or 17; an end may be at 24:00. */
+/** Read a day as `readDay` does and a time as `readClock`; an end may be at 24:00. */
 function read(): string | null | undefined {
   const found = readDay(day.value)
   if (!found) return found
   // what a day alone means, the server says
   if (props.isEnd && !time.value.trim()) return found
-  const clock = /^\s*(\d{1,2})(?:[:.]?(\d{2}))?\s*$/.exec(time.value || '00:00')
-  if (!clock) return undefined
-  const two = (text: string | undefined) => (text ?? '0').padStart(2, '0')
-  const written = `${two(clock[1])}:${two(clock[2])}`
+  const written = readClock(time.value.trim() || '00:00')
+  if (written === undefined) return undefined
   if (written === '24:00') return props.isEnd ? found : undefined
   const wall = `${found}T${written}`
   return Number.isNaN(Date.parse(`${wall}Z`)) ? undefined : wall
@@ -67,13 +67,20 @@ function typed() {
   instant.value = value
 }
 
+function picked(found: string) {
+  day.value = writtenDay(found)
+  typed()
+}
+
 /** What is understood, with the weekday: nobody has to know in which order days are read. */
 const understood = computed(() => {
   const found = unreadable.value ? null : readDay(day.value)
   if (!found) return ''
   const words = understoodDay(found)
   if (time.value) return t('common.atTime', { day: words, time: time.value })
-  return props.isEnd ? t('common.through', { day: words }) : t('common.atTime', { day: words, time: '00:00' })
+  return props.isEnd
+    ? t('common.through', { day: words })
+    : t('common.atTime', { day: words, time: clockWords('00:00') })
 })
 </script>
 
@@ -95,11 +102,12 @@ const understood = computed(() => {
         :aria-describedby="describedBy"
         @change="typed"
       />
+      <DayPicker :label="label" :day="readDay(day) ?? null" @pick="picked" />
       <InputText
         v-model="time"
         size="small"
         class="time"
-        :placeholder="day ? (isEnd ? '24:00' : '00:00') : t('common.time')"
+        :placeholder="day ? (isEnd ? t('common.midnight') : clockWords('00:00')) : t('common.time')"
         :aria-label="`${label}, ${t('common.time')}`"
         :invalid="invalid"
         @change="typed"

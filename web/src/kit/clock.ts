@@ -1,7 +1,9 @@
 import { useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-import { localeTag } from '@/words'
+import { localeTag, t } from '@/words'
+
+import { clockWords, hasTwelveHours } from './region'
 
 /** The site whose clock the house goes by; set once the house is known. */
 export const siteZone = ref('UTC')
@@ -67,9 +69,9 @@ export const weekdayWords = format({ weekday: 'short' })
 export function whenWords(instant: string | Date): string {
   const wall = wallOf(instant)
   const today = wallOf(new Date())
-  if (wall.day === today.day) return wall.time
+  if (wall.day === today.day) return clockWords(wall.time)
   const day = wall.day.slice(0, 4) === today.day.slice(0, 4) ? shortDay(instant) : dayWords(instant)
-  return `${day}, ${wall.time}`
+  return `${day}, ${clockWords(wall.time)}`
 }
 
 const isMidnight = (instant: string | Date) => wallOf(instant).time === '00:00'
@@ -85,12 +87,14 @@ export function endWords(instant: string | Date): string {
   if (!isMidnight(instant)) return whenWords(instant)
   const last = dayBefore(instant)
   const isThisYear = wallOf(last).day.slice(0, 4) === wallOf(new Date()).day.slice(0, 4)
-  return `${isThisYear ? shortDay(last) : dayWords(last)}, 24:00`
+  return `${isThisYear ? shortDay(last) : dayWords(last)}, ${hasTwelveHours() ? t('common.midnight') : '24:00'}`
 }
 
 /** The last day of something, with the hour unless it lasts through that day. */
 export const lastDayWords = (instant: string | Date) =>
-  isMidnight(instant) ? dayWords(dayBefore(instant)) : `${dayWords(instant)}, ${wallOf(instant).time}`
+  isMidnight(instant)
+    ? dayWords(dayBefore(instant))
+    : `${dayWords(instant)}, ${clockWords(wallOf(instant).time)}`
 
 /** How old something is, in days, or in years from two on. */
 export function ageWords(instant: string | Date): string {
@@ -104,7 +108,8 @@ export function ageWords(instant: string | Date): string {
 /** The moment of a read, to the second. */
 export function momentWords(instant: string | Date): string {
   const wall = wallOf(instant)
-  return wall.day === wallOf(new Date()).day ? wall.seconds : `${shortestDay(instant)} ${wall.seconds}`
+  const time = clockWords(wall.seconds)
+  return wall.day === wallOf(new Date()).day ? time : `${shortestDay(instant)} ${time}`
 }
 
 /** The name of a zone's time at an instant, such as GMT. */
@@ -118,7 +123,7 @@ export function useSiteClock() {
   const now = useNow({ interval: 1000 })
   return computed(() => ({
     day: shortDay(now.value),
-    time: wallOf(now.value).seconds,
+    time: clockWords(wallOf(now.value).seconds),
     zone: zoneWords(now.value),
   }))
 }

@@ -1,11 +1,23 @@
-import { localeTag } from '@/words'
+import { localeTag, t } from '@/words'
 
-/** Read 24.11.2026, 24/11/26 or 2026-11-24 as ISO 8601 writes it; null for nothing, undefined for no day at all. */
+import { dayOrder } from './region'
+
+/**
+ * Read 24.11.2026, 24/11/26 or 2026-11-24 as ISO 8601 writes it; null for nothing, undefined for no day at all.
+ * Which of two small numbers is the day, the operator's region says, and never the numbers.
+ */
 export function readDay(written: string): string | null | undefined {
   if (!written.trim()) return null
-  const iso = /^\s*(\d{4})-(\d{1,2})-(\d{1,2})\s*$/.exec(written)
-  const local = /^\s*(\d{1,2})[./ ](\d{1,2})[./ ](\d{2}|\d{4})\s*$/.exec(written)
-  const found = iso ? [iso[3], iso[2], iso[1]] : local ? [local[1], local[2], local[3]] : null
+  const iso = /^\s*(\d{4})[-./](\d{1,2})[-./](\d{1,2})\s*$/.exec(written)
+  const local = /^\s*(\d{1,2})[-./ ](\d{1,2})[-./ ](\d{2}|\d{4})\s*$/.exec(written)
+  const order = dayOrder()
+  const [first, second] = order === 'mdy' ? [2, 1] : [1, 2]
+  // where the year comes first, nobody knows what two small numbers before it are
+  const found = iso
+    ? [iso[3], iso[2], iso[1]]
+    : local && order !== 'ymd'
+      ? [local[first], local[second], local[3]]
+      : null
   if (!found) return undefined
   const two = (text: string | undefined) => (text ?? '0').padStart(2, '0')
   const year = found[2]?.length === 2 ? `20${found[2]}` : found[2]
@@ -32,5 +44,12 @@ export const understoodDay = (day: string) =>
     year: 'numeric',
   }).format(new Date(`${day}T00:00Z`))
 
-/** Write a day as the site does. */
-export const writtenDay = (day: string | null) => (day ? day.split('-').reverse().join('.') : '')
+/** Write a day as the operator's region does, so that it is read again as it was meant. */
+export function writtenDay(day: string | null): string {
+  if (!day) return ''
+  const [year, month, date] = day.split('-')
+  const ways = { dmy: `${date}.${month}.${year}`, mdy: `${month}/${date}/${year}`, ymd: day }
+  return ways[dayOrder()]
+}
+/** How a day is typed. */
+export const dayHint = () => t(`common.${dayOrder()}`)

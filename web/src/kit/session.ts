@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
 import { client, minutesUntouched, type Permission, type Session, unwrap } from '@/api/client'
-import { language } from '@/words'
+import { language, region } from '@/words'
 
 const LOOKS_EVERY_MS = 10_000
 
@@ -14,7 +14,9 @@ export const useSession = defineStore('session', () => {
 
   function take(found: Session) {
     session.value = found
-    if (found.language) language.value = found.language
+    if (!found.language) return
+    language.value = found.language
+    region.value = found.region
   }
   async function load() {
     take(await unwrap(client.GET('/api/session/')))

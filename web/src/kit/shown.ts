@@ -17,4 +17,10 @@ export const isPinAlone = (read: Read) => read.factors.length === 1 && read.fact
 
 /** Whose it is that nobody is known to have. */
 export const nobodyWords = (read: Read) =>
-  t(read.plate && !read.factors.includes('card') ? 'activity.nobodysPlate' : 'activity.nobody')
+  t(
+    read.is_anothers
+      ? 'strip.anothers'
+      : read.plate && !read.factors.includes('card')
+        ? 'activity.nobodysPlate'
+        : 'activity.nobody',
+  )

@@ -51,8 +51,10 @@ export function show(chosen: Language, catalogue: Words): void {
 
 export const t = i18n.global.t
 
+/** The country by whose custom days and times are written; empty for that of the language. */
+export const region = useStorage('cadrin.region', '')
 /** The locale by which days, numbers and the order of names are written. */
-export const localeTag = () => LOCALES[language.value]
+export const localeTag = () => (region.value ? `${language.value}-${region.value}` : LOCALES[language.value])
 export const numberWords = (number: number) => number.toLocaleString(localeTag())
 export const weekdays = () => words.value.days
 
@@ -91,6 +93,13 @@ export function refusalWords(code: string | undefined): string {
   const known: Record<string, string> = words.value.refusals
   return known[code ?? ''] ?? known.not_readable ?? ''
 }
+
+/** Every verdict on a read that a door knows, in words. */
+export const everyReason = () =>
+  byName(
+    Object.entries<string>(words.value.reasons).map(([value, word]) => ({ value, word })),
+    (one) => one.word,
+  )
 
 export function wordsForField(field: string): string {
   const known: Record<string, string> = words.value.fields

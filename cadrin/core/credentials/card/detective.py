@@ -75,7 +75,7 @@ def investigate(
 def _of_format(
     clues: list[Clue], format_id: int, card_format: CardFormat, known: KnownHere
 ) -> Iterable[Explanation]:
-    codes = (known.facility_codes or {}).get(format_id, frozenset())
+    codes = known.facility_codes_of(format_id)
     facilities = sorted(codes) if card_format.facility_code else [0]
     # where no facility code is known here, a number alone still explains a card of each format
     tried = facilities or [0]

@@ -14,6 +14,7 @@ from cadrin.core.credentials.card.writings import Writing
 class Sign(StrEnum):
     """What speaks for an explanation, and what against it."""
 
+    SHOWN_LATELY = "shown_lately"
     KNOWN_CARD = "known_card"
     IN_STOCK = "in_stock"
     FACILITY_KNOWN = "facility_known"
@@ -28,6 +29,8 @@ class Sign(StrEnum):
 
 
 WEIGHTS = {
+    # more than all else together: what was just read is what is in hand
+    Sign.SHOWN_LATELY: 21,
     Sign.KNOWN_CARD: 8,
     Sign.IN_STOCK: 6,
     Sign.FACILITY_KNOWN: 4,
@@ -63,12 +66,18 @@ class Box(NamedTuple):
 @dataclass(frozen=True, slots=True)
 class KnownHere:
     """What the site knows: (format, facility code, number) of its cards, its facility codes by
-    format, its boxes.
+    format, its boxes, and the cards that were shown at its readers lately.
     """
 
     cards: Collection[tuple[int, int, int]] = ()
     facility_codes: Mapping[int, frozenset[int]] | None = None
     boxes: tuple[Box, ...] = ()
+    shown: Collection[tuple[int, int, int]] = frozenset()
+
+    def facility_codes_of(self, format_id: int) -> frozenset[int]:
+        """Return the facility codes that cards of a format have here, those just shown among them."""
+        known = (self.facility_codes or {}).get(format_id, frozenset())
+        return known | {code for format_, code, _ in self.shown if format_ == format_id}
 
 
 def signs_of(
@@ -82,6 +91,8 @@ def signs_of(
     has_raw: bool,
 ) -> Iterable[Sign]:
     facility, number = numbers
+    if (format_id, facility, number) in known.shown:
+        yield Sign.SHOWN_LATELY
     if (format_id, facility, number) in known.cards:
         yield Sign.KNOWN_CARD
     elif any(

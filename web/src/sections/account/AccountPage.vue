@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import SelectButton from 'primevue/selectbutton'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { LANGUAGES, language, type Language, t, wordsForRole } from '@/words'
+import SelectField from '@/kit/SelectField.vue'
+import { byName, LANGUAGES, language, type Language, localeTag, region, t, wordsForRole } from '@/words'
 
 import CodesPart from './CodesPart.vue'
 import PasswordPart from './PasswordPart.vue'
@@ -14,10 +16,26 @@ const queries = useQueryClient()
 const { data, isError } = useQuery(account)
 const languages = LANGUAGES.map((value) => ({ value, word: t(`account.languages.${value}`) }))
 
-async function choose(chosen: Language) {
-  const saved = await unwrap(client.PUT('/api/account/', { body: { language: chosen } }))
+const REGIONS = ['AT', 'AU', 'CA', 'CH', 'DE', 'GB', 'IE', 'NZ', 'US'] as const
+const regions = computed(() => {
+  const names = new Intl.DisplayNames(language.value, { type: 'region' })
+  const named = REGIONS.map((value) => ({ value, word: names.of(value) ?? value }))
+  return [{ value: '', word: t('account.ofLanguage') }, ...byName(named, (one) => one.word)]
+})
+/** How days and times look with it. */
+const sample = computed(() => {
+  const noon = new Date(Date.UTC(2026, 10, 24, 17, 30))
+  return new Intl.DateTimeFormat(localeTag(), {
+    dateStyle: 'short',
+    timeStyle: 'short',
+    timeZone: 'UTC',
+  }).format(noon)
+})
+async function choose(chosen: Language, of: string) {
+  const saved = await unwrap(client.PUT('/api/account/', { body: { language: chosen, region: of } }))
   queries.setQueryData(account.queryKey, saved)
   language.value = chosen
+  region.value = of
 }
 </script>
 
@@ -42,9 +60,17 @@ async function choose(chosen: Language) {
           size="small"
           :allow-empty="false"
           aria-labelledby="language-head"
-          @update:model-value="choose"
+          @update:model-value="choose($event, data.region)"
         />
         <p class="quiet">{{ t('account.languageHint') }}</p>
+        <SelectField
+          class="region"
+          :model-value="data.region"
+          :label="t('account.region')"
+          :options="regions"
+          :hint="t('account.regionHint', { sample })"
+          @update:model-value="choose(data.language, $event)"
+        />
       </section>
       <PasswordPart />
       <CodesPart :account="data" />
@@ -58,6 +84,9 @@ async function choose(chosen: Language) {
   display: grid;
   grid-template-columns: repeat(2, minmax(300px, 420px));
   gap: 26px 44px;
+}
+.region {
+  width: 220px;
 }
 .parts :deep(section) {
   display: flex;

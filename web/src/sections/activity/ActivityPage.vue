@@ -1,56 +1,39 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import Column from 'primevue/column'
 import DataTable from 'primevue/datatable'
 import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
-import { computed, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 
-import { client, type Read, unwrap } from '@/api/client'
+import type { Read } from '@/api/client'
 import { house } from '@/api/queries'
+import { numberInAddress } from '@/kit/addressed'
 import { momentWords } from '@/kit/clock'
+import InstantField from '@/kit/InstantField.vue'
 import { useKeys } from '@/kit/keys'
+import PersonField from '@/kit/PersonField.vue'
 import { nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
+import TableExport from '@/kit/TableExport.vue'
 import { verdictOf } from '@/kit/verdict'
-import { t } from '@/words'
+import { everyReason, t } from '@/words'
 
 import ActivityParts from './ActivityParts.vue'
 import ReadExplanation from './ReadExplanation.vue'
+import { useReadsAsked } from './reads-asked'
 
-const route = useRoute()
-const router = useRouter()
 const { data: choices } = useQuery(house)
-const kind = ref<'all' | 'denied' | 'flagged'>('all')
-const door = ref<number | undefined>()
+const { kind, asked, isNarrowed, clear, rows, isCut, isPending, isError, everyRow } = useReadsAsked()
+const { door, cardholder, department, reason, since, until } = asked
 const kinds = [
   { value: 'all', word: t('activity.all') },
   { value: 'denied', word: t('activity.denied') },
   { value: 'flagged', word: t('activity.flagged') },
 ]
-const { data, isPending, isError } = useQuery({
-  queryKey: ['reads', 'list', kind, door],
-  queryFn: ({ signal }) =>
-    unwrap(
-      client.GET('/api/reads/', {
-        params: {
-          query: {
-            denied: kind.value === 'denied',
-            flagged: kind.value === 'flagged',
-            ...(door.value ? { door: door.value } : {}),
-          },
-        },
-        signal,
-      }),
-    ),
-  placeholderData: keepPreviousData,
-})
-const rows = computed(() => data.value ?? [])
 
-const chosen = computed(() => Number(route.query.read) || null)
-const choose = (read: number | undefined) => void router.replace({ query: read ? { read } : {} })
+const chosen = numberInAddress('read')
+const choose = (read: number | undefined) => (chosen.value = read ?? null)
 function step(by: number) {
   const place = rows.value.findIndex((one) => one.id === chosen.value)
   choose(rows.value[Math.max(0, place + by)]?.id)
@@ -61,6 +44,16 @@ const clockWords = (read: Read) =>
   t('activity.wrongClock', { minutes: Math.round((read.clock_off_seconds ?? 0) / 60) })
 const whoWords = (read: Read) =>
   read.unreadable || read.happening ? '' : read.cardholder_name || read.holder_name || nobodyWords(read)
+
+const headings = ['time', 'door', 'who', 'card', 'verdict'].map((name) => t(`activity.${name}`))
+const taken = async () =>
+  (await everyRow()).map((read) => [
+    momentWords(read.at) + (read.clock_off_seconds ? ` (${clockWords(read)})` : ''),
+    read.reader_name,
+    whoWords(read),
+    shownWords(read),
+    verdictOf(read).word,
+  ])
 </script>
 
 <template>
@@ -79,6 +72,10 @@ const whoWords = (read: Read) =>
           :allow-empty="false"
           :aria-label="t('activity.verdict')"
         />
+        <TableExport :name="t('activity.title')" :headings="headings" :rows="taken" />
+      </div>
+      <div class="filters" role="search" :aria-label="t('activity.title')">
+        <PersonField v-model="cardholder" class="person" :label="t('activity.person')" />
         <Select
           v-model="door"
           :options="choices?.doors ?? []"
@@ -90,6 +87,33 @@ const whoWords = (read: Read) =>
           :placeholder="t('activity.anyDoor')"
           :aria-label="t('activity.door')"
         />
+        <Select
+          v-model="department"
+          :options="choices?.departments ?? []"
+          option-label="name"
+          option-value="id"
+          size="small"
+          filter
+          show-clear
+          :placeholder="t('activity.anyDepartment')"
+          :aria-label="t('file.department')"
+        />
+        <Select
+          v-model="reason"
+          :options="everyReason()"
+          option-label="word"
+          option-value="value"
+          size="small"
+          filter
+          show-clear
+          :placeholder="t('activity.anyReason')"
+          :aria-label="t('activity.reason')"
+        />
+        <InstantField v-model="since" :label="t('activity.since')" :empty="t('activity.anyTime')" />
+        <InstantField v-model="until" is-end :label="t('activity.until')" :empty="t('activity.anyTime')" />
+        <button v-if="isNarrowed" type="button" class="link clear" @click="clear">
+          {{ t('activity.clear') }}
+        </button>
       </div>
       <p v-if="isError" class="denied page">{{ t('common.failed') }}</p>
       <div v-else class="table">
@@ -142,6 +166,7 @@ const whoWords = (read: Read) =>
             </template>
           </Column>
         </DataTable>
+        <p v-if="isCut" class="quiet cut">{{ t('activity.newest', { most: rows.length }) }}</p>
       </div>
     </div>
     <ReadExplanation v-if="chosen" :id="chosen" :key="chosen" @close="choose(undefined)" />
@@ -165,6 +190,25 @@ const whoWords = (read: Read) =>
 }
 .head {
   padding: 14px 20px 0;
+}
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-end;
+  gap: 8px;
+  padding: 0 20px 10px;
+}
+.filters :deep(.p-select) {
+  width: 150px;
+}
+.person {
+  width: 170px;
+}
+.clear {
+  padding-bottom: 6px;
+}
+.cut {
+  padding-top: 8px;
 }
 .table {
   flex: 1;

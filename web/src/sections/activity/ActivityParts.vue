@@ -2,14 +2,15 @@
 import { useSession } from '@/kit/session'
 import { t } from '@/words'
 
-/** The two records of the section: what was read at doors, and what operators did. */
+/** The records of the section: what was read at doors, cards of nobody, and what operators did. */
 const mayReadJournal = useSession().may('journal')
 </script>
 
 <template>
-  <nav v-if="mayReadJournal" class="parts" :aria-label="t('activity.title')">
+  <nav class="parts" :aria-label="t('activity.title')">
     <RouterLink :to="{ name: 'activity' }">{{ t('journal.reads') }}</RouterLink>
-    <RouterLink :to="{ name: 'journal' }">{{ t('journal.title') }}</RouterLink>
+    <RouterLink :to="{ name: 'unknown-cards' }">{{ t('activity.unknownCards') }}</RouterLink>
+    <RouterLink v-if="mayReadJournal" :to="{ name: 'journal' }">{{ t('journal.title') }}</RouterLink>
   </nav>
 </template>
 

@@ -6,20 +6,14 @@ import { momentWords } from '@/kit/clock'
 import { changesOf } from '@/sections/cardholders/changes'
 import { t, wordsForAction } from '@/words'
 
-import { type JournalEntry, placeOf } from './journal'
+import { type JournalEntry, placeOf, topicsOf } from './journal'
 
 /** One act of the journal: when, who and from where, what and about whom, before and after. */
 const props = defineProps<{ entry: JournalEntry; canBeTakenBack: boolean }>()
 const emit = defineEmits<{ takeBack: [] }>()
 
 const MOST_CHANGES = 10
-/** What it is about, without what only says how: a card of a cardholder, a batch of many. */
-const topics = computed(() => {
-  // whoever signs in, or changes their own password, is named already
-  const named = props.entry.topics.filter((one) => one.name && one.name !== props.entry.operator_name)
-  const holders = named.filter((one) => one.kind === 'cardholder')
-  return holders.length ? holders : named
-})
+const topics = computed(() => topicsOf(props.entry))
 const more = computed(() => props.entry.topic_count - props.entry.topics.length)
 const changes = computed(() => {
   const all = changesOf(props.entry)

@@ -5,26 +5,24 @@ import Select from 'primevue/select'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
 import { computed } from 'vue'
-import { useRoute } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
+import { momentWords } from '@/kit/clock'
 import InstantField from '@/kit/InstantField.vue'
+import PersonField from '@/kit/PersonField.vue'
 import { useSession } from '@/kit/session'
+import TableExport from '@/kit/TableExport.vue'
+import { changesOf } from '@/sections/cardholders/changes'
 import { byName, t, wordsForAction } from '@/words'
 
 import ActivityParts from './ActivityParts.vue'
-import { type JournalEntry, useJournal } from './journal'
+import { type JournalEntry, topicsOf, useJournal } from './journal'
 import JournalLine from './JournalLine.vue'
 
-const route = useRoute()
-const about = computed(() => Number(route.query.cardholder) || undefined)
-const ofIntake = computed(() => Number(route.query.intake) || undefined)
-const { filters, entries, operators, acts, isPending, isError, hasMore, showMore, isFetchingMore } =
-  useJournal(
-    () => about.value,
-    () => ofIntake.value,
-  )
+const { asked, entries, operators, acts, isPending, isError, hasMore, showMore, isFetchingMore, everyEntry } =
+  useJournal()
+const { operator, act: actAsked, cardholder: about, intake: ofIntake, since, until } = asked
 const queries = useQueryClient()
 const confirm = useConfirm()
 const toast = useToast()
@@ -37,23 +35,6 @@ const actChoices = computed(() =>
     (one) => one.word,
   ),
 )
-const since = computed({
-  get: () => filters.since ?? null,
-  set: (instant) => (filters.since = instant ?? undefined),
-})
-const until = computed({
-  get: () => filters.until ?? null,
-  set: (instant) => (filters.until = instant ?? undefined),
-})
-
-/** The person all of it is about, when only that was asked for. */
-const aboutName = computed(
-  () =>
-    entries.value
-      .flatMap((one) => one.topics)
-      .find((one) => one.kind === 'cardholder' && one.id === about.value)?.name ?? '',
-)
-
 /** The list all of it came of, when only that was asked for. */
 const intakeName = computed(
   () =>
@@ -61,6 +42,15 @@ const intakeName = computed(
       .flatMap((one) => one.topics)
       .find((one) => one.kind === 'intake' && one.id === ofIntake.value)?.name ?? '',
 )
+
+const headings = ['when', 'who', 'what', 'changes'].map((name) => t(`journal.${name}`))
+const taken = async () =>
+  (await everyEntry()).map((entry) => [
+    momentWords(entry.at),
+    `${entry.operator_name} ${entry.address}`.trim(),
+    [wordsForAction(entry.action), ...topicsOf(entry).map((one) => one.name)].join(', '),
+    entry.is_erased ? t('journal.erased') : changesOf(entry).join('; '),
+  ])
 
 /** The act on many that this entry began. */
 const batchOf = (entry: JournalEntry) =>
@@ -112,14 +102,17 @@ async function takenBack(asked: () => Promise<unknown>) {
         <RouterLink :to="{ name: 'intake', params: { id: ofIntake } }">{{ intakeName }}</RouterLink>.
         <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
       </p>
-      <p v-else-if="about" class="push">
-        {{ t('journal.about', { name: aboutName }) }}
-        <RouterLink :to="{ name: 'journal' }">{{ t('journal.aboutEverybody') }}</RouterLink>
-      </p>
+      <TableExport
+        :class="{ push: !ofIntake }"
+        :name="t('journal.title')"
+        :headings="headings"
+        :rows="taken"
+      />
     </div>
     <div class="filters" role="search" :aria-label="t('journal.title')">
+      <PersonField v-model="about" class="choice" :label="t('activity.person')" />
       <Select
-        v-model="filters.operator"
+        v-model="operator"
         :options="operators"
         option-label="name"
         option-value="id"
@@ -131,7 +124,7 @@ async function takenBack(asked: () => Promise<unknown>) {
         :aria-label="t('journal.operator')"
       />
       <Select
-        v-model="filters.act"
+        v-model="actAsked"
         :options="actChoices"
         option-label="word"
         option-value="value"
@@ -142,7 +135,13 @@ async function takenBack(asked: () => Promise<unknown>) {
         :aria-label="t('journal.act')"
       />
       <InstantField v-model="since" class="from" :label="t('journal.since')" :empty="t('journal.anyDay')" />
-      <InstantField v-model="until" class="from" :label="t('journal.until')" :empty="t('journal.anyDay')" />
+      <InstantField
+        v-model="until"
+        is-end
+        class="from"
+        :label="t('journal.until')"
+        :empty="t('journal.anyDay')"
+      />
     </div>
     <p v-if="isError" class="denied page">{{ t('common.failed') }}</p>
     <p v-else-if="isPending" class="quiet page">{{ t('common.loading') }}</p>

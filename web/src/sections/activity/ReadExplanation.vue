@@ -8,6 +8,7 @@ import { momentWords, whenWords } from '@/kit/clock'
 import GiveTo from '@/kit/GiveTo.vue'
 import { useSession } from '@/kit/session'
 import { isPinAlone, nobodyWords, shownWords } from '@/kit/shown'
+import PortraitImage from '@/kit/PortraitImage.vue'
 import StateMark from '@/kit/StateMark.vue'
 import { cardOf, cardQuery } from '@/kit/use-read'
 import { verdictOf } from '@/kit/verdict'
@@ -22,6 +23,9 @@ const session = useSession()
 const { data, isError } = useQuery(explanation(() => props.id))
 
 const name = computed(() => data.value?.read.cardholder_name || data.value?.read.holder_name || '')
+const holder = computed(
+  () => data.value?.read.cardholder_id ?? data.value?.holder_id ?? data.value?.read.holder_id,
+)
 const card = computed(() => data.value && cardOf(data.value.read))
 /** What was shown is somebody's, and this controller does not hold it. */
 const elsewhere = computed(() => {
@@ -49,9 +53,15 @@ const answer = (passed: boolean | null) =>
     </div>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <template v-else-if="data">
-      <p v-if="!data.read.unreadable && !data.read.happening" class="who">
-        {{ name || nobodyWords(data.read) }}
-      </p>
+      <div v-if="!data.read.unreadable && !data.read.happening" class="row head">
+        <PortraitImage v-if="holder" class="face" :token="data.portrait" :name="name" size="page" />
+        <p class="who">
+          <RouterLink v-if="holder" :to="{ name: 'cardholder', params: { id: holder } }">{{
+            name
+          }}</RouterLink>
+          <template v-else>{{ name || nobodyWords(data.read) }}</template>
+        </p>
+      </div>
       <p class="quiet">
         {{ data.read.reader_name }}, {{ momentWords(data.read.at) }},
         <span class="mono">{{ shownWords(data.read) }}</span>
@@ -71,6 +81,12 @@ const answer = (passed: boolean | null) =>
       </p>
       <p v-if="data.read.is_passed_back">
         <StateMark shape="half" :word="t('doing.passedBack')" />
+      </p>
+      <p v-if="data.read.card_status && data.read.card_status !== 'issued'">
+        <StateMark
+          shape="cross"
+          :word="t('activity.cardIs', { status: t(`statuses.${data.read.card_status}`) })"
+        />
       </p>
       <p v-if="elsewhere">{{ elsewhere }}</p>
       <p v-if="['outside_hours', 'door_closed'].includes(data.read.reason ?? '')">
@@ -141,7 +157,18 @@ const answer = (passed: boolean | null) =>
   color: inherit;
   cursor: pointer;
 }
+.head {
+  align-items: flex-start;
+  gap: 12px;
+}
+.face {
+  flex: none;
+  width: 132px;
+  height: 165px;
+  font-size: 40px;
+}
 .who {
+  overflow-wrap: anywhere;
   font-size: 20px;
   font-weight: 650;
   line-height: 1.2;

@@ -1,33 +1,60 @@
 import { useInfiniteQuery } from '@tanstack/vue-query'
-import { computed, reactive, watchEffect } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components, operations } from '@/api/schema'
+import { numberInAddress, textInAddress } from '@/kit/addressed'
 
 export type JournalEntry = components['schemas']['JournalEntry']
 type Query = NonNullable<operations['journal_retrieve']['parameters']['query']>
 
 const PAGE = 100
+const MOST_TAKEN_OUT = 5000
 
-/** The journal by what is asked of it, a hundred acts at a time. */
-export function useJournal(cardholder: () => number | undefined, intake: () => number | undefined) {
-  const filters = reactive<Query>({})
-  watchEffect(() => {
-    filters.cardholder = cardholder()
-    filters.intake = intake()
-  })
+/** The journal by what is asked of it, which stands in the address; a hundred acts at a time. */
+export function useJournal() {
+  const asked = {
+    operator: numberInAddress('operator'),
+    act: textInAddress('act'),
+    cardholder: numberInAddress('cardholder'),
+    intake: numberInAddress('intake'),
+    since: textInAddress('since'),
+    until: textInAddress('until'),
+  }
+  const query = computed<Query>(() =>
+    Object.fromEntries(
+      Object.entries(asked).flatMap(([name, { value }]) => (value === null ? [] : [[name, value]])),
+    ),
+  )
+  const ask = (before: number | undefined, signal?: AbortSignal) =>
+    unwrap(
+      client.GET('/api/journal/', {
+        params: { query: { ...query.value, ...(before ? { before } : {}) } },
+        ...(signal ? { signal } : {}),
+      }),
+    )
   const { data, isPending, isError, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-    queryKey: ['journal', filters],
+    queryKey: ['journal', query],
     initialPageParam: undefined as number | undefined,
-    queryFn: ({ pageParam, signal }) =>
-      unwrap(client.GET('/api/journal/', { params: { query: { ...filters, before: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) => ask(pageParam, signal),
     getNextPageParam: (last) => (last.entries.length < PAGE ? undefined : last.entries.at(-1)?.id),
   })
   const entries = computed(() => data.value?.pages.flatMap((page) => page.entries) ?? [])
   const operators = computed(() => data.value?.pages[0]?.operators ?? [])
   const acts = computed(() => data.value?.pages[0]?.acts ?? [])
+
+  /** All that is asked for, the newest first, as far as a table is taken out. */
+  async function everyEntry(): Promise<JournalEntry[]> {
+    const found: JournalEntry[] = []
+    while (found.length < MOST_TAKEN_OUT) {
+      const some = (await ask(found.at(-1)?.id)).entries
+      found.push(...some)
+      if (some.length < PAGE) break
+    }
+    return found
+  }
   return {
-    filters,
+    asked,
     entries,
     operators,
     acts,
@@ -36,7 +63,16 @@ export function useJournal(cardholder: () => number | undefined, intake: () => n
     hasMore: hasNextPage,
     showMore: () => fetchNextPage(),
     isFetchingMore: isFetchingNextPage,
+    everyEntry,
   }
+}
+
+/** What an entry is about, without what only says how: a card of a cardholder, a batch of many. */
+export function topicsOf(entry: JournalEntry) {
+  // whoever signs in, or changes their own password, is named already
+  const named = entry.topics.filter((one) => one.name && one.name !== entry.operator_name)
+  const holders = named.filter((one) => one.kind === 'cardholder')
+  return holders.length ? holders : named
 }
 
 /** Where one sees what an entry is about, if there is such a page. */

@@ -10,6 +10,7 @@ import { client, type House, type Problem, Refusal, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import CheckLine from '@/kit/CheckLine.vue'
 import Field from '@/kit/Field.vue'
+import { dayHint } from '@/kit/days'
 import InstantField from '@/kit/InstantField.vue'
 import SpanFields from '@/kit/SpanFields.vue'
 import { numberWords, t, wordsFor } from '@/words'
@@ -171,7 +172,7 @@ async function begin() {
         v-model="draft.instant"
         is-end
         :label="t('batches.value')"
-        :empty="t('common.day')"
+        :empty="dayHint()"
         :problems="at('instant')"
       />
       <CheckLine v-if="act === 'expiry'" v-model="hasNoEnd" :label="t('common.noEnd')" />

@@ -169,6 +169,7 @@ const inForce = computed(() => ({
           :problems="file.problems.value"
           :awaited="taking.next"
           :older="taking.older.value"
+          :saved="file.base.value?.cards ?? []"
           @read="takeRead"
           @use="taking.use(reads.newest)"
           @add="addCard"

@@ -22,6 +22,7 @@ const props = defineProps<{
   problems: Problem[]
   awaited: NextRead
   older: Read | null
+  saved: CardDraft[]
 }>()
 const draft = defineModel<FileDraft>({ required: true })
 const onlyToday = defineModel<boolean>('onlyToday', { required: true })
@@ -55,6 +56,7 @@ const readsPlates = computed(() => props.choices.readers.some((reader) => reader
     :problems="under(problems, 'cards')"
     :awaited="awaited"
     :older="older"
+    :saved="saved"
     @read="emit('read', $event)"
     @use="emit('use')"
     @add="emit('add', $event)"

@@ -6,6 +6,7 @@ import { ref } from 'vue'
 
 import { client } from '@/api/client'
 import type { components } from '@/api/schema'
+import { keepFile } from '@/kit/files'
 import { t } from '@/words'
 
 import type { Selection } from './selection'
@@ -42,12 +43,7 @@ async function save() {
   isBusy.value = false
   hasFailed.value = !response.ok
   if (!response.ok) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(data as unknown as Blob)
-  link.download =
-    /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'export'
-  link.click()
-  URL.revokeObjectURL(link.href)
+  keepFile(data as unknown as Blob, response)
   emit('done')
 }
 </script>

@@ -6,12 +6,12 @@ import { ref } from 'vue'
 
 import type { CardholderRow } from '@/api/client'
 import { shapeOfState } from '@/kit/marks'
+import PortraitImage from '@/kit/PortraitImage.vue'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
 import { t } from '@/words'
 
 import type { useColumns } from './columns'
-import { imageUrl } from './photo/images'
 import type { useSelection } from './selection'
 
 /** The table of cardholders, with a tick for each and the columns that were chosen. */
@@ -92,8 +92,7 @@ function sorted(field: string, order: number) {
         <template #body="{ data: row }: { data: CardholderRow }">
           <RouterLink class="name" :to="{ name: 'cardholder', params: { id: row.id } }" @click.stop>
             <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
-            <img v-if="row.portrait" :src="imageUrl(row.portrait, 'list')" alt="" loading="lazy" />
-            <span v-else class="nobody" aria-hidden="true"></span>
+            <PortraitImage class="face" :token="row.portrait" :name="row.display_name" size="list" />
             <span class="one-line">{{ row.display_name }}</span>
             <span v-if="row.is_by_card_alone" class="tag" :title="t('cardAlone.label')">{{
               t('cardAlone.is')
@@ -142,14 +141,14 @@ function sorted(field: string, order: number) {
   background: var(--p-cadrin-teal-paper);
   box-shadow: inset 3px 0 0 var(--p-cadrin-teal);
 }
-.name img,
-.nobody {
+.face {
   flex: none;
   width: 22px;
   height: 27px;
+  font-size: 10px;
   border-radius: 2px;
-  object-fit: cover;
   background: var(--p-cadrin-hairline);
+  color: var(--p-cadrin-quiet);
 }
 .name {
   display: flex;

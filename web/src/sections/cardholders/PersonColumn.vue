@@ -4,10 +4,10 @@ import { computed } from 'vue'
 import type { Consequences, FileDraft, Gap, Readiness } from '@/api/client'
 import { endWords, whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
+import PortraitImage from '@/kit/PortraitImage.vue'
 import StateMark from '@/kit/StateMark.vue'
 import { t } from '@/words'
 
-import { imageUrl } from './photo/images'
 import PresenceLine from './PresenceLine.vue'
 
 const props = defineProps<{
@@ -27,9 +27,6 @@ const props = defineProps<{
 const emit = defineEmits<{ mend: [gap: Gap] }>()
 
 const name = computed(() => `${props.draft.first_name} ${props.draft.last_name}`.trim())
-const initials = computed(() =>
-  [props.draft.first_name, props.draft.last_name].map((one) => [...one.trim()][0] ?? '').join(''),
-)
 const portrait = computed(() => props.draft.images[0])
 const isReady = computed(() => props.readiness.length > 0 && props.readiness.every((one) => one.gap === null))
 const state = computed(() => {
@@ -56,8 +53,7 @@ function metWords(item: Readiness): string {
 
 <template>
   <aside class="person">
-    <img v-if="portrait" class="portrait" :src="imageUrl(portrait, 'page')" alt="" />
-    <div v-else class="portrait" aria-hidden="true">{{ initials || '·' }}</div>
+    <PortraitImage class="face" :token="portrait" :name="name" size="page" />
     <h1 :class="{ quiet: !name }" :title="name">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
     <p class="mono">{{ draft.number }}</p>
     <p class="state" :class="{ over: condition?.state === 'expired' }">
@@ -90,16 +86,11 @@ function metWords(item: Readiness): string {
   padding: 14px 16px;
   overflow: auto;
 }
-.portrait {
-  display: grid;
-  place-items: center;
+.face {
   width: 84px;
   height: 108px;
   margin-bottom: 10px;
   font-size: 28px;
-  border-radius: 4px;
-  background: var(--p-cadrin-night);
-  color: var(--p-cadrin-lit);
 }
 h1 {
   display: -webkit-box;

@@ -13,7 +13,12 @@ function plain(value: unknown): string {
   if (Array.isArray(value)) return value.map(plain).join(', ')
   if (typeof value === 'string') return INSTANT.test(value) ? whenWords(value) : value
   if (typeof value === 'boolean') return t(value ? 'answers.yes' : 'answers.no')
-  return typeof value === 'number' ? String(value) : JSON.stringify(value)
+  if (typeof value === 'object')
+    return Object.entries(value)
+      .filter(([, part]) => !isEmpty(part))
+      .map(([name, part]) => `${wordsForField(name)}: ${valueWords(name, part)}`)
+      .join(', ')
+  return typeof value === 'number' ? String(value) : ''
 }
 
 const isEmpty = (value: unknown) =>

@@ -7,7 +7,6 @@ import { useRouter } from 'vue-router'
 import { type CardholderRow, client, type Controller, unwrap } from '@/api/client'
 import { desk, drafts as keptDrafts } from '@/api/queries'
 import { useSession } from '@/kit/session'
-import { cardWords } from '@/kit/card'
 import { endWords, whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
 import StateMark from '@/kit/StateMark.vue'
@@ -15,6 +14,7 @@ import { newCardholder } from '@/kit/use-read'
 import { aboutReview, reviewAddress } from '@/sections/access/reviews/reviews'
 import { t } from '@/words'
 
+import UnknownCardLine from './UnknownCardLine.vue'
 import WorkList from './WorkList.vue'
 
 const router = useRouter()
@@ -106,24 +106,22 @@ function trouble(one: Controller): string {
             <StateMark :shape="shapeOfState[row.state]" :word="t(`states.${row.state}`)" is-word-hidden />
             <span class="one-line">{{ row.display_name }}</span>
           </RouterLink>
-          <span class="quiet one-line">{{ row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ') }}</span>
+          <span class="quiet two-lines" :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')">{{
+            row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')
+          }}</span>
           <RouterLink class="push act" :to="mendLink(row)">
             {{ t(`mends.${row.gaps[0] ?? 'no_card'}`) }}<span class="unseen">: {{ row.display_name }}</span>
           </RouterLink>
         </li>
       </WorkList>
 
-      <WorkList :title="t('desk.unknown')" :total="data.unknown_cards.total" :empty="t('desk.unknownNone')">
-        <li v-for="card in data.unknown_cards.rows" :key="card.read_id">
-          <span class="mono">{{ cardWords(card) }}</span>
-          <span class="quiet one-line">
-            {{ card.reader_name }}, {{ whenWords(card.at) }}, {{ t('desk.times', card.times) }}
-          </span>
-          <RouterLink v-if="mayEnrol" class="push act" :to="newCardholder(card)">
-            {{ t('desk.enrolWith') }}
-            <span class="unseen">: {{ cardWords(card) }}</span>
-          </RouterLink>
-        </li>
+      <WorkList
+        :title="t('desk.unknown')"
+        :total="data.unknown_cards.total"
+        :empty="t('desk.unknownNone')"
+        :all="{ name: 'unknown-cards' }"
+      >
+        <UnknownCardLine v-for="card in data.unknown_cards.rows" :key="card.read_id" :card="card" />
       </WorkList>
 
       <WorkList
@@ -139,7 +137,7 @@ function trouble(one: Controller): string {
         </li>
         <li v-for="one in data.deliveries.rows" :key="one.id">
           <b class="name">{{ one.name }}</b>
-          <span class="one-line" :class="one.failed_at ? 'denied' : 'quiet'" :title="trouble(one)">{{
+          <span class="two-lines" :class="one.failed_at ? 'denied' : 'quiet'" :title="trouble(one)">{{
             trouble(one)
           }}</span>
           <RouterLink class="push act" :to="{ name: 'delivery', query: { controller: one.id } }">
@@ -269,5 +267,13 @@ kbd {
 .act,
 .name {
   flex: none;
+}
+.two-lines {
+  display: -webkit-box;
+  overflow: hidden;
+  line-height: 1.25;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  line-clamp: 2;
 }
 </style>

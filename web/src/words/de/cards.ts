@@ -31,6 +31,7 @@ export const cards = {
   },
   turned: { reversed: 'vom letzten Bit zum ersten gelesen', inverted: 'mit jedem Bit umgekehrt' },
   signs: {
+    shown_lately: 'eben an einem Leser gezeigt',
     known_card: 'eine hier bekannte Karte',
     in_stock: 'in einer Ihrer Schachteln',
     facility_known: 'ein hier bekannter Anlagencode',

@@ -31,6 +31,11 @@ export const credentials = {
 
 export const cardTerms = {
   more: 'Mehr',
+  change: 'Ändern',
+  less: 'Einklappen',
+  starts: 'ab {when}',
+  ends: 'endet {when}',
+  noLonger: 'eine Karte, die nicht mehr gilt | {count} Karten, die nicht mehr gelten',
   label: 'Bezeichnung',
   useLimit: 'Gilt wie oft',
   noLimit: 'beliebig',

@@ -42,6 +42,8 @@ export const photoProblems = {
   'photo.too_many_pixels': 'Ein Bild darf höchstens {most} Pixel breit und hoch sein.',
   'photo.too_few_pixels': 'Ein Bild muss mindestens {least} Pixel breit und hoch sein.',
   'photo.not_readable': 'Das ist kein lesbares Bild in JPEG, PNG, WebP oder HEIC.',
+  'photo.file_gone':
+    'Die Datei dieses Fotos ist weg. Nehmen Sie es neu auf, oder lassen Sie sie aus einer Kopie zurückholen.',
   'photo.not_found': 'Dieses Bild gibt es nicht mehr. Nehmen Sie es neu auf.',
   'photo.twice': 'Dasselbe Bild steht zweimal hier.',
   'photo.crop_outside': 'Der Teil liegt außerhalb des Bildes.',

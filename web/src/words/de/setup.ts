@@ -164,5 +164,6 @@ export const setupActions = {
   'own_field.taken_back': 'hat ein Zusatzfeld zurückgeholt',
   'own_field.ordered': 'hat Zusatzfelder geordnet',
   'register.set_up': 'hat die Regeln des Registers geändert',
+  'register.table_exported': 'hat eine Tabelle exportiert',
   'register.exported': 'hat Karteninhaber exportiert',
 }

@@ -31,6 +31,7 @@ export const cards = {
   },
   turned: { reversed: 'reversed', inverted: 'inverted' },
   signs: {
+    shown_lately: 'shown at a reader just now',
     known_card: 'a card that is known here',
     in_stock: 'in one of your boxes',
     facility_known: 'a facility code that is known here',

@@ -31,6 +31,11 @@ export const credentials = {
 
 export const cardTerms = {
   more: 'More',
+  change: 'Change',
+  less: 'Fold',
+  starts: 'from {when}',
+  ends: 'ends {when}',
+  noLonger: 'one card that no longer works | {count} cards that no longer work',
   label: 'Label',
   useLimit: 'Number of uses',
   noLimit: 'any',

@@ -42,6 +42,7 @@ export const photoProblems = {
   'photo.too_many_pixels': 'A picture may be {most} pixels wide and high at most.',
   'photo.too_few_pixels': 'A picture must be at least {least} pixels wide and high.',
   'photo.not_readable': 'This is no JPEG, PNG, WebP or HEIC picture that can be read.',
+  'photo.file_gone': 'The file of this photo is gone. Take it anew, or have it brought back from a copy.',
   'photo.not_found': 'This picture is no longer there. Take it again.',
   'photo.twice': 'The same picture stands here twice.',
   'photo.crop_outside': 'The part lies outside of the picture.',

@@ -163,5 +163,6 @@ export const setupActions = {
   'own_field.taken_back': 'restored a custom field',
   'own_field.ordered': 'put custom fields in order',
   'register.set_up': 'changed the rules of the register',
+  'register.table_exported': 'exported a table',
   'register.exported': 'exported cardholders',
 }

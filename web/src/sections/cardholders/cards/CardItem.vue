@@ -1,34 +1,35 @@
 <script setup lang="ts">
-import { Ellipsis, House, Repeat2, Undo2 } from '@lucide/vue'
-import { useQueryClient } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
-import { computed, ref, useId } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House as HouseChoices, Problem } from '@/api/client'
-import { coming } from '@/api/queries'
 import { cardWords } from '@/kit/card'
+import { endWords, whenWords } from '@/kit/clock'
 import Field from '@/kit/Field.vue'
 import InstantField from '@/kit/InstantField.vue'
-import NumberField from '@/kit/NumberField.vue'
 import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
-import { cardQuery } from '@/kit/use-read'
 import { t } from '@/words'
 
-import CardHours from './CardHours.vue'
+import CardActs from './CardActs.vue'
+import CardTerms from './CardTerms.vue'
 import { termsOf } from './terms'
 
-/** One card of a cardholder: its numbers, status and time, and beneath, what else is said of it. */
-const props = defineProps<{ formats: HouseChoices['formats']; problems: Problem[] }>()
+/** One card of a cardholder: a line while nothing of it changes, and its fields when it is opened. */
+const props = defineProps<{ formats: HouseChoices['formats']; problems: Problem[]; isSaved: boolean }>()
 const card = defineModel<CardDraft>({ required: true })
 const emit = defineEmits<{ giveBack: []; replace: [] }>()
 
-const queries = useQueryClient()
 const NOT_TYPED = -1
-const MORE = ['label', 'is_watched', 'use_limit', 'hours', 'issue_level']
-const id = useId()
+const item = useTemplateRef('item')
+const isOpened = ref(false)
+const isOpen = computed(() => isOpened.value || !props.isSaved || props.problems.length > 0)
+async function open(is: boolean) {
+  isOpened.value = is
+  if (!is) return
+  await nextTick()
+  item.value?.querySelector<HTMLElement>('input')?.focus()
+}
+
 const statuses = (['issued', 'suspended', 'lost', 'stolen', 'damaged'] as const).map((value) => ({
   value,
   word: t(`statuses.${value}`),
@@ -39,29 +40,21 @@ function numberIn(typed: string | undefined): number {
   const digits = (typed ?? '').replace(/\D/g, '')
   return digits ? Number(digits) : NOT_TYPED
 }
-/** One that is lost, stolen or damaged is not back in stock because it is taken off the file. */
-const giveBackWords = computed(() =>
-  t(['issued', 'suspended'].includes(card.value.status) ? 'file.returnCard' : 'file.giveUpCard'),
+const said = computed(() =>
+  [
+    props.formats.find((one) => one.id === card.value.format)?.name ?? '',
+    card.value.activation_at ? t('cardTerms.starts', { when: whenWords(card.value.activation_at) }) : '',
+    card.value.expiry_at ? t('cardTerms.ends', { when: endWords(card.value.expiry_at) }) : '',
+    termsOf(card.value),
+  ]
+    .filter(Boolean)
+    .join(', '),
 )
-const words = computed(() => cardWords({ raw: '', ...card.value }))
-const highestLevel = computed(
-  () => props.formats.find((one) => one.id === card.value.format)?.highest_issue_level ?? null,
-)
-const isOpen = ref(false)
-const isUnfolded = computed(
-  () => isOpen.value || props.problems.some((one) => MORE.includes(one.field ?? '')),
-)
-const said = computed(() => termsOf(card.value))
-async function leaveAtHome() {
-  const { morning } = await queries.fetchQuery(coming)
-  card.value.status = 'suspended'
-  card.value.suspended_until = morning
-}
 </script>
 
 <template>
-  <li class="card">
-    <div class="fields">
+  <li ref="item" class="card">
+    <div v-if="isOpen" class="fields">
       <SelectField
         v-model="card.format"
         class="format"
@@ -91,6 +84,20 @@ async function leaveAtHome() {
           @update:model-value="card[name] = numberIn($event)"
         />
       </Field>
+      <InstantField v-model="card.activation_at" :label="t('file.cardFrom')" :empty="t('common.atOnce')" />
+      <InstantField
+        v-model="card.expiry_at"
+        :label="t('file.cardTo')"
+        is-end
+        :empty="t('common.noEnd')"
+        :problems="at('expiry_at')"
+      />
+    </div>
+    <div class="fields line">
+      <span class="which">
+        <b class="mono">{{ cardWords({ raw: '', ...card }) }}</b>
+        <span class="quiet said">{{ said }}</span>
+      </span>
       <SelectField
         v-model="card.status"
         class="status"
@@ -105,90 +112,21 @@ async function leaveAtHome() {
         :empty="t('cardTerms.notByItself')"
         :problems="at('suspended_until')"
       />
-      <InstantField v-model="card.activation_at" :label="t('file.cardFrom')" :empty="t('common.atOnce')" />
-      <InstantField
-        v-model="card.expiry_at"
-        :label="t('file.cardTo')"
-        is-end
-        :empty="t('common.noEnd')"
-        :problems="at('expiry_at')"
-      />
     </div>
-    <div v-if="isUnfolded" class="fields">
-      <TextField v-model="card.label" class="label" :label="t('cardTerms.label')" :problems="at('label')" />
-      <NumberField
-        v-model="card.use_limit"
-        class="few"
-        :label="t('cardTerms.useLimit')"
-        :placeholder="t('cardTerms.noLimit')"
-        :problems="at('use_limit')"
-      />
-      <NumberField
-        v-if="highestLevel !== null"
-        v-model="card.issue_level"
-        class="few"
-        :label="t('cardTerms.issueLevel')"
-        :placeholder="t('cardTerms.anyLevel')"
-        :problems="at('issue_level')"
-      />
-      <CardHours v-model="card.hours" :problems="at('hours')" />
-      <label class="row watched" :for="`${id}-watched`">
-        <Checkbox v-model="card.is_watched" binary :input-id="`${id}-watched`" />
-        {{ t('cardTerms.watch') }}
-      </label>
-    </div>
-    <div class="row acts">
-      <span v-if="said" class="said">{{ said }}</span>
-      <RouterLink
-        v-if="card.card_number >= 0"
-        class="life"
-        :to="{ name: 'cards', params: { part: 'life' }, query: { card: cardQuery(card) } }"
-      >
-        {{ t('life.short') }}
-      </RouterLink>
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('cardTerms.more')"
-        :aria-expanded="isUnfolded"
-        :aria-label="`${t('cardTerms.more')}: ${words}`"
-        @click="isOpen = !isOpen"
-      >
-        <template #icon><Ellipsis :size="14" aria-hidden="true" /></template>
-      </Button>
-      <Button
-        v-if="card.status === 'issued'"
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('cardTerms.atHome')"
-        :aria-label="`${t('cardTerms.atHome')}: ${words}`"
-        @click="leaveAtHome"
-      >
-        <template #icon><House :size="14" aria-hidden="true" /></template>
-      </Button>
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('cardTerms.replace')"
-        :aria-label="`${t('cardTerms.replace')}: ${words}`"
-        @click="emit('replace')"
-      >
-        <template #icon><Repeat2 :size="14" aria-hidden="true" /></template>
-      </Button>
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="giveBackWords"
-        :aria-label="`${giveBackWords}: ${words}`"
-        @click="emit('giveBack')"
-      >
-        <template #icon><Undo2 :size="14" aria-hidden="true" /></template>
-      </Button>
-    </div>
+    <CardTerms
+      v-if="isOpen && (isOpened || problems.length)"
+      v-model="card"
+      :formats="formats"
+      :problems="problems"
+    />
+    <CardActs
+      v-model="card"
+      :is-open="isOpened"
+      :is-saved="isSaved"
+      @open="open"
+      @replace="emit('replace')"
+      @give-back="emit('giveBack')"
+    />
     <slot />
   </li>
 </template>
@@ -206,9 +144,6 @@ async function leaveAtHome() {
   align-items: flex-start;
   gap: 6px 10px;
 }
-.fields + .fields {
-  margin-top: 6px;
-}
 .format,
 .number {
   width: 104px;
@@ -216,28 +151,16 @@ async function leaveAtHome() {
 .status {
   width: 118px;
 }
-.label {
-  width: 150px;
+.line {
+  align-items: center;
 }
-.few {
-  width: 92px;
-}
-.watched {
-  width: 100%;
-}
-.acts {
-  flex-wrap: wrap;
-  justify-content: flex-end;
-  gap: 0 2px;
-  margin-top: 2px;
-  white-space: nowrap;
+.which {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-width: 150px;
 }
 .said {
-  margin-right: auto;
-  color: var(--p-cadrin-quiet);
-  font-size: 13px;
-}
-.life {
   font-size: 13px;
 }
 </style>

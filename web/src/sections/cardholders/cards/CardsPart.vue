@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import Checkbox from 'primevue/checkbox'
-import { ref, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House, Problem, Read } from '@/api/client'
-import { newCard } from '@/kit/card'
+import { isSameCard, newCard } from '@/kit/card'
+import { endOf } from '@/kit/clock'
 import type { NextRead } from '@/kit/next-read'
 import { under } from '@/kit/parts'
 import { t } from '@/words'
@@ -17,6 +18,8 @@ const props = defineProps<{
   problems: Problem[]
   awaited: NextRead
   older: Read | null
+  /** The cards as they are saved; nothing of somebody new. */
+  saved: CardDraft[]
 }>()
 const cards = defineModel<CardDraft[]>({ required: true })
 /** Whether the next card is only lent, and goes back by itself at night. */
@@ -25,6 +28,19 @@ const emit = defineEmits<{ read: [read: Read]; use: []; add: [card: CardDraft] }
 
 const part = useTemplateRef('part')
 const replacing = ref<number | null>(null)
+
+const savedAs = (card: CardDraft) => props.saved.find((one) => isSameCard(one, card))
+/** What works or may again comes first; the rest is folded away while nothing of it changes. */
+const DEAD = ['lost', 'stolen', 'damaged']
+const isOver = (card: CardDraft) =>
+  JSON.stringify(savedAs(card)) === JSON.stringify(card) &&
+  (DEAD.includes(card.status) || (card.expiry_at !== null && endOf(card.expiry_at) <= new Date()))
+const placesOf = (over: boolean) =>
+  [...cards.value.keys()].filter((place) => isOver(cards.value[place]!) === over)
+const folds = computed(() => [
+  { places: placesOf(false), isFolded: false },
+  { places: placesOf(true), isFolded: true },
+])
 
 const at = (place: number) => under(props.problems, String(place))
 
@@ -63,24 +79,32 @@ function replace(place: number, instead: CardDraft[]) {
       @type="addTyped"
     />
     <p v-if="!cards.length" class="quiet">{{ t('file.noCards') }}</p>
-    <ul>
-      <CardItem
-        v-for="(_, place) in cards"
-        :key="place"
-        v-model="cards[place]!"
-        :formats="formats"
-        :problems="at(place)"
-        @give-back="giveBack(place)"
-        @replace="replacing = place"
-      >
-        <ReplaceCard
-          v-if="replacing === place"
-          :old="cards[place]!"
-          @chosen="replace(place, $event)"
-          @cancel="replacing = null"
-        />
-      </CardItem>
-    </ul>
+    <template v-for="fold in folds" :key="String(fold.isFolded)">
+      <component :is="fold.isFolded ? 'details' : 'div'" v-if="fold.places.length">
+        <summary v-if="fold.isFolded">
+          {{ t('cardTerms.noLonger', { count: fold.places.length }, fold.places.length) }}
+        </summary>
+        <ul>
+          <CardItem
+            v-for="place in fold.places"
+            :key="place"
+            v-model="cards[place]!"
+            :formats="formats"
+            :problems="at(place)"
+            :is-saved="!!savedAs(cards[place]!)"
+            @give-back="giveBack(place)"
+            @replace="replacing = place"
+          >
+            <ReplaceCard
+              v-if="replacing === place"
+              :old="cards[place]!"
+              @chosen="replace(place, $event)"
+              @cancel="replacing = null"
+            />
+          </CardItem>
+        </ul>
+      </component>
+    </template>
   </section>
 </template>
 
@@ -92,5 +116,10 @@ function replace(place: number, instead: CardDraft[]) {
 }
 .head {
   margin-bottom: 6px;
+}
+summary {
+  padding: 4px 0;
+  color: var(--p-cadrin-quiet);
+  cursor: pointer;
 }
 </style>

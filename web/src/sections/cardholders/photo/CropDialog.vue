@@ -6,9 +6,10 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { computed, nextTick, useTemplateRef } from 'vue'
 
+import { imageUrl } from '@/kit/images'
 import { t } from '@/words'
 
-import { type Crop, type Image, imageUrl } from './images'
+import type { Crop, Image } from './images'
 
 /** Choose the part of the picture that is kept, by mouse or by the arrow keys, plus and minus. */
 const props = defineProps<{ image: Image; isPortrait: boolean; name: string }>()

@@ -6,10 +6,12 @@ import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 
 import type { Problem } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
+import { imageUrl } from '@/kit/images'
+import { problemsIn } from '@/kit/problems'
 import { t } from '@/words'
 
 import CameraDialog from './CameraDialog.vue'
-import { imageUrl, useImage, useTaking } from './images'
+import { useImage, useTaking } from './images'
 
 const CropDialog = defineAsyncComponent(() => import('./CropDialog.vue'))
 
@@ -22,9 +24,13 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ set: [token: string | null] }>()
 
-const { data: image } = useImage(() => props.token)
+const { data: image, error: gone } = useImage(() => props.token)
 const { send, crop, isBusy, problems: refused } = useTaking((taken) => emit('set', taken.token))
-const problems = computed(() => [...refused.value, ...props.problems])
+const problems = computed(() => [
+  ...refused.value,
+  ...props.problems,
+  ...(props.token && gone.value ? problemsIn(gone.value) : []),
+])
 const findings = computed(() => (props.isPortrait ? (image.value?.findings ?? []) : []))
 
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
@@ -63,7 +69,7 @@ useEventListener(document, 'paste', (event: ClipboardEvent) => {
     @drop.prevent="dropped"
   >
     <div class="frame" :class="{ free: !isPortrait }">
-      <img v-if="token" :src="imageUrl(token, 'page')" :alt="name" />
+      <img v-if="token && !gone" :src="imageUrl(token, 'page')" :alt="name" />
       <span v-else class="quiet">{{ isBusy ? t('common.loading') : t('photos.drop') }}</span>
     </div>
     <div class="side">

@@ -6,10 +6,6 @@ import type { components } from '@/api/schema'
 
 export type Image = components['schemas']['ImageShape']
 export type Crop = components['schemas']['CropShape']
-export type ImageSize = 'list' | 'page' | 'print' | 'original'
-
-export const imageUrl = (token: string, size: ImageSize) => `/api/images/${token}/${size}.jpg`
-
 /** An image as the server knows it; asked for only when there is one. */
 export function useImage(token: MaybeRefOrGetter<string | null | undefined>) {
   return useQuery({

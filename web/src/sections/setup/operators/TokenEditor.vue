@@ -6,6 +6,7 @@ import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import Field from '@/kit/Field.vue'
+import { dayHint } from '@/kit/days'
 import InstantField from '@/kit/InstantField.vue'
 import TextField from '@/kit/TextField.vue'
 import { t, wordsForRole } from '@/words'
@@ -65,7 +66,7 @@ async function make() {
     <InstantField
       v-model="draft.expires_at"
       :label="t('admin.expires')"
-      :empty="t('common.day')"
+      :empty="dayHint()"
       :problems="at('expires_at')"
     />
     <p class="quiet hint">{{ t('admin.expiresHint') }}</p>

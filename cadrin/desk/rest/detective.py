@@ -1,12 +1,15 @@
 """The number detective, over HTTP."""
 
+from datetime import timedelta
 from typing import ClassVar
 
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from cadrin.activity.queries import shown_lately
 from cadrin.core.credentials.card.detective import Clue
 from cadrin.core.credentials.card.raw_reads import RawRead
 from cadrin.core.credentials.card.signs import Sign
@@ -16,6 +19,8 @@ from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape
 from cadrin.people.scoping import only_seen
 
+LATELY = timedelta(minutes=10)
+"""A card that was shown so long ago at most is likely the one in hand."""
 SIGNS = [s.value for s in Sign]
 
 
@@ -61,7 +66,8 @@ class NumberDetective(HouseView):
         clues += [
             Clue(text=given[name]) for name in ("printed", "box", "other") if given[name].strip()
         ]
-        found, layouts = investigated(clues), formats()
+        shown = shown_lately(self.actor(), timezone.now() - LATELY)
+        found, layouts = investigated(clues, shown), formats()
         names = {row["id"]: row["name"] for row in formats_in_full()}
         cards = holders_of((item.format_id, item.numbers) for item in found)
         seen = only_seen(

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { CalendarDays } from '@lucide/vue'
+import Popover from 'primevue/popover'
+import { computed, defineAsyncComponent, useTemplateRef } from 'vue'
+
+import { t } from '@/words'
+
+const DayCalendar = defineAsyncComponent(() => import('./DayCalendar.vue'))
+
+/** Opens a calendar beside a field in which a day can be typed. */
+const props = defineProps<{ label: string; day: string | null }>()
+const emit = defineEmits<{ pick: [day: string] }>()
+const popover = useTemplateRef('popover')
+const shown = computed(() => (props.day ? new Date(`${props.day}T00:00`) : null))
+function pick(day: Date) {
+  const two = (part: number) => String(part).padStart(2, '0')
+  emit('pick', `${day.getFullYear()}-${two(day.getMonth() + 1)}-${two(day.getDate())}`)
+  popover.value?.hide()
+}
+</script>
+
+<template>
+  <button
+    type="button"
+    class="open"
+    tabindex="-1"
+    aria-haspopup="dialog"
+    :title="t('common.calendar')"
+    :aria-label="`${label}, ${t('common.calendar')}`"
+    @click="popover?.toggle($event)"
+  >
+    <CalendarDays :size="14" aria-hidden="true" />
+  </button>
+  <Popover ref="popover" :aria-label="`${label}, ${t('common.calendar')}`">
+    <DayCalendar :day="shown" @pick="pick" />
+  </Popover>
+</template>
+
+<style scoped>
+.open {
+  display: grid;
+  flex: none;
+  place-items: center;
+  width: 24px;
+  padding: 0;
+  border: 0;
+  border-radius: 3px;
+  background: none;
+  color: var(--p-cadrin-quiet);
+  cursor: pointer;
+}
+.open:hover {
+  background: var(--p-cadrin-teal-paper);
+  color: var(--p-cadrin-teal);
+}
+</style>

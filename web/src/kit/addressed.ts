@@ -1,0 +1,17 @@
+import { useRouteQuery } from '@vueuse/router'
+import type { Ref } from 'vue'
+
+/** A filter that stands in the address: one comes back to it, and can send it to somebody. */
+export const textInAddress = (name: string): Ref<string | null> =>
+  useRouteQuery<string | null, string | null>(name, null, {
+    transform: { get: (value) => value || null, set: (value) => value || null },
+  })
+
+/** The same for a number. */
+export const numberInAddress = (name: string): Ref<number | null> =>
+  useRouteQuery<string | null, number | null>(name, null, {
+    transform: {
+      get: (value) => (/^\d+$/.test(value ?? '') ? Number(value) : null),
+      set: (value) => (value === null ? null : String(value)),
+    },
+  })
