@@ -181,16 +181,13 @@ def last_granted(
     return dict(found.values_list("cardholder_id").annotate(Max("at")).order_by())
 
 
-def is_aside() -> Exists:
-    """Match reads whose card was put aside since."""
-    return Exists(
-        CardAside.objects.filter(
-            format_id=OuterRef("format_id"),
-            facility_code=OuterRef("facility_code"),
-            card_number=OuterRef("card_number"),
-            read_id__gte=OuterRef("id"),
-        )
-    )
+def is_aside(*, still: bool = False) -> Exists:
+    """Match reads whose card was put aside since; ``still`` when it was not shown again either."""
+    card = {name: OuterRef(name) for name in CardKey._fields}
+    asides = CardAside.objects.filter(**card, read_id__gte=OuterRef("id"))
+    if still:
+        asides = asides.exclude(Exists(Read.objects.filter(**card, id__gt=OuterRef("read_id"))))
+    return Exists(asides)
 
 
 def every_read() -> QuerySet[Read]:

@@ -90,7 +90,7 @@ def unknown_cards(
         every_read()
         .filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
         .filter(at__gte=at - UNKNOWN_FOR)
-        .filter(~is_held(), is_aside() if aside else ~is_aside())
+        .filter(~is_held(), is_aside(still=True) if aside else ~is_aside())
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
         .annotate(times=Count("id"), last_id=Max("id"))
         .order_by("-last_id")

@@ -116,7 +116,7 @@ class TheJob(BrowserTest):
         )
         page.keyboard.press("g")
         page.keyboard.press("d")
-        page.get_by_role("link", name=f"New cardholder with it : 87-{NEW_CARD + 1}").click()
+        page.get_by_role("link", name=f"Enrol : 87-{NEW_CARD + 1}").click()
         expect(page.get_by_label("Card number")).to_have_value(str(NEW_CARD + 1))
 
     def test_a_card_of_nobody_is_given_to_somebody_new_and_opens_the_door_that_denied_it(

@@ -169,6 +169,7 @@ class ReadingActivity(WithEvents, TestCase):
             self.denied(5, Reason.UNKNOWN_CARD, card=[self.house.format.pk, 12, 5], raw=raw(5))
         )
         self.assertEqual(waiting(), [5, 6])
+        self.assertEqual(unknown_cards(ANYBODY, NOON + DAY, aside=True).rows, [])
 
     def test_another_department_s_card_is_said_to_be_somebody_s_and_a_lost_one_to_be_lost(
         self,

@@ -47,7 +47,7 @@ function typed() {
     :hint="understood || hint"
     :problems="unreadable ? [{ code: 'input.day', field: null, params: {} }] : problems"
   >
-    <span class="pair">
+    <DayPicker :label="label" :day="readDay(written) ?? null" @pick="picked">
       <InputText
         :id="id"
         v-model="written"
@@ -58,14 +58,6 @@ function typed() {
         :aria-describedby="describedBy"
         @change="typed"
       />
-      <DayPicker :label="label" :day="readDay(written) ?? null" @pick="picked" />
-    </span>
+    </DayPicker>
   </Field>
 </template>
-
-<style scoped>
-.pair {
-  display: flex;
-  gap: 4px;
-}
-</style>

@@ -7,10 +7,11 @@ import { t } from '@/words'
 
 const DayCalendar = defineAsyncComponent(() => import('./DayCalendar.vue'))
 
-/** Opens a calendar beside a field in which a day can be typed. */
+/** A calendar within a field in which a day is typed; Alt and the arrow down open it from there. */
 const props = defineProps<{ label: string; day: string | null }>()
 const emit = defineEmits<{ pick: [day: string] }>()
 const popover = useTemplateRef('popover')
+const opener = useTemplateRef('opener')
 const shown = computed(() => (props.day ? new Date(`${props.day}T00:00`) : null))
 function pick(day: Date) {
   const two = (part: number) => String(part).padStart(2, '0')
@@ -20,26 +21,43 @@ function pick(day: Date) {
 </script>
 
 <template>
-  <button
-    type="button"
-    class="open"
-    tabindex="-1"
-    aria-haspopup="dialog"
-    :title="t('common.calendar')"
-    :aria-label="`${label}, ${t('common.calendar')}`"
-    @click="popover?.toggle($event)"
+  <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
+  <span class="box" @keydown.alt.down.prevent="popover?.toggle($event, opener)">
+    <slot />
+    <button
+      ref="opener"
+      type="button"
+      class="open"
+      tabindex="-1"
+      aria-haspopup="dialog"
+      :title="t('common.calendar')"
+      :aria-label="t('common.calendar')"
+      @click="popover?.toggle($event)"
+    >
+      <CalendarDays :size="14" aria-hidden="true" />
+    </button>
+  </span>
+  <Popover
+    ref="popover"
+    :aria-label="t('common.calendar')"
+    @hide="opener?.parentElement?.querySelector('input')?.focus()"
   >
-    <CalendarDays :size="14" aria-hidden="true" />
-  </button>
-  <Popover ref="popover" :aria-label="`${label}, ${t('common.calendar')}`">
     <DayCalendar :day="shown" @pick="pick" />
   </Popover>
 </template>
 
 <style scoped>
+.box {
+  position: relative;
+  display: inline-flex;
+}
+.box :slotted(input) {
+  padding-right: 24px;
+}
 .open {
+  position: absolute;
+  inset: 1px 1px 1px auto;
   display: grid;
-  flex: none;
   place-items: center;
   width: 24px;
   padding: 0;

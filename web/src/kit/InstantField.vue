@@ -92,17 +92,18 @@ const understood = computed(() => {
     :problems="unreadable ? [{ code: 'input.date', field: null, params: {} }] : problems"
   >
     <span class="pair">
-      <InputText
-        :id="id"
-        v-model="day"
-        size="small"
-        class="day"
-        :placeholder="empty"
-        :invalid="invalid"
-        :aria-describedby="describedBy"
-        @change="typed"
-      />
-      <DayPicker :label="label" :day="readDay(day) ?? null" @pick="picked" />
+      <DayPicker :label="label" :day="readDay(day) ?? null" @pick="picked">
+        <InputText
+          :id="id"
+          v-model="day"
+          size="small"
+          class="day"
+          :placeholder="empty"
+          :invalid="invalid"
+          :aria-describedby="describedBy"
+          @change="typed"
+        />
+      </DayPicker>
       <InputText
         v-model="time"
         size="small"

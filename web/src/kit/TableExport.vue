@@ -48,16 +48,18 @@ const choices = [
 </script>
 
 <template>
-  <Button
-    size="small"
-    severity="secondary"
-    variant="text"
-    aria-haspopup="menu"
-    :loading="isBusy"
-    :title="t('common.takeOut')"
-    @click="menu?.toggle($event)"
-  >
-    <Download :size="15" aria-hidden="true" /><span class="unseen">{{ t('common.takeOut') }}</span>
-  </Button>
-  <Menu ref="menu" :model="choices" popup />
+  <span>
+    <Button
+      size="small"
+      severity="secondary"
+      variant="text"
+      aria-haspopup="menu"
+      :loading="isBusy"
+      :title="t('common.takeOut')"
+      @click="menu?.toggle($event)"
+    >
+      <Download :size="15" aria-hidden="true" /><span class="unseen">{{ t('common.takeOut') }}</span>
+    </Button>
+    <Menu ref="menu" :model="choices" popup />
+  </span>
 </template>

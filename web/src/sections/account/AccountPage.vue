@@ -20,7 +20,7 @@ const REGIONS = ['AT', 'AU', 'CA', 'CH', 'DE', 'GB', 'IE', 'NZ', 'US'] as const
 const regions = computed(() => {
   const names = new Intl.DisplayNames(language.value, { type: 'region' })
   const named = REGIONS.map((value) => ({ value, word: names.of(value) ?? value }))
-  return [{ value: '', word: t('account.ofLanguage') }, ...byName(named, (one) => one.word)]
+  return byName(named, (one) => one.word)
 })
 /** How days and times look with it. */
 const sample = computed(() => {
@@ -65,11 +65,13 @@ async function choose(chosen: Language, of: string) {
         <p class="quiet">{{ t('account.languageHint') }}</p>
         <SelectField
           class="region"
-          :model-value="data.region"
+          :model-value="data.region || null"
           :label="t('account.region')"
           :options="regions"
+          :placeholder="t('account.ofLanguage')"
+          show-clear
           :hint="t('account.regionHint', { sample })"
-          @update:model-value="choose(data.language, $event)"
+          @update:model-value="choose(data.language, $event ?? '')"
         />
       </section>
       <PasswordPart />

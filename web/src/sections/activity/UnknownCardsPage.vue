@@ -8,7 +8,7 @@ import { client, unwrap } from '@/api/client'
 import { cardWords } from '@/kit/card'
 import { momentWords } from '@/kit/clock'
 import TableExport from '@/kit/TableExport.vue'
-import UnknownCardLine from '@/sections/desk/UnknownCardLine.vue'
+import UnknownCards from '@/sections/desk/UnknownCards.vue'
 import { t } from '@/words'
 
 import ActivityParts from './ActivityParts.vue'
@@ -58,13 +58,8 @@ const rows = () =>
     <p v-else-if="!data?.rows.length" class="quiet">
       {{ t(isAside ? 'activity.asideNone' : 'desk.unknownNone') }}
     </p>
-    <ul v-else class="cards">
-      <UnknownCardLine
-        v-for="card in data.rows"
-        :key="`${card.read_id} ${isAside}`"
-        :card="card"
-        :is-aside="isAside"
-      />
+    <ul v-if="data" class="cards">
+      <UnknownCards :key="which" :cards="data.rows" :is-aside="isAside" />
     </ul>
   </div>
 </template>
@@ -75,13 +70,6 @@ const rows = () =>
   margin-bottom: 10px;
 }
 .cards {
-  max-width: 980px;
-}
-.cards :deep(li) {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  min-height: 34px;
-  border-bottom: 1px solid var(--p-cadrin-hairline);
+  max-width: 720px;
 }
 </style>

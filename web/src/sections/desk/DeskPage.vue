@@ -14,7 +14,7 @@ import { newCardholder } from '@/kit/use-read'
 import { aboutReview, reviewAddress } from '@/sections/access/reviews/reviews'
 import { t } from '@/words'
 
-import UnknownCardLine from './UnknownCardLine.vue'
+import UnknownCards from './UnknownCards.vue'
 import WorkList from './WorkList.vue'
 
 const router = useRouter()
@@ -121,7 +121,7 @@ function trouble(one: Controller): string {
         :empty="t('desk.unknownNone')"
         :all="{ name: 'unknown-cards' }"
       >
-        <UnknownCardLine v-for="card in data.unknown_cards.rows" :key="card.read_id" :card="card" />
+        <UnknownCards :cards="data.unknown_cards.rows" />
       </WorkList>
 
       <WorkList

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import Popover from 'primevue/popover'
-import { ref, useTemplateRef } from 'vue'
+import { ref, watch } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
@@ -15,11 +14,17 @@ import { t } from '@/words'
 
 /** A card of nobody that was shown: given to somebody, or put aside. */
 const props = defineProps<{ card: components['schemas']['UnknownCard']; isAside?: boolean }>()
+const emit = defineEmits<{ moved: [] }>()
 const session = useSession()
 const queries = useQueryClient()
 const { act, isBusy } = useAct()
-const giving = useTemplateRef('giving')
+const isGiving = ref(false)
 const isAsideNow = ref(props.isAside)
+// shown again, it waits again
+watch(
+  () => props.card.read_id,
+  () => (isAsideNow.value = props.isAside),
+)
 
 async function put(aside: boolean) {
   const params = { params: { path: { id: props.card.read_id } } }
@@ -29,8 +34,8 @@ async function put(aside: boolean) {
     return true
   })
   if (!done) return
-  // the line stays where it is, to be brought back; only the counts move on
   isAsideNow.value = aside
+  emit('moved')
   await queries.invalidateQueries({ queryKey: ['waiting'] })
 }
 const numbers = {
@@ -41,12 +46,12 @@ const numbers = {
 </script>
 
 <template>
-  <li>
+  <li class="line">
     <span class="mono card" :title="card.format_name">{{ cardWords(card) }}</span>
     <span v-if="isAsideNow && !isAside" class="quiet">{{ t('desk.isAside') }}</span>
     <span
       v-else
-      class="quiet one-line"
+      class="quiet two-lines"
       :title="`${card.reader_name}, ${whenWords(card.at)}, ${t('desk.times', card.times)}`"
     >
       {{ card.reader_name }}, {{ whenWords(card.at) }}, {{ t('desk.times', card.times) }}
@@ -54,10 +59,16 @@ const numbers = {
     <span class="push acts">
       <template v-if="!isAsideNow">
         <RouterLink v-if="session.may('enrol')" :to="newCardholder(card)">
-          {{ t('desk.enrolWith') }}
+          {{ t('desk.enrolShort') }}
           <span class="unseen">: {{ cardWords(card) }}</span>
         </RouterLink>
-        <button v-if="session.may('issue')" type="button" class="link" @click="giving?.toggle($event)">
+        <button
+          v-if="session.may('issue')"
+          type="button"
+          class="link"
+          :aria-expanded="isGiving"
+          @click="isGiving = !isGiving"
+        >
           {{ t('desk.give') }}<span class="unseen">: {{ cardWords(card) }}</span>
         </button>
       </template>
@@ -72,15 +83,36 @@ const numbers = {
         }}<span class="unseen">: {{ cardWords(card) }}</span>
       </button>
     </span>
-    <Popover ref="giving" :aria-label="t('desk.give')">
-      <GiveTo :card="numbers" />
-    </Popover>
+    <GiveTo v-if="isGiving && !isAsideNow" class="giving" :card="numbers" />
   </li>
 </template>
 
 <style scoped>
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 10px;
+  min-height: 31px;
+  border-bottom: 1px solid var(--p-cadrin-hairline);
+}
+.line > .two-lines {
+  flex: 1;
+}
+.giving {
+  width: 100%;
+  padding-bottom: 6px;
+}
 .card {
   flex: none;
+}
+.two-lines {
+  display: -webkit-box;
+  overflow: hidden;
+  line-height: 1.25;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  line-clamp: 2;
 }
 .acts {
   display: flex;

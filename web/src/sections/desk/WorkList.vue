@@ -19,7 +19,7 @@ const id = useId()
       }}</RouterLink>
     </div>
     <p v-if="!total" class="quiet">{{ empty }}</p>
-    <ul v-else>
+    <ul>
       <slot />
     </ul>
   </section>

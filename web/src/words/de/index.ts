@@ -204,7 +204,7 @@ export const de: SameKeys<typeof en> = {
     mdy: 'Monat/Tag/Jahr',
     ymd: 'Jahr-Monat-Tag',
     midnight: '24:00',
-    calendar: 'Kalender',
+    calendar: 'Einen Tag wählen',
     saved: 'Gespeichert.',
     takeOut: 'Diese Tabelle mitnehmen',
     print: 'Drucken',

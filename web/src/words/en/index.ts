@@ -201,7 +201,7 @@ export const en = {
     mdy: 'month/day/year',
     ymd: 'year-month-day',
     midnight: 'midnight',
-    calendar: 'Calendar',
+    calendar: 'Pick a day',
     saved: 'Saved.',
     takeOut: 'Take this table out',
     print: 'Print',
