@@ -324,3 +324,22 @@ class Sessions(ComingIn):
 
         self.assertNotEqual(client.cookies["sessionid"].value, planted)
         self.assertEqual((self.is_in(client), self.is_in(thief)), (True, False))
+
+
+class OnesOwnCountry(TestCase):
+    def test_is_chosen_beside_the_language_and_told_when_signing_in(self) -> None:
+        client, operator = Client(), an_operator("mara", Permission.SEE)
+        client.force_login(operator)
+
+        def put(**body: str) -> int:
+            answer = client.put("/api/account/", body, content_type="application/json")
+            return answer.status_code
+
+        self.assertEqual(put(language="de", region="AT"), 200)
+        told = client.get("/api/session/").json()
+        self.assertEqual((told["language"], told["region"]), ("de", "AT"))
+        entry = Entry.objects.latest("id")
+        self.assertEqual(entry.changes, {"language": ["en", "de"], "region": ["", "AT"]})
+        self.assertEqual(put(language="de", region="XX"), 422)
+        self.assertEqual(put(language="de", region="AT"), 200)
+        self.assertEqual(Entry.objects.latest("id"), entry, "nothing changed")

@@ -3,13 +3,15 @@ import io
 import json
 
 from django.test import TestCase
+from openpyxl import load_workbook
 
 from cadrin.core.errors import Invalid, NotFound, NotPermitted
 from cadrin.core.people.custom_fields import FieldType
+from cadrin.journal.models import Entry
 from cadrin.operators.actor import actor_of
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.custom_fields import ChoiceDraft, OwnFieldDraft, save_custom_field
-from cadrin.register.export import COLUMNS, Wanted, export
+from cadrin.register.export import COLUMNS, Wanted, export, export_table
 from cadrin.register.filters import Filters
 from cadrin.register.saved_lists import SavedListDraft, remove_list, save_list, saved_lists_for
 from cadrin.register.selection import Selection
@@ -51,6 +53,24 @@ class Exports(TestCase):
         self.assertEqual(
             rows[4][1:], ["'=Formula", "'+44 1632 960001", "2026-06-01 13:00", "Large"]
         )
+
+    def test_a_table_goes_out_as_it_stands_on_the_screen_and_stands_in_the_journal(self) -> None:
+        rows = [["=1+1", "S-1"], ["Reve", "S-2"]]
+
+        made = export_table(ANYBODY, "csv", "Activity", ["Name", "Number"], rows, NOON)
+        book = export_table(ANYBODY, "xlsx", "What: this/that?" * 3, ["Name", "Number"], rows, NOON)
+
+        found = list(csv.reader(io.StringIO(b"".join(made.chunks).decode("utf-8-sig"))))
+        self.assertEqual(found, [["Name", "Number"], ["'=1+1", "S-1"], ["Reve", "S-2"]])
+        (sheet,) = load_workbook(io.BytesIO(b"".join(book.chunks))).worksheets
+        self.assertEqual([[cell.value for cell in row] for row in sheet.rows][1:], rows)
+        told = Entry.objects.filter(action="register.table_exported").order_by("id")
+        self.assertEqual([one.changes["rows"] for one in told], [[None, 2], [None, 2]])
+        with self.assertRaises(Invalid):
+            export_table(ANYBODY, "csv", "Activity", ["Name"], rows, NOON)
+        guard = actor_of(an_operator("guard", Permission.SEE))
+        with self.assertRaises(NotPermitted):
+            export_table(guard, "csv", "Activity", ["Name", "Number"], rows, NOON)
 
     def test_only_who_was_selected(self) -> None:
         found = json.loads(self.read("json", ["number"], Selection(ids=(self.ids[1],))))

@@ -47,8 +47,11 @@ const ABOUT = {
   matrix: 'questions.aboutMatrix',
 } as const
 
-/** What there is to choose of each part; how doors stand, and reviews, are asked only where they are shown. */
-export function useItems(part: Ref<Part>, sought: Ref<string>) {
+/** So many lines are seen at a glance. */
+const FEW = 10
+
+/** What there is to choose of each part, and what of it is sought; how doors stand, and reviews, are asked only where they are shown. */
+export function useItems(part: Ref<Part>, sought: Ref<string | null>) {
   const shown = (one: Part) => computed(() => part.value === one)
   const { data: choices } = useQuery(house)
   const { data: groups } = useQuery(allGroups)
@@ -58,8 +61,6 @@ export function useItems(part: Ref<Part>, sought: Ref<string>) {
   const { data: reviews } = useQuery({ ...dueReviews, enabled: shown('reviews') })
   const { data: stand } = useQuery({ ...doorsNow, enabled: shown('doors') })
 
-  const isSought = (one: { name: string; area_name: string }) =>
-    `${one.name} ${one.area_name}`.toLowerCase().includes(sought.value.trim().toLowerCase())
   const itemsOf: Record<Part, () => Item[]> = {
     groups: () =>
       byName(groups.value ?? [], (one) => one.name).map((one) => ({
@@ -82,7 +83,7 @@ export function useItems(part: Ref<Part>, sought: Ref<string>) {
       })),
     doors: () => {
       const now = new Map((stand.value ?? []).map((one) => [one.id, markOf(one)]))
-      return (choices.value?.doors ?? []).filter(isSought).map((one) => ({
+      return (choices.value?.doors ?? []).map((one) => ({
         id: one.id,
         name: one.name,
         about: `${one.area_name}, ${one.site_name}`,
@@ -113,5 +114,10 @@ export function useItems(part: Ref<Part>, sought: Ref<string>) {
         state: markOfReview(one),
       })),
   }
-  return computed(() => itemsOf[part.value]())
+  const all = computed(() => itemsOf[part.value]())
+  const found = computed(() => {
+    const text = (sought.value ?? '').trim().toLowerCase()
+    return all.value.filter((one) => `${one.name} ${one.about}`.toLowerCase().includes(text))
+  })
+  return { found, isLong: computed(() => all.value.length > FEW || !!sought.value) }
 }

@@ -1,31 +1,25 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import Column from 'primevue/column'
 import DataTable from 'primevue/datatable'
-import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
 
 import type { Read } from '@/api/client'
-import { house } from '@/api/queries'
 import { numberInAddress } from '@/kit/addressed'
 import { momentWords } from '@/kit/clock'
-import InstantField from '@/kit/InstantField.vue'
 import { useKeys } from '@/kit/keys'
-import PersonField from '@/kit/PersonField.vue'
 import { nobodyWords, shownWords } from '@/kit/shown'
 import StateMark from '@/kit/StateMark.vue'
 import { unboxed } from '@/kit/table'
 import TableExport from '@/kit/TableExport.vue'
 import { verdictOf } from '@/kit/verdict'
-import { everyReason, t } from '@/words'
+import { t } from '@/words'
 
 import ActivityParts from './ActivityParts.vue'
 import ReadExplanation from './ReadExplanation.vue'
+import ReadFilters from './ReadFilters.vue'
 import { useReadsAsked } from './reads-asked'
 
-const { data: choices } = useQuery(house)
-const { kind, asked, isNarrowed, clear, rows, isCut, isPending, isError, everyRow } = useReadsAsked()
-const { door, cardholder, department, reason, since, until } = asked
+const { kind, asked, rows, isCut, isPending, isError, everyRow } = useReadsAsked()
 const kinds = [
   { value: 'all', word: t('activity.all') },
   { value: 'denied', word: t('activity.denied') },
@@ -74,47 +68,7 @@ const taken = async () =>
         />
         <TableExport :name="t('activity.title')" :headings="headings" :rows="taken" />
       </div>
-      <div class="filters" role="search" :aria-label="t('activity.title')">
-        <PersonField v-model="cardholder" class="person" :label="t('activity.person')" />
-        <Select
-          v-model="door"
-          :options="choices?.doors ?? []"
-          option-label="name"
-          option-value="id"
-          size="small"
-          filter
-          show-clear
-          :placeholder="t('activity.anyDoor')"
-          :aria-label="t('activity.door')"
-        />
-        <Select
-          v-model="department"
-          :options="choices?.departments ?? []"
-          option-label="name"
-          option-value="id"
-          size="small"
-          filter
-          show-clear
-          :placeholder="t('activity.anyDepartment')"
-          :aria-label="t('file.department')"
-        />
-        <Select
-          v-model="reason"
-          :options="everyReason()"
-          option-label="word"
-          option-value="value"
-          size="small"
-          filter
-          show-clear
-          :placeholder="t('activity.anyReason')"
-          :aria-label="t('activity.reason')"
-        />
-        <InstantField v-model="since" :label="t('activity.since')" :empty="t('activity.anyTime')" />
-        <InstantField v-model="until" is-end :label="t('activity.until')" :empty="t('activity.anyTime')" />
-        <button v-if="isNarrowed" type="button" class="link clear" @click="clear">
-          {{ t('activity.clear') }}
-        </button>
-      </div>
+      <ReadFilters :asked="asked" />
       <p v-if="isError" class="denied page">{{ t('common.failed') }}</p>
       <div v-else class="table">
         <DataTable
@@ -190,22 +144,6 @@ const taken = async () =>
 }
 .head {
   padding: 14px 20px 0;
-}
-.filters {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: flex-end;
-  gap: 8px;
-  padding: 0 20px 10px;
-}
-.filters :deep(.p-select) {
-  width: 150px;
-}
-.person {
-  width: 170px;
-}
-.clear {
-  padding-bottom: 6px;
 }
 .cut {
   padding-top: 8px;

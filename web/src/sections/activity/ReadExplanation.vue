@@ -112,11 +112,15 @@ const answer = (passed: boolean | null) =>
         }}
       </p>
       <p v-if="data.not_held">
-        <RouterLink :to="{ name: 'delivery' }">{{ t('activity.notHeld') }}</RouterLink>
+        <RouterLink :to="{ name: 'delivery', query: { controller: data.read.controller_id } }">{{
+          t('activity.notHeld')
+        }}</RouterLink>
       </p>
       <p v-if="data.clock_off_seconds" class="denied">
         {{ t('activity.wrongClock', { minutes: Math.round(data.clock_off_seconds / 60) }) }}
-        <RouterLink :to="{ name: 'delivery' }">{{ t('activity.seeDelivery') }}</RouterLink>
+        <RouterLink :to="{ name: 'delivery', query: { controller: data.read.controller_id } }">{{
+          t('activity.seeDelivery')
+        }}</RouterLink>
       </p>
       <RemedyList :of="data" />
       <template v-if="!data.read.reason && !data.read.holder_id && card && session.may('issue')">

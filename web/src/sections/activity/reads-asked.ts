@@ -6,12 +6,21 @@ import type { operations } from '@/api/schema'
 import { numberInAddress, textInAddress } from '@/kit/addressed'
 
 type Query = NonNullable<operations['reads_list']['parameters']['query']>
-export type Reason = NonNullable<Read['reason']>
 export type Kind = 'all' | 'denied' | 'flagged'
 
 const SHOWN = 100
 const AT_ONCE = 1000
 const MOST_TAKEN_OUT = 10_000
+
+const whatIsAsked = () => ({
+  door: numberInAddress('door'),
+  cardholder: numberInAddress('cardholder'),
+  department: numberInAddress('department'),
+  reason: textInAddress('reason'),
+  since: textInAddress('since'),
+  until: textInAddress('until'),
+})
+export type ReadsAsked = ReturnType<typeof whatIsAsked>
 
 /** The reads by what is asked of them; all of it stands in the address. */
 export function useReadsAsked() {
@@ -21,16 +30,7 @@ export function useReadsAsked() {
       ['denied', 'flagged'].includes(kindInAddress.value ?? '') ? (kindInAddress.value as Kind) : 'all',
     set: (value) => (kindInAddress.value = value === 'all' ? null : value),
   })
-  const asked = {
-    door: numberInAddress('door'),
-    cardholder: numberInAddress('cardholder'),
-    department: numberInAddress('department'),
-    reason: textInAddress('reason'),
-    since: textInAddress('since'),
-    until: textInAddress('until'),
-  }
-  const isNarrowed = computed(() => Object.values(asked).some((one) => one.value !== null))
-  const clear = () => Object.values(asked).forEach((one) => (one.value = null))
+  const asked = whatIsAsked()
 
   const query = computed<Query>(() => ({
     denied: kind.value === 'denied',
@@ -65,5 +65,5 @@ export function useReadsAsked() {
     }
     return found
   }
-  return { kind, asked, isNarrowed, clear, rows, isCut, isPending, isError, everyRow }
+  return { kind, asked, rows, isCut, isPending, isError, everyRow }
 }

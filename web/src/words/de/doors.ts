@@ -110,6 +110,8 @@ export const access = {
   holidays: 'Feiertage',
   doors: 'Türen',
   newGroup: 'Neue Gruppe',
+  find: 'Nach Namen finden',
+  foundNone: 'Nichts mit diesem Namen.',
   newSchedule: 'Neuer Zeitplan',
   choose: 'Links eines wählen oder ein neues anlegen.',
   name: 'Name',

@@ -110,6 +110,8 @@ export const access = {
   holidays: 'Holidays',
   doors: 'Doors',
   newGroup: 'New group',
+  find: 'Find by name',
+  foundNone: 'Nothing of this name.',
   newSchedule: 'New schedule',
   choose: 'Choose one on the left, or make a new one.',
   name: 'Name',
