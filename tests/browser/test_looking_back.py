@@ -54,7 +54,7 @@ class LookingBack(BrowserTest):
         expect(page).to_have_url(f"{self.live_server_url}/activity")
 
     def test_a_lost_card_says_so_wherever_it_is_shown(self) -> None:
-        page, holder = self.page, Cardholder.objects.get(cards__card_number=4751)
+        holder = Cardholder.objects.get(cards__card_number=4751)
         holder.cards.filter(card_number=4751).update(status="lost")
         self.go("/")
         self.show_at("Reception desk", 4751)
