@@ -5,6 +5,7 @@ from django.http import StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -31,6 +32,10 @@ from cadrin.register.rest.shapes import (
 )
 
 SEE = Permission.SEE
+SPREADSHEETS = {
+    (200, "text/csv"): OpenApiTypes.STR,
+    (200, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"): bytes,
+}
 EDIT = Permission.EDIT
 
 
@@ -119,7 +124,7 @@ class TableExports(HouseView):
 
     needs: ClassVar = {"POST": Permission.EXPORT}
 
-    @extend_schema(request=TableShape, responses={(200, "application/octet-stream"): bytes})
+    @extend_schema(request=TableShape, responses=SPREADSHEETS)
     def post(self, request: Request) -> HttpResponseBase:
         given, now = self.given(TableShape, request), timezone.now()
         made = export_table(
