@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.activity.commands.asides import bring_back, put_aside
-from cadrin.activity.queries import ReadFilters, read_seen
+from cadrin.activity.queries import ReadFilters
 from cadrin.activity.queries import reads as reads_found
 from cadrin.activity.rest.views import shown_read
 from cadrin.core.credentials.card.card import CardKey
@@ -117,16 +117,12 @@ class UnknownCardAside(HouseView):
 
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, id: int) -> Response:
-        actor = self.actor()
-        read_seen(actor, id)
-        put_aside(actor, id, timezone.now())
+        put_aside(self.actor(), id, timezone.now())
         return Response(status=204)
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, id: int) -> Response:
-        actor = self.actor()
-        read_seen(actor, id)
-        bring_back(actor, id, timezone.now())
+        bring_back(self.actor(), id, timezone.now())
         return Response(status=204)
 
 
