@@ -112,6 +112,20 @@ def facility_codes() -> dict[int, frozenset[int]]:
     return {format_id: frozenset(codes) for format_id, codes in found.items()}
 
 
+def foreign_facility_codes(identities: Iterable[CardIdentity]) -> set[tuple[int, int]]:
+    """Return those of these formats with facility codes that no card and no box here has; none of a
+    format without cards.
+    """
+    asked = {(format_id, code) for format_id, code, _ in identities}
+    boxes = set(Box.objects.values_list("format_id", "facility_code"))
+    return {
+        (format_id, code)
+        for format_id, code in asked - boxes
+        if (of_format := Card.objects.filter(format_id=format_id)).exists()
+        and not of_format.filter(facility_code=code).exists()
+    }
+
+
 def investigated(
     clues: Sequence[Clue], shown: frozenset[tuple[int, int, int]] = frozenset()
 ) -> tuple[Explanation, ...]:

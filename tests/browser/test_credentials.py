@@ -226,7 +226,7 @@ class CardsInHand(BrowserTest):
         self.show_at("Reception desk", 40_400)
         expect(page.get_by_text(f"Next: {second}").first).to_be_visible()
         self.show_at("Reception desk", 40_400)  # the same once more
-        expect(page.get_by_text("Not taken: The same card stands here twice.")).to_be_visible()
+        expect(page.get_by_text(f"This card is in the row already, for {first}.")).to_be_visible()
         self.show_at("Reception desk", 4620)  # somebody's
         expect(page.get_by_text("Not taken: Card 87-04620 is already issued")).to_be_visible()
         page.get_by_role("button", name="Skip", exact=True).click()
@@ -242,6 +242,34 @@ class CardsInHand(BrowserTest):
 
         self.assertEqual(before, 0, "nothing counts before all are issued")
         self.assertEqual(Card.objects.filter(holder__department__name="Turbine Crew").count(), 20)
+
+    def test_a_department_gets_new_cards_and_its_old_ones_come_back(self) -> None:
+        page = self.page
+        held = Card.objects.filter(
+            holder__department__name="Wet Lab", status__in=["issued", "suspended"]
+        )
+        before = held.count()
+        self.go("/cards/row")
+        self.choose("Department and below", "Wet Lab")
+        self.choose("Cards they have", "one, which comes back here")
+        page.get_by_role("button", name="Line them up").click()
+        people = page.locator("li.person")
+        expect(people.first).to_contain_text(re.compile(r"87-0\d{4}"))
+        expect(page.get_by_text("Show a card, or fill the row from a box")).to_be_visible()
+        self.show_at("Reception desk", 40_400, facility_code=5)
+        expect(page.get_by_text("has facility code 5. It was taken")).to_be_visible()
+        self.assert_accessible()
+        page.reload()
+        expect(people.first).to_contain_text("5-40400")
+        page.get_by_role("button", name="Take the card away").click()
+        self.show_at("Reception desk", 40_401)
+        expect(people.first).to_contain_text("87-40401")
+        expect(page.get_by_text("The old card is returned.")).to_be_visible()
+        page.get_by_role("button", name="Issue one").click()
+        expect(page.get_by_text("One card issued.")).to_be_visible()
+
+        self.assertEqual(held.count(), before, "one went out and one came in")
+        self.assertTrue(held.filter(card_number=40_401).exists())
 
     def test_a_list_of_pins_is_made_sealed_and_opened_once(self) -> None:
         page = self.page

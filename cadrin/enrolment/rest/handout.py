@@ -1,6 +1,6 @@
 """A row of people and a row of cards, over HTTP."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any, ClassVar
 
 from django.utils import timezone
@@ -9,24 +9,35 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.errors import Problem
+from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.handout import (
     MOST_IN_A_ROW,
     Pair,
     issue_row,
-    people_without_card,
+    notes_on_row,
+    people_in_a_row,
     problems_with_row,
     run_of,
 )
+from cadrin.enrolment.rest.replacing import BECAME
 from cadrin.enrolment.rest.shapes import CardShape, card_draft, shown_card
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, ProblemShape, Shape, WholeField, rows_of
 from cadrin.people.lists import departments_below
 
 ISSUE = Permission.ISSUE
+NUMBERS = ("format", "facility_code", "card_number")
 
 
-class RowChoice(Shape):
+class OldCards(Shape):
+    """What becomes of the cards that people of the row have; null where they have none yet."""
+
+    became = serializers.ChoiceField(choices=BECAME, allow_null=True, default=None)
+
+
+class RowChoice(OldCards):
     """Whom the row is of: some people, a department and below, or a span of numbers; all that are
     set must hold.
     """
@@ -43,6 +54,7 @@ class RowPerson(Shape):
     id = serializers.IntegerField()
     number = serializers.CharField()
     display_name = serializers.CharField()
+    old = CardIdentityShape(many=True)
 
 
 class PairShape(Shape):
@@ -50,12 +62,15 @@ class PairShape(Shape):
     card = CardShape()
 
 
-class RowShape(Shape):
+class RowShape(OldCards):
     pairs = rows_of(PairShape, MOST_IN_A_ROW)
 
 
 class HandoutPreviewShape(Shape):
+    """``notes`` do not stand against the row, and should be known."""
+
     problems = ProblemShape(many=True)
+    notes = ProblemShape(many=True)
 
 
 class Issued(Shape):
@@ -70,8 +85,18 @@ def _told(problems: Iterable[Problem]) -> list[dict[str, Any]]:
     return [{"code": p.code, "field": p.field, "params": dict(p.params)} for p in problems]
 
 
+def _became(given: dict[str, Any]) -> CardStatus | None:
+    return CardStatus(given["became"]) if given["became"] else None
+
+
+def _shown(row: Mapping[str, Any]) -> dict[str, Any]:
+    return {**row, "old": [dict(zip(NUMBERS, old, strict=True)) for old in row["old"]]}
+
+
 class HandoutPeople(HouseView):
-    """Those of the chosen people who have no card yet, in order; at most three hundred."""
+    """Those of the chosen people who have no card yet, or one to be replaced, in order; at most
+    three hundred.
+    """
 
     needs: ClassVar = {"POST": ISSUE}
 
@@ -79,13 +104,14 @@ class HandoutPeople(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(RowChoice, request)
         numbers = (given["first_number"], given["last_number"])
-        rows = people_without_card(
+        rows = people_in_a_row(
             self.actor(),
             given["people"],
             None if given["department"] is None else list(departments_below(given["department"])),
             numbers if any(numbers) else None,
+            _became(given),
         )
-        return Response(rows[:MOST_IN_A_ROW])
+        return Response([_shown(row) for row in rows])
 
 
 class PreviewHandout(HouseView):
@@ -95,10 +121,10 @@ class PreviewHandout(HouseView):
 
     @extend_schema(request=RowShape, responses=HandoutPreviewShape)
     def post(self, request: Request) -> Response:
-        problems = problems_with_row(
-            self.actor(), _pairs(self.given(RowShape, request)), timezone.now()
-        )
-        return Response({"problems": _told(problems)})
+        given = self.given(RowShape, request)
+        pairs = _pairs(given)
+        problems = problems_with_row(self.actor(), pairs, timezone.now(), _became(given))
+        return Response({"problems": _told(problems), "notes": _told(notes_on_row(pairs))})
 
 
 class RunShape(RowShape):
@@ -121,7 +147,12 @@ class PreviewRun(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(RunShape, request)
         run, problems = run_of(
-            self.actor(), card_draft(given["first"]), given["people"], _pairs(given), timezone.now()
+            self.actor(),
+            card_draft(given["first"]),
+            given["people"],
+            _pairs(given),
+            timezone.now(),
+            _became(given),
         )
         return Response(
             {
@@ -130,6 +161,7 @@ class PreviewRun(HouseView):
                     for pair in run
                 ],
                 "problems": _told(problems),
+                "notes": _told(notes_on_row(run)),
             }
         )
 
@@ -141,5 +173,6 @@ class HandOut(HouseView):
 
     @extend_schema(request=RowShape, responses=Issued)
     def post(self, request: Request) -> Response:
-        pairs = _pairs(self.given(RowShape, request))
-        return Response({"issued": issue_row(self.actor(), pairs, timezone.now())})
+        given = self.given(RowShape, request)
+        issued = issue_row(self.actor(), _pairs(given), timezone.now(), _became(given))
+        return Response({"issued": issued})

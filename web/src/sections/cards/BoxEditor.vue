@@ -4,7 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Select from 'primevue/select'
-import { computed, onMounted, reactive, useId } from 'vue'
+import { computed, onMounted, reactive, useId, watch } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
@@ -12,6 +12,8 @@ import Field from '@/kit/Field.vue'
 import { useSave } from '@/kit/save'
 import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
+
+import { boxes } from './queries'
 
 /** Enter a box of cards, or a single one; which of its cards there are already stands here before. */
 const emit = defineEmits<{ done: [] }>()
@@ -28,6 +30,18 @@ const draft = reactive({
   remarks: '',
   leaves_out: false,
 })
+/** The next box is mostly of the same kind as the last one, and goes on where it ends. */
+const { data: known } = useQuery(boxes)
+watch(
+  known,
+  (now) => {
+    const last = now?.[0]
+    if (!last || draft.format !== null || draft.facility_code || draft.first) return
+    draft.format = last.format
+    draft.facility_code = String(last.facility_code)
+  },
+  { immediate: true },
+)
 const whole = (text: string) => (/^\d{1,18}$/.test(text.trim()) ? Number(text) : null)
 /** A single card has no last number of its own. */
 const body = computed(() => {

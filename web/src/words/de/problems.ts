@@ -47,6 +47,8 @@ export const problems = {
   'cardholder.not_suspended': 'Ein Ende der Aussetzung braucht den Stand Ausgesetzt.',
   'cardholder.not_found': 'Diesen Karteninhaber gibt es nicht mehr.',
   'card.out_of_range': 'Von {lowest} bis {highest} in diesem Format.',
+  'card.foreign_facility':
+    'Keine Karte und keine Schachtel hier hat den Anlagencode {facility_code}. Sie wurde genommen: Prüfen, ob es eine eigene ist.',
   'card.twice': 'Dieselbe Karte steht zweimal hier.',
   'card.same_bits':
     'Diese Bits sind auch die der Karte {card} im Format {format}, die {holder} hat. Kein Leser kann die beiden unterscheiden: Nehmen Sie eine andere Karte.',

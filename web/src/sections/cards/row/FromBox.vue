@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { reactive, watch } from 'vue'
 
-import type { CardDraft } from '@/api/client'
+import { type CardDraft, client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import { newCard } from '@/kit/card'
 import SelectField from '@/kit/SelectField.vue'
@@ -15,10 +15,23 @@ const emit = defineEmits<{ fill: [first: CardDraft] }>()
 
 const { data: choices } = useQuery(house)
 const box = reactive({ format: 0, facility_code: '', card_number: '' })
+/** The lowest card in stock is proposed; without any, the first format. */
+const { data: stock } = useQuery({
+  queryKey: ['stock', 'lowest'],
+  queryFn: ({ signal }) => unwrap(client.GET('/api/stock/', { params: { query: { text: '' } }, signal })),
+  gcTime: 0,
+})
 watch(
-  choices,
-  (now) => {
-    box.format ||= now?.formats[0]?.id ?? 0
+  [choices, stock],
+  () => {
+    const free = stock.value?.[0]
+    if (!free) box.format ||= choices.value?.formats[0]?.id ?? 0
+    else if (!box.card_number)
+      Object.assign(box, {
+        format: free.format_id,
+        facility_code: String(free.facility_code),
+        card_number: String(free.card_number),
+      })
   },
   { immediate: true },
 )

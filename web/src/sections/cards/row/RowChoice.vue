@@ -5,21 +5,31 @@ import { reactive, ref } from 'vue'
 
 import { house } from '@/api/queries'
 import { useAct } from '@/kit/act'
-import { useRow } from '@/kit/row'
+import { type Became, useRow } from '@/kit/row'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
 
-/** Whom a row is of: those chosen in the list, a department, or a span of numbers; without those who have a card. */
+/** Whom a row is of: those chosen in the list, a department, or a span of numbers, with a card or without. */
 const row = useRow()
 const { data: choices } = useQuery(house)
 const { act, isBusy, at, elsewhere } = useAct()
 const asked = reactive({ department: null as number | null, first_number: '', last_number: '' })
+/** People who have no card yet, or what becomes of the card that they have. */
+const became = ref<Became | 'none'>('none')
+const BECAME = ['none', 'returned', 'damaged', 'lost', 'stolen'] as const
+const options = BECAME.map((value) => ({ value, word: t(`row.old.${value}`) }))
 const isEmpty = ref(false)
 
 async function begin() {
   isEmpty.value = false
-  await act(() => row.lineUp({ ...asked, people: row.chosen.length ? row.chosen : null }))
+  await act(() =>
+    row.lineUp({
+      ...asked,
+      people: row.chosen.length ? row.chosen : null,
+      became: became.value === 'none' ? null : became.value,
+    }),
+  )
   isEmpty.value = !row.people.length && !elsewhere.value
 }
 </script>
@@ -51,9 +61,17 @@ async function begin() {
       <TextField v-model="asked.first_number" is-mono :label="t('row.from')" :problems="at('first_number')" />
       <TextField v-model="asked.last_number" is-mono :label="t('row.to')" :problems="at('last_number')" />
     </div>
+    <SelectField
+      v-model="became"
+      class="department"
+      :label="t('row.have')"
+      :options="options"
+      option-label="word"
+      option-value="value"
+    />
     <div class="row">
       <Button type="submit" size="small" :label="t('row.begin')" :loading="isBusy" />
-      <span v-if="isEmpty" role="status">{{ t('row.nobody') }}</span>
+      <span v-if="isEmpty" role="status">{{ t(became === 'none' ? 'row.nobody' : 'row.nobodyHas') }}</span>
       <span class="denied">{{ elsewhere }}</span>
     </div>
   </form>

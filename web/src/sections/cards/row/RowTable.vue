@@ -10,7 +10,7 @@ import type { CardDraft } from '@/api/client'
 import { useAct } from '@/kit/act'
 import { cardWords } from '@/kit/card'
 import { useReads } from '@/kit/reads'
-import { useRow } from '@/kit/row'
+import { type RowPerson, useRow } from '@/kit/row'
 import { hasSounds, say, sound } from '@/kit/sounds'
 import StateMark from '@/kit/StateMark.vue'
 import { cardOf } from '@/kit/use-read'
@@ -27,6 +27,7 @@ const confirm = useConfirm()
 const { act, isBusy, elsewhere } = useAct()
 
 const why = ref('')
+const note = ref('')
 const reader = computed(() => reads.deskReader?.name ?? '')
 const turnWords = computed(() => (row.turn ? t('row.turn', { name: row.turn.display_name }) : t('row.done')))
 
@@ -46,14 +47,19 @@ watch(
   },
 )
 async function take(card: CardDraft) {
-  const problem = await row.take(card)
-  if (problem) return refuse(problem)
-  why.value = ''
-  sound(true)
+  const told = await row.take(card)
+  if (told.why) return refuse(told.why)
+  taken(told.note)
+  sound(!told.note)
   await nextTick()
   document.querySelector('.turn-row')?.scrollIntoView({ block: 'nearest' })
 }
+function taken(told: string) {
+  why.value = ''
+  note.value = told
+}
 function refuse(words: string) {
+  note.value = ''
   why.value = t('row.not', { why: words })
   sound(false)
 }
@@ -61,9 +67,9 @@ watch(turnWords, (words) => say(words))
 onMounted(() => say(turnWords.value))
 
 async function fill(first: CardDraft) {
-  const problem = await row.fill(first)
-  if (problem) refuse(problem)
-  else why.value = ''
+  const told = await row.fill(first)
+  if (told.why) refuse(told.why)
+  else taken(told.note)
 }
 
 async function issueAll() {
@@ -89,6 +95,7 @@ function drop() {
     accept: () => row.drop(),
   })
 }
+const oldOf = (person: RowPerson) => person.old.map(cardWords).join(', ')
 function stateOf(place: number, card: CardDraft | undefined) {
   if (card) return { shape: 'disc' as const, word: cardWords({ raw: '', ...card }) }
   if (place === row.place) return { shape: 'half' as const, word: t('row.now') }
@@ -106,6 +113,7 @@ function stateOf(place: number, card: CardDraft | undefined) {
       <p class="denied" role="alert">
         {{ why }}
       </p>
+      <p v-if="note" class="note" role="status">{{ note }}</p>
       <div class="row">
         <Button
           size="small"
@@ -136,6 +144,8 @@ function stateOf(place: number, card: CardDraft | undefined) {
         />
         <Button size="small" severity="secondary" variant="text" :label="t('row.drop')" @click="drop" />
       </div>
+      <p v-if="!row.pairs.length" class="quiet">{{ t('row.noneYet') }}</p>
+      <p v-else-if="row.became" class="quiet">{{ t(`row.becomes.${row.became}`, row.pairs.length) }}</p>
       <p class="denied">{{ elsewhere }}</p>
     </div>
     <ol class="people">
@@ -143,12 +153,13 @@ function stateOf(place: number, card: CardDraft | undefined) {
         v-for="(person, place) in row.people"
         :key="person.id"
         class="person"
-        :class="{ 'turn-row': place === row.place }"
+        :class="{ 'turn-row': place === row.place, 'has-old': row.became }"
         :aria-current="place === row.place ? 'step' : undefined"
       >
         <span class="quiet place">{{ place + 1 }}</span>
         <span class="one-line">{{ person.display_name }}</span>
         <span class="mono quiet">{{ person.number }}</span>
+        <span v-if="row.became" class="mono quiet one-line">{{ oldOf(person) }}</span>
         <StateMark v-bind="stateOf(place, row.cards[person.id])" />
         <Button
           v-if="row.cards[person.id]"
@@ -207,6 +218,13 @@ function stateOf(place: number, card: CardDraft | undefined) {
   min-height: 34px;
   padding: 0 6px;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.has-old {
+  grid-template-columns: 28px minmax(120px, 1fr) 80px 100px 170px 150px;
+}
+.note {
+  padding: 4px 8px;
+  background: var(--p-cadrin-amber-paper);
 }
 .turn-row {
   background: var(--p-cadrin-amber-paper);
