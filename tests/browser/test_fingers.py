@@ -140,7 +140,7 @@ class Fingers(BrowserTest):
 
         self.standins.switch(desks, is_on=False)
 
-        expect(self.fingers.get_by_role("alert")).to_contain_text("does not answer since")
+        expect(self.fingers.get_by_role("alert")).to_contain_text("has not answered since")
         self.standins.switch(desks, is_on=True)
         expect(self.fingers.get_by_role("alert")).to_have_count(0)
         self.lay("Reception desk", RIGHT)

@@ -99,7 +99,7 @@ class TheJob(BrowserTest):
         self.assertIn("the controller is off. Nothing happens at the door", self.bench_said)
         page.get_by_role("button", name="See the delivery").click()
         expect(page.get_by_role("button", name="Headland South")).to_contain_text(
-            "does not answer since"
+            "has not answered since"
         )
         self.standins.switch(2, is_on=True)
         expect(page.get_by_role("button", name="Headland South")).to_contain_text("answers")

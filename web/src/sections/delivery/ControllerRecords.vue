@@ -1,28 +1,28 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import Column from 'primevue/column'
-import DataTable from 'primevue/datatable'
 import { useToast } from 'primevue/usetoast'
 import { computed } from 'vue'
 
 import { client, type Controller, unwrap } from '@/api/client'
-import type { components } from '@/api/schema'
 import { controllerRecords } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
-import { i18n, refusalWords, t } from '@/words'
+import { t } from '@/words'
 
 import ControllerClock from './ControllerClock.vue'
 import ControllerSending from './ControllerSending.vue'
+import { failureWords } from './failure'
+import RecordsTable from './RecordsTable.vue'
 
-type RecordRow = components['schemas']['RecordShape']
+/** As many as the server gives. */
+const MOST_SHOWN = 200
 
 const props = defineProps<{ controller: Controller }>()
 const session = useSession()
 const toast = useToast()
 const queries = useQueryClient()
-const { data, isPending } = useQuery(controllerRecords(() => props.controller.id))
+const { data } = useQuery(controllerRecords(() => props.controller.id))
 
 const check = useMutation({
   mutationFn: () =>
@@ -37,22 +37,6 @@ const check = useMutation({
   },
 })
 const isEmpty = computed(() => data.value?.length === 0)
-
-function what(row: RecordRow): string {
-  if (row.is_to_be_removed) return t('delivery.takeAway')
-  return row.is_there ? t('delivery.replace') : t('delivery.put')
-}
-function state(row: RecordRow): string {
-  const told = t(`deliveryStates.${row.state}`, { why: refusalWords(row.refusal) })
-  return row.still_works ? `${told}; ${t('delivery.stillWorksThere')}` : told
-}
-
-/** Why it did not answer, as the worker noted it: a code, and for some a figure. */
-function failureWords(failure: string): string {
-  const [code, figure] = failure.split(':')
-  const key = `failures.${code}`
-  return i18n.global.te(key) ? i18n.global.t(key, { figure }) : failure
-}
 </script>
 
 <template>
@@ -90,29 +74,7 @@ function failureWords(failure: string): string {
         </li>
       </ul>
     </template>
-    <DataTable
-      v-if="!isEmpty"
-      :value="data ?? []"
-      :loading="isPending"
-      data-key="id"
-      size="small"
-      class="table"
-    >
-      <Column :header="t('delivery.record')">
-        <template #body="{ data: row }: { data: RecordRow }">
-          <span class="quiet">{{ t(`recordKinds.${row.kind}`) }}</span> {{ row.name }}
-        </template>
-      </Column>
-      <Column :header="t('delivery.what')">
-        <template #body="{ data: row }: { data: RecordRow }">{{ what(row) }}</template>
-      </Column>
-      <Column :header="t('delivery.state')">
-        <template #body="{ data: row }: { data: RecordRow }">{{ state(row) }}</template>
-      </Column>
-      <Column :header="t('delivery.since')">
-        <template #body="{ data: row }: { data: RecordRow }">{{ whenWords(row.changed_at) }}</template>
-      </Column>
-    </DataTable>
+    <RecordsTable :controller="controller.id" :most="MOST_SHOWN" />
   </div>
 </template>
 
@@ -133,11 +95,5 @@ h3 {
 }
 .check {
   flex: none;
-}
-.table {
-  margin-top: 8px;
-}
-.table :deep(tbody tr) {
-  height: 30px;
 }
 </style>

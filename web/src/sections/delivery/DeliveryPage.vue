@@ -7,11 +7,15 @@ import { useRoute, useRouter } from 'vue-router'
 import { client, type Controller, unwrap } from '@/api/client'
 import { controllers, waiting } from '@/api/queries'
 import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
+import { momentWords, whenWords } from '@/kit/clock'
 import StateMark from '@/kit/StateMark.vue'
-import { t } from '@/words'
+import { numberWords, t } from '@/words'
 
 import ControllerRecords from './ControllerRecords.vue'
+import { failureWords } from './failure'
+import RecordsTable from './RecordsTable.vue'
+
+const MOST_AT_ONCE = 5
 
 const { data, isError } = useQuery(controllers)
 const { data: counts } = useQuery(waiting)
@@ -36,7 +40,7 @@ function line(one: Controller) {
         : t('delivery.lateNever'),
     }
   if (!one.answered_at) return { shape: 'dash' as const, word: t('delivery.never') }
-  return { shape: 'disc' as const, word: t('delivery.answers') }
+  return { shape: 'disc' as const, word: t('delivery.answers', { when: momentWords(one.answered_at) }) }
 }
 async function takeOver(controller: number) {
   const taken = await act(() =>
@@ -78,6 +82,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             <span>
               {{ t('delivery.held') }}
               <span class="mono">{{ t('delivery.of', { held: one.counts.held, all: allOf(one) }) }}</span>
+              <span v-if="one.counts.sent"> · {{ t('delivery.sending', one.counts.sent) }}</span>
               <span v-if="amiss(one)" class="denied"> · {{ t('delivery.notHeld') }} {{ amiss(one) }}</span>
             </span>
           </template>
@@ -89,6 +94,9 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
           </span>
         </button>
         <p v-if="chosen !== one.id && one.is_held_back" class="quiet still">{{ t('delivery.heldBack') }}</p>
+        <p v-if="chosen !== one.id && one.failed_at" class="denied still">
+          {{ t('delivery.why', { why: failureWords(one.failure) }) }}
+        </p>
         <p v-if="one.still_works" class="denied still">{{ t('delivery.stillWorks', one.still_works) }}</p>
         <p v-if="one.left_out" class="denied still">{{ t('delivery.leftOut', one.left_out) }}</p>
         <p v-if="one.found_people" class="still row">
@@ -110,6 +118,17 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
           {{ t(`incidents.${one.incidents[0].kind}`, { detail: one.incidents[0].detail }) }}
         </p>
         <ControllerRecords v-if="chosen === one.id" :controller="one" />
+        <div v-else-if="amiss(one)" class="waiting">
+          <RecordsTable :controller="one.id" :most="MOST_AT_ONCE" />
+          <Button
+            v-if="amiss(one) > MOST_AT_ONCE"
+            size="small"
+            severity="secondary"
+            variant="text"
+            :label="t('delivery.allRecords', { count: numberWords(amiss(one)) })"
+            @click="chosen = one.id"
+          />
+        </div>
       </li>
     </ul>
   </div>
@@ -137,6 +156,9 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
 }
 .stopped {
   margin-bottom: 10px;
+}
+.waiting {
+  padding: 0 6px 10px 20px;
 }
 .still {
   padding: 0 6px 8px;

@@ -24,7 +24,7 @@ export const desk = {
   ends: 'endet {when}',
   all: 'Alle {count} ansehen',
   silentSince:
-    'antwortet nicht seit {when}; ein Datensatz wartet | antwortet nicht seit {when}; {count} Datensätze warten',
+    'antwortet seit {when} nicht; ein Datensatz wartet | antwortet seit {when} nicht; {count} Datensätze warten',
   refuses: 'lehnt einen Datensatz ab | lehnt {count} Datensätze ab',
   clockOff: 'seine Uhr geht {minutes} Minuten falsch',
   worker: 'Hintergrunddienst',

@@ -48,7 +48,7 @@ export const fingers = {
   notTaken: 'Not taken: {why}',
   picture: 'Picture of the latest press',
   noPicture: 'This reader gives no picture.',
-  silent: '{reader} does not answer since {when}. What was taken so far stays.',
+  silent: '{reader} has not answered since {when}. What was taken so far stays.',
   advice: {
     press_harder: 'Press more firmly.',
     dry: 'The finger is dry. Breathe on it, and lay it again.',

@@ -24,7 +24,7 @@ export const desk = {
   ends: 'ends {when}',
   all: 'See all {count}',
   silentSince:
-    'does not answer since {when}; one record waits | does not answer since {when}; {count} records wait',
+    'has not answered since {when}; one record waits | has not answered since {when}; {count} records wait',
   refuses: 'refuses one record | refuses {count} records',
   clockOff: 'its clock is {minutes} minutes off',
   worker: 'Worker',

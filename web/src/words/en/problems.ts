@@ -49,7 +49,7 @@ export const problems = {
   'cardholder.not_found': 'This cardholder is no longer there.',
   'card.out_of_range': 'From {lowest} to {highest} in this format.',
   'card.foreign_facility':
-    'No card and no box here has facility code {facility_code}. It was taken: make sure that this is your card.',
+    'No card and no box here has facility code {facility_code}. It was taken: make sure that the card is one of yours.',
   'card.twice': 'The same card stands here twice.',
   'card.same_bits':
     'These bits are also those of card {card} in the format {format}, which {holder} has. No reader can tell the two apart: take another card.',

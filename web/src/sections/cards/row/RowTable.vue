@@ -220,7 +220,7 @@ function stateOf(place: number, card: CardDraft | undefined) {
   border-top: 1px solid var(--p-cadrin-hairline);
 }
 .has-old {
-  grid-template-columns: 28px minmax(120px, 1fr) 80px 100px 170px 150px;
+  grid-template-columns: 28px minmax(150px, 1fr) 80px 100px 130px 140px;
 }
 .note {
   padding: 4px 8px;
