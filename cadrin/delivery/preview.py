@@ -259,7 +259,7 @@ def _silent_controllers() -> set[int]:
 @dataclass(frozen=True, slots=True)
 class GroupPreview:
     """What saving a group would change: its doors, for how many people, how many come into it and
-    leave it by its rules, and what is sent.
+    leave it by its rules, which groups give the same already, and what is sent.
     """
 
     problems: tuple[Problem, ...]
@@ -269,6 +269,7 @@ class GroupPreview:
     people: int
     joining: int
     leaving: int
+    same_as: tuple[int, ...]
     to_send: tuple[ToSend, ...]
 
 
@@ -286,20 +287,16 @@ def preview_group(group_id: int | None, draft: GroupDraft) -> GroupPreview:
         problems=problems_with_group(draft, group_id),
         gained=tuple(door for door in new if door not in old),
         lost=tuple(door for door in old if door not in new),
-        other_hours=tuple(door for door in new if door in old and _differ(door, before, after)),
+        other_hours=tuple(door for door in new if door in old and not before.opens_as(after, door)),
         people=len(member_ids(group_id)) if group_id else 0,
         joining=ruled.missing.count(),
         leaving=ruled.over.count(),
+        same_as=tuple(
+            one.id
+            for one in plan.groups.values()
+            if new and one.id != before.id and one.gives_as(after)
+        ),
         to_send=tuple(_group_to_send(before, after)),
-    )
-
-
-def _differ(door_id: int, before: AccessGroup, after: AccessGroup) -> bool:
-    """Say whether a door has other schedules than before, on one of its ways."""
-    return any(
-        set(before.schedules_at(door_id, is_out=is_out))
-        != set(after.schedules_at(door_id, is_out=is_out))
-        for is_out in (False, True)
     )
 
 

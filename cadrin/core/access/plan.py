@@ -122,6 +122,22 @@ class AccessGroup:
         other = Way.IN if is_out else Way.OUT
         return tuple(id_ for id_ in schedule_ids if self.one_way.get((door_id, id_)) is not other)
 
+    def opens_as(self, other: "AccessGroup", door_id: int) -> bool:
+        """Whether both open a door in the same schedules, on each of its ways."""
+        return all(
+            set(self.schedules_at(door_id, is_out=is_out))
+            == set(other.schedules_at(door_id, is_out=is_out))
+            for is_out in (False, True)
+        )
+
+    def gives_as(self, other: "AccessGroup") -> bool:
+        """Whether both give the same rights: the same doors, in the same schedules."""
+        return (
+            self.overrides == other.overrides
+            and self.schedules_of_door.keys() == other.schedules_of_door.keys()
+            and all(self.opens_as(other, door_id) for door_id in self.schedules_of_door)
+        )
+
 
 @dataclass(frozen=True, slots=True)
 class Plan:

@@ -125,9 +125,12 @@ class GroupToPreview(GroupShape):
 
 
 class GroupPreviewShape(ChangesShape):
+    """``same_as`` are the groups that give the same rights already."""
+
     people = serializers.IntegerField()
     joining = serializers.IntegerField()
     leaving = serializers.IntegerField()
+    same_as = serializers.ListField(child=serializers.IntegerField())
 
 
 class CountsShape(Shape):

@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from cadrin.access.rest.shapes import group_draft
+from cadrin.access.scoping import group_ids_hidden
 from cadrin.core.access.reach import DoorReach
 from cadrin.core.errors import Problem
 from cadrin.core.validity import Span
@@ -130,6 +131,9 @@ class PreviewGroup(HouseView):
                 "people": found.people,
                 "joining": found.joining,
                 "leaving": found.leaving,
+                "same_as": [
+                    id_ for id_ in found.same_as if id_ not in group_ids_hidden(self.actor())
+                ],
             }
         )
 

@@ -167,6 +167,19 @@ class FromMarksToRecords(TestCase):
         told = {one.controller_id: one.records for one in promised.to_send}
         self.assertEqual(told[self.house.south.pk], len(south))
 
+    def test_a_group_that_gives_the_same_already_is_told(self) -> None:
+        day = self.house.day_group
+        grants = tuple(
+            GrantDraft(row.door_id, row.schedule_id) for row in day.grants.order_by("-id")
+        )
+
+        again = preview_group(None, GroupDraft("Day again", "", grants))
+        less = preview_group(None, GroupDraft("Less", "", grants[1:]))
+        itself = preview_group(day.pk, GroupDraft("Day", "", grants, 1))
+
+        self.assertEqual(again.same_as, (day.pk,))
+        self.assertEqual((less.same_as, itself.same_as), ((), ()))
+
     def test_the_preview_says_what_saving_then_sends(self) -> None:
         id_ = self.house.enrol()
         self.settle()

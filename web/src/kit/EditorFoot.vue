@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
+import { computed } from 'vue'
 
 import { t } from '@/words'
 
+import type { Editor } from './editor'
+
 /** What ends the work in an editor: save, discard, what stands against it, and removing the thing. */
 const props = defineProps<{
-  isDirty: boolean
-  isBusy: boolean
+  editor: Editor
+  saveLabel?: string
   /** Something typed cannot be read yet. */
   isUnreadable?: boolean
-  elsewhere: string
   /** Only for what is there already. */
   removeLabel?: string
   /** Asked before it is removed, where more goes with it than its name. */
@@ -19,6 +21,12 @@ const props = defineProps<{
 const emit = defineEmits<{ discard: []; remove: [] }>()
 const confirm = useConfirm()
 
+const { isDirty, isBusy, isTakenUp, isNew, elsewhere } = props.editor
+const mayDiscard = computed(() => isDirty.value || isNew)
+function discard() {
+  props.editor.discard()
+  emit('discard')
+}
 function remove() {
   if (!props.removeQuestion) return emit('remove')
   confirm.require({
@@ -33,38 +41,46 @@ function remove() {
 </script>
 
 <template>
-  <div class="row foot">
-    <Button
-      type="submit"
-      size="small"
-      :label="t('common.save')"
-      :disabled="!isDirty || isUnreadable"
-      :loading="isBusy"
-    />
-    <Button
-      size="small"
-      severity="secondary"
-      variant="text"
-      :label="t('common.discard')"
-      :disabled="!isDirty"
-      @click="emit('discard')"
-    />
-    <span class="denied" role="status">{{ elsewhere }}</span>
-    <Button
-      v-if="removeLabel"
-      size="small"
-      severity="danger"
-      variant="text"
-      class="push"
-      :label="removeLabel"
-      :disabled="isBusy"
-      @click="remove"
-    />
+  <div class="foot">
+    <p v-if="isTakenUp && isDirty" class="taken" role="status">{{ t('common.takenUp') }}</p>
+    <div class="row">
+      <Button
+        type="submit"
+        size="small"
+        :label="saveLabel ?? t('common.save')"
+        :disabled="(!isDirty && !isNew) || isUnreadable"
+        :loading="isBusy"
+      />
+      <Button
+        size="small"
+        severity="secondary"
+        variant="text"
+        :label="t('common.discard')"
+        :disabled="!mayDiscard"
+        @click="discard"
+      />
+      <span class="denied" role="alert">{{ elsewhere }}</span>
+      <Button
+        v-if="removeLabel"
+        size="small"
+        severity="danger"
+        variant="text"
+        class="push"
+        :label="removeLabel"
+        :disabled="isBusy"
+        @click="remove"
+      />
+    </div>
   </div>
 </template>
 
 <style scoped>
 .foot {
   margin-top: 14px;
+}
+.taken {
+  margin-bottom: 6px;
+  padding: 4px 8px;
+  background: var(--p-cadrin-amber-paper);
 }
 </style>

@@ -1,6 +1,7 @@
+import { problemsIn } from '@/kit/problems'
 import { readonly, ref, shallowRef } from 'vue'
 
-import { type Problem, Refusal } from '@/api/client'
+import { type Problem } from '@/api/client'
 
 /** Ask for something that is part of what is being typed: nothing is saved by it. */
 export function useAsking() {
@@ -14,8 +15,7 @@ export function useAsking() {
       refused.value = []
       return answer
     } catch (error) {
-      refused.value =
-        error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: null, params: {} }]
+      refused.value = problemsIn(error)
       return undefined
     } finally {
       isBusy.value = false

@@ -3,19 +3,20 @@ import type { Ref } from 'vue'
 
 import { useSession } from './session'
 
+const parts = (of: object) => Object.keys(of).sort().join()
+
 /**
  * Something that is being made and is not saved: kept in this tab, for this operator, through leaving the page and
- * reloading it. What an older Cadrin kept, whose parts have other names, is left.
+ * reloading it; null once there is nothing. What an older Cadrin kept, whose parts have other names, is left.
  */
-export function useKept<T extends object>(name: string, begin: () => T): Ref<T> {
+export function useKept<T extends object>(name: string, empty: () => T): Ref<T | null> {
   const session = useSession()
-  const parts = (of: object) => Object.keys(of).sort().join()
-  return useSessionStorage(() => `cadrin.${name}.${session.session?.name}`, begin(), {
+  return useSessionStorage<T | null>(() => `cadrin.kept.${name}.${session.session?.name}`, null, {
     serializer: {
       write: (value) => JSON.stringify(value),
       read: (text) => {
         const found = JSON.parse(text) as T
-        return parts(found) === parts(begin()) ? found : begin()
+        return parts(found) === parts(empty()) ? found : null
       },
     },
   })

@@ -46,7 +46,10 @@ const empty = (): Row => ({ chosen: [], people: [], cards: {}, place: 0, became:
 export const useRow = defineStore('row', () => {
   const row = useKept('row', empty)
   const part = <K extends keyof Row>(name: K) =>
-    computed({ get: () => row.value[name], set: (value: Row[K]) => (row.value[name] = value) })
+    computed({
+      get: () => (row.value ?? empty())[name],
+      set: (value: Row[K]) => (row.value = { ...(row.value ?? empty()), [name]: value }),
+    })
   const [chosen, people, cards] = [part('chosen'), part('people'), part('cards')]
   const [place, became] = [part('place'), part('became')]
 
@@ -83,7 +86,7 @@ export const useRow = defineStore('row', () => {
         }),
       )
       if (!found.problems.length) {
-        cards.value[person.id] = card
+        cards.value = { ...cards.value, [person.id]: card }
         goOn()
       }
       return found
@@ -105,18 +108,19 @@ export const useRow = defineStore('row', () => {
         }),
       )
       if (!run.problems.length) {
-        for (const { cardholder, card } of run.pairs) cards.value[cardholder] = card
+        const meant = run.pairs.map(({ cardholder, card }) => [cardholder, card] as const)
+        cards.value = { ...cards.value, ...Object.fromEntries(meant) }
         place.value = people.value.length
       }
       return run
     })
 
   function takeAway(id: number) {
-    delete cards.value[id]
+    cards.value = Object.fromEntries(Object.entries(cards.value).filter(([one]) => Number(one) !== id))
     place.value = people.value.findIndex((one) => one.id === id)
   }
   function drop() {
-    row.value = empty()
+    row.value = null
   }
   const issue = () =>
     unwrap(client.POST('/api/row/issue/', { body: { pairs: pairs.value, became: became.value } }))

@@ -7,7 +7,6 @@ import { computed, ref } from 'vue'
 
 import type { components } from '@/api/schema'
 import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
-import EditorFoot from '@/kit/EditorFoot.vue'
 import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
@@ -16,7 +15,8 @@ import { t, weekdays } from '@/words'
 
 import { dayHours, dayText, type Hours } from '@/kit/hours'
 import { copied } from '@/kit/painting'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 
 import DayPaint from './DayPaint.vue'
@@ -36,21 +36,14 @@ const begin = () => ({
   calendar_id: props.schedule?.calendar_id ?? null,
   holiday_hours: (props.schedule?.holiday_hours ?? []).map((one) => ({ ...one })),
 })
-const typed = ref(begin())
-/** How often it was begun anew: fields that hold what was written begin anew with it. */
-const begun = ref(0)
-function discard() {
-  typed.value = begin()
-  begun.value += 1
-}
-const base = JSON.stringify(begin())
-const isDirty = computed(() => JSON.stringify(typed.value) !== base)
+const editor = useEditor('schedule', props.schedule?.id, begin)
+const { draft: typed, act, problems, at, isDirty, begun } = editor
 
-const days = computed(() => typed.value.days.map(dayHours))
+const days = computed(() => typed.days.map(dayHours))
 const hours = computed(() => days.value.flatMap((day) => day ?? []))
 const strips = ref<InstanceType<typeof DayPaint>[] | null>(null)
 /** What was painted is written into the days, where it can be typed to the minute. */
-const paint = (lit: Hours) => (typed.value.days = typed.value.days.map((_, day) => dayText(lit, day)))
+const paint = (lit: Hours) => (typed.days = typed.days.map((_, day) => dayText(lit, day)))
 const EVERY_DAY = [0, 1, 2, 3, 4, 5, 6]
 const copies = (weekday: number) => [
   { word: t('access.toWeekdays'), days: EVERY_DAY.slice(0, 5) },
@@ -59,12 +52,9 @@ const copies = (weekday: number) => [
 ]
 const areHolidaysReadable = ref(true)
 const isReadable = computed(
-  () =>
-    (typed.value.calendar_id === null || areHolidaysReadable.value) &&
-    days.value.every((day) => day !== null),
+  () => (typed.calendar_id === null || areHolidaysReadable.value) && days.value.every((day) => day !== null),
 )
 
-const { act, isBusy, problems, at, elsewhere } = useSave(ref([]))
 /** The API counts windows, the screen shows days. */
 function atDay(weekday: number): Problem[] {
   return problems.value.filter((one) => {
@@ -75,11 +65,11 @@ function atDay(weekday: number): Problem[] {
 
 const body = computed((): ScheduleDraft => ({
   version: props.schedule?.version ?? 0,
-  name: typed.value.name,
-  zone: typed.value.zone,
+  name: typed.name,
+  zone: typed.zone,
   hours: hours.value,
-  calendar_id: typed.value.calendar_id,
-  holiday_hours: typed.value.calendar_id === null ? [] : typed.value.holiday_hours,
+  calendar_id: typed.calendar_id,
+  holiday_hours: typed.calendar_id === null ? [] : typed.holiday_hours,
 }))
 const settled = refDebounced(
   computed(() => JSON.stringify(body.value)),
@@ -227,12 +217,9 @@ useKeys({ 'Ctrl+S': () => void save() })
     <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="() => typed.name" />
     <EditorFoot
       v-if="mayEdit"
-      :is-dirty="isDirty"
-      :is-busy="isBusy"
+      :editor="editor"
       :is-unreadable="!isReadable"
-      :elsewhere="elsewhere"
       :remove-label="schedule && t('access.removeSchedule')"
-      @discard="discard"
       @remove="remove"
     />
   </form>

@@ -13,6 +13,7 @@ import Field from '@/kit/Field.vue'
 import { dayHint } from '@/kit/days'
 import InstantField from '@/kit/InstantField.vue'
 import SpanFields from '@/kit/SpanFields.vue'
+import { problemsIn } from '@/kit/problems'
 import { numberWords, t, wordsFor } from '@/words'
 
 import type { Selection } from './selection'
@@ -123,8 +124,7 @@ async function begin() {
       begun.map((one) => one.id),
     )
   } catch (failure) {
-    refused.value =
-      failure instanceof Refusal ? failure.problems : [{ code: 'request.failed', field: null, params: {} }]
+    refused.value = problemsIn(failure)
   } finally {
     isBusy.value = false
   }

@@ -6,9 +6,10 @@ import Popover from 'primevue/popover'
 import ProgressBar from 'primevue/progressbar'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { client, type Problem, Refusal, unwrap } from '@/api/client'
+import { client, type Problem, unwrap } from '@/api/client'
 import { endWords, whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
+import { problemsIn } from '@/kit/problems'
 import { numberWords, t, wordsFor } from '@/words'
 
 import { type Batch, batches, takeBack } from './batches'
@@ -30,8 +31,7 @@ async function act(asked: Promise<unknown>) {
   try {
     await asked
   } catch (error) {
-    refused.value =
-      error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: null, params: {} }]
+    refused.value = problemsIn(error)
   }
   await queries.invalidateQueries({ queryKey: ['batches'] })
 }

@@ -6,9 +6,10 @@ import InputText from 'primevue/inputtext'
 import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { client, type FileDraft, type Problem, Refusal, type SavedFile, unwrap } from '@/api/client'
+import { client, type FileDraft, type Problem, type SavedFile, unwrap } from '@/api/client'
 import Field from '@/kit/Field.vue'
 import { useSession } from '@/kit/session'
+import { problemsIn } from '@/kit/problems'
 import { t, wordsFor } from '@/words'
 
 /** Erase somebody for good; it says what that means, and asks why. */
@@ -33,8 +34,7 @@ async function erase() {
     await queries.invalidateQueries()
     await router.push({ name: 'cardholders' })
   } catch (error) {
-    problems.value =
-      error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: null, params: {} }]
+    problems.value = problemsIn(error)
   }
 }
 </script>

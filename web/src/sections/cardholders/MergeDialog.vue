@@ -5,8 +5,9 @@ import Dialog from 'primevue/dialog'
 import RadioButton from 'primevue/radiobutton'
 import { computed, reactive, ref, shallowRef } from 'vue'
 
-import { client, type FileDraft, type Problem, Refusal, unwrap } from '@/api/client'
+import { client, type FileDraft, type Problem, unwrap } from '@/api/client'
 import { file, house } from '@/api/queries'
+import { problemsIn } from '@/kit/problems'
 import { t, wordsFor, wordsForField } from '@/words'
 
 import { shownValue } from './changes'
@@ -51,8 +52,7 @@ async function merge() {
     await queries.invalidateQueries()
     location.reload()
   } catch (error) {
-    problems.value =
-      error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: null, params: {} }]
+    problems.value = problemsIn(error)
   } finally {
     isBusy.value = false
   }

@@ -7,10 +7,11 @@ import InputText from 'primevue/inputtext'
 import Popover from 'primevue/popover'
 import { ref, shallowRef, useId } from 'vue'
 
-import { client, type Problem, Refusal, unwrap } from '@/api/client'
+import { client, type Problem, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import { useSession } from '@/kit/session'
+import { problemsIn } from '@/kit/problems'
 import { t } from '@/words'
 
 type View = components['schemas']['SavedListRow']
@@ -39,8 +40,7 @@ async function guard(act: () => Promise<unknown>) {
   try {
     await act()
   } catch (error) {
-    problems.value =
-      error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: 'name', params: {} }]
+    problems.value = problemsIn(error)
   }
 }
 async function keep() {

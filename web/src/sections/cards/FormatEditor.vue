@@ -3,12 +3,13 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { computed, reactive, ref, useId } from 'vue'
+import { computed, ref, useId, watchEffect } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
 import MayChange from '@/kit/MayChange.vue'
 import { useReads } from '@/kit/reads'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { i18n, t, wordsFor } from '@/words'
@@ -25,10 +26,17 @@ const emit = defineEmits<{ done: [id: number | null] }>()
 const reads = useReads()
 const mayChange = useSession().may('set_up')
 const id = useId()
-const draft = reactive({ name: props.from.name, about: props.from.about })
-const layout = reactive(typed(props.from.layout))
+const live = ref<Problem[]>([])
+const editor = useEditor(
+  'format',
+  props.format?.id,
+  () => ({ name: props.from.name, about: props.from.about, layout: typed(props.from.layout) }),
+  { live },
+)
+const { draft, act, problems, at } = editor
+const layout = computed(() => draft.layout)
 const sample = ref('')
-const read = computed(() => readLayout(layout))
+const read = computed(() => readLayout(draft.layout))
 const body = computed(() =>
   'layout' in read.value
     ? { ...draft, version: props.format?.version ?? 0, layout: read.value.layout }
@@ -54,8 +62,7 @@ const { data: weighed } = useQuery({
   placeholderData: keepPreviousData,
   retry: false,
 })
-const live = computed(() => weighed.value?.problems ?? [])
-const { act, isBusy, problems, at, elsewhere } = useSave(live)
+watchEffect(() => (live.value = weighed.value?.problems ?? []))
 
 /** The problems of the layout at a place, and there what cannot be read. */
 function atLayout(place: string): Problem[] {
@@ -151,19 +158,13 @@ async function remove() {
       </div>
     </MayChange>
     <p v-for="one in unplaced" :key="one.code" class="denied" role="alert">{{ wordsFor(one) }}</p>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!body" />
-      <Button
-        v-if="format && !format.card_count"
-        size="small"
-        severity="danger"
-        variant="text"
-        :label="t('cards.removeFormat')"
-        :disabled="isBusy"
-        @click="remove"
-      />
-      <span class="denied" role="alert">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot
+      v-if="mayChange"
+      :editor="editor"
+      :is-unreadable="!body"
+      :remove-label="format && !format.card_count ? t('cards.removeFormat') : undefined"
+      @remove="remove"
+    />
   </form>
 </template>
 

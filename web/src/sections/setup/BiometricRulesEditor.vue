@@ -1,14 +1,13 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import Textarea from 'primevue/textarea'
-import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import MayChange from '@/kit/MayChange.vue'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { t } from '@/words'
 
 import { falseMatchWords } from './false-matches'
@@ -17,16 +16,14 @@ type Rules = components['schemas']['BiometricSettingsShape']
 
 /** What the site asks of fingers and consents. */
 const props = defineProps<{ rules: Rules; mayChange: boolean }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive<Rules>({
+const editor = useEditor('biometric-rules', 0, (): Rules => ({
   ...props.rules,
   rule: { ...props.rules.rule },
   face_rule: { ...props.rules.face_rule },
   wording: { ...props.rules.wording },
-})
-const before = JSON.stringify(draft)
-const isDirty = computed(() => JSON.stringify(draft) !== before)
+}))
+const { draft, act, at } = editor
 const PRESSES = [
   ['least_quality', 'leastQuality', 0],
   ['presses', 'presses', 0],
@@ -118,10 +115,7 @@ const save = () => act(() => unwrap(client.PUT('/api/biometric-settings/', { bod
         />
       </Field>
     </MayChange>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!isDirty" />
-      <span class="denied">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
   </form>
 </template>
 

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import MayChange from '@/kit/MayChange.vue'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'
 
@@ -15,11 +14,9 @@ type Rules = components['schemas']['CardSettingsShape']
 
 /** What the site asks of cards and PINs. */
 const props = defineProps<{ rules: Rules; mayChange: boolean }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive<Rules>({ ...props.rules, rule: { ...props.rules.rule } })
-const before = JSON.stringify(draft)
-const isDirty = computed(() => JSON.stringify(draft) !== before)
+const editor = useEditor('card-rules', 0, (): Rules => ({ ...props.rules, rule: { ...props.rules.rule } }))
+const { draft, act, at } = editor
 const DURESS = ['none', 'last_digit_up', 'first_digit_up'] as const
 const duress = DURESS.map((value) => ({ value, word: t(`cardRules.duressRules.${value}`) }))
 const CHECKS = [
@@ -89,10 +86,7 @@ const save = () => act(() => unwrap(client.PUT('/api/card-settings/', { body: dr
       />
     </MayChange>
     <p class="quiet">{{ t('cardRules.stay') }}</p>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!isDirty" />
-      <span class="denied">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
   </form>
 </template>
 

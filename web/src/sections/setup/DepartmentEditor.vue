@@ -4,14 +4,15 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import { house } from '@/api/queries'
 import Field from '@/kit/Field.vue'
 import MultiSelect from '@/kit/multi-select'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { t } from '@/words'
 
 type Department = components['schemas']['DepartmentWithPeople']
@@ -24,16 +25,16 @@ const props = defineProps<{
 const emit = defineEmits<{ done: [id: number | null] }>()
 
 const { data: choices } = useQuery(house)
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive({
+const editor = useEditor('department', props.department?.id, () => ({
   version: props.department?.version ?? 0,
   number: props.department?.number ?? '',
   name: props.department?.name ?? '',
   parent_id: props.department?.parent_id ?? null,
   is_retired: props.department?.is_retired ?? false,
   default_groups: props.department?.default_groups ?? [],
-})
+}))
+const { draft, act, isBusy, at } = editor
 
 /** A department with all below it: none of them can be above it. */
 const within = computed(() => {
@@ -129,10 +130,7 @@ async function merge() {
     <Field v-slot="{ labelId }" :label="t('setup.retire')" :hint="t('setup.retireHint')">
       <ToggleSwitch v-model="draft.is_retired" :aria-labelledby="labelId" />
     </Field>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <span class="denied">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
     <section v-if="mayChange && department" class="merge">
       <h3>{{ t('setup.merge') }}</h3>
       <p class="quiet">{{ t('setup.mergeHint', { name: department.name, count: department.people }) }}</p>

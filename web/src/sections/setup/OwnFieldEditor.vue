@@ -4,12 +4,13 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { reactive, ref, useId } from 'vue'
+import { useId } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { labelOf } from '@/kit/labels'
 import { t } from '@/words'
 
@@ -17,14 +18,13 @@ type OwnField = components['schemas']['OwnFieldAsDefined']
 
 const props = defineProps<{ field: OwnField | undefined; mayChange: boolean }>()
 const emit = defineEmits<{ done: [] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const TYPES = ['text', 'long_text', 'number', 'date', 'choice', 'yes_no'] as const
 const LANGUAGES = ['en', 'de'] as const
 const types = TYPES.map((value) => ({ value, word: t(`setup.types.${value}`) }))
 const [requiredId, uniqueId] = [useId(), useId()]
 
-const draft = reactive({
+const editor = useEditor('own-field', props.field?.id, () => ({
   version: props.field?.version ?? 0,
   labels: { en: '', de: '', ...props.field?.labels },
   help: { en: '', de: '', ...props.field?.help },
@@ -32,7 +32,8 @@ const draft = reactive({
   choices: (props.field?.choices ?? []).map((one) => ({ key: one.key, labels: { ...one.labels } })),
   is_required: props.field?.is_required ?? false,
   is_unique: props.field?.is_unique ?? false,
-})
+}))
+const { draft, act, at } = editor
 
 /** A key nobody has used: it is what cardholders keep, so it never follows the label. */
 function addChoice() {
@@ -147,17 +148,7 @@ async function save() {
         <label :for="uniqueId">{{ t('setup.isUnique') }}</label>
       </div>
     </Field>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.discard')"
-        @click="emit('done')"
-      />
-      <span class="denied">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" @discard="emit('done')" />
   </form>
 </template>
 

@@ -15,7 +15,7 @@ import { ownFields } from './queries'
 
 defineProps<{ mayChange: boolean }>()
 const { data, isError } = useQuery(ownFields)
-const { act, isBusy, elsewhere } = useSave(ref([]))
+const { act, isBusy, elsewhere } = useSave()
 const confirm = useConfirm()
 
 const live = computed(() => data.value?.filter((one) => !one.removed_at) ?? [])

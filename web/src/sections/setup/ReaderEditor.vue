@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
 import { schedules } from '@/api/queries'
 import Field from '@/kit/Field.vue'
 import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { t } from '@/words'
 
@@ -22,7 +22,6 @@ import { biometricRules } from './queries'
 /** What one reader asks for, and the formats it can read. */
 const props = defineProps<{ reader: House['readers'][number]; formats: House['formats'] }>()
 const emit = defineEmits<{ done: [] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const { policy, has_keypad, has_camera, has_finger_scanner, is_way_out, format_ids, version } = props.reader
 const { data: allSchedules } = useQuery(schedules)
@@ -30,7 +29,7 @@ const { data: biometrics } = useQuery(biometricRules)
 const usualMatch = computed(() => biometrics.value?.rule.match.toFixed(2) ?? '')
 const usualDistance = computed(() => biometrics.value?.face_rule.match.toFixed(2) ?? '')
 const matchOf = (own: number | null, usual = 0) => (own === null ? usual : own / 100)
-const draft = reactive({
+const editor = useEditor('reader', props.reader.id, () => ({
   version,
   policy: policy.map((together) => [...together]),
   has_keypad,
@@ -45,9 +44,8 @@ const draft = reactive({
   })),
   is_way_out,
   format_ids: [...format_ids],
-})
-const before = JSON.stringify(draft)
-const isDirty = computed(() => JSON.stringify(draft) !== before)
+}))
+const { draft, act, isDirty, at } = editor
 
 const sides = [false, true].map((value) => ({
   value,
@@ -171,15 +169,7 @@ async function save() {
       :has-face-reader="draft.has_face_reader"
       :problems="at('by_hours')"
     />
-    <Button
-      class="save"
-      type="submit"
-      size="small"
-      :label="t('common.save')"
-      :loading="isBusy"
-      :disabled="!isDirty"
-    />
-    <span class="denied">{{ elsewhere }}</span>
+    <EditorFoot :editor="editor" />
     <p v-for="words in effects" :key="words" class="effect" role="status">{{ words }}</p>
   </form>
 </template>

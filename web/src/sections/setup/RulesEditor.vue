@@ -1,36 +1,34 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 import Field from '@/kit/Field.vue'
 import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { t } from '@/words'
 
 type Rules = components['schemas']['SettingsShape']
 
 const props = defineProps<{ rules: Rules; mayChange: boolean }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const NAMES = ['first_last', 'last_first', 'initial_last'] as const
 const names = NAMES.map((value) => ({ value, word: t(`setup.nameRules.${value}`) }))
 const ASKED = ['email', 'phones', 'portrait', 'department', 'company', 'kind', 'born_on'] as const
 const asked = ASKED.map((value) => ({ value, word: t(`setup.mayBeRequired.${value}`) }))
 
-const draft = reactive<Rules>({
+const editor = useEditor('rules', 0, (): Rules => ({
   ...props.rules,
   required_fields: [...props.rules.required_fields],
   image_names: [props.rules.image_names[0] ?? '', props.rules.image_names[1] ?? ''],
-})
-const isDirty = computed(() => JSON.stringify(draft) !== before)
-const before = JSON.stringify(draft)
+}))
+const { draft, act, at } = editor
 
 const settled = refDebounced(
   computed(() => JSON.stringify(draft)),
@@ -147,10 +145,7 @@ const save = () => act(() => unwrap(client.PUT('/api/register/', { body: draft }
         />
       </Field>
     </div>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" :disabled="!isDirty" />
-      <span class="denied">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
   </form>
 </template>
 

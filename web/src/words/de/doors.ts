@@ -116,6 +116,7 @@ export const access = {
   choose: 'Links eines wählen oder ein neues anlegen.',
   name: 'Name',
   remarks: 'Wofür sie da ist',
+  sameAs: 'Dieselben Türen zu denselben Zeiten gibt es schon bei: {names}.',
   owner: 'Verantwortlich',
   noOwner: 'niemand',
   reviewDays: 'Personen durchsehen alle (Tage)',

@@ -185,6 +185,7 @@ export const de: SameKeys<typeof en> = {
     save: 'Speichern',
     saveNext: 'Speichern und weiter',
     discard: 'Verwerfen',
+    takenUp: 'Das hier wurde vorher getippt und nicht gespeichert.',
     cancel: 'Abbrechen',
     through: 'bis einschließlich {day}',
     atTime: '{day}, {time}',

@@ -116,6 +116,7 @@ export const access = {
   choose: 'Choose one on the left, or make a new one.',
   name: 'Name',
   remarks: 'What it is for',
+  sameAs: 'The same doors in the same hours are given already by: {names}.',
   owner: 'Owner',
   noOwner: 'nobody',
   reviewDays: 'People looked through every (days)',

@@ -182,6 +182,7 @@ export const en = {
     save: 'Save',
     saveNext: 'Save and next',
     discard: 'Discard',
+    takenUp: 'This is what you typed before and did not save.',
     cancel: 'Cancel',
     through: 'through {day}',
     atTime: '{day}, {time}',

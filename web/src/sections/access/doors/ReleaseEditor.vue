@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import { momentWords, whenWords } from '@/kit/clock'
-import EditorFoot from '@/kit/EditorFoot.vue'
 import Field from '@/kit/Field.vue'
 import MultiSelect from '@/kit/multi-select'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -26,9 +26,8 @@ const maySetUp = session.may('set_up')
 const mayAct = session.may('doors')
 
 const begin = () => ({ name: props.group?.name ?? '', door_ids: [...(props.group?.door_ids ?? [])] })
-const draft = reactive(begin())
-const isDirty = computed(() => JSON.stringify(draft) !== JSON.stringify(begin()))
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
+const editor = useEditor('release-group', props.group?.id, begin)
+const { draft, act, at } = editor
 const path = () => ({ params: { path: { id: props.group?.id ?? 0 } } })
 const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
 
@@ -113,12 +112,9 @@ const reported = ref<number | null>(null)
       </Field>
       <EditorFoot
         v-if="maySetUp"
-        :is-dirty="isDirty"
-        :is-busy="isBusy"
-        :elsewhere="elsewhere"
+        :editor="editor"
         :remove-label="group ? t('doing.removeGroup') : undefined"
         :remove-question="t('places.removeAsk', { name: group?.name ?? '' })"
-        @discard="Object.assign(draft, begin())"
         @remove="remove"
       />
     </form>

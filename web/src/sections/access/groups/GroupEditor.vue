@@ -2,12 +2,19 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { client, type Group, type GroupDraft, type House, type Schedule, unwrap } from '@/api/client'
+import {
+  client,
+  type Problem,
+  type Group,
+  type GroupDraft,
+  type House,
+  type Schedule,
+  unwrap,
+} from '@/api/client'
 import CheckLine from '@/kit/CheckLine.vue'
-import EditorFoot from '@/kit/EditorFoot.vue'
 import EffectLines from '@/kit/EffectLines.vue'
 import Field from '@/kit/Field.vue'
 import { useKeys } from '@/kit/keys'
@@ -20,7 +27,8 @@ import GrantRows from './GrantRows.vue'
 import GroupPeople from './GroupPeople.vue'
 import MergeGroups from './MergeGroups.vue'
 import RuleRows from './RuleRows.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 
 const props = defineProps<{ group: Group | undefined; choices: House; schedules: Schedule[] }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
@@ -35,17 +43,20 @@ function begin(): GroupDraft {
   const rules = (props.group?.rules ?? []).map((one) => ({ ...one }))
   return { version, name, remarks, overrides, owner_id, review_days, grants, rules }
 }
-const draft = ref({ ...begin(), ...(props.group ? {} : { grants: wanted }) })
-const base = JSON.stringify(begin())
-const grants = computed({ get: () => draft.value.grants ?? [], set: (rows) => (draft.value.grants = rows) })
-const rules = computed({ get: () => draft.value.rules ?? [], set: (rows) => (draft.value.rules = rows) })
-const reviewDays = computed({
-  get: () => draft.value.review_days ?? null,
-  set: (days) => (draft.value.review_days = days),
+const problems = ref<Problem[]>([])
+const editor = useEditor('group', props.group?.id, begin, {
+  start: props.group ? {} : { grants: wanted },
+  live: problems,
 })
-const isDirty = computed(() => JSON.stringify(draft.value) !== base)
+const { draft, act, at, isDirty } = editor
+const grants = computed({ get: () => draft.grants ?? [], set: (rows) => (draft.grants = rows) })
+const rules = computed({ get: () => draft.rules ?? [], set: (rows) => (draft.rules = rows) })
+const reviewDays = computed({
+  get: () => draft.review_days ?? null,
+  set: (days) => (draft.review_days = days),
+})
 
-const asked = computed(() => JSON.stringify({ ...draft.value, id: props.group?.id ?? null }))
+const asked = computed(() => JSON.stringify({ ...draft, id: props.group?.id ?? null }))
 const weighed = refDebounced(asked, 150)
 const { data: effects } = useQuery({
   queryKey: ['weigh-group', weighed],
@@ -60,13 +71,11 @@ const { data: effects } = useQuery({
   placeholderData: keepPreviousData,
   gcTime: 0,
 })
-const { act, isBusy, at, elsewhere } = useSave(
-  computed(() => (isDirty.value ? (effects.value?.problems ?? []) : [])),
-)
+watchEffect(() => (problems.value = isDirty.value ? (effects.value?.problems ?? []) : []))
 
 async function save() {
   const id = props.group?.id
-  const body = draft.value
+  const body = draft
   const saved = await act(() =>
     id === undefined
       ? unwrap(client.POST('/api/groups/', { body }))
@@ -86,6 +95,12 @@ async function remove() {
 useKeys({ 'Ctrl+S': () => void save() })
 
 const mayEdit = computed(() => session.may('groups'))
+const sameAs = computed(() =>
+  props.choices.groups
+    .filter((one) => effects.value?.same_as.includes(one.id))
+    .map((one) => one.name)
+    .join(', '),
+)
 </script>
 
 <template>
@@ -145,17 +160,11 @@ const mayEdit = computed(() => session.may('groups'))
           :to-send="effects.to_send"
           is-counted
         />
+        <p v-if="sameAs" class="same">{{ t('access.sameAs', { names: sameAs }) }}</p>
         <p v-if="effects.joining">{{ t('groupRules.joining', effects.joining) }}</p>
         <p v-if="effects.leaving">{{ t('groupRules.leaving', effects.leaving) }}</p>
       </div>
-      <EditorFoot
-        :is-dirty="isDirty"
-        :is-busy="isBusy"
-        :elsewhere="elsewhere"
-        :remove-label="group && t('access.remove')"
-        @discard="draft = begin()"
-        @remove="remove"
-      />
+      <EditorFoot :editor="editor" :remove-label="group && t('access.remove')" @remove="remove" />
     </div>
     <GroupPeople v-if="group" :id="group.id" :has-rules="group.rules.length > 0" />
     <MergeGroups v-if="group && mayEdit" :group="group" @done="emit('done', $event)" />
@@ -182,6 +191,10 @@ const mayEdit = computed(() => session.may('groups'))
   margin-top: 12px;
   padding-top: 10px;
   border-top: 1px solid var(--p-cadrin-hairline);
+}
+.same {
+  padding: 4px 8px;
+  background: var(--p-cadrin-amber-paper);
 }
 .effects {
   margin-bottom: 10px;

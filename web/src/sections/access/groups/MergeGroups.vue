@@ -32,7 +32,7 @@ const { data: leads } = useQuery({
   enabled: computed(() => into.value !== null),
   gcTime: 0,
 })
-const { act, isBusy, elsewhere } = useSave(ref([]))
+const { act, isBusy, elsewhere } = useSave()
 async function merge() {
   const to = into.value
   if (to === null) return

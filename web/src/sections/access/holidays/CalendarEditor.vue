@@ -3,12 +3,12 @@ import { ChevronLeft, ChevronRight, Plus } from '@lucide/vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, type House, type Problem, type Schedule, unwrap } from '@/api/client'
-import EditorFoot from '@/kit/EditorFoot.vue'
 import { useKeys } from '@/kit/keys'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
@@ -29,23 +29,15 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
 const mayEdit = useSession().may('groups')
-const { act, isBusy, problems, at, elsewhere } = useSave(ref([]))
 
 const plain = (day: Day): Day => ({ ...day })
-const draft = reactive({
+const editor = useEditor('calendar', props.calendar?.id, () => ({
   version: props.calendar?.version ?? 0,
   name: props.calendar?.name ?? '',
   site_id: props.calendar?.site_id ?? props.sites[0]?.id ?? 0,
   days: (props.calendar?.days ?? []).map(plain),
-})
-const base = JSON.stringify(draft)
-/** How often it was begun anew: fields that hold what was written begin anew with it. */
-const begun = ref(0)
-function discard() {
-  Object.assign(draft, JSON.parse(base))
-  begun.value += 1
-}
-const isDirty = computed(() => JSON.stringify(draft) !== base)
+}))
+const { draft, act, problems, at, isDirty, begun } = editor
 const year = ref(new Date().getFullYear())
 const site = computed(() => props.sites.find((one) => one.id === draft.site_id))
 
@@ -154,12 +146,9 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     <HoursEffects v-if="isDirty && effects" :effects="effects" :schedule-name="scheduleName" />
     <EditorFoot
       v-if="mayEdit"
-      :is-dirty="isDirty"
-      :is-busy="isBusy"
-      :elsewhere="elsewhere"
+      :editor="editor"
       :remove-label="calendar && t('holidays.remove')"
       :remove-question="t('places.removeAsk', { name: draft.name })"
-      @discard="discard"
       @remove="remove"
     />
     <div class="row year-head">

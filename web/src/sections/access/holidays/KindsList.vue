@@ -12,7 +12,7 @@ import type { Kind } from './holidays'
 
 /** The kinds of holiday, each renamed in place. */
 defineProps<{ kinds: Kind[]; mayEdit: boolean }>()
-const { act, at, elsewhere } = useSave(ref([]))
+const { act, at, elsewhere } = useSave()
 const fresh = ref('')
 
 const path = (kind: Kind) => ({ params: { path: { id: kind.id } } })

@@ -5,8 +5,9 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 
-import { client, type Problem, Refusal, unwrap } from '@/api/client'
+import { client, type Problem, unwrap } from '@/api/client'
 import Field from '@/kit/Field.vue'
+import { problemsIn } from '@/kit/problems'
 import { t } from '@/words'
 
 import type { Question } from './asked'
@@ -36,8 +37,7 @@ async function keep() {
     isNaming.value = false
     name.value = ''
   } catch (error) {
-    problems.value =
-      error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: 'name', params: {} }]
+    problems.value = problemsIn(error)
   }
   await queries.invalidateQueries({ queryKey: key })
 }

@@ -28,7 +28,7 @@ const MOST_OVER = 2
 const session = useSession()
 const may = session.may('biometrics')
 const queries = useQueryClient()
-const { act, isBusy, elsewhere } = useSave(ref([]))
+const { act, isBusy, elsewhere } = useSave()
 const isAsking = ref(false)
 const withdrawing = ref<Consent>()
 const current = computed(() => props.consents.filter((one) => one.is_in_force))

@@ -17,7 +17,7 @@ const emit = defineEmits<{ close: [] }>()
 
 const reason = ref('')
 const picture = ref('')
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
+const { act, isBusy, at, elsewhere } = useSave()
 onUnmounted(() => URL.revokeObjectURL(picture.value))
 const asked = () => ({
   params: { path: { id: props.id, template: props.template.id } },

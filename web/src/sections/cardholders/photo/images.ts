@@ -1,7 +1,8 @@
+import { problemsIn } from '@/kit/problems'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, type MaybeRefOrGetter, ref, shallowRef, toValue } from 'vue'
 
-import { client, type Problem, Refusal, unwrap } from '@/api/client'
+import { client, type Problem, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
 
 export type Image = components['schemas']['ImageShape']
@@ -31,8 +32,7 @@ export function useTaking(taken: (image: Image) => void) {
       taken(await asked())
       return true
     } catch (error) {
-      problems.value =
-        error instanceof Refusal ? error.problems : [{ code: 'request.failed', field: null, params: {} }]
+      problems.value = problemsIn(error)
       return false
     } finally {
       isBusy.value = false

@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import Select from 'primevue/select'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import Field from '@/kit/Field.vue'
 import MayChange from '@/kit/MayChange.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { LANGUAGES, t, wordsForRole } from '@/words'
@@ -20,9 +20,8 @@ import ScopeFields from './ScopeFields.vue'
 const props = defineProps<{ operator: Operator | undefined; roles: Role[] }>()
 const emit = defineEmits<{ done: [id: number] }>()
 const mayChange = useSession().may('operators')
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive({
+const editor = useEditor('operator', props.operator?.id, () => ({
   version: props.operator?.version ?? 0,
   username: props.operator?.username ?? '',
   first_name: props.operator?.first_name ?? '',
@@ -31,14 +30,16 @@ const draft = reactive({
   role: props.operator?.role ?? null,
   language: props.operator?.language ?? 'en',
   is_active: props.operator?.is_active ?? true,
-})
-const scope = reactive(scopeOf(props.operator?.limited_to))
+  scope: scopeOf(props.operator?.limited_to),
+}))
+const { draft, act, at } = editor
 const roleChoices = computed(() => props.roles.map((one) => ({ id: one.id, name: wordsForRole(one.name) })))
 const languages = LANGUAGES.map((value) => ({ value, word: t(`account.languages.${value}`) }))
 
 async function save() {
   const id = props.operator?.id
-  const body = { ...draft, role: draft.role ?? 0, limited_to: keptTo(scope) }
+  const { scope, ...rest } = draft
+  const body = { ...rest, role: rest.role ?? 0, limited_to: keptTo(scope) }
   const saved = await act(() =>
     unwrap(
       id === undefined
@@ -87,15 +88,12 @@ async function save() {
             />
           </Field>
         </div>
-        <ScopeFields v-model="scope" :at="at" />
+        <ScopeFields v-model="draft.scope" :at="at" />
         <Field v-if="operator" v-slot="{ labelId }" :label="t('admin.isActive')" :problems="at('is_active')">
           <ToggleSwitch v-model="draft.is_active" :aria-labelledby="labelId" />
         </Field>
       </MayChange>
-      <div v-if="mayChange" class="row">
-        <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-        <span class="denied" role="alert">{{ elsewhere }}</span>
-      </div>
+      <EditorFoot v-if="mayChange" :editor="editor" />
     </form>
     <OperatorAccess v-if="operator && mayChange" :operator="operator" />
   </div>

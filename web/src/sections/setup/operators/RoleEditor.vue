@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { computed, reactive, ref, useId } from 'vue'
+import { computed, useId } from 'vue'
 
 import { client, type Permission, unwrap } from '@/api/client'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import MayChange from '@/kit/MayChange.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useSession } from '@/kit/session'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -16,7 +16,6 @@ import { permissions, type Role } from './queries'
 
 const props = defineProps<{ role: Role | undefined }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 const session = useSession()
 const mayChange = session.may('operators')
 const id = useId()
@@ -29,11 +28,12 @@ const groups = computed(() =>
     of: (known.value ?? []).filter((one) => one.is_house_wide === isHouseWide).map((one) => one.name),
   })),
 )
-const draft = reactive({
+const editor = useEditor('role', props.role?.id, () => ({
   version: props.role?.version ?? 0,
   name: props.role?.name ?? '',
   permissions: [...(props.role?.permissions ?? (['see'] as Permission[]))],
-})
+}))
+const { draft, act, at } = editor
 
 async function save() {
   const which = props.role?.id
@@ -80,19 +80,12 @@ async function remove() {
       </fieldset>
       <FieldProblem :id="`${id}-problem`" :problems="at('permissions')" />
     </MayChange>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <Button
-        v-if="role"
-        size="small"
-        severity="danger"
-        variant="text"
-        :label="t('admin.removeRole')"
-        :disabled="isBusy"
-        @click="remove"
-      />
-      <span class="denied" role="alert">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot
+      v-if="mayChange"
+      :editor="editor"
+      :remove-label="role && t('admin.removeRole')"
+      @remove="remove"
+    />
   </form>
 </template>
 

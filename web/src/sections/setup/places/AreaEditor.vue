@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -20,16 +20,16 @@ const props = defineProps<{
   mayChange: boolean
 }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive({
+const editor = useEditor('area', props.area?.id, () => ({
   version: props.area?.version ?? 0,
   name: props.area?.name ?? '',
   site_id: props.area?.site_id ?? props.within ?? props.sites[0]?.id ?? 0,
   passback: props.area?.passback ?? ('none' as const),
   forgiven_after_minutes: props.area?.forgiven_after_minutes ?? null,
   most: props.area?.most ?? null,
-})
+}))
+const { draft, act, at } = editor
 const passbacks = (['none', 'soft', 'hard'] as const).map((value) => ({
   value,
   word: t(`doing.passbacks.${value}`),
@@ -93,10 +93,7 @@ const remove = () => act(() => unwrap(client.DELETE('/api/areas/{id}/', path()))
       :placeholder="t('doing.anyNumber')"
       :problems="at('most')"
     />
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <span class="denied" role="alert">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
     <RemoveButton
       v-if="mayChange && area"
       :label="t('places.removeArea')"

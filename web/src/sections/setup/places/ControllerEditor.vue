@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import { useSave } from '@/kit/save'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -16,11 +18,17 @@ import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{ controller: Controller; places: Places; mayChange: boolean }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
-const replacing = useSave(ref([]))
+const replacing = useSave()
 
 const { version, name, address, limits, knows_one_group } = props.controller
-const draft = reactive({ version, name, address, limits: { ...limits }, knows_one_group })
+const editor = useEditor('controller', props.controller.id, () => ({
+  version,
+  name,
+  address,
+  limits: { ...limits },
+  knows_one_group,
+}))
+const { draft, act, at } = editor
 const other = ref('')
 const { data: answering } = useQuery({ ...search, enabled: props.mayChange && !props.controller.is_desk })
 const waiting = computed(() => answering.value?.filter((one) => !one.is_claimed) ?? [])
@@ -55,10 +63,7 @@ const retire = () => act(() => unwrap(client.DELETE('/api/controllers/{id}/', pa
         v-model:knows-one-group="draft.knows_one_group"
         :at="at"
       />
-      <div v-if="mayChange" class="row">
-        <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-        <span class="denied" role="alert">{{ elsewhere }}</span>
-      </div>
+      <EditorFoot v-if="mayChange" :editor="editor" />
     </form>
     <ReaderNames :readers="readers" :doors="places.doors" :may-change="mayChange" />
     <form v-if="mayChange && !controller.is_desk" class="replace" @submit.prevent="replace">

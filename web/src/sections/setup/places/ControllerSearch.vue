@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { useSave } from '@/kit/save'
@@ -14,7 +14,7 @@ import { search } from '../queries'
 
 /** Controllers that answer, and taking one of them in. */
 const emit = defineEmits<{ done: [id: number] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
+const { act, isBusy, at, elsewhere } = useSave()
 const draft = reactive({ name: '', address: '' })
 
 const { data, error, isFetching, refetch } = useQuery(search)

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { house } from '@/api/queries'
 import Field from '@/kit/Field.vue'
 import MultiSelect from '@/kit/multi-select'
 import NumberField from '@/kit/NumberField.vue'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
@@ -27,7 +27,6 @@ const props = defineProps<{
   mayChange: boolean
 }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
 const DEFAULT_SECONDS = { open: 5, extended: 20 }
 const deciding = props.places.controllers.filter((one) => !one.is_desk)
@@ -42,7 +41,18 @@ const readersAt = (isWayOut: boolean) =>
   props.places.readers
     .filter((one) => props.door && one.door_id === props.door.id && one.is_way_out === isWayOut)
     .map((one) => one.id)
-const draft = reactive({
+const doesNow = (): DoorRules => ({
+  held_seconds: props.door?.held_seconds ?? null,
+  tells_forced: props.door?.tells_forced ?? false,
+  unlocked_schedule_id: props.door?.unlocked_schedule_id ?? null,
+  closed_schedule_id: props.door?.closed_schedule_id ?? null,
+  first_person: props.door?.first_person ?? false,
+  second_seconds: props.door?.second_seconds ?? null,
+  consent_seconds: props.door?.consent_seconds ?? null,
+  has_exit_button: props.door?.has_exit_button ?? false,
+  interlock: [...(props.door?.interlock ?? [])],
+})
+const editor = useEditor('door', props.door?.id, () => ({
   version: props.door?.version ?? 0,
   name: props.door?.name ?? '',
   area_id: props.door?.area_id ?? props.within ?? props.places.areas[0]?.id ?? 0,
@@ -54,19 +64,10 @@ const draft = reactive({
   extended_open_seconds: props.door?.extended_open_seconds ?? DEFAULT_SECONDS.extended,
   owner_id: props.door?.owner_id ?? null,
   review_days: props.door?.review_days ?? null,
-})
+  does: doesNow(),
+}))
+const { draft, act, at } = editor
 const { data: choices } = useQuery(house)
-const does = ref<DoorRules>({
-  held_seconds: props.door?.held_seconds ?? null,
-  tells_forced: props.door?.tells_forced ?? false,
-  unlocked_schedule_id: props.door?.unlocked_schedule_id ?? null,
-  closed_schedule_id: props.door?.closed_schedule_id ?? null,
-  first_person: props.door?.first_person ?? false,
-  second_seconds: props.door?.second_seconds ?? null,
-  consent_seconds: props.door?.consent_seconds ?? null,
-  has_exit_button: props.door?.has_exit_button ?? false,
-  interlock: [...(props.door?.interlock ?? [])],
-})
 /** A controller can only tell of its own doors. */
 const neighbours = computed(() =>
   props.places.doors.filter((one) => one.controller_id === draft.controller_id && one.id !== props.door?.id),
@@ -94,14 +95,15 @@ function toController(id: number) {
   const first = firstSpareAt(id)
   draft.readers_in = first ? [first.id] : []
   draft.readers_out = []
-  does.value.interlock = []
+  draft.does.interlock = []
 }
 const controllerName = (id: number | undefined) => deciding.find((one) => one.id === id)?.name ?? ''
 const isMoved = computed(() => props.door && draft.controller_id !== props.door.controller_id)
 
 async function save() {
   const id = props.door?.id
-  const body = { ...draft, ...does.value }
+  const { does, ...rest } = draft
+  const body = { ...rest, ...does }
   const saved = await act(() =>
     unwrap(
       id === undefined
@@ -205,11 +207,8 @@ const remove = () => act(() => unwrap(client.DELETE('/api/doors/{id}/', path()))
         :at="at"
       />
     </div>
-    <DoorDoes v-model="does" :others="neighbours" :at="at" />
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <span class="denied" role="alert">{{ elsewhere }}</span>
-    </div>
+    <DoorDoes v-model="draft.does" :others="neighbours" :at="at" />
+    <EditorFoot v-if="mayChange" :editor="editor" />
     <RemoveButton
       v-if="mayChange && door && loss"
       :label="t('places.removeDoor')"

@@ -13,7 +13,7 @@ import type { Door, Reader } from './places'
 
 /** The readers of a controller, each renamed in place; one that stands at no door can be removed. */
 const props = defineProps<{ readers: Reader[]; doors: Door[]; mayChange: boolean }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
+const { act, isBusy, at, elsewhere } = useSave()
 const open = ref<number | null>(null)
 const name = ref('')
 

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import Button from 'primevue/button'
-import { computed, reactive, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { schedules } from '@/api/queries'
-import { useSave } from '@/kit/save'
+import { useEditor } from '@/kit/editor'
+import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
 import { t } from '@/words'
@@ -15,13 +15,13 @@ import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{ site: Site | undefined; mayChange: boolean }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const { act, isBusy, at, elsewhere } = useSave(ref([]))
 
-const draft = reactive({
+const editor = useEditor('site', props.site?.id, () => ({
   version: props.site?.version ?? 0,
   name: props.site?.name ?? '',
   zone: props.site?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
-})
+}))
+const { draft, act, at } = editor
 const zones = [...new Set([draft.zone, ...Intl.supportedValuesOf('timeZone')])].map((value) => ({
   value,
   word: value.replaceAll('_', ' '),
@@ -68,10 +68,7 @@ const remove = () => act(() => unwrap(client.DELETE('/api/sites/{id}/', path()))
         t('places.schedulesStay', { names: staying.join(', ') })
       }}</template>
     </p>
-    <div v-if="mayChange" class="row">
-      <Button type="submit" size="small" :label="t('common.save')" :loading="isBusy" />
-      <span class="denied" role="alert">{{ elsewhere }}</span>
-    </div>
+    <EditorFoot v-if="mayChange" :editor="editor" />
     <RemoveButton
       v-if="mayChange && site"
       :label="t('places.removeSite')"
