@@ -206,7 +206,7 @@ class CardsInHand(BrowserTest):
         self.assert_accessible()
         page.get_by_label("Card number").fill("4799")
         page.get_by_role("button", name="Look it up").click()
-        expect(page.get_by_text("s now.")).to_be_visible()
+        expect(page.get_by_text("It belongs to nobody now.")).to_be_visible()
         page.get_by_role("combobox", name="Give it to").fill("Night watch")
         page.get_by_role("option", name="Night watch").click()
         expect(page.get_by_label("Card number")).to_have_value("4799")
@@ -275,7 +275,7 @@ class CardsInHand(BrowserTest):
         page = self.page
         self.go("/cards/pins")
         self.choose("Make PINs for", "Wet Lab")
-        page.get_by_role("button", name="Make them up").click()
+        page.get_by_role("button", name="Generate them").click()
         expect(page.get_by_text("sealed", exact=True)).to_be_visible()
         page.get_by_role("button", name="Open once").click()
         page.get_by_role("alertdialog").get_by_role("button", name="Open once").click()

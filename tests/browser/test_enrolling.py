@@ -96,7 +96,7 @@ class Enrolling(BrowserTest):
 
         # nobody is saved with nothing that opens a door, unless one says so
         page.keyboard.press("Control+s")
-        page.get_by_role("button", name="Save without").click()
+        page.get_by_role("button", name="Save anyway").click()
         expect(page.get_by_text("No controller needs to know them yet")).to_be_visible()
 
     def test_a_read_of_before_is_asked_about_and_one_in_the_strip_is_for_whoever_is_open(

@@ -35,7 +35,7 @@ class GroupPeople(BrowserTest):
         self.go(f"/access/groups/{pumps.pk}")
         page.get_by_role("button", name="Add a rule").click()
         self.choose("Department of rule 1", "Turbine Crew")
-        expect(page.get_by_text(f"{count} people come into it by its rules.")).to_be_visible()
+        expect(page.get_by_text(f"{count} people join it by its rules.")).to_be_visible()
         self.assert_accessible()
         page.get_by_role("button", name="Save", exact=True).click()
         by_rule = page.get_by_text("by rule", exact=True)

@@ -67,7 +67,7 @@ class OperatorsAtWork(BrowserTest):
         groups.fill("turb")
         page.get_by_role("option", name="Turbine Crew").first.click()
         page.get_by_role("button", name="Speichern", exact=True).click()
-        page.get_by_role("button", name="Ohne speichern").click()
+        page.get_by_role("button", name="Trotzdem speichern").click()
         expect(page.get_by_text("Gespeichert.").first).to_be_visible()
         person = Cardholder.objects.get(last_name="Åsgard")
         self.assertEqual(Membership.objects.filter(cardholder=person).count(), 1)

@@ -88,7 +88,7 @@ class Places(BrowserTest):
         self.go("/delivery")
         page.get_by_role("main").get_by_role("button", name="Headland North").click()
         expect(
-            page.get_by_text("it has no room, and others are more important").first
+            page.get_by_text("it has no room, and others come first").first
         ).to_be_visible()
         self.assert_accessible()
 

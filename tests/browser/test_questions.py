@@ -35,7 +35,7 @@ class Questions(BrowserTest):
         expect(table.get_by_role("row").nth(1)).to_contain_text("Slip Gate")
         expect(table.get_by_role("row").nth(2)).to_contain_text("Slip")
 
-        page.get_by_role("link", name="What do two people not have alike?").click()
+        page.get_by_role("link", name="How do two people differ?").click()
         self.find(page, "One of them", "Tegan Trevanion")
         self.find(page, "The other", "Ivo Whinfell")
         expect(page.get_by_role("status").filter(has_text="answers")).to_be_visible()

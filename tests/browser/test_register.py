@@ -51,7 +51,7 @@ class Register(BrowserTest):
         )
         page.get_by_label("Remarks").focus()
         page.keyboard.press("Control+s")
-        page.get_by_role("button", name="Save without").click()
+        page.get_by_role("button", name="Save anyway").click()
 
         expect(page.get_by_text("Saved.")).to_be_visible()
         saved = Cardholder.objects.get(last_name="Holmqvist")
@@ -75,7 +75,7 @@ class Register(BrowserTest):
         note = page.get_by_role("status").filter(has_text="Possible duplicate")
         expect(note).to_contain_text("the same e-mail address")
         page.keyboard.press("Control+s")
-        page.get_by_role("button", name="Save without").click()
+        page.get_by_role("button", name="Save anyway").click()
         page.get_by_role("button", name="Save as another person").click()
         expect(page.get_by_text("Saved.")).to_be_visible()
         made = Cardholder.objects.get(email=one.email.upper())

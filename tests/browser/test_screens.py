@@ -94,7 +94,7 @@ class EveryScreen(BrowserTest):
         stranger.get_by_label("Operator").fill("ines")
         stranger.get_by_label("Password").fill("wrong")
         stranger.keyboard.press("Enter")
-        expect(stranger.get_by_text("do not fit together")).to_be_visible()
+        expect(stranger.get_by_text("The operator or the password is wrong")).to_be_visible()
 
     def test_the_list_is_filtered_walked_and_opened_by_keyboard(self) -> None:
         page = self.page

@@ -49,13 +49,31 @@ export function show(chosen: Language, catalogue: Words): void {
   document.documentElement.lang = chosen
 }
 
-export const t = i18n.global.t
-
 /** The country by whose custom days and times are written; empty for that of the language. */
 export const region = useStorage('cadrin.region', '')
 /** The locale by which days, numbers and the order of names are written. */
 export const localeTag = () => (region.value ? `${language.value}-${region.value}` : LOCALES[language.value])
 export const numberWords = (number: number) => number.toLocaleString(localeTag())
+
+/** Numbers that name something and count nothing: they are written as they are. */
+const NAMES = new Set(['bit', 'card_number', 'facility_code', 'level', 'number', 'place', 'row', 'year'])
+const written = (params: Record<string, unknown>) =>
+  Object.fromEntries(
+    Object.entries(params).map(([name, value]) => [
+      name,
+      typeof value === 'number' && !NAMES.has(name) ? numberWords(value) : value,
+    ]),
+  )
+/** Say a message; counts are written as the reader's country writes numbers. */
+export const t = ((key: string, params?: number | Record<string, unknown>, plural?: number) => {
+  if (params === undefined) return i18n.global.t(key)
+  if (typeof params === 'number')
+    return i18n.global.t(key, { count: numberWords(params), n: numberWords(params) }, params)
+  return plural === undefined
+    ? i18n.global.t(key, written(params))
+    : i18n.global.t(key, { count: numberWords(plural), n: numberWords(plural), ...written(params) }, plural)
+}) as typeof i18n.global.t
+
 export const weekdays = () => words.value.days
 
 /** Rows in the order in which somebody reading this language looks for their names. */
@@ -69,8 +87,9 @@ const plain = (value: unknown) => (typeof value === 'string' || typeof value ===
 /** Fill the places of a sentence whose key holds dots; of two forms the first is for one. */
 function filled(sentence: string, params: Record<string, unknown>): string {
   const [one = '', many] = sentence.split(' | ')
+  const given = written(params)
   return (many && params.count !== 1 ? many : one).replace(/\{(\w+)\}/g, (_, name: string) =>
-    plain(params[name]),
+    plain(given[name]),
   )
 }
 

@@ -125,7 +125,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             size="small"
             severity="secondary"
             variant="text"
-            :label="t('delivery.allRecords', { count: numberWords(amiss(one)) })"
+            :label="t('delivery.allRecords', { all: numberWords(amiss(one)) })"
             @click="chosen = one.id"
           />
         </div>

@@ -34,8 +34,8 @@ export const batches = {
   chooseOne: 'Auswählen',
   withGroups: 'und in die Gruppen, die sie vorschlägt: {names}',
   undone: 'Zurückgenommen.',
-  title: 'Sammeländerungen',
-  none: 'Noch keine Sammeländerung. Wählen Sie Personen in der Liste aus, um anzufangen.',
+  title: 'Sammelaktionen',
+  none: 'Noch keine Sammelaktion. Wählen Sie Personen in der Liste aus, um anzufangen.',
   selected: '{count} ausgewählt',
   selectAll: 'Alle {count} auswählen, die passen',
   clear: 'Niemanden auswählen',
@@ -61,7 +61,7 @@ export const batches = {
     ends_before_it_begins:
       'Eine Person liefe vor ihrem Beginn ab: | {count} würden enden, bevor sie beginnen:',
     meets:
-      'Eine Person ist in einer Gruppe, die ihr an einer Tür begegnet, wo das nicht geht: | {count} sind in einer Gruppe, die sie an einer Tür träfe, an der das nicht geht:',
+      'Eine Person ist in einer Gruppe, die mit dieser an keiner Tür zusammentreffen darf: | {count} sind in einer Gruppe, die mit dieser an keiner Tür zusammentreffen darf:',
     erased: 'Eine Person ist gelöscht: | {count} sind gelöscht:',
     changed_since: 'Eine Person wurde seither geändert: | {count} wurden seither geändert:',
     gone: 'Eine Person ist nicht mehr da | {count} gibt es nicht mehr',

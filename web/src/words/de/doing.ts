@@ -44,7 +44,7 @@ export const doing = {
   wayIn: 'hinein',
   wayOut: 'hinaus',
   answers: 'antwortet',
-  silentSince: 'sein Controller schweigt seit {when}',
+  silentSince: 'ihr Controller antwortet seit {when} nicht',
   lastThrough: 'Zuletzt hindurch: {name}, {when}',
   nobodyThrough: 'Noch niemand ging hindurch.',
   outcomes: {
@@ -57,7 +57,7 @@ export const doing = {
   forgive: 'Verzeihen',
   forgiveAll: 'Allen verzeihen',
   forgiven:
-    'Türen halten {count} Person nicht mehr an ihrem Ort fest. | Türen halten {count} Personen nicht mehr an ihrem Ort fest.',
+    '{count} Person darf wieder hinein, wo immer sie war. | {count} Personen dürfen wieder hinein, wo immer sie waren.',
   isInside: 'in {area} seit {when}',
   isOutside: 'draußen seit {when}',
   emergencies: 'Notfälle',

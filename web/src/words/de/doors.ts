@@ -13,7 +13,7 @@ export const reasons = {
   card_damaged: 'Die Karte ist als beschädigt vermerkt',
   card_not_issued: 'Die Karte ist nicht ausgegeben',
   card_superseded: 'Das ist eine frühere Ausgabe der Karte',
-  card_used_up: 'Die Karte hat so oft gegolten, wie sie darf',
+  card_used_up: 'Die Karte ist aufgebraucht',
   card_outside_hours: 'Außerhalb der eigenen Zeiten der Karte',
   card_not_taken: 'Dieser Leser nimmt keine Karten',
   format_not_read: 'Dieser Leser liest keine Karten dieses Formats',
@@ -94,7 +94,7 @@ export const access = {
   thereBefore: '{count} war schon darin. | {count} waren schon darin.',
   unknownNumbers: 'Diese Nummern hat niemand: {numbers}.',
   paintHint:
-    'Mit der Maus malen, oder mit Tasten: die Pfeile bewegen, die Leertaste beginnt und endet, mit Umschalt minutenweise. Helles wird dunkel, wenn man darüber malt.',
+    'Mit der Maus malen, oder mit Tasten: die Pfeile bewegen, die Leertaste beginnt und endet, mit Umschalt minutenweise. Über offene Zeiten malen schließt sie.',
   paintDay: '{day} malen',
   litAt: '{at}, offen',
   darkAt: '{at}, zu',
@@ -164,7 +164,7 @@ export const delivery = {
   notHeld: 'Nicht vorhanden',
   answers: 'antwortet, zuletzt um {when}',
   sending: 'eins wird gerade gesendet | {n} werden gerade gesendet',
-  allRecords: 'Alle {count}',
+  allRecords: 'Alle {all}',
   silent: 'antwortet seit {when} nicht',
   never: 'hat noch nicht geantwortet',
   late: 'keine Nachricht seit {when}',
@@ -185,7 +185,7 @@ export const delivery = {
   why: 'Der letzte Versuch: {why}. Jede Sekunde neu versucht.',
   clock: 'Uhr {minutes} min falsch',
   check: 'Jetzt prüfen',
-  checked: '{name}: alles, was er haben soll, wird neu bestimmt und verglichen.',
+  checked: '{name} wird mit allem verglichen, was er haben soll.',
   allHeld: 'Er hat alles, was er haben soll.',
   record: 'Datensatz',
   state: 'Zustand',
@@ -200,7 +200,7 @@ export const delivery = {
 }
 
 export const failures = {
-  not_a_device: 'ihre Adresse führt inzwischen zu keinem Gerät',
+  not_a_device: 'an seiner Adresse ist kein Gerät mehr',
   no_standins: 'keine Simulatoren laufen',
   too_slow: 'keine Antwort in {figure} s',
   status: 'er antwortete mit Status {figure}',
@@ -219,7 +219,7 @@ export const incidents = {
   stray: 'Er hatte Datensätze, die niemand gesendet hat; sie werden entfernt: {detail}.',
   changed: 'Datensätze wurden dort von Hand geändert; sie werden neu gesendet: {detail}.',
   unreadable: 'Er meldete etwas, das nicht lesbar ist: {detail}',
-  failed: 'Die Arbeit mit ihm schlug fehl: {detail}. Sie wird wiederholt.',
+  failed: 'Bei der Arbeit mit ihm ging etwas schief: {detail}. Es wird wieder versucht.',
 }
 
 export const deliveryStates = {
@@ -278,7 +278,7 @@ export const activity = {
   nobodysPlate: 'Niemandes Fahrzeug',
   driver: 'die Person am Steuer',
   opensNext: 'Die Zeiten beginnen wieder {when}.',
-  neverNext: 'Sie beginnen nicht innerhalb von zwei Wochen.',
+  neverNext: 'Sie beginnen nicht in den nächsten zwei Wochen.',
   nowOpen: 'Jetzt gezeigt, würde sie öffnen.',
   nowShut: 'Jetzt gezeigt: {reason}.',
   remedy: 'Was zu tun ist',
@@ -300,7 +300,7 @@ export const activity = {
   clock: 'Uhr falsch',
   wrongClock: 'Die Uhr dieses Controllers geht {minutes} Minuten falsch: Das kann der Grund sein.',
   seeDelivery: 'In Übertragung ansehen',
-  against: 'Was jetzt dagegen steht',
+  against: 'Was jetzt im Weg steht',
   or: 'oder',
   withGroup: 'Damit kommt die Person in {group}, die diese Tür jetzt öffnet.',
   acts: {

@@ -10,7 +10,7 @@ export const doubles = {
   merge: 'Zusammenführen',
   mergeTitle: 'Zwei Einträge einer Person zusammenführen',
   mergeHint:
-    'Wählen Sie, was der eine Eintrag haben soll. {number} gibt es danach nicht mehr; Verlauf, Lesungen, Karten und Gruppen kommen mit.',
+    'Wählen Sie, was bleiben soll. {number} wird entfernt; Verlauf, Lesungen, Karten und Gruppen gehen zum anderen Eintrag.',
   mergeNow: 'Zu einem machen',
   field: 'Feld',
   both: 'Er hat dann die Karten und Zutrittsgruppen von beiden: {cards}, {groups}.',

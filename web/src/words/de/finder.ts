@@ -9,7 +9,7 @@ export const finder = {
   exact: 'Gibt genau das',
   noExact: 'Keine Gruppe gibt genau das.',
   together: 'Eine Gruppe gibt alles | {count} Gruppen geben es zusammen',
-  perhapsFewer: 'Vielleicht geht es mit weniger; die Suche wurde abgebrochen.',
+  perhapsFewer: 'Vielleicht geht es mit weniger: Die Suche dauerte zu lange und wurde beendet.',
   others: 'Gibt einen Teil davon',
   noOthers: 'Sonst keine.',
   more: 'Mehr: {doors}',

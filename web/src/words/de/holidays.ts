@@ -36,7 +36,7 @@ export const holidays = {
   addKind: 'Die Art hinzufügen',
   effects: 'Was sich ändert',
   noEffects: 'Keine Stunde an irgendeiner Tür.',
-  whom: 'Gruppen: {groups}. {doors} Türen, {people} Personen.',
+  whom: 'Gruppen: {groups}. Türen: {doors}. Personen: {people}.',
   ofYear: 'an einem Tag des kommenden Jahres | an {days} Tagen des kommenden Jahres',
   hoursShort: 'h',
   onHolidays: 'An Feiertagen',
@@ -66,7 +66,7 @@ export const holidayProblems = {
   'calendar_file.not_one': 'Das ist keine iCalendar-Datei.',
   'calendar_file.too_large': 'Höchstens {most} MB.',
   'calendar_file.not_understood':
-    '„{name}“ wurde weggelassen: es ist kein Tag, oder kehrt so wieder, wie es ein Kalender hier nicht sagen kann.',
+    '„{name}“ wurde weggelassen: es ist kein Tag, oder wiederholt sich auf eine Weise, die Cadrin nicht halten kann.',
 }
 
 export const holidayActions = {

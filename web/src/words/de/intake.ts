@@ -204,7 +204,7 @@ export const intake: typeof english = {
   fromBox: 'aus einem Karton',
   fromNoBox: 'aus keinem Karton',
   givenUp: 'zurückgegeben',
-  records: 'Datensätze für Steuerungen',
+  records: 'Datensätze für Controller',
   noRoom: 'kein Platz für einen | kein Platz für {count}',
   notReady: 'Danach nicht bereit',
   left: 'Seither geändert und belassen',

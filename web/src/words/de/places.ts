@@ -1,6 +1,5 @@
 export const places = {
-  removeReaderAsk:
-    'Er ist hier dann nicht mehr bekannt: was ihm gezeigt wird, meldet sein Controller ohne Namen.',
+  removeReaderAsk: 'Cadrin kennt ihn dann nicht mehr: Was ihm gezeigt wird, kommt ohne Namen an.',
   find: 'Bereich oder Tür finden',
   title: 'Standorte und Türen',
   controllers: 'Controller',
@@ -34,13 +33,13 @@ export const places = {
   removeAsk: '{name} entfernen?',
   knowsOneGroup: 'Kennt an jeder Tür eine Zutrittsgruppe je Person',
   areaMoves:
-    'Zum anderen Standort gehen mit: {names}. Wer auf einen der beiden Standorte beschränkt ist, sieht sie nicht mehr oder von da an. Gruppen, Zeiten und Steuerungen bleiben, wie sie sind.',
+    'Diese gehen mit zum anderen Standort: {names}. Wer auf einen der beiden Standorte beschränkt ist, sieht sie nicht mehr oder von da an. Gruppen, Zeiten und Controller bleiben, wie sie sind.',
   noDoors: 'keine Türen',
   zoneMoves:
-    'Zeiten, die hier gezeigt oder eingegeben werden, sind dann die der neuen Zone; ein gesetztes Ende bleibt derselbe Augenblick, und {zone} zeigt ihn nicht mehr an.',
+    'Zeiten, die hier gezeigt oder eingegeben werden, sind dann die der neuen Zone; ein gesetztes Ende bleibt derselbe Augenblick: Eine Uhr in {zone} zeigt eine andere Zeit dafür.',
   schedulesStay: 'Zeitpläne haben ihre eigene Zone und bleiben, wie sie sind: {names}.',
   limits: 'Was sie aufnehmen kann',
-  limitsHint: 'Wo nichts steht, gilt, was sie selbst meldet; von beidem das Kleinere.',
+  limitsHint: 'Wo nichts steht, gilt, was der Controller selbst meldet; sonst das Kleinere von beidem.',
   capacity: 'Karteninhaber',
   mostCards: 'Karten von jedem',
   mostMemberships: 'Gruppen von jedem',
@@ -56,7 +55,7 @@ export const places = {
   nothingFound: 'Niemand hat geantwortet.',
   isNew: 'noch nicht aufgenommen',
   isKnown: 'hier als {name}',
-  isAnothers: 'kennt jemand anderen',
+  isAnothers: 'gehört zu einem anderen System',
   plugs: 'kein Anschluss | ein Anschluss | {count} Anschlüsse',
   takeIn: 'Aufnehmen',
   takeInHint:
@@ -102,7 +101,7 @@ export const placesProblems = {
   'controller.no_such_host': 'Kein Host heißt so: {text}.',
   'controller.no_answer': 'Dort antwortet nichts, wie ein Controller es tut.',
   'controller.is_anothers':
-    'Er kennt jemand anderen. Setzen Sie ihn auf den Zustand aus der Schachtel zurück und nehmen Sie ihn dann auf.',
+    'Er gehört zu einem anderen System. Setzen Sie ihn auf den Zustand aus der Schachtel zurück und nehmen Sie ihn dann auf.',
   'controller.the_same': 'Dort hört er schon.',
   'controller.too_few_plugs':
     'Er hat zu wenige Anschlüsse: ein Leser ist anzuschließen. | Er hat zu wenige Anschlüsse: {count} Leser sind anzuschließen.',

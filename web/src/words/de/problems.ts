@@ -60,9 +60,9 @@ export const problems = {
   'card.status_has_no_holder':
     'Eine Karte in diesem Status gehört niemandem. Nehmen Sie sie stattdessen zurück.',
   'membership.meets':
-    '{one} und {other} treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt. Verlassen Sie eine davon.',
+    '{one} und {other} treffen sich an {door}, deren Controller dort eine Gruppe je Person kennt. Verlassen Sie eine davon.',
   'group.meets':
-    '{count} Person ist in {one} und in {other}, und beide treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt. | {count} Personen sind in {one} und in {other}, und beide treffen sich an {door}, deren Steuerung dort eine Gruppe je Person kennt.',
+    '{count} Person ist in {one} und in {other}, und beide treffen sich an {door}, deren Controller dort eine Gruppe je Person kennt. | {count} Personen sind in {one} und in {other}, und beide treffen sich an {door}, deren Controller dort eine Gruppe je Person kennt.',
   'controller.groups_meet':
     '{count} Person ist in {one} und in {other}, und beide treffen sich an {door}. Nehmen Sie sie erst aus einer heraus. | {count} Personen sind in {one} und in {other}, und beide treffen sich an {door}. Nehmen Sie sie erst aus einer heraus.',
   'membership.twice': 'Dieselbe Gruppe steht zweimal hier.',
@@ -109,7 +109,7 @@ export const problems = {
   'grant.twice': 'Diese Tür steht zweimal mit demselben Zeitplan hier.',
   'operator.not_permitted': 'Das dürfen Sie nicht.',
   'operator.not_signed_in': 'Sie sind nicht angemeldet.',
-  'operator.wrong_password': 'Dieser Bediener und dieses Passwort passen nicht zusammen.',
+  'operator.wrong_password': 'Bediener oder Passwort ist falsch.',
   'request.too_many': 'Zu viele Versuche. Warten Sie eine Minute.',
   'request.no_token': 'Diese Seite ist zu alt. Laden Sie sie neu; Ihre Eingaben bleiben.',
   'request.too_large': 'Das ist mehr, als Cadrin auf einmal annimmt. Nichts wurde geändert.',

@@ -8,7 +8,7 @@ export const questions = {
   unused: 'Wer nutzt seinen Zutritt nie?',
   alone: 'Wer ist allein in einer Gruppe?',
   way: 'Wie kommt jemand dorthin?',
-  compare: 'Was haben zwei nicht gleich?',
+  compare: 'Worin unterscheiden sich zwei Personen?',
   instants: 'Was hat sich für jemanden geändert?',
   matrix: 'Welche Gruppe öffnet welche Tür?',
   aboutDoor: 'zu jedem Zeitpunkt, und durch welche Gruppe',

@@ -1,5 +1,5 @@
 export const rules = {
-  title: 'Wer nach Regeln darin ist',
+  title: 'Mitglieder nach Regeln',
   add: 'Regel hinzufügen',
   none: 'Niemand ist nach einer Regel darin.',
   any: { department: 'jede Abteilung', kind: 'jede Art', company: 'jede Firma' },

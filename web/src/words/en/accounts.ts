@@ -4,7 +4,7 @@ export const account = {
   open: 'My account',
   of: '{username}, {role}',
   language: 'Language',
-  languageHint: 'Words and the order of lists follow it, from the next moment on.',
+  languageHint: 'Words and the order of lists change at once.',
   region: 'Days and times as in',
   regionHint: 'Such as {sample}. Days are typed and read in this order.',
   ofLanguage: 'the country of the language',

@@ -61,7 +61,7 @@ export const batches = {
     ends_before_it_begins:
       'One would expire before their activation: | {count} would expire before their activation:',
     meets:
-      'One is in a group that meets it at a door where that is not possible: | {count} are in a group that meets it at a door where that is not possible:',
+      'One is in a group that may not meet this one at a door: | {count} are in a group that may not meet this one at a door:',
     erased: 'One is erased: | {count} are erased:',
     changed_since: 'One was changed since: | {count} were changed since:',
     gone: 'One is no longer there | {count} are no longer there',

@@ -44,7 +44,7 @@ export const doing = {
   wayIn: 'way in',
   wayOut: 'way out',
   answers: 'answers',
-  silentSince: 'its controller is silent since {when}',
+  silentSince: 'its controller has not answered since {when}',
   lastThrough: 'Last through: {name}, {when}',
   nobodyThrough: 'Nobody went through yet.',
   outcomes: {
@@ -57,7 +57,7 @@ export const doing = {
   forgive: 'Forgive',
   forgiveAll: 'Forgive all',
   forgiven:
-    'Doors no longer hold {count} person to where they were. | Doors no longer hold {count} people to where they were.',
+    '{count} person may come in again, wherever they were. | {count} people may come in again, wherever they were.',
   isInside: 'in {area} since {when}',
   isOutside: 'outside since {when}',
   emergencies: 'Emergencies',

@@ -13,7 +13,7 @@ export const reasons = {
   card_damaged: 'The card is marked as damaged',
   card_not_issued: 'The card is not issued',
   card_superseded: 'This is an earlier issue of the card',
-  card_used_up: 'The card has worked as often as it may',
+  card_used_up: 'The card has no uses left',
   card_outside_hours: 'Outside of the card’s own hours',
   card_not_taken: 'This reader takes no cards',
   format_not_read: 'This reader does not read cards of that format',
@@ -91,10 +91,10 @@ export const access = {
   noEnd: 'no end',
   putIn: 'Put in',
   added: '{count} person was put in. | {count} people were put in.',
-  thereBefore: '{count} was in it before. | {count} were in it before.',
+  thereBefore: '{count} was in it already. | {count} were in it already.',
   unknownNumbers: 'Nobody has these numbers: {numbers}.',
   paintHint:
-    'Paint with the mouse, or with the keys: the arrows move, Space begins and ends, Shift moves by a minute. What is lit is darkened by painting over it.',
+    'Paint with the mouse, or with the keys: the arrows move, Space begins and ends, Shift moves by a minute. Painting over open hours closes them.',
   paintDay: 'Paint {day}',
   litAt: '{at}, open',
   darkAt: '{at}, closed',
@@ -163,7 +163,7 @@ export const delivery = {
   notHeld: 'Not held',
   answers: 'answers, last at {when}',
   sending: 'sending one now | sending {n} now',
-  allRecords: 'All {count} of them',
+  allRecords: 'All {all} of them',
   silent: 'has not answered since {when}',
   never: 'has not answered yet',
   late: 'no news since {when}',
@@ -183,7 +183,7 @@ export const delivery = {
   why: 'The last try: {why}. Tried again every second.',
   clock: 'clock {minutes} min off',
   check: 'Check now',
-  checked: '{name}: everything it should hold is worked out and compared anew.',
+  checked: '{name} is being compared with everything it should hold.',
   allHeld: 'It holds everything that it should.',
   record: 'Record',
   state: 'State',
@@ -198,7 +198,7 @@ export const delivery = {
 }
 
 export const failures = {
-  not_a_device: 'its address leads to no device by now',
+  not_a_device: 'no device is at its address any more',
   no_standins: 'no stand-ins are running',
   too_slow: 'no answer within {figure} s',
   status: 'it answered with status {figure}',
@@ -215,8 +215,8 @@ export const incidents = {
   replayed: 'Messages that had been sent before were refused.',
   stray: 'It held records that nobody sent; they are taken out: {detail}.',
   changed: 'Records were changed there by hand; they are sent again: {detail}.',
-  unreadable: 'It told of something that cannot be read: {detail}',
-  failed: 'Working with it failed: {detail}. It is tried again.',
+  unreadable: 'It reported something that cannot be read: {detail}',
+  failed: 'Something failed while working with it: {detail}. It is tried again.',
 }
 
 export const deliveryStates = {
@@ -270,12 +270,12 @@ export const activity = {
   asideNone: 'No card was put aside.',
   aboutUnknown:
     'Cards that were shown in the last 14 days and are nobody’s. Give one to somebody, or put it aside: it comes back when it is shown again.',
-  newest: 'The newest {most} are shown. Ask for less with the filters.',
+  newest: 'The newest {most} are shown. Narrow them down with the filters.',
   clear: 'Clear the filters',
   nobodysPlate: 'Nobody’s vehicle',
   driver: 'its driver',
   opensNext: 'The hours begin next {when}.',
-  neverNext: 'They do not begin within two weeks.',
+  neverNext: 'They do not begin in the next two weeks.',
   nowOpen: 'If shown now, it would open.',
   nowShut: 'If shown now: {reason}.',
   remedy: 'To fix it',
@@ -296,7 +296,7 @@ export const activity = {
   clock: 'clock wrong',
   wrongClock: 'The clock of this controller is {minutes} minutes off: that may be the reason.',
   seeDelivery: 'See it in Delivery',
-  against: 'What stands against it now',
+  against: 'What is in the way now',
   or: 'or',
   withGroup: 'With it they come into {group}, which opens this door now.',
   acts: {

@@ -10,7 +10,7 @@ export const doubles = {
   merge: 'Merge',
   mergeTitle: 'Merge two records of one person',
   mergeHint:
-    'Choose what the one record shall have. {number} is gone afterwards; its history, reads, cards and groups come along.',
+    'Choose what to keep. {number} is removed; its history, reads, cards and groups move to the other record.',
   mergeNow: 'Merge into one',
   field: 'Field',
   both: 'It will have the cards and access groups of both: {cards}, {groups}.',

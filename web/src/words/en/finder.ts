@@ -10,7 +10,7 @@ export const finder = {
   exact: 'Gives exactly that',
   noExact: 'No group gives exactly that.',
   together: 'One group gives it all | {count} groups give it together',
-  perhapsFewer: 'There may be a smaller set; the search was given up.',
+  perhapsFewer: 'There may be a smaller set: the search took too long and was ended.',
   others: 'Gives some of it',
   noOthers: 'No other group does.',
   more: 'More: {doors}',

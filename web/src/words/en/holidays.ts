@@ -35,7 +35,7 @@ export const holidays = {
   addKind: 'Add the kind',
   effects: 'What it will change',
   noEffects: 'No hour of any door.',
-  whom: 'Groups: {groups}. {doors} doors, {people} people.',
+  whom: 'Groups: {groups}. Doors: {doors}. People: {people}.',
   ofYear: 'on one day of the coming year | on {days} days of the coming year',
   hoursShort: 'h',
   onHolidays: 'On holidays',
@@ -64,7 +64,7 @@ export const holidayProblems = {
   'calendar_file.not_one': 'This is no iCalendar file.',
   'calendar_file.too_large': 'At most {most} MB.',
   'calendar_file.not_understood':
-    '“{name}” was left out: it is no day, or comes again in a way that a calendar here cannot say.',
+    '“{name}” was left out: it is no day, or repeats in a way that Cadrin cannot keep.',
 }
 
 export const holidayActions = {

@@ -1,6 +1,5 @@
 export const places = {
-  removeReaderAsk:
-    'It is not known here any more: what is shown to it is told by its controller without a name.',
+  removeReaderAsk: 'Cadrin will no longer know it: what is shown at it comes in without a name.',
   find: 'Find an area or a door',
   title: 'Sites and doors',
   controllers: 'Controllers',
@@ -34,13 +33,13 @@ export const places = {
   removeAsk: 'Remove {name}?',
   knowsOneGroup: 'Knows one access group of a person at each door',
   areaMoves:
-    'To the other site go along: {names}. Whoever is limited to one of the two sites sees them no longer, or from then on. Groups, hours and controllers stay as they are.',
+    'These go along to the other site: {names}. Whoever is limited to one of the two sites sees them no longer, or from then on. Groups, hours and controllers stay as they are.',
   noDoors: 'no doors',
   zoneMoves:
-    'Times that are shown or typed here will be those of the new zone; an end that was set stays the same instant, and {zone} shows it no more.',
+    'Times shown or typed here will be in the new zone. An end that is set stays the same instant: a clock in {zone} shows another time for it.',
   schedulesStay: 'Schedules have a zone of their own, and stay as they are: {names}.',
   limits: 'What it can hold',
-  limitsHint: 'Left empty, it counts what the controller itself tells; of both the smaller.',
+  limitsHint: 'Left empty, what the controller itself reports counts; otherwise the smaller of the two.',
   capacity: 'Cardholders',
   mostCards: 'Cards of each',
   mostMemberships: 'Groups of each',
@@ -56,7 +55,7 @@ export const places = {
   nothingFound: 'Nothing answered.',
   isNew: 'not taken in yet',
   isKnown: 'here as {name}',
-  isAnothers: 'knows somebody else',
+  isAnothers: 'belongs to another system',
   plugs: 'no plug | one plug | {count} plugs',
   takeIn: 'Take it in',
   takeInHint:
@@ -101,7 +100,7 @@ export const placesProblems = {
   'controller.no_such_host': 'No host is called that: {text}.',
   'controller.no_answer': 'Nothing there answers as a controller does.',
   'controller.is_anothers':
-    'It knows somebody else. Reset it to how it came from its box, and take it in then.',
+    'It belongs to another system. Reset it to how it came from its box, then take it in.',
   'controller.the_same': 'It listens there already.',
   'controller.too_few_plugs':
     'It has too few plugs: one reader is to be plugged in. | It has too few plugs: {count} readers are to be plugged in.',

@@ -106,7 +106,7 @@ export const problems = {
   'grant.twice': 'This door stands here twice with the same schedule.',
   'operator.not_permitted': 'You may not do this.',
   'operator.not_signed_in': 'You are not signed in.',
-  'operator.wrong_password': 'This operator and password do not fit together.',
+  'operator.wrong_password': 'The operator or the password is wrong.',
   'request.too_many': 'Too many tries. Wait a minute.',
   'request.no_token': 'This page is too old. Load it again; what you typed is kept.',
   'request.too_large': 'This is more than Cadrin takes at once. Nothing was changed.',

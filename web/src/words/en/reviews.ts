@@ -16,7 +16,7 @@ export const reviews = {
   lastAt: 'last done {when}',
   left: 'one person left | {count} people left',
   nobodyLeft: 'Everybody is decided.',
-  noneAsked: 'Nothing is to be looked through. Give a group or a door an owner and say how often.',
+  noneAsked: 'Nothing is to be reviewed. Give a group or a door an owner, and say how often.',
   lastLetIn: 'Last let in at its doors',
   lastLetInHere: 'Last let in here',
   decided: 'Decided',
