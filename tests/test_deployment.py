@@ -1,5 +1,6 @@
 """Cadrin as docs/running.md says it is run in production."""
 
+import json
 import os
 import re
 import subprocess
@@ -41,7 +42,24 @@ class Production(TestCase):
 
         told = found.stdout + found.stderr
         self.assertEqual(
-            (found.returncode, told), (0, "System check identified no issues (0 silenced).\n")
+            (found.returncode, told), (0, "System check identified no issues (2 silenced).\n")
+        )
+
+    def test_logs_one_object_a_line_where_that_is_wished(self) -> None:
+        asked = "import logging; logging.getLogger('cadrin').error('Out of %s', 'paper')"
+        with TemporaryDirectory() as folder:
+            environment = {**os.environ, "CADRIN_LOG_FORMAT": "json", "CADRIN_VAR": folder}
+            told = subprocess.run(
+                [sys.executable, "manage.py", "shell", "-v", "0", "-c", asked],
+                cwd=settings.ROOT,
+                env=environment,
+                capture_output=True,
+                text=True,
+            ).stderr
+
+        line = json.loads(told)
+        self.assertEqual(
+            (line["levelname"], line["name"], line["message"]), ("ERROR", "cadrin", "Out of paper")
         )
 
     def test_begins_with_nobody_who_could_come_in(self) -> None:

@@ -140,8 +140,14 @@ SESSION_IDLE_MINUTES = int(os.environ.get("CADRIN_IDLE_MINUTES", "30"))
 if HTTPS:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
-    SECURE_HSTS_SECONDS = 365 * 86400
-    SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = True
+    # for how long browsers ask for this host by TLS alone, and whether for all hosts below it too:
+    # neither can be taken back before it is over
+    SECURE_HSTS_SECONDS = int(os.environ.get("CADRIN_HSTS_SECONDS", "0"))
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = (
+        os.environ.get("CADRIN_HSTS_SUBDOMAINS", "0") == "1"
+    )
+    # what lies below this host is not Cadrin's to bind
+    SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
     CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 
 LANGUAGE_CODE = "en-gb"
@@ -243,8 +249,20 @@ STANDINS_KEY = kept_key(VAR, STANDINS)
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
-    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "formatters": {
+        "plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"},
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "{asctime} {levelname} {name} {message}",
+            "style": "{",
+        },
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": os.environ.get("CADRIN_LOG_FORMAT", "plain"),
+        }
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django": {"handlers": ["console"], "level": "WARNING", "propagate": False},
