@@ -27,12 +27,15 @@ def messages(language: str) -> dict[str, str]:
             if opened := re.match(r"^export const (\w+)[^=]*= \{$", line):
                 path = [file.stem] if opened[1] in LANGUAGES else [file.stem, opened[1]]
                 continue
+            within: list[str] = []
             for one in re.finditer(r"(?:'([^']+)'|(\w+)): (\{|\[)?(?:'((?:[^'\\]|\\.)*)')?", line):
                 name, opens, message = one[1] or one[2], one[3], one[4]
                 if opens == "{" and not line.rstrip().endswith("},"):
                     path.append(name)
+                elif opens == "{":
+                    within = [name]
                 elif opens != "[" and message is not None:
-                    found[".".join([*path, name])] = message
+                    found[".".join([*path, *within, name])] = message
             if re.match(r"^\s+\},?$", line):
                 path.pop()
     return found
@@ -75,6 +78,21 @@ class Words(TestCase):
                 if "{count}" in message and " | " not in message
             }
             self.assertEqual({k for k in bare if k.rpartition(".")[2] not in SAID_ALIKE}, set())
+
+    def test_are_there_wherever_a_screen_asks_for_one(self) -> None:
+        there = {key.partition(".")[2].replace("rules.", "groupRules.", 1) for key in self.of["en"]}
+        there |= {key.partition(".")[2] for key in self.of["en"]}
+        screens = (
+            file
+            for file in Path(settings.ROOT, "web/src").rglob("*")
+            if file.suffix in (".vue", ".ts")
+        )
+        asked = {
+            key for file in screens for key in re.findall(r"\bt\(\s*'([^']+)'", file.read_text())
+        }
+
+        self.assertGreater(len(asked), 700)
+        self.assertEqual(asked - there, set())
 
     def test_are_all_used_somewhere(self) -> None:
         front = (

@@ -152,6 +152,24 @@ useKeys({
   background: var(--p-cadrin-sheet);
   color: var(--p-cadrin-teal);
 }
+/* on paper stands what the page is about, and none of the frame around it */
+@media print {
+  .frame {
+    display: block;
+    height: auto;
+    min-width: 0;
+  }
+  .frame > :not(.work) {
+    display: none;
+  }
+  .work {
+    overflow: visible;
+  }
+  .work :deep(button),
+  .work :deep(.people) {
+    overflow: visible;
+  }
+}
 .work {
   grid-area: work;
   overflow: auto;

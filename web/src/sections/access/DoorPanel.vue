@@ -5,8 +5,9 @@ import { computed } from 'vue'
 import type { Group, House, Schedule } from '@/api/client'
 import { doorPeople } from '@/api/queries'
 import LitHours from '@/kit/LitHours.vue'
+import TableExport from '@/kit/TableExport.vue'
 import { places as allPlaces } from '@/sections/setup/queries'
-import { t } from '@/words'
+import { numberWords, t } from '@/words'
 
 import { litIn, plainWeek } from '@/kit/hours'
 
@@ -50,7 +51,7 @@ const grants = computed(() =>
     <DoorReaders :door-id="door.id" />
     <InsideList v-for="area in counting" :key="area.id" :area="area" />
     <h2>{{ t('access.groupsHere') }}</h2>
-    <p v-if="!grants.length" class="quiet">{{ t('activity.noGroup') }}</p>
+    <p v-if="!grants.length" class="quiet">{{ t('access.noGroup') }}</p>
     <ul>
       <li v-for="(one, place) in grants" :key="place" class="grant">
         <RouterLink :to="{ name: 'access', params: { part: 'groups', id: one.group.id } }">
@@ -62,8 +63,14 @@ const grants = computed(() =>
         <LitHours :week="plainWeek" :lit="litIn(one.schedule?.hours ?? [])" />
       </li>
     </ul>
-    <h2>
-      {{ t('access.whoNow') }} <span v-if="data" class="quiet">{{ data.total }}</span>
+    <h2 class="row">
+      {{ t('access.whoNow') }} <span v-if="data" class="quiet">{{ numberWords(data.total) }}</span>
+      <TableExport
+        v-if="data?.total"
+        :name="door.name"
+        :headings="[t('list.name'), t('list.department')]"
+        :rows="() => (data?.people ?? []).map((one) => [one.display_name, one.department_name ?? ''])"
+      />
     </h2>
     <p v-if="data && !data.total" class="quiet">{{ t('access.nobodyNow') }}</p>
     <ul class="names">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
-import { FileInput } from '@lucide/vue'
+import { Download, FileInput } from '@lucide/vue'
 import { refDebounced, useSessionStorage } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
@@ -16,6 +16,7 @@ import { numberWords, t } from '@/words'
 import BatchList from './BatchList.vue'
 import { useColumns } from './columns'
 import ColumnsMenu from './ColumnsMenu.vue'
+import ExportDialog from './ExportDialog.vue'
 import FilterSentence from './FilterSentence.vue'
 import { filtersIn, useFilters } from './filters'
 import PeopleTable from './PeopleTable.vue'
@@ -95,6 +96,8 @@ useKeys({
 const NEAR_THE_END_PX = 400
 /** How far down one was, by what was asked for: found again on the way back. */
 const placeOf = useSessionStorage('cadrin.listPlace', { asked: '', top: 0 })
+/** Everybody who matches, without ticking anybody. */
+const isExporting = ref(false)
 const people = useTemplateRef('people')
 watch(
   () => rows.value.length > 0 && people.value,
@@ -136,6 +139,15 @@ function scrolled(event: Event) {
             :now="{ filters: filtersIn(filters), columns: columns.keys.value, sort }"
             @take="takeView"
           />
+          <Button
+            v-if="session.may('export') && total"
+            size="small"
+            severity="secondary"
+            variant="text"
+            @click="isExporting = true"
+          >
+            <Download :size="14" aria-hidden="true" /> {{ t('batches.export') }}
+          </Button>
           <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
         </div>
         <Button v-if="session.may('enrol')" size="small" @click="router.push(newCardholder())">
@@ -144,6 +156,15 @@ function scrolled(event: Event) {
       </div>
       <FilterSentence v-if="choices" v-model="filters" :choices="choices" @clear="clear" />
     </div>
+    <ExportDialog
+      v-if="isExporting"
+      :selection="selection.everybody.value"
+      :count="total"
+      :count-words="totalWords"
+      :columns="columns.keys.value"
+      :sort="sort"
+      @done="isExporting = false"
+    />
     <SelectionBar
       v-if="choices && selection.count.value"
       :selection="selection.asked.value"

@@ -45,21 +45,22 @@ export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) 
     clear()
     ids.forEach((id) => state.ids.add(id))
   }
-  /** What the API takes. */
+  /** Everybody who matches, as the API takes it. */
+  const everybody = computed<Selection>(() => ({
+    ids: [],
+    filters: {
+      text: '',
+      custom_value: '',
+      not_ready: false,
+      by_card_alone: false,
+      ...filtersIn(filters),
+    },
+    without: [],
+  }))
   const asked = computed<Selection>(() =>
     state.isAll
-      ? {
-          ids: [],
-          filters: {
-            text: '',
-            custom_value: '',
-            not_ready: false,
-            by_card_alone: false,
-            ...filtersIn(filters),
-          },
-          without: [...state.ids],
-        }
+      ? { ...everybody.value, without: [...state.ids] }
       : { ids: [...state.ids], filters: null, without: [] },
   )
-  return { has, count, toggle, reach, clear, selectAll, selectThese, asked, state }
+  return { has, count, toggle, reach, clear, selectAll, selectThese, everybody, asked, state }
 }

@@ -8,6 +8,7 @@ import { client, unwrap } from '@/api/client'
 import { useAct } from '@/kit/act'
 import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
+import TableExport from '@/kit/TableExport.vue'
 import TextField from '@/kit/TextField.vue'
 import { numberWords, t } from '@/words'
 
@@ -52,8 +53,17 @@ function askToRemove({ id, free }: Box) {
 }
 
 const card = (box: Box, number: number) => `${box.facility_code}-${String(number).padStart(5, '0')}`
+const STANDINGS = ['held', 'free', 'gone', 'missing'] as const
+const table = () =>
+  (data.value ?? []).map((box) => [
+    box.format_name,
+    ...[box.facility_code, box.first, box.last].map(String),
+    box.kept_where,
+    box.remarks,
+    ...STANDINGS.map((part) => String(box[part])),
+  ])
 const parts = (box: Box) =>
-  (['held', 'free', 'gone', 'missing'] as const).map((part) => ({
+  STANDINGS.map((part) => ({
     part,
     count: box[part],
     width: `${(100 * box[part]) / box.size}%`,
@@ -64,6 +74,20 @@ const parts = (box: Box) =>
   <div>
     <div class="row head">
       <Button v-if="mayEnter" size="small" :label="t('stock.enter')" @click="isEntering = true" />
+      <TableExport
+        v-if="data?.length"
+        :name="t('cards.partsOf.stock')"
+        :headings="[
+          t('file.format'),
+          t('file.facility_code'),
+          t('stock.first'),
+          t('stock.last'),
+          t('stock.keptWhere'),
+          t('access.remarks'),
+          ...STANDINGS.map((part) => t(`stock.heads.${part}`)),
+        ]"
+        :rows="table"
+      />
     </div>
     <p class="denied" role="alert">{{ elsewhere }}</p>
     <BoxEditor v-if="isEntering" @done="isEntering = false" />

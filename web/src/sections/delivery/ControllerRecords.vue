@@ -74,7 +74,7 @@ const isEmpty = computed(() => data.value?.length === 0)
         </li>
       </ul>
     </template>
-    <RecordsTable :controller="controller.id" :most="MOST_SHOWN" />
+    <RecordsTable :controller="controller.id" :name="controller.name" :most="MOST_SHOWN" />
   </div>
 </template>
 

@@ -119,7 +119,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
         </p>
         <ControllerRecords v-if="chosen === one.id" :controller="one" />
         <div v-else-if="amiss(one)" class="waiting">
-          <RecordsTable :controller="one.id" :most="MOST_AT_ONCE" />
+          <RecordsTable :controller="one.id" :name="one.name" :most="MOST_AT_ONCE" />
           <Button
             v-if="amiss(one) > MOST_AT_ONCE"
             size="small"

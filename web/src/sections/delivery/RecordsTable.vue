@@ -8,12 +8,13 @@ import { RouterLink } from 'vue-router'
 import { controllerRecords } from '@/api/queries'
 import type { components } from '@/api/schema'
 import { whenWords } from '@/kit/clock'
+import TableExport from '@/kit/TableExport.vue'
 import { refusalWords, t } from '@/words'
 
 type RecordRow = components['schemas']['RecordShape']
 
 /** What a controller does not hold as it should, and why: what was taken from people first, then the oldest. */
-const props = defineProps<{ controller: number; most: number }>()
+const props = defineProps<{ controller: number; name: string; most: number }>()
 const { data, isPending } = useQuery(controllerRecords(() => props.controller))
 const rows = computed(() => data.value?.slice(0, props.most) ?? [])
 
@@ -25,9 +26,18 @@ function state(row: RecordRow): string {
   const told = t(`deliveryStates.${row.state}`, { why: refusalWords(row.refusal) })
   return row.still_works ? `${told}; ${t('delivery.stillWorksThere')}` : told
 }
+const headings = [t('delivery.record'), t('delivery.what'), t('delivery.state'), t('delivery.since')]
+const table = () =>
+  (data.value ?? []).map((row) => [
+    `${t(`recordKinds.${row.kind}`)} ${row.name}`,
+    what(row),
+    state(row),
+    whenWords(row.changed_at),
+  ])
 </script>
 
 <template>
+  <TableExport v-if="rows.length" class="out" :name="name" :headings="headings" :rows="table" />
   <DataTable
     v-if="rows.length"
     :value="rows"
@@ -61,6 +71,9 @@ function state(row: RecordRow): string {
 </template>
 
 <style scoped>
+.out {
+  float: right;
+}
 .table {
   margin-top: 8px;
 }

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import { computed, ref } from 'vue'
 
-import { t } from '@/words'
+import TableExport from '@/kit/TableExport.vue'
+import { numberWords, t } from '@/words'
 
 import DepartmentEditor from './DepartmentEditor.vue'
 import { departments } from './queries'
@@ -14,12 +15,23 @@ const { data, isError } = useQuery(departments)
 
 const chosen = ref<number | 'new' | null>(null)
 const department = computed(() => data.value?.find((one) => one.id === chosen.value))
+const nameOf = (id: number | null) => data.value?.find((one) => one.id === id)?.name ?? ''
+const table = () =>
+  (data.value ?? []).map((one) => [one.number, one.name, nameOf(one.parent_id), String(one.people)])
 </script>
 
 <template>
   <div class="both">
     <div class="tree">
-      <h2>{{ t('setup.parts.departments') }}</h2>
+      <div class="row">
+        <h2>{{ t('setup.parts.departments') }}</h2>
+        <TableExport
+          v-if="data?.length"
+          :name="t('setup.parts.departments')"
+          :headings="[t('setup.number'), t('setup.name'), t('setup.below'), t('access.people')]"
+          :rows="table"
+        />
+      </div>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
       <button v-if="mayChange" type="button" class="new" @click="chosen = 'new'">
         <Plus :size="14" aria-hidden="true" /> {{ t('setup.newDepartment') }}
@@ -37,7 +49,7 @@ const department = computed(() => data.value?.find((one) => one.id === chosen.va
             <span class="mono number">{{ one.number }}</span>
             <span class="one-line">{{ one.name }}</span>
             <span v-if="one.is_retired" class="quiet">{{ t('setup.retired') }}</span>
-            <span class="quiet push">{{ one.people || '' }}</span>
+            <span class="quiet push">{{ one.people ? numberWords(one.people) : '' }}</span>
           </button>
         </li>
       </ul>

@@ -104,6 +104,7 @@ export const faces = {
 }
 
 export const consents = {
+  title: 'Einwilligung',
   none: 'Keine Einwilligung ist in Kraft. Ohne sie wird nichts aufgenommen.',
   inForce: 'Einwilligung gegeben {when}, {how}; entgegengenommen von {name}',
   ends: 'bis {when}',

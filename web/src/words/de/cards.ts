@@ -101,6 +101,7 @@ export const stock = {
     'Eine Karte aus diesem Bereich ist schon da und bleibt, wie sie ist: | {count} Karten aus diesem Bereich sind schon da und bleiben, wie sie sind:',
   leaveOut: 'Nur die anderen anlegen',
   make: 'Eine Karte anlegen | {count} Karten anlegen',
+  heads: { held: 'Bei jemandem', free: 'Frei', gone: 'Weg', missing: 'Fehlend' },
   held: '{count} bei jemandem',
   free: '{count} frei',
   gone: '{count} fort',

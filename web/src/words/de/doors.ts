@@ -142,6 +142,7 @@ export const access = {
   whoNow: 'Wer sie jetzt öffnen darf',
   controller: 'Controller',
   groupsHere: 'Geöffnet durch',
+  noGroup: 'Keine Gruppe öffnet sie.',
   nobodyNow: 'Niemand darf sie jetzt öffnen.',
   until: 'endet {when}',
 }

@@ -104,6 +104,7 @@ export const faces = {
 }
 
 export const consents = {
+  title: 'Consent',
   none: 'No consent is in force. Without one nothing is taken.',
   inForce: 'Consent given {when}, {how}; taken by {name}',
   ends: 'until {when}',

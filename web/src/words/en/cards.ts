@@ -101,6 +101,7 @@ export const stock = {
     'One card of this range is here already, and stays as it is: | {count} cards of this range are here already, and stay as they are:',
   leaveOut: 'Make only the others',
   make: 'Make one card | Make {count} cards',
+  heads: { held: 'With somebody', free: 'Free', gone: 'Gone', missing: 'Missing' },
   held: '{count} with somebody',
   free: '{count} free',
   gone: '{count} gone',

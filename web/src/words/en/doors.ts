@@ -142,6 +142,7 @@ export const access = {
   whoNow: 'Who may open it now',
   controller: 'Controller',
   groupsHere: 'Opened by',
+  noGroup: 'No group opens it.',
   nobodyNow: 'Nobody may open it now.',
   until: 'ends {when}',
 }

@@ -166,7 +166,7 @@ const sameAs = computed(() =>
       </div>
       <EditorFoot :editor="editor" :remove-label="group && t('access.remove')" @remove="remove" />
     </div>
-    <GroupPeople v-if="group" :id="group.id" :has-rules="group.rules.length > 0" />
+    <GroupPeople v-if="group" :id="group.id" :name="group.name" :has-rules="group.rules.length > 0" />
     <MergeGroups v-if="group && mayEdit" :group="group" @done="emit('done', $event)" />
   </form>
 </template>

@@ -6,15 +6,16 @@ import { computed, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { groupPeople } from '@/api/queries'
 import { useAct } from '@/kit/act'
-import { endWords } from '@/kit/clock'
+import { endWords, whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
+import TableExport from '@/kit/TableExport.vue'
 import { t } from '@/words'
 
 import GroupNewcomers from './GroupNewcomers.vue'
 import PeopleNames from './PeopleNames.vue'
 
 /** The people of a group: put in, and taken out. */
-const props = defineProps<{ id: number; hasRules: boolean }>()
+const props = defineProps<{ id: number; name: string; hasRules: boolean }>()
 const queries = useQueryClient()
 const mayChange = useSession().may('access')
 /** Rules are kept a moment after they are saved, and whenever somebody moves. */
@@ -27,6 +28,13 @@ const { data: keptOut } = useQuery({
 const { act, isBusy, elsewhere } = useAct()
 const gone = ref('')
 
+const table = () =>
+  (data.value ?? []).map((one) => [
+    one.number,
+    one.name,
+    one.activation_at ? whenWords(one.activation_at) : '',
+    one.expiry_at ? endWords(one.expiry_at) : '',
+  ])
 const looked = () =>
   Promise.all(
     [['groups'], ['cardholders', 'list']].map((queryKey) => queries.invalidateQueries({ queryKey })),
@@ -46,7 +54,15 @@ async function remove(cardholder: number, name: string) {
 
 <template>
   <section aria-labelledby="group-people" class="people">
-    <h2 id="group-people">{{ t('access.people') }}</h2>
+    <div class="row">
+      <h2 id="group-people">{{ t('access.people') }}</h2>
+      <TableExport
+        v-if="data?.length"
+        :name="name"
+        :headings="[t('list.number'), t('list.name'), t('file.activation_at'), t('file.expiry_at')]"
+        :rows="table"
+      />
+    </div>
     <GroupNewcomers v-if="mayChange" :id="id" @added="looked" />
     <p v-if="data && !data.length" class="quiet">{{ t('access.noPeople') }}</p>
     <p role="status">{{ gone }} {{ elsewhere }}</p>
