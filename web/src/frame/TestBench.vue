@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
@@ -11,6 +11,7 @@ import { useSession } from '@/kit/session'
 import { t, wordsFor } from '@/words'
 
 import type { components } from '@/api/schema'
+import { useBenchActs } from './bench'
 import BenchController from './BenchController.vue'
 import BenchFace from './BenchFace.vue'
 import BenchFinger from './BenchFinger.vue'
@@ -18,7 +19,6 @@ import BenchMail from './BenchMail.vue'
 
 /** The stand-ins: show a card to any reader; switch off, slow and empty controllers. */
 const session = useSession()
-const queries = useQueryClient()
 const { data, isError } = useQuery(bench)
 const { data: choices } = useQuery(house)
 const reads = useReads()
@@ -84,46 +84,10 @@ const show = useMutation({
   },
   onError: say,
 })
-const change = useMutation({
-  mutationFn: ({ id, ...body }: { id: number; is_on?: boolean; delay_seconds?: number }) =>
-    unwrap(client.PATCH('/api/bench/controllers/{id}/', { params: { path: { id } }, body })),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
-  onError: say,
-})
-const moveDoor = useMutation({
-  mutationFn: ({ door, move }: { door: number; move: 'open' | 'shut' | 'button' }) =>
-    unwrap(client.POST('/api/bench/doors/{id}/', { params: { path: { id: door } }, body: { move } })),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
-  onError: say,
-})
-const switchMail = useMutation({
-  mutationFn: (is_on: boolean) => unwrap(client.PATCH('/api/bench/mail/', { body: { is_on } })),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
-  onError: say,
-})
-const putStrangers = useMutation({
-  mutationFn: (one: Controller) =>
-    unwrap(client.POST('/api/bench/controllers/{id}/strangers/', { params: { path: { id: one.id } } })),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['bench'] }),
-  onError: say,
-})
-const unbox = useMutation({
-  mutationFn: () => unwrap(client.POST('/api/bench/controllers/')),
-  onSuccess: async ({ number }) => {
-    said.value = t('bench.unboxed', { number })
-    await queries.invalidateQueries({ queryKey: ['bench'] })
-  },
-  onError: say,
-})
-const empty = useMutation({
-  mutationFn: ({ id }: Controller) =>
-    unwrap(client.DELETE('/api/bench/controllers/{id}/store/', { params: { path: { id } } })),
-  onSuccess: async (_, { name }) => {
-    said.value = t('bench.emptied', { name })
-    await queries.invalidateQueries({ queryKey: ['bench'] })
-  },
-  onError: say,
-})
+const { change, moveDoor, switchMail, putStrangers, unbox, empty } = useBenchActs(
+  (words) => (said.value = words),
+  say,
+)
 
 function say(error: Error) {
   said.value = error instanceof Refusal ? error.problems.map(wordsFor).join(' ') : t('common.failed')

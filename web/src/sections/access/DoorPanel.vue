@@ -19,6 +19,9 @@ import InsideList from './doors/InsideList.vue'
 const props = defineProps<{ door: House['doors'][number]; groups: Group[]; schedules: Schedule[] }>()
 const { data } = useQuery(doorPeople(() => props.door.id))
 
+/** Of very many only some stand here; the question has them all, and takes them out. */
+const isCut = computed(() => (data.value ? data.value.total > data.value.people.length : false))
+
 const { data: places } = useQuery(allPlaces)
 /** The areas on both sides of it that count people. */
 const counting = computed(() => {
@@ -66,7 +69,7 @@ const grants = computed(() =>
     <h2 class="row">
       {{ t('access.whoNow') }} <span v-if="data" class="quiet">{{ numberWords(data.total) }}</span>
       <TableExport
-        v-if="data?.total"
+        v-if="data?.total && !isCut"
         :name="door.name"
         :headings="[t('list.name'), t('list.department')]"
         :rows="() => (data?.people ?? []).map((one) => [one.display_name, one.department_name ?? ''])"
@@ -82,6 +85,11 @@ const grants = computed(() =>
         }}</span>
       </li>
     </ul>
+    <RouterLink
+      v-if="data && isCut"
+      :to="{ name: 'access', params: { part: 'questions', id: 'door' }, query: { door: door.id } }"
+      >{{ t('desk.all', { count: numberWords(data.total) }) }}</RouterLink
+    >
   </div>
 </template>
 

@@ -7,7 +7,6 @@ import { computed, ref } from 'vue'
 
 import type { components } from '@/api/schema'
 import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
-import Field from '@/kit/Field.vue'
 import FieldProblem from '@/kit/FieldProblem.vue'
 import { useKeys } from '@/kit/keys'
 import { useSession } from '@/kit/session'
@@ -18,6 +17,7 @@ import { copied } from '@/kit/painting'
 import { useEditor } from '@/kit/editor'
 import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
+import TextField from '@/kit/TextField.vue'
 
 import DayPaint from './DayPaint.vue'
 import HolidayHoursFields from './HolidayHoursFields.vue'
@@ -116,26 +116,8 @@ useKeys({ 'Ctrl+S': () => void save() })
 <template>
   <form class="schedule" @submit.prevent="save">
     <div class="fields">
-      <Field v-slot="{ id, invalid, describedBy }" :label="t('access.name')" :problems="at('name')">
-        <InputText
-          :id="id"
-          v-model="typed.name"
-          size="small"
-          :disabled="!mayEdit"
-          :invalid="invalid"
-          :aria-describedby="describedBy"
-        />
-      </Field>
-      <Field v-slot="{ id, invalid, describedBy }" :label="t('access.zone')" :problems="at('zone')">
-        <InputText
-          :id="id"
-          v-model="typed.zone"
-          size="small"
-          :disabled="!mayEdit"
-          :invalid="invalid"
-          :aria-describedby="describedBy"
-        />
-      </Field>
+      <TextField v-model="typed.name" :label="t('access.name')" :disabled="!mayEdit" :problems="at('name')" />
+      <TextField v-model="typed.zone" :label="t('access.zone')" :disabled="!mayEdit" :problems="at('zone')" />
     </div>
     <h2>{{ t('access.hours') }}</h2>
     <p class="quiet">{{ t('access.hoursHint') }}</p>

@@ -16,6 +16,7 @@ import SpanFields from '@/kit/SpanFields.vue'
 import { problemsIn } from '@/kit/problems'
 import { numberWords, t, wordsFor } from '@/words'
 
+import BatchEffect from './BatchEffect.vue'
 import type { Selection } from './selection'
 
 type Batch = components['schemas']['BulkChangeShapeRequest']
@@ -203,31 +204,12 @@ async function begin() {
         </Field>
       </template>
     </div>
-    <div v-if="weighed && isReady && !weighed.problems.length" class="effect" role="status">
-      <p>
-        <b>{{ t('batches.willChange', { count: numberWords(weighed.changed) }) }}</b>
-        {{ t('batches.ofSelected', { count: numberWords(weighed.total) }) }}
-      </p>
-      <ul>
-        <li v-for="one in weighed.left_alone" :key="one.why">
-          {{ t(`batches.leftAlone.${one.why}`, { count: numberWords(one.count) }, one.count) }}
-          <span class="quiet"
-            >{{ one.examples.join(', ') }}{{ one.count > one.examples.length ? '…' : '' }}</span
-          >
-        </li>
-        <li v-if="doors.length">
-          {{
-            t(act === 'add_group' || orders.length > 1 ? 'batches.opens' : 'batches.shuts', {
-              doors: doors.join(', '),
-            })
-          }}
-        </li>
-        <li v-if="weighed.records">
-          {{ t('batches.records', { count: numberWords(weighed.records) }, weighed.records) }}
-        </li>
-      </ul>
-      <p class="quiet">{{ t('batches.canBeTakenBack') }}</p>
-    </div>
+    <BatchEffect
+      v-if="weighed && isReady && !weighed.problems.length"
+      :effect="weighed"
+      :doors="doors"
+      :opens="act === 'add_group' || orders.length > 1"
+    />
     <p v-for="problem in at(null)" :key="problem.code" class="denied" role="alert">{{ wordsFor(problem) }}</p>
     <template #footer>
       <Button
@@ -257,14 +239,5 @@ async function begin() {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 10px;
-}
-.effect {
-  margin-top: 12px;
-  padding: 8px 10px;
-  border-left: 3px solid var(--p-cadrin-teal);
-  background: var(--p-cadrin-teal-paper);
-}
-.effect ul {
-  margin: 4px 0;
 }
 </style>

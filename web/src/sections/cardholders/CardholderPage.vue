@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import type { Gap } from '@/api/client'
 import { house, records } from '@/api/queries'
-import { endOf, whenWords } from '@/kit/clock'
+import { endOf } from '@/kit/clock'
 import { useKeys } from '@/kit/keys'
 import MayChange from '@/kit/MayChange.vue'
 import { under } from '@/kit/parts'
@@ -19,14 +19,12 @@ import AccessPart from './AccessPart.vue'
 import CredentialParts from './CredentialParts.vue'
 import DetailsPart from './DetailsPart.vue'
 import { lastSaved, useFileDraft } from './draft'
-import DoublesNote from './DoublesNote.vue'
 import EffectsPanel from './EffectsPanel.vue'
 import ErasePart from './ErasePart.vue'
 import HistoryPart from './HistoryPart.vue'
 import { PART_OF_GAP } from './gaps'
 import { leftOutWords } from './left-out'
-import OtherDrafts from './OtherDrafts.vue'
-import { useOthers } from './presence'
+import PageNotes from './PageNotes.vue'
 import ProposalNote from './ProposalNote.vue'
 import PersonColumn from './PersonColumn.vue'
 import PhotoPart from './photo/PhotoPart.vue'
@@ -35,7 +33,6 @@ import ShownPins from './pins/ShownPins.vue'
 import ReachPanel from './ReachPanel.vue'
 import SaveBar from './SaveBar.vue'
 import { useSaving } from './saving'
-import SharedNote from './SharedNote.vue'
 import StaleDialog from './StaleDialog.vue'
 import { useTaking } from './taking'
 import ValidityPart from './ValidityPart.vue'
@@ -88,10 +85,10 @@ watch(
 
 const saving = useSaving(props.id, file, mayChange)
 const { save, shownDoubles, shownPins } = saving
-const isErased = computed(
-  () => file.saved.value !== undefined && 'is_erased' in file.saved.value && file.saved.value.is_erased,
-)
-const others = useOthers(props.id)
+const isErased = computed(() => {
+  const saved = file.saved.value
+  return saved !== undefined && 'is_erased' in saved && saved.is_erased === true
+})
 useKeys({ 'Ctrl+S': () => void save(), 'Ctrl+Enter': () => void save(true) })
 
 function mend(gap: Gap) {
@@ -133,16 +130,14 @@ const inForce = computed(() => ({
     />
     <div class="middle">
       <div class="parts">
-        <p v-if="file.keptAt.value && isDirty" class="kept" role="status">
-          {{ t('file.kept', { when: whenWords(file.keptAt.value) }) }}
-        </p>
-        <SharedNote v-if="file.shared.value" :shared="file.shared.value" @begin-empty="file.discard()" />
-        <OtherDrafts v-if="id === null && !isDirty && !file.shared.value" :but="key" />
-        <p v-if="others.length" class="kept" role="status">
-          {{ t('people.others', { names: others.join(', ') }, others.length) }}
-        </p>
-        <p v-if="isErased" class="kept" role="status">{{ t('people.erased') }}</p>
-        <DoublesNote v-if="shownDoubles.length" :id="id" :doubles="shownDoubles" @go-on="saving.notTheSame" />
+        <PageNotes
+          :id="id"
+          :file="file"
+          :draft-key="key"
+          :is-erased="isErased"
+          :doubles="shownDoubles"
+          @not-the-same="saving.notTheSame"
+        />
         <ProposalNote
           v-if="file.base.value"
           :id="id"
@@ -151,7 +146,6 @@ const inForce = computed(() => ({
           :choices="choices"
           :consequences="consequences"
         />
-        <p v-if="!mayChange" class="kept" role="status">{{ t('file.onlyLook') }}</p>
         <MayChange :may="mayChange">
           <DetailsPart v-model="draft" :choices="choices" :problems="file.problems.value" />
           <PhotoPart
@@ -256,11 +250,5 @@ const inForce = computed(() => ({
   display: flex;
   flex-direction: column;
   min-height: 0;
-}
-.kept {
-  padding: 6px 10px;
-  margin-bottom: 10px;
-  border-left: 3px solid var(--p-cadrin-lit);
-  background: var(--p-cadrin-amber-paper);
 }
 </style>

@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { type CardholderRow, client, type Controller, unwrap } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { desk, drafts as keptDrafts } from '@/api/queries'
 import { useSession } from '@/kit/session'
 import { endWords, whenWords } from '@/kit/clock'
@@ -14,6 +14,7 @@ import { newCardholder } from '@/kit/use-read'
 import { aboutReview, reviewAddress } from '@/sections/access/reviews/reviews'
 import { t } from '@/words'
 
+import { mendLink, trouble } from './links'
 import UnknownCards from './UnknownCards.vue'
 import WorkList from './WorkList.vue'
 
@@ -30,43 +31,6 @@ const { data: lists } = useQuery({
 const OVER = ['applied', 'undone', 'discarded']
 const unfinished = computed(() => lists.value?.filter((one) => !OVER.includes(one.state)) ?? [])
 const drafts = computed(() => kept.value ?? [])
-
-const PART_OF_NEED: Record<string, string> = {
-  no_card: 'cards',
-  no_card_in_force: 'cards',
-  card_not_read: 'cards',
-  no_plate: 'plates',
-  no_pin: 'pins',
-  no_pin_in_force: 'pins',
-}
-function mendLink(row: CardholderRow) {
-  const gap = row.gaps[0]
-  return gap === 'not_held'
-    ? { name: 'delivery' }
-    : {
-        name: 'cardholder',
-        params: { id: row.id },
-        hash: `#${PART_OF_NEED[gap ?? ''] ?? 'access'}`,
-      }
-}
-function trouble(one: Controller): string {
-  if (one.still_works) return t('desk.stillWorks', one.still_works)
-  if (one.failed_at)
-    return t('desk.silentSince', {
-      when: whenWords(one.failed_at),
-      count: one.counts.waiting + one.counts.sent + one.counts.adrift,
-    })
-  if (one.left_out) return t('delivery.leftOut', one.left_out)
-  if (one.without_templates) return t('delivery.withoutTemplates', one.without_templates)
-  if (one.schedules_left_out.length)
-    return t('delivery.withoutSchedules', { names: one.schedules_left_out.join(', ') })
-  const [incident] = one.incidents
-  if (incident) return t(`incidents.${incident.kind}`, { detail: incident.detail })
-  if (one.is_late && !one.answered_at) return t('desk.lateNever')
-  if (one.is_late) return t('desk.late', { when: whenWords(one.answered_at ?? '') })
-  if (one.counts.refused) return t('desk.refuses', { count: one.counts.refused })
-  return t('desk.clockOff', { minutes: Math.round(one.clock_off_seconds / 60) })
-}
 </script>
 
 <template>
