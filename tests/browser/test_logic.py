@@ -13,6 +13,30 @@ from cadrin.credentials.rest.format_shapes import shown_layout
 from tests.browser.logic import TIMES, called
 
 
+class Counts(TestCase):
+    def test_choose_one_or_many_and_are_written_as_the_country_does(self) -> None:
+        moves = "It moves with {} in it and below it. Nobody’s access changes."
+        calls = [
+            ["setup.moves", {"count": 1}],
+            ["setup.moves", {"count": 1234}],
+            ["access.members", 12_345],
+            ["people.others", {"names": "Ines"}, 1],
+        ]
+
+        self.assertEqual(
+            called("said", calls),
+            [
+                moves.format("one person"),
+                moves.format("1,234 people"),
+                "12,345 people",
+                "Ines has this cardholder open too.",
+            ],
+        )
+        called("goByRegion", [["DE"]])
+        self.addCleanup(called, "goByRegion", [[""]])
+        self.assertEqual(called("said", [["access.members", 12_345]]), ["12.345 people"])
+
+
 class Days(TestCase):
     def test_are_read_however_they_are_written_and_written_as_the_site_does(self) -> None:
         random = Random(4)

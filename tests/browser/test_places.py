@@ -87,9 +87,7 @@ class Places(BrowserTest):
         )
         self.go("/delivery")
         page.get_by_role("main").get_by_role("button", name="Headland North").click()
-        expect(
-            page.get_by_text("it has no room, and others come first").first
-        ).to_be_visible()
+        expect(page.get_by_text("it has no room, and others come first").first).to_be_visible()
         self.assert_accessible()
 
     def test_an_area_and_a_zone_say_what_follows_before_they_are_saved(self) -> None:

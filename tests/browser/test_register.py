@@ -213,7 +213,7 @@ class Register(BrowserTest):
         expect(page.get_by_text(count)).to_be_visible()
 
     def exported(self, page: Page, kind: str) -> Path:
-        page.get_by_role("button", name="Export").click()
+        page.get_by_role("button", name="Export").last.click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name=kind).click()
         with page.expect_download() as download:

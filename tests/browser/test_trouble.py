@@ -55,7 +55,9 @@ class Trouble(BrowserTest):
         identity = (card.format_id, card.facility_code, card.card_number)
         suspend_card(system_actor("The reception"), IN_VESSELS, identity, timezone.now())
 
-        warned = page.get_by_role("alert").filter(has_text="May still open doors at Headland South")
+        warned = page.get_by_role("alert").filter(
+            has_text="They may still get in at Headland South"
+        )
         expect(warned).to_be_visible()
         expect(page.get_by_text("an older record still counts there").first).to_be_visible()
         self.assert_accessible()

@@ -1,11 +1,16 @@
 /** The logic that stays in the front end, in one bundle without a screen, so that tests can call it. */
-import { region, show } from './words'
+import { region, show, t } from './words'
 import { en } from './words/en'
 
 show('en', en)
 
 /** Write and read days as a country does. */
 export const goByRegion = (code: string) => (region.value = code)
+
+export const said = (key: string, params: number | Record<string, unknown>, plural?: number) =>
+  plural === undefined
+    ? t(key, params as Record<string, unknown>)
+    : t(key, params as Record<string, unknown>, plural)
 
 export { readDay, writtenDay } from './kit/days'
 export { clockWords, dayOrder, readClock } from './kit/region'

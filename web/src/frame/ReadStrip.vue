@@ -52,6 +52,7 @@ function open(read: Read) {
   if (read.happening || (kindOf(read) === 'denied' && holder)) why(read)
   else if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
   else if (read.card_number !== null) void router.push(newCardholder(read))
+  else why(read)
 }
 /** A read is first of all for whoever is open; what else it may be used for stands beneath. */
 function clicked(read: Read, event: Event) {

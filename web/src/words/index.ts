@@ -64,14 +64,13 @@ const written = (params: Record<string, unknown>) =>
       typeof value === 'number' && !NAMES.has(name) ? numberWords(value) : value,
     ]),
   )
-/** Say a message; counts are written as the reader's country writes numbers. */
-export const t = ((key: string, params?: number | Record<string, unknown>, plural?: number) => {
-  if (params === undefined) return i18n.global.t(key)
-  if (typeof params === 'number')
-    return i18n.global.t(key, { count: numberWords(params), n: numberWords(params) }, params)
-  return plural === undefined
-    ? i18n.global.t(key, written(params))
-    : i18n.global.t(key, { count: numberWords(plural), n: numberWords(plural), ...written(params) }, plural)
+/** Say a message; counts are written as the reader's country writes numbers, and choose between one and many. */
+export const t = ((key: string, params: number | Record<string, unknown> = {}, plural?: number) => {
+  const given: Record<string, unknown> = typeof params === 'number' ? {} : params
+  const counted = [params, plural, given.count, given.n].find((one) => typeof one === 'number')
+  if (counted === undefined) return i18n.global.t(key, written(given))
+  const shown = { count: counted, n: counted, ...given }
+  return i18n.global.t(key, written(shown), counted)
 }) as typeof i18n.global.t
 
 export const weekdays = () => words.value.days

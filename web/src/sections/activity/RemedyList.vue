@@ -59,10 +59,12 @@ function words(one: RemedyStep): string {
 }
 const isNew = (remedy: RemedyStep[]) => remedy.some((one) => one.act === 'issue_card')
 
+const isFormatUnknown = computed(() => props.of.against.at(-1) === 'wrong_length')
 const cannot = computed(() => {
   const last = props.of.against.at(-1)
   switch (last) {
     case 'wrong_length':
+      return t('activity.cannot.format')
     case 'wrong_parity':
       return t('activity.cannot.badRead')
     case 'card_superseded':
@@ -87,6 +89,11 @@ const cannot = computed(() => {
     </template>
     <h3>{{ t('activity.remedy') }}</h3>
     <p v-if="!of.remedies.length">{{ cannot }}</p>
+    <RouterLink
+      v-if="isFormatUnknown && read.raw"
+      :to="{ name: 'cards', params: { part: 'number' }, query: { raw: read.raw } }"
+      >{{ t('cards.partsOf.number') }}</RouterLink
+    >
     <template v-for="(remedy, place) in of.remedies" :key="place">
       <p v-if="place > 0" class="quiet">{{ t('activity.or') }}</p>
       <template v-if="isNew(remedy)">

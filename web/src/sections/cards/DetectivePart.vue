@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed, inject, onBeforeUnmount, onMounted, reactive } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { client, type Read, Refusal, unwrap } from '@/api/client'
 import { useReads } from '@/kit/reads'
@@ -14,7 +15,8 @@ import ExplanationLine from './ExplanationLine.vue'
 
 /** Whatever number somebody has in hand, and every card that explains it. */
 const reads = useReads()
-const clues = reactive({ raw: '', printed: '', box: '', other: '' })
+const asRead = useRoute().query.raw
+const clues = reactive({ raw: typeof asRead === 'string' ? asRead : '', printed: '', box: '', other: '' })
 const asked = computed(() => JSON.stringify(clues))
 const settled = refDebounced(asked, 200)
 const isAsked = computed(() => Object.values(clues).some((one) => one.trim()))

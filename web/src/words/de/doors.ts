@@ -338,6 +338,8 @@ export const activity = {
     let_in: 'Vom Bildschirm aus einlassen',
   },
   cannot: {
+    format:
+      'Kein hier genutztes Format hat so viele Bits. Der Nummerndetektiv findet es daran; dann lässt es sich einrichten.',
     badRead:
       'Die Bits stimmen nicht. Karte noch einmal zeigen; geschieht es wieder, ist ihr Format nicht eingerichtet.',
     superseded: 'Dies ist eine frühere Ausgabe der Karte. Die zuletzt ausgegebene zeigen lassen.',

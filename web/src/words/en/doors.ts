@@ -334,6 +334,8 @@ export const activity = {
     let_in: 'Let them in from the screen',
   },
   cannot: {
+    format:
+      'No format in use here has so many bits. The number detective finds it by them; then it can be set up.',
     badRead: 'The bits do not add up. Show the card again; if it happens again, its format is not set up.',
     superseded: 'This is an earlier issue of the card. Let them show the one that was issued last.',
     pin: 'Nobody who is known here has this PIN. Let them type it again.',

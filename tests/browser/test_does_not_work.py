@@ -1,0 +1,140 @@
+"""Somebody stands at the desk and says that it does not work: ten causes, each with its reason and
+its remedy in no more than three clicks.
+"""
+
+import re
+from datetime import timedelta
+from typing import NamedTuple
+
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from cadrin.activity.models import Read
+from cadrin.core.decision.reasons import Reason
+from cadrin.credentials.models import Card
+from cadrin.delivery.models import Link
+from cadrin.people.models import Cardholder
+from cadrin.sites.models import Door, Reader
+from tests.browser.base import BrowserTest
+
+OFTEN = 8
+"""Chips in the strip, beyond which a read is not seen any more."""
+
+
+class Cause(NamedTuple):
+    """What a controller told, what stands in the explanation, and where its remedy leads."""
+
+    reason: Reason
+    told: str
+    remedy: str
+    leads_to: str
+
+
+class DoesNotWork(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.door = Door.objects.get(name="Cold Room")
+        self.reader = Reader.objects.filter(door=self.door, is_way_out=False).first()
+        self.card = Card.objects.filter(
+            status="issued", holder__standing="active", holder__department__name="Turbine Crew"
+        ).earliest("id")
+        self.holder = Cardholder.objects.get(cards=self.card)
+        self.number = 10**9
+
+    def read(self, reason: Reason, **others: object) -> str:
+        """Have a controller tell of a read, and return what the strip calls it."""
+        self.number += 1
+        told = {
+            "at": timezone.now(), "controller": self.door.controller, "store": "told",
+            "event_number": self.number, "reader": self.reader, "reader_name": "Cold Room",
+            "door": self.door, "reason": reason, "format": self.card.format,
+            "facility_code": self.card.facility_code, "card_number": self.card.card_number,
+            "cardholder": self.holder, "cardholder_name": self.holder.display_name,
+        } | others  # fmt: skip
+        Read.objects.create(**told)
+        return "Cold Room"
+
+    def look(self, cause: Cause) -> None:
+        """Go from the strip to the reason, and from there to what mends it: two clicks."""
+        page = self.page
+        self.strip().get_by_role("button").first.click()
+        why = page.get_by_role("complementary", name="Why")
+        expect(why).to_contain_text(cause.told)
+        why.get_by_role("link", name=re.compile(cause.remedy)).first.click()
+        expect(page).to_have_url(re.compile(cause.leads_to))
+
+    def test_tells_the_reason_and_leads_to_the_remedy_in_two_clicks(self) -> None:
+        name = re.escape(self.holder.display_name)
+        person = rf"/cardholders/{self.holder.pk}"
+        long_ago = timezone.now() - timedelta(days=3)
+        causes: list[tuple[Cause, dict[str, object], dict[str, object]]] = [
+            (
+                Cause(Reason.CARDHOLDER_EXPIRED, "The cardholder has expired", f"dates of {name}$",
+                      rf"{person}.*#validity"),
+                {}, {"expiry_at": long_ago},
+            ),
+            (
+                Cause(Reason.NO_MEMBERSHIP, "No access group of theirs has this door",
+                      f"Add {name} to", rf"{person}.*#access"),
+                {}, {},
+            ),
+            (
+                Cause(Reason.CARD_SUSPENDED, "The card is suspended", "Set the card to issued",
+                      rf"{person}.*#cards"),
+                {"status": "suspended"}, {},
+            ),
+            (
+                Cause(Reason.CARD_LOST, "The card is reported lost", "Set the card to issued",
+                      rf"{person}.*#cards"),
+                {"status": "lost"}, {},
+            ),
+        ]  # fmt: skip
+        for cause, card, holder in causes:
+            with self.subTest(cause.reason):
+                Card.objects.filter(pk=self.card.pk).update(**{"status": "issued"} | card)
+                Cardholder.objects.filter(pk=self.holder.pk).update(**{"expiry_at": None} | holder)
+                self.read(cause.reason)
+                self.go("/")
+                self.look(cause)
+
+    def test_a_card_of_no_format_leads_to_the_number_detective_with_its_bits(self) -> None:
+        nothing = {"format": None, "facility_code": None, "card_number": None,
+                   "cardholder": None, "cardholder_name": ""}  # fmt: skip
+        self.read(Reason.WRONG_LENGTH, raw="29:2F764DD", **nothing)
+        self.go("/")
+        self.look(Cause(Reason.WRONG_LENGTH, "No card format of this length", "Number detective",
+                        "/cards/number"))  # fmt: skip
+
+        expect(self.page.get_by_label("Raw read")).to_have_value("29:2F764DD")
+
+    def test_a_record_that_is_not_delivered_leads_to_the_controller(self) -> None:
+        self.read(Reason.UNKNOWN_CARD, cardholder=None, cardholder_name="")
+        self.go("/")
+        self.strip().get_by_role("button").first.click()
+        why = self.page.get_by_role("complementary", name="Why")
+
+        expect(why).to_contain_text("but this controller does not hold it")
+        expect(why.get_by_role("link").first).to_be_visible()
+
+    def test_a_wrong_clock_and_hours_are_told_together(self) -> None:
+        Link.objects.filter(controller=self.door.controller).update(clock_off_seconds=420)
+        self.read(Reason.OUTSIDE_HOURS, clock_off_seconds=420)
+        self.go("/")
+        self.look(Cause(Reason.OUTSIDE_HOURS, "Outside of the hours", "See it in Delivery",
+                        rf"/delivery\?controller={self.door.controller_id}"))  # fmt: skip
+
+    def test_a_wrong_pin_is_told_with_what_to_do(self) -> None:
+        self.read(Reason.PIN_WRONG, factors="card,pin")
+        self.go("/")
+        self.strip().get_by_role("button").first.click()
+        why = self.page.get_by_role("complementary", name="Why")
+
+        expect(why).to_contain_text("No such PIN")
+        expect(why).to_contain_text(re.compile("To fix it|If shown now"))
+
+    def test_a_silent_controller_is_told_on_the_persons_page(self) -> None:
+        self.standins.switch(self.door.controller_id, is_on=False)
+        self.go(f"/cardholders/{self.holder.pk}")
+
+        silent = self.page.get_by_text(f"{self.door.controller.name} does not answer").first
+        expect(silent).to_be_visible()
