@@ -64,6 +64,17 @@ class Enrolling(BrowserTest):
         self.assertEqual(Card.objects.get(holder=ebba).card_number, FIRST_CARD + 1)
         self.assertFalse(KeptDraft.objects.exists())
 
+    def test_a_key_leads_to_each_part_of_the_page(self) -> None:
+        page = self.page
+        self.go("/cardholders/new")
+        expect(page.get_by_label("First name")).to_be_focused()
+        page.keyboard.type("Barbara")
+        page.keyboard.press("Alt+5")
+        expect(page.get_by_role("combobox", name="Add an access group")).to_be_focused()
+        page.keyboard.press("Alt+1")
+        expect(page.get_by_label("First name")).to_be_focused()
+        expect(page.get_by_label("First name")).to_have_value("Barbara")
+
     def test_letters_typed_before_the_page_is_there_are_its_name(self) -> None:
         page = self.page
         self.go("/activity")
@@ -97,7 +108,7 @@ class Enrolling(BrowserTest):
         # nobody is saved with nothing that opens a door, unless one says so
         page.keyboard.press("Control+s")
         page.get_by_role("button", name="Save anyway").click()
-        expect(page.get_by_text("No controller needs to know them yet")).to_be_visible()
+        expect(page.get_by_text("No controller needs it yet")).to_be_visible()
 
     def test_a_read_of_before_is_asked_about_and_one_in_the_strip_is_for_whoever_is_open(
         self,

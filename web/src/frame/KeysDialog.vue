@@ -13,6 +13,7 @@ const keys = [
   ['B', 'bench'],
   ['Ctrl + S', 'save'],
   ['Ctrl + Enter', 'saveNext'],
+  ['Alt + 1…6', 'parts'],
   ['G …', 'go'],
   ['J  K', 'list'],
   ['X', 'select'],

@@ -18,19 +18,20 @@ export const isTyping = (target: EventTarget | null) =>
     ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
   !(target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type))
 
-/** The name of what was pressed: `Ctrl+S`, `/`, `N`, or `G C` for one after the other. */
+/** The name of what was pressed: `Ctrl+S`, `Alt+1`, `/`, `N`, or `G C` for one after the other. */
 function nameOf(event: KeyboardEvent): string {
+  if (event.altKey) return `Alt+${/^Digit(\d)$/.exec(event.code)?.[1] ?? ''}`
   const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
   if (event.ctrlKey || event.metaKey) return `Ctrl+${key}`
   return pendingGo ? `G ${key}` : key
 }
 
 function pressed(event: KeyboardEvent) {
-  if (event.defaultPrevented || event.altKey || isHeld(event)) return
+  if (event.defaultPrevented || isHeld(event)) return
   // under the sign-in nothing is done
   if (useSession().hasEnded) return
   const name = nameOf(event)
-  const isModified = name.startsWith('Ctrl+')
+  const isModified = name.includes('+')
   if (!isModified && (isTyping(event.target) || !lettersAct.value)) return
   pendingGo = name === 'G'
   // what was registered last is nearest to the operator

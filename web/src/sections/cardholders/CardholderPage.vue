@@ -89,7 +89,12 @@ const isErased = computed(() => {
   const saved = file.saved.value
   return saved !== undefined && 'is_erased' in saved && saved.is_erased === true
 })
-useKeys({ 'Ctrl+S': () => void save(), 'Ctrl+Enter': () => void save(true) })
+const PARTS = ['details', 'photo', 'cards', 'pins', 'access', 'validity'] as const
+useKeys({
+  'Ctrl+S': () => void save(),
+  'Ctrl+Enter': () => void save(true),
+  ...Object.fromEntries(PARTS.map((part, place) => [`Alt+${place + 1}`, () => goTo(part)])),
+})
 
 function mend(gap: Gap) {
   if (gap === 'not_held') void router.push({ name: 'delivery' })

@@ -171,6 +171,7 @@ export const en = {
     save: 'Save',
     saveNext: 'Save and next',
     go: 'Go to a section: D desk, C cardholders, K cards, A access, L delivery, V activity, S setup',
+    parts: 'On a cardholder’s page: 1 details, 2 photo, 3 cards, 4 PIN, 5 access, 6 validity',
     list: 'Next and previous in a list, Enter opens',
     select: 'Select somebody in the list',
     all: 'All keys',
