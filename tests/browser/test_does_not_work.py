@@ -48,7 +48,8 @@ class DoesNotWork(BrowserTest):
             "at": timezone.now(), "controller": self.door.controller, "store": "told",
             "event_number": self.number, "reader": self.reader, "reader_name": "Cold Room",
             "door": self.door, "reason": reason, "format": self.card.format,
-            "raw": str(raw_of(CardKey(*identity))), "facility_code": self.card.facility_code, "card_number": self.card.card_number,
+            "raw": str(raw_of(CardKey(*identity))), "card_number": self.card.card_number,
+            "facility_code": self.card.facility_code,
             "cardholder": self.holder, "cardholder_name": self.holder.display_name,
         } | others  # fmt: skip
         Read.objects.create(**told)

@@ -15,7 +15,7 @@ from tests.browser.logic import TIMES, called
 
 class Counts(TestCase):
     def test_choose_one_or_many_and_are_written_as_the_country_does(self) -> None:
-        moves = "It moves with {} in it and below it. Nobody’s access changes."
+        moves = "It moves with {} in it and below it. Nobody\u2019s access changes."
         calls: list[list[Any]] = [
             ["setup.moves", {"count": 1}],
             ["setup.moves", {"count": 1234}],

@@ -124,7 +124,6 @@ useKeys({
   grid-template: 48px 1fr auto / 168px 1fr;
   grid-template-areas: 'top top' 'nav work' 'strip strip';
   height: 100vh;
-  min-width: 1000px;
 }
 .drop {
   position: fixed;
@@ -174,5 +173,15 @@ useKeys({
   grid-area: work;
   overflow: auto;
   min-width: 0;
+}
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .frame {
+    grid-template: auto auto 1fr auto / minmax(0, 1fr);
+    grid-template-areas: 'top' 'nav' 'work' 'strip';
+  }
+  .drop {
+    inset: 110px 20px 56px;
+  }
 }
 </style>

@@ -75,4 +75,17 @@ a.router-link-exact-active {
   border-radius: 10px;
   background: var(--p-cadrin-amber-paper);
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .sections {
+    display: flex;
+    padding: 2px 8px;
+    border: 0;
+    border-bottom: 1px solid var(--p-cadrin-hairline);
+    overflow-x: auto;
+  }
+  a {
+    flex: none;
+  }
+}
 </style>

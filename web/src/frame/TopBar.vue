@@ -130,4 +130,23 @@ watchEffect(() => document.documentElement.classList.toggle('dark', isDark.value
   max-width: 150px;
   color: inherit;
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .top {
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    padding: 4px 12px;
+  }
+  .name {
+    width: auto;
+  }
+  .clock {
+    display: none;
+  }
+  .find {
+    flex: 1;
+    width: auto;
+    min-width: 160px;
+  }
+}
 </style>

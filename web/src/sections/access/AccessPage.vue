@@ -141,4 +141,11 @@ const done = (id: number | null) =>
   padding: 14px 20px 24px;
   overflow: auto;
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .columns {
+    display: block;
+    height: auto;
+  }
+}
 </style>

@@ -188,4 +188,10 @@ const taken = async () =>
   background: none;
   cursor: pointer;
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .columns {
+    display: block;
+  }
+}
 </style>

@@ -256,4 +256,14 @@ const inForce = computed(() => ({
   flex-direction: column;
   min-height: 0;
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+    height: auto;
+  }
+  .parts {
+    overflow: visible;
+  }
+}
 </style>

@@ -182,4 +182,11 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
 .meter::-webkit-meter-optimum-value {
   background: var(--p-cadrin-teal);
 }
+/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+@media (width < 1000px) {
+  .line {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 4px;
+  }
+}
 </style>

@@ -206,7 +206,7 @@ const drafts = computed(() => kept.value ?? [])
 <style scoped>
 .lists {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(430px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(430px, 100%), 1fr));
   gap: 22px 32px;
 }
 kbd {

@@ -103,4 +103,9 @@ const table = () =>
   min-width: 2.5em;
   color: var(--p-cadrin-quiet);
 }
+@media (width < 700px) {
+  .both {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>
