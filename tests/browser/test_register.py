@@ -112,6 +112,26 @@ class Register(BrowserTest):
         expect(page.get_by_role("button", name="Remove: Locker")).to_be_visible()
         self.assertIsNone(CustomField.objects.get(labels__en="Locker").removed_at)
 
+    def test_what_is_typed_in_an_editor_is_there_again_until_it_is_discarded(self) -> None:
+        page = self.page
+        name = page.get_by_label("Name", exact=True)
+        taken_up = page.get_by_text("This is what you typed before and did not save.")
+        self.go("/setup/departments")
+        page.get_by_role("button", name="42 Control Watch").click()
+        name.fill("Control Room")
+        self.go("/setup/departments")  # a reload in between
+        page.get_by_role("button", name="41 Turbine Crew").click()
+        expect(name).to_have_value("Turbine Crew")
+        page.get_by_role("button", name="42 Control Watch").click()
+        expect(name).to_have_value("Control Room")
+        expect(taken_up).to_be_visible()
+        page.get_by_role("button", name="Discard").click()
+        expect(name).to_have_value("Control Watch")
+        page.reload()
+        page.get_by_role("button", name="42 Control Watch").click()
+        expect(name).to_have_value("Control Watch")
+        expect(taken_up).to_have_count(0)
+
     def test_act_on_all_that_match_and_take_it_back(self) -> None:
         page = self.page
         more = range(1, 1235 - Cardholder.objects.count())

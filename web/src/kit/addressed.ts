@@ -15,3 +15,12 @@ export const numberInAddress = (name: string): Ref<number | null> =>
       set: (value) => (value === null ? null : String(value)),
     },
   })
+
+/** What is chosen in a list, or that something new is being made. */
+export const chosenInAddress = (name = 'id'): Ref<number | 'new' | null> =>
+  useRouteQuery<string | null, number | 'new' | null>(name, null, {
+    transform: {
+      get: (value) => (value === 'new' ? 'new' : /^\d+$/.test(value ?? '') ? Number(value) : null),
+      set: (value) => (value === null ? null : String(value)),
+    },
+  })

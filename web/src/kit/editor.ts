@@ -12,7 +12,6 @@ interface Beginning<T> {
 }
 
 const copyOf = <T>(value: T) => JSON.parse(JSON.stringify(value)) as T
-const parts = (of: object) => Object.keys(of).sort().join()
 
 /**
  * The editor of one thing that the house is made of, or of a new one: what is typed is kept in this tab until it is
@@ -25,15 +24,14 @@ export function useEditor<T extends object>(
   { start = {}, live }: Beginning<T> = {},
 ) {
   const saving = useSave(live)
-  const kept = useKept(`${what}.${id ?? 'new'}`, () => ({ typed: begin() }))
-  const before = kept.value?.typed
-  const isTakenUp = ref(before !== undefined && parts(before) === parts(begin()))
-  const draft = reactive({ ...begin(), ...start, ...(isTakenUp.value ? copyOf(before) : {}) }) as T
+  const kept = useKept(`${what}.${id ?? 'new'}`, begin)
+  const isTakenUp = ref(kept.value !== null)
+  const draft = reactive({ ...begin(), ...start, ...copyOf(kept.value) }) as T
 
   const written = computed(() => JSON.stringify(draft))
   const base = ref(JSON.stringify(begin()))
   const isDirty = computed(() => written.value !== base.value)
-  watch(written, (text) => (kept.value = isDirty.value ? { typed: JSON.parse(text) as T } : null))
+  watch(written, (text) => (kept.value = isDirty.value ? (JSON.parse(text) as T) : null))
   /** How often it was begun anew: fields that hold what was written begin anew with it. */
   const begun = ref(0)
   function discard() {

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 
 import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/clock'
+import CopyButton from '@/kit/CopyButton.vue'
 import GiveTo from '@/kit/GiveTo.vue'
 import { useSession } from '@/kit/session'
 import { isPinAlone, nobodyWords, shownWords } from '@/kit/shown'
@@ -134,6 +135,7 @@ const answer = (passed: boolean | null) =>
       </p>
       <p v-if="data.read.raw" class="quiet raw">
         {{ t('activity.raw') }} <span class="mono">{{ data.read.raw }}</span>
+        <CopyButton :text="data.read.raw" />
       </p>
     </template>
   </aside>

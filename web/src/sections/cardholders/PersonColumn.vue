@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import CopyButton from '@/kit/CopyButton.vue'
 import type { Consequences, FileDraft, Gap, Readiness } from '@/api/client'
 import { endWords, whenWords } from '@/kit/clock'
 import { shapeOfState } from '@/kit/marks'
@@ -55,7 +56,7 @@ function metWords(item: Readiness): string {
   <aside class="person">
     <PortraitImage class="face" :token="portrait" :name="name" size="page" />
     <h1 :class="{ quiet: !name }" :title="name">{{ name || (isNew ? t('file.new') : t('file.noName')) }}</h1>
-    <p class="mono">{{ draft.number }}</p>
+    <p v-if="draft.number" class="mono">{{ draft.number }} <CopyButton :text="draft.number" /></p>
     <p class="state" :class="{ over: condition?.state === 'expired' }">
       <StateMark :shape="state.shape" :word="state.word" />
     </p>

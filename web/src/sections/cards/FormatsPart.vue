@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
+import { numberInAddress } from '@/kit/addressed'
 import { useSession } from '@/kit/session'
 import ChoiceList from '@/kit/ChoiceList.vue'
 import { t } from '@/words'
@@ -13,7 +14,7 @@ import { type CardFormat, formats } from './queries'
 /** The formats in use here, those that come with Cadrin, and one of them bit by bit. */
 const { data, isError } = useQuery(formats)
 const mayChange = useSession().may('set_up')
-const chosen = ref<number | null>(null)
+const chosen = numberInAddress('id')
 /** A ready-made one, or one of our own, that is not in use yet. */
 const begun = ref<string | null>(null)
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { ref, watchEffect } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 
+import { numberInAddress } from '@/kit/addressed'
 import { client, type Controller, unwrap } from '@/api/client'
 import { controllers, waiting } from '@/api/queries'
 import { useAct } from '@/kit/act'
@@ -19,13 +19,9 @@ const MOST_AT_ONCE = 5
 
 const { data, isError } = useQuery(controllers)
 const { data: counts } = useQuery(waiting)
-const route = useRoute()
 const router = useRouter()
 const { act } = useAct()
-const chosen = ref<number | null>(null)
-watchEffect(() => {
-  if (route.query.controller) chosen.value = Number(route.query.controller)
-})
+const chosen = numberInAddress('controller')
 
 const allOf = (one: Controller) => Object.values(one.counts).reduce((sum, count) => sum + count, 0)
 const amiss = (one: Controller) => allOf(one) - one.counts.held

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
+import { chosenInAddress } from '@/kit/addressed'
 import TableExport from '@/kit/TableExport.vue'
 import { numberWords, t } from '@/words'
 
@@ -13,7 +14,7 @@ import { departments } from './queries'
 defineProps<{ mayChange: boolean }>()
 const { data, isError } = useQuery(departments)
 
-const chosen = ref<number | 'new' | null>(null)
+const chosen = chosenInAddress()
 const department = computed(() => data.value?.find((one) => one.id === chosen.value))
 const nameOf = (id: number | null) => data.value?.find((one) => one.id === id)?.name ?? ''
 const table = () =>

@@ -3,8 +3,9 @@ import { useQuery } from '@tanstack/vue-query'
 import { ArrowDown, ArrowUp } from '@lucide/vue'
 import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
+import { chosenInAddress } from '@/kit/addressed'
 import { client, unwrap } from '@/api/client'
 import { useSave } from '@/kit/save'
 import { labelOf } from '@/kit/labels'
@@ -20,7 +21,7 @@ const confirm = useConfirm()
 
 const live = computed(() => data.value?.filter((one) => !one.removed_at) ?? [])
 const removed = computed(() => data.value?.filter((one) => one.removed_at) ?? [])
-const chosen = ref<number | 'new' | null>(null)
+const chosen = chosenInAddress()
 const field = computed(() => live.value.find((one) => one.id === chosen.value))
 
 function remove(id: number, name: string, count: number) {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
 
+import { numberInAddress } from '@/kit/addressed'
 import { house, schedules } from '@/api/queries'
 import StateMark from '@/kit/StateMark.vue'
 import { policyWords } from '@/kit/factors'
@@ -12,7 +12,7 @@ import ReaderEditor from './ReaderEditor.vue'
 /** What every reader takes. */
 defineProps<{ mayChange: boolean }>()
 const { data: choices } = useQuery(house)
-const chosen = ref<number | null>(null)
+const chosen = numberInAddress('id')
 
 const formatNames = (ids: number[]) =>
   ids.length

@@ -82,8 +82,6 @@ export const admin = {
   linkHint: 'Das jetzige Passwort und jede Sitzung enden sofort.',
   linkMade:
     'Geben Sie diesen Link weiter. Er gilt einmal, einen Tag lang, und wird nicht noch einmal gezeigt.',
-  copy: 'Kopieren',
-  copied: 'Kopiert.',
   endSessions: 'Sitzungen beenden',
   sessionsEnded: 'Die Sitzungen sind beendet.',
   dropCodes: 'Einmalcodes ausschalten',

@@ -82,8 +82,6 @@ export const admin = {
   link: 'Link to set a password',
   linkHint: 'The present password and every session end at once.',
   linkMade: 'Hand this link over. It is good once, for a day, and not shown again.',
-  copy: 'Copy',
-  copied: 'Copied.',
   endSessions: 'End the sessions',
   sessionsEnded: 'The sessions have ended.',
   dropCodes: 'Turn one-time codes off',

@@ -1,16 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { ref } from 'vue'
+import { useClipboard } from '@vueuse/core'
 
 import { t } from '@/words'
 
 /** A secret that is shown this once, to be copied. */
 const props = defineProps<{ hint: string; text: string }>()
-const isCopied = ref(false)
-async function copy() {
-  await navigator.clipboard.writeText(props.text)
-  isCopied.value = true
-}
+const { copy, copied } = useClipboard({ legacy: true, copiedDuring: 60_000 })
 </script>
 
 <template>
@@ -20,8 +16,8 @@ async function copy() {
     <Button
       size="small"
       severity="secondary"
-      :label="isCopied ? t('admin.copied') : t('admin.copy')"
-      @click="copy"
+      :label="copied ? t('common.copied') : t('common.copy')"
+      @click="copy(props.text)"
     />
   </div>
 </template>

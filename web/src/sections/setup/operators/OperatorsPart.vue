@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 
+import { chosenInAddress } from '@/kit/addressed'
 import { useSession } from '@/kit/session'
 import { byName, t, wordsForRole } from '@/words'
 
@@ -12,14 +12,11 @@ import OperatorEditor from './OperatorEditor.vue'
 import { operators, roles } from './queries'
 
 /** Who works here: the list, and one of them to edit. */
-const route = useRoute()
-const router = useRouter()
 const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(operators)
 const { data: allRoles } = useQuery(roles)
 
-const chosen = computed(() => (route.query.id === 'new' ? 'new' : Number(route.query.id) || null))
-const choose = (id: number | 'new' | null) => void router.replace({ query: id ? { id } : {} })
+const chosen = chosenInAddress()
 const operator = computed(() => data.value?.find((one) => one.id === chosen.value))
 const nameOf = (one: { first_name: string; last_name: string }) => `${one.first_name} ${one.last_name}`.trim()
 const roleOf = (id: number | null) =>
@@ -41,17 +38,17 @@ const rows = computed(() =>
     <div>
       <h2>{{ t('setup.parts.operators') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
-      <button v-if="mayChange" type="button" class="new" @click="choose('new')">
+      <button v-if="mayChange" type="button" class="new" @click="chosen = 'new'">
         <Plus :size="14" aria-hidden="true" /> {{ t('admin.newOperator') }}
       </button>
-      <ChoiceList :rows="rows" :chosen="chosen" @choose="choose" />
+      <ChoiceList :rows="rows" :chosen="chosen" @choose="chosen = $event" />
     </div>
     <OperatorEditor
       v-if="allRoles && (operator || chosen === 'new')"
       :key="`${chosen}-${operator?.version}`"
       :operator="operator"
       :roles="allRoles"
-      @done="choose"
+      @done="chosen = $event"
     />
     <p v-else class="quiet">{{ t('admin.chooseOperator') }}</p>
   </div>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
+import { chosenInAddress } from '@/kit/addressed'
 import { useSession } from '@/kit/session'
 import { t, wordsForRole } from '@/words'
 
@@ -13,7 +14,7 @@ import RoleEditor from './RoleEditor.vue'
 /** What each kind of operator may do: the list, and one of them to edit. */
 const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(roles)
-const chosen = ref<number | 'new' | null>(null)
+const chosen = chosenInAddress()
 const role = computed(() => data.value?.find((one) => one.id === chosen.value))
 const rows = computed(() =>
   (data.value ?? []).map((one) => ({

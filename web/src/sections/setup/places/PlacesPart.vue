@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
+import { textInAddress } from '@/kit/addressed'
 import MayChange from '@/kit/MayChange.vue'
 import { t } from '@/words'
 
@@ -20,7 +21,21 @@ import SiteEditor from './SiteEditor.vue'
 defineProps<{ mayChange: boolean }>()
 const { data: places, isError } = useQuery(query)
 
-const chosen = ref<Chosen | null>(null)
+/** Such as `door-3`, or `area-new`. */
+const address = textInAddress('of')
+/** What something new is made within; of what is there it is known. */
+const within = ref<number>()
+const chosen = computed<Chosen | null>({
+  get: () => {
+    const [, kind, id] = /^(site|area|door|controller|search)-(\d+|new)$/.exec(address.value ?? '') ?? []
+    if (!kind) return null
+    return { kind: kind as Chosen['kind'], id: id === 'new' ? null : Number(id), within: within.value }
+  },
+  set: (one) => {
+    within.value = one?.within
+    address.value = one && `${one.kind}-${one.id ?? 'new'}`
+  },
+})
 const is = (kind: Chosen['kind'], id: number) => chosen.value?.kind === kind && chosen.value.id === id
 const open = (kind: Chosen['kind'], id: number | null, within?: number) => {
   chosen.value = { kind, id, within }
