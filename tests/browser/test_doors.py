@@ -123,7 +123,7 @@ class Doors(BrowserTest):
         expect(reach.get_by_role("button", name="Hatch 07")).to_be_visible()
         expect(reach.get_by_role("button", name="Boat Shed")).to_have_count(0)
         reach.get_by_label("Find an area or a door").fill("")
-        reach.get_by_role("button", name="doors that do not open in this week").click()
+        reach.get_by_role("button", name="doors that do not open this week").click()
         expect(reach.get_by_role("button", name="Hatch 29")).to_be_visible()
 
     def test_what_a_door_and_an_area_do_is_set_up_and_contradictions_are_told(self) -> None:

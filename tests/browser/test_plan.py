@@ -80,4 +80,4 @@ class Plan(BrowserTest):
         silent = page.locator(".sheet").get_by_role("button", name="Sea Intake,")
         expect(silent).to_have_attribute("aria-label", re.compile("does not answer"))
         silent.click()
-        expect(page.get_by_text("its controller is silent since")).to_be_visible()
+        expect(page.get_by_text("its controller has not answered since")).to_be_visible()
