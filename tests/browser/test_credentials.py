@@ -199,7 +199,9 @@ class CardsInHand(BrowserTest):
         self.show_at("Reception desk", 4751)
         expect(self.strip()).to_contain_text("87-04751")
         page.keyboard.press("u")
-        expect(page.get_by_role("link", name=f"It belongs to {holder.display_name}")).to_be_visible()
+        expect(
+            page.get_by_role("link", name=f"It belongs to {holder.display_name}")
+        ).to_be_visible()
         expect(page.get_by_role("listitem").filter(has_text="Card issued")).to_contain_text(
             holder.display_name
         )
