@@ -10,6 +10,7 @@ from typing import NamedTuple
 from django.db import transaction
 
 from cadrin.core.credentials.card.life import ALIVE, CardStatus
+from cadrin.core.credentials.card.replacing import gives_way
 from cadrin.core.errors import Invalid, Problem
 from cadrin.core.people.details import RegisterRules
 from cadrin.core.validity import Standing
@@ -64,14 +65,9 @@ def people_in_a_row(
         rows.sort(key=lambda row: place[row["id"]])
     cards = cards_of([row["id"] for row in rows]) if became else {}
     return [
-        row | {"old": [card.identity for card in cards.get(row["id"], ()) if _is_old(card)]}
+        row | {"old": [card.identity for card in cards.get(row["id"], ()) if _gives_way(card)]}
         for row in rows
     ]
-
-
-def _is_old(card: CardDraft) -> bool:
-    """Whether a new card takes this one's place: not where it was lent for a day."""
-    return card.status in ALIVE and not card.is_temporary
 
 
 def problems_with_row(
@@ -131,6 +127,10 @@ def _with_their_cards(
     ]
 
 
+def _gives_way(card: CardDraft) -> bool:
+    return gives_way(card.status, is_temporary=card.is_temporary)
+
+
 def _kept(
     had: Sequence[CardDraft], given: Sequence[CardDraft], became: CardStatus | None
 ) -> Iterator[CardDraft]:
@@ -139,7 +139,7 @@ def _kept(
     """
     following = list(given)
     for card in had:
-        if became is None or not _is_old(card):
+        if became is None or not _gives_way(card):
             yield card
             continue
         *stays, new = replaced(card, given[0].identity, became)
