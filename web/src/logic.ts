@@ -8,9 +8,7 @@ show('en', en)
 export const goByRegion = (code: string) => (region.value = code)
 
 export const said = (key: string, params: number | Record<string, unknown>, plural?: number) =>
-  plural === undefined
-    ? t(key, params as Record<string, unknown>)
-    : t(key, params as Record<string, unknown>, plural)
+  t(key, params as Record<string, unknown>, plural as number)
 
 export { readDay, writtenDay } from './kit/days'
 export { clockWords, dayOrder, readClock } from './kit/region'

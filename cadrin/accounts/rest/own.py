@@ -43,8 +43,9 @@ class OpenView(HouseView):
 def _session_of(request: Request) -> dict[str, Any]:
     idle = {"idle_minutes": settings.SESSION_IDLE_MINUTES}
     if not isinstance(request.user, Operator):
-        nobody = {
+        nobody: dict[str, Any] = {
             "is_signed_in": False,
+            "operator": None,
             "name": "",
             "language": None,
             "region": "",
@@ -55,6 +56,7 @@ def _session_of(request: Request) -> dict[str, Any]:
     actor = actor_of(request.user)
     return {
         "is_signed_in": True,
+        "operator": actor.operator_id,
         "name": actor.name,
         "language": actor.language,
         "region": request.user.region,

@@ -31,6 +31,7 @@ class SignIn(Shape):
 
 class SessionShape(Shape):
     is_signed_in = serializers.BooleanField()
+    operator = serializers.IntegerField(allow_null=True)
     name = serializers.CharField()
     language = serializers.ChoiceField(choices=LANGUAGES, allow_null=True)
     region = serializers.CharField()

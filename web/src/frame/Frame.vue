@@ -156,7 +156,6 @@ useKeys({
   .frame {
     display: block;
     height: auto;
-    min-width: 0;
   }
   .frame > :not(.work) {
     display: none;
@@ -164,8 +163,8 @@ useKeys({
   .work {
     overflow: visible;
   }
-  .work :deep(button),
-  .work :deep(.people) {
+  .work :deep(.people),
+  .work :deep(.editor) {
     overflow: visible;
   }
 }

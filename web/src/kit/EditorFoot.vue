@@ -10,7 +10,6 @@ import type { Editor } from './editor'
 /** What ends the work in an editor: save, discard, what stands against it, and removing the thing. */
 const props = defineProps<{
   editor: Editor
-  saveLabel?: string
   /** Something typed cannot be read yet. */
   isUnreadable?: boolean
   /** Only for what is there already. */
@@ -47,7 +46,7 @@ function remove() {
       <Button
         type="submit"
         size="small"
-        :label="saveLabel ?? t('common.save')"
+        :label="t('common.save')"
         :disabled="(!isDirty && !isNew) || isUnreadable"
         :loading="isBusy"
       />

@@ -1,5 +1,5 @@
 import { useToast } from 'primevue/usetoast'
-import { computed, readonly, ref, shallowRef, type Ref } from 'vue'
+import { computed, readonly, ref, shallowRef } from 'vue'
 
 import { type Problem, Refusal } from '@/api/client'
 import { wordsFor } from '@/words'
@@ -8,13 +8,13 @@ import { problemsIn } from './problems'
 
 interface Acting {
   /** What stands against it before it is done, where that is weighed while one types. */
-  live?: Ref<Problem[]>
+  live?: () => Problem[]
   /** Told of a refusal, besides the problems that stand beside their fields. */
   refused?: (refusal: Refusal) => void
 }
 
 /** Do something once: busy while it lasts, a word when it is done, what is wrong beside its field. */
-export function useAct({ live = ref([]), refused }: Acting = {}) {
+export function useAct({ live = () => [], refused }: Acting = {}) {
   const toast = useToast()
   const isBusy = ref(false)
   const found = shallowRef<Problem[]>([])
@@ -36,8 +36,9 @@ export function useAct({ live = ref([]), refused }: Acting = {}) {
     }
   }
   const problems = computed(() => {
-    const known = new Set(live.value.map((one) => `${one.field} ${one.code}`))
-    return [...live.value, ...found.value.filter((one) => !known.has(`${one.field} ${one.code}`))]
+    const weighed = live()
+    const known = new Set(weighed.map((one) => `${one.field} ${one.code}`))
+    return [...weighed, ...found.value.filter((one) => !known.has(`${one.field} ${one.code}`))]
   })
   const at = (field: string) => problems.value.filter((one) => one.field === field)
   const elsewhere = computed(() =>

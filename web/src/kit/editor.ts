@@ -1,4 +1,4 @@
-import { computed, reactive, ref, watch, type Ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 
 import type { Problem } from '@/api/client'
 
@@ -8,7 +8,7 @@ import { useSave } from './save'
 interface Beginning<T> {
   /** What something new begins with, and what is not typed yet. */
   start?: Partial<T>
-  live?: Ref<Problem[]>
+  live?: () => Problem[]
 }
 
 const copyOf = <T>(value: T) => JSON.parse(JSON.stringify(value)) as T

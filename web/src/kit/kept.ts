@@ -11,7 +11,7 @@ const parts = (of: object) => Object.keys(of).sort().join()
  */
 export function useKept<T extends object>(name: string, empty: () => T): Ref<T | null> {
   const session = useSession()
-  return useSessionStorage<T | null>(() => `cadrin.kept.${name}.${session.session?.name}`, null, {
+  return useSessionStorage<T | null>(() => `cadrin.kept.${name}.${session.session?.operator}`, null, {
     serializer: {
       write: (value) => JSON.stringify(value),
       read: (text) => {

@@ -18,20 +18,22 @@ export const isTyping = (target: EventTarget | null) =>
     ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) &&
   !(target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type))
 
+/** Alt alone: with Ctrl it is AltGr on many keyboards, which writes signs. */
+const isAlt = (event: KeyboardEvent) => event.altKey && !event.ctrlKey && !event.getModifierState('AltGraph')
 /** The name of what was pressed: `Ctrl+S`, `Alt+1`, `/`, `N`, or `G C` for one after the other. */
 function nameOf(event: KeyboardEvent): string {
-  if (event.altKey) return `Alt+${/^Digit(\d)$/.exec(event.code)?.[1] ?? ''}`
+  if (isAlt(event)) return `Alt+${/^Digit(\d)$/.exec(event.code)?.[1] ?? ''}`
   const key = event.key.length === 1 ? event.key.toUpperCase() : event.key
   if (event.ctrlKey || event.metaKey) return `Ctrl+${key}`
   return pendingGo ? `G ${key}` : key
 }
 
 function pressed(event: KeyboardEvent) {
-  if (event.defaultPrevented || isHeld(event)) return
+  if (event.defaultPrevented || isHeld(event) || (event.altKey && !isAlt(event))) return
   // under the sign-in nothing is done
   if (useSession().hasEnded) return
   const name = nameOf(event)
-  const isModified = name.includes('+')
+  const isModified = /^(Ctrl|Alt)\+/.test(name)
   if (!isModified && (isTyping(event.target) || !lettersAct.value)) return
   pendingGo = name === 'G'
   // what was registered last is nearest to the operator

@@ -1,6 +1,5 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useToast } from 'primevue/usetoast'
-import type { Ref } from 'vue'
 
 import type { Problem, Refusal } from '@/api/client'
 import { useAct } from '@/kit/act'
@@ -11,7 +10,7 @@ import { t, wordsForAction } from '@/words'
 const SHOWN = [['groups'], ['schedules'], ['formats'], ['house'], ['setup'], ['cardholders', 'list']]
 
 /** Save or remove something the house is made of; who was quicker is told. */
-export function useSave(live?: Ref<Problem[]>) {
+export function useSave(live?: () => Problem[]) {
   const queries = useQueryClient()
   const toast = useToast()
 

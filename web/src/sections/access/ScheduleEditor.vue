@@ -30,6 +30,7 @@ const emit = defineEmits<{ done: [id: number | null] }>()
 const session = useSession()
 const mayEdit = computed(() => session.may('groups'))
 const begin = () => ({
+  version: props.schedule?.version ?? 0,
   name: props.schedule?.name ?? '',
   zone: props.schedule?.zone ?? props.zone,
   days: weekdays().map((_, weekday) => dayText(props.schedule?.hours ?? [], weekday)),
@@ -64,7 +65,7 @@ function atDay(weekday: number): Problem[] {
 }
 
 const body = computed((): ScheduleDraft => ({
-  version: props.schedule?.version ?? 0,
+  version: typed.version,
   name: typed.name,
   zone: typed.zone,
   hours: hours.value,
@@ -115,7 +116,7 @@ useKeys({ 'Ctrl+S': () => void save() })
 
 <template>
   <form class="schedule" @submit.prevent="save">
-    <div class="fields">
+    <div class="fields stacks">
       <TextField v-model="typed.name" :label="t('access.name')" :disabled="!mayEdit" :problems="at('name')" />
       <TextField v-model="typed.zone" :label="t('access.zone')" :disabled="!mayEdit" :problems="at('zone')" />
     </div>
@@ -132,7 +133,7 @@ useKeys({ 'Ctrl+S': () => void save() })
           >{{ hour }}</span
         >
       </li>
-      <li v-for="(day, weekday) in weekdays()" :key="day">
+      <li v-for="(day, weekday) in weekdays()" :key="day" class="stacks">
         <label :for="`day-${weekday}`">{{ day }}</label>
         <DayPaint
           ref="strips"
@@ -174,7 +175,7 @@ useKeys({ 'Ctrl+S': () => void save() })
     </ul>
     <FieldProblem id="hours-problem" :problems="at('hours')" />
     <h2 class="holidays">{{ t('holidays.onHolidays') }}</h2>
-    <div class="fields">
+    <div class="fields stacks">
       <SelectField
         v-model="typed.calendar_id"
         :label="t('holidays.calendar')"
@@ -239,5 +240,13 @@ useKeys({ 'Ctrl+S': () => void save() })
   position: absolute;
   transform: translateX(-50%);
   color: var(--p-cadrin-quiet);
+}
+@media (width < 1000px) {
+  .days .scale {
+    margin-inline: 0;
+  }
+  .problem {
+    grid-column: auto;
+  }
 }
 </style>

@@ -55,7 +55,7 @@ function ownColumn(field: House['custom_fields'][number]): ListColumn {
 
 /** The columns there are, and those this operator has chosen, in their order. */
 export function useColumns(ownFields: MaybeRefOrGetter<House['custom_fields']>) {
-  const operator = useSession().session?.name ?? ''
+  const operator = useSession().session?.operator ?? ''
   const keys = useLocalStorage<string[]>(`cadrin.columns.${operator}`, USUAL)
   const all = computed<ListColumn[]>(() => [
     ...Object.entries(KNOWN).map(([key, column]) => ({ key, word: t(`columns.${key}`), ...column })),

@@ -14,7 +14,10 @@ export type Selection = Pick<components['schemas']['BulkChangeShapeRequest'], 'i
  */
 export function useSelection(filters: Filters, total: MaybeRefOrGetter<number>) {
   const { session } = useSession()
-  const kept = useSessionStorage(`cadrin.selected.${session?.name}`, { isAll: false, ids: [] as number[] })
+  const kept = useSessionStorage(`cadrin.selected.${session?.operator}`, {
+    isAll: false,
+    ids: [] as number[],
+  })
   const state = reactive({ isAll: kept.value.isAll, ids: new Set(kept.value.ids) })
   watch(state, ({ isAll, ids }) => (kept.value = { isAll, ids: [...ids] }))
 

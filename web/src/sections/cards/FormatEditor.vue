@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
-import { computed, ref, useId, watchEffect } from 'vue'
+import { computed, ref, useId } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
 import MayChange from '@/kit/MayChange.vue'
@@ -26,22 +26,22 @@ const emit = defineEmits<{ done: [id: number | null] }>()
 const reads = useReads()
 const mayChange = useSession().may('set_up')
 const id = useId()
-const live = ref<Problem[]>([])
 const editor = useEditor(
   'format',
   props.format?.id,
-  () => ({ name: props.from.name, about: props.from.about, layout: typed(props.from.layout) }),
-  { live },
+  () => ({
+    version: props.format?.version ?? 0,
+    name: props.from.name,
+    about: props.from.about,
+    layout: typed(props.from.layout),
+  }),
+  { live: (): Problem[] => weighed.value?.problems ?? [] },
 )
 const { draft, act, problems, at } = editor
 const layout = computed(() => draft.layout)
 const sample = ref('')
 const read = computed(() => readLayout(draft.layout))
-const body = computed(() =>
-  'layout' in read.value
-    ? { ...draft, version: props.format?.version ?? 0, layout: read.value.layout }
-    : null,
-)
+const body = computed(() => ('layout' in read.value ? { ...draft, layout: read.value.layout } : null))
 const asked = computed(() =>
   body.value ? JSON.stringify({ ...body.value, id: props.format?.id ?? null, raw: sample.value }) : '',
 )
@@ -62,7 +62,6 @@ const { data: weighed } = useQuery({
   placeholderData: keepPreviousData,
   retry: false,
 })
-watchEffect(() => (live.value = weighed.value?.problems ?? []))
 
 /** The problems of the layout at a place, and there what cannot be read. */
 function atLayout(place: string): Problem[] {

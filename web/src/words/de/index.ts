@@ -174,7 +174,7 @@ export const de: SameKeys<typeof en> = {
     save: 'Speichern',
     saveNext: 'Speichern und weiter',
     go: 'Zu einem Bereich: D Schalter, C Karteninhaber, K Karten, A Zutritt, L Übertragung, V Ereignisse, S Einrichtung',
-    parts: 'Auf der Seite einer Person: 1 Angaben, 2 Foto, 3 Karten, 4 PIN, 5 Zugang, 6 Gültigkeit',
+    parts: 'Auf der Seite einer Person: 1 Angaben, 2 Foto, 3 Karten, 4 PIN, 5 Zutritt, 6 Gültigkeit',
     list: 'Nächster und voriger in einer Liste, Enter öffnet',
     select: 'Jemanden in der Liste auswählen',
     all: 'Alle Tasten',

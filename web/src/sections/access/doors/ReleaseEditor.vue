@@ -25,19 +25,22 @@ const session = useSession()
 const maySetUp = session.may('set_up')
 const mayAct = session.may('doors')
 
-const begin = () => ({ name: props.group?.name ?? '', door_ids: [...(props.group?.door_ids ?? [])] })
+const begin = () => ({
+  version: props.group?.version ?? 0,
+  name: props.group?.name ?? '',
+  door_ids: [...(props.group?.door_ids ?? [])],
+})
 const editor = useEditor('release-group', props.group?.id, begin)
 const { draft, act, at } = editor
 const path = () => ({ params: { path: { id: props.group?.id ?? 0 } } })
 const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
 
 async function save() {
-  const body = { ...draft, version: props.group?.version ?? 0 }
   const saved = await act(() =>
     unwrap(
       props.group
-        ? client.PUT('/api/release-groups/{id}/', { ...path(), body })
-        : client.POST('/api/release-groups/', { body }),
+        ? client.PUT('/api/release-groups/{id}/', { ...path(), body: draft })
+        : client.POST('/api/release-groups/', { body: draft }),
     ),
   )
   if (!saved) return
