@@ -121,6 +121,7 @@ class PreviewGroup(HouseView):
     def post(self, request: Request) -> Response:
         given = self.given(shapes.GroupToPreview, request)
         found = preview_group(given.pop("id"), group_draft(given))
+        hidden = group_ids_hidden(self.actor())
         return Response(
             {
                 "problems": [_problem(problem) for problem in found.problems],
@@ -131,9 +132,7 @@ class PreviewGroup(HouseView):
                 "people": found.people,
                 "joining": found.joining,
                 "leaving": found.leaving,
-                "same_as": [
-                    id_ for id_ in found.same_as if id_ not in group_ids_hidden(self.actor())
-                ],
+                "same_as": [id_ for id_ in found.same_as if id_ not in hidden],
             }
         )
 

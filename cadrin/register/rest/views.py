@@ -32,11 +32,11 @@ from cadrin.register.rest.shapes import (
 )
 
 SEE = Permission.SEE
+EDIT = Permission.EDIT
 SPREADSHEETS = {
     (200, "text/csv"): OpenApiTypes.STR,
     (200, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"): bytes,
 }
-EDIT = Permission.EDIT
 
 
 class Cardholders(HouseView):

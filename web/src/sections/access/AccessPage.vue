@@ -61,7 +61,7 @@ const done = (id: number | null) =>
 </script>
 
 <template>
-  <div class="columns">
+  <div class="columns stacks">
     <AccessSide :part="part" :chosen="chosen" />
     <div class="editor">
       <template v-if="choices && allSchedules">
@@ -140,12 +140,5 @@ const done = (id: number | null) =>
   min-height: 0;
   padding: 14px 20px 24px;
   overflow: auto;
-}
-/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
-@media (width < 1000px) {
-  .columns {
-    display: block;
-    height: auto;
-  }
 }
 </style>

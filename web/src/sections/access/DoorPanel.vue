@@ -88,7 +88,7 @@ const grants = computed(() =>
     <RouterLink
       v-if="data && isCut"
       :to="{ name: 'access', params: { part: 'questions', id: 'door' }, query: { door: door.id } }"
-      >{{ t('desk.all', { count: numberWords(data.total) }) }}</RouterLink
+      >{{ t('desk.all', { count: data.total }) }}</RouterLink
     >
   </div>
 </template>

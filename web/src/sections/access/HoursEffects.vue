@@ -20,8 +20,8 @@ const hours = (minutes: number) => numberWords(Math.round(minutes / 6) / 10)
         {{
           t('holidays.whom', {
             groups: effects.groups.join(', ') || t('common.none'),
-            doors: numberWords(effects.doors),
-            people: numberWords(effects.people),
+            doors: effects.doors,
+            people: effects.people,
           })
         }}
       </p>
@@ -29,7 +29,7 @@ const hours = (minutes: number) => numberWords(Math.round(minutes / 6) / 10)
       <div v-for="one in effects.schedules" :key="one.schedule">
         <p>
           <b>{{ scheduleName(one.schedule) }}</b>
-          {{ t('holidays.ofYear', { days: numberWords(one.day_count) }, one.day_count) }}
+          {{ t('holidays.ofYear', { days: one.day_count }, one.day_count) }}
           <span v-if="one.gained_minutes" class="gained"
             >+{{ hours(one.gained_minutes) }} {{ t('holidays.hoursShort') }}</span
           >

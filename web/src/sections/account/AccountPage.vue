@@ -49,7 +49,7 @@ async function choose(chosen: Language, of: string) {
     </div>
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
-    <div v-else class="parts">
+    <div v-else class="parts stacks">
       <section aria-labelledby="language-head">
         <h2 id="language-head">{{ t('account.language') }}</h2>
         <SelectButton

@@ -51,7 +51,7 @@ const taken = async () =>
 </script>
 
 <template>
-  <div class="columns" :class="{ explained: chosen }">
+  <div class="columns stacks" :class="{ explained: chosen }">
     <div class="left">
       <div class="page-head head">
         <h1>{{ t('activity.title') }}</h1>
@@ -187,11 +187,5 @@ const taken = async () =>
   border: 0;
   background: none;
   cursor: pointer;
-}
-/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
-@media (width < 1000px) {
-  .columns {
-    display: block;
-  }
 }
 </style>

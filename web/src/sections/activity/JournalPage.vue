@@ -192,6 +192,7 @@ async function takenBack(asked: () => Promise<unknown>) {
 }
 .filters {
   display: flex;
+  flex-wrap: wrap;
   align-items: flex-end;
   gap: 10px;
   padding: 0 20px 10px;

@@ -14,7 +14,7 @@ import { dayHint } from '@/kit/days'
 import InstantField from '@/kit/InstantField.vue'
 import SpanFields from '@/kit/SpanFields.vue'
 import { problemsIn } from '@/kit/problems'
-import { numberWords, t, wordsFor } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import BatchEffect from './BatchEffect.vue'
 import type { Selection } from './selection'
@@ -221,7 +221,7 @@ async function begin() {
       />
       <Button
         size="small"
-        :label="t('batches.begin', { count: numberWords(weighed?.changed ?? 0) })"
+        :label="t('batches.begin', { count: weighed?.changed ?? 0 })"
         :loading="isBusy"
         :disabled="!isReady || !weighed?.changed"
         @click="begin"

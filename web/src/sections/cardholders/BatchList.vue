@@ -10,7 +10,7 @@ import { client, type Problem, unwrap } from '@/api/client'
 import { endWords, whenWords } from '@/kit/clock'
 import { useSession } from '@/kit/session'
 import { problemsIn } from '@/kit/problems'
-import { numberWords, t, wordsFor } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import { type Batch, batches, takeBack } from './batches'
 
@@ -61,8 +61,8 @@ const value = (batch: Batch) => {
     <span class="quiet">
       {{
         t('batches.progress', {
-          done: numberWords(one.done),
-          total: numberWords(one.total),
+          done: one.done,
+          total: one.total,
         })
       }}
     </span>
@@ -81,8 +81,8 @@ const value = (batch: Batch) => {
           <span>
             {{
               t('batches.outcome', {
-                changed: numberWords(one.changed),
-                total: numberWords(one.total),
+                changed: one.changed,
+                total: one.total,
               })
             }}
             <template v-if="one.state === 'stopped'">{{ t('batches.stopped') }}</template>

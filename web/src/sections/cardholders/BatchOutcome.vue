@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { useAct } from '@/kit/act'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import { batches as known, takeBack } from './batches'
 
@@ -33,7 +33,7 @@ async function back() {
     <template v-if="undone">{{ t('batches.undone') }}</template>
     <template v-else-if="isAtWork">{{ t('common.loading') }}</template>
     <template v-else>
-      {{ t('batches.outcome', { changed: numberWords(changed), total: numberWords(total) }) }}
+      {{ t('batches.outcome', { changed: changed, total: total }) }}
       <Button
         v-if="begun.some((one) => one.can_be_undone)"
         size="small"

@@ -121,7 +121,7 @@ const inForce = computed(() => ({
 <template>
   <p v-if="isGone" class="page">{{ t('file.gone') }}</p>
   <p v-else-if="!draft || !choices" class="page quiet">{{ t('common.loading') }}</p>
-  <div v-else class="columns">
+  <div v-else class="columns stacks">
     <PersonColumn
       :cardholder-id="id"
       :draft="draft"
@@ -256,12 +256,8 @@ const inForce = computed(() => ({
   flex-direction: column;
   min-height: 0;
 }
-/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
+/* on a narrow page everything scrolls together */
 @media (width < 1000px) {
-  .columns {
-    grid-template-columns: minmax(0, 1fr);
-    height: auto;
-  }
   .parts {
     overflow: visible;
   }

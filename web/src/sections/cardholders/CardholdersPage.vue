@@ -51,9 +51,7 @@ const rows = computed(() => data.value?.pages.flatMap((page) => page.rows) ?? []
 const total = computed(() => data.value?.pages[0]?.total ?? 0)
 const MOST_COUNTED = 10_000
 const totalWords = computed(() =>
-  total.value >= MOST_COUNTED
-    ? t('common.moreThan', { count: numberWords(MOST_COUNTED) })
-    : numberWords(total.value),
+  total.value >= MOST_COUNTED ? t('common.moreThan', { count: MOST_COUNTED }) : numberWords(total.value),
 )
 
 // -- columns, kept lists, and who is selected ---------------------------------------------------
@@ -96,8 +94,8 @@ useKeys({
 const NEAR_THE_END_PX = 400
 /** How far down one was, by what was asked for: found again on the way back. */
 const placeOf = useSessionStorage('cadrin.listPlace', { asked: '', top: 0 })
-/** Everybody who matches, without ticking anybody. */
-const isExporting = ref(false)
+/** Whom a file is made of: everybody who matches, without ticking anybody, or those who are ticked. */
+const exported = ref<'all' | 'selected' | null>(null)
 const people = useTemplateRef('people')
 watch(
   () => rows.value.length > 0 && people.value,
@@ -144,7 +142,7 @@ function scrolled(event: Event) {
             size="small"
             severity="secondary"
             variant="text"
-            @click="isExporting = true"
+            @click="exported = 'all'"
           >
             <Download :size="14" aria-hidden="true" /> {{ t('batches.export') }}
           </Button>
@@ -157,13 +155,13 @@ function scrolled(event: Event) {
       <FilterSentence v-if="choices" v-model="filters" :choices="choices" @clear="clear" />
     </div>
     <ExportDialog
-      v-if="isExporting"
-      :selection="selection.everybody.value"
-      :count="total"
-      :count-words="totalWords"
+      v-if="exported"
+      :selection="exported === 'all' ? selection.everybody.value : selection.asked.value"
+      :count="exported === 'all' ? total : selection.count.value"
+      :count-words="exported === 'all' ? totalWords : selectedWords"
       :columns="columns.keys.value"
       :sort="sort"
-      @done="isExporting = false"
+      @done="exported = null"
     />
     <SelectionBar
       v-if="choices && selection.count.value"
@@ -173,11 +171,10 @@ function scrolled(event: Event) {
       :is-all="selection.state.isAll"
       :total="total"
       :total-words="totalWords"
-      :columns="columns.keys.value"
-      :sort="sort"
       :choices="choices"
       @select-all="selection.selectAll"
       @clear="selection.clear"
+      @export="exported = 'selected'"
     />
     <p v-if="isError" class="page denied">
       {{ t('common.failed') }} <Button size="small" :label="t('common.again')" @click="refetch()" />

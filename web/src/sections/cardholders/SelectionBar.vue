@@ -11,7 +11,6 @@ import { useSession } from '@/kit/session'
 import { t } from '@/words'
 import BatchDialog from './BatchDialog.vue'
 import BatchOutcome from './BatchOutcome.vue'
-import ExportDialog from './ExportDialog.vue'
 import type { Selection } from './selection'
 
 type Act = components['schemas']['BulkChangeShapeRequest']['act']
@@ -24,11 +23,9 @@ const props = defineProps<{
   isAll: boolean
   total: number
   totalWords: string
-  columns: string[]
-  sort: string
   choices: House
 }>()
-const emit = defineEmits<{ selectAll: []; clear: [] }>()
+const emit = defineEmits<{ selectAll: []; clear: []; export: [] }>()
 
 const session = useSession()
 const ACTS: Act[] = ['department', 'standing', 'expiry', 'add_group', 'remove_group', 'company', 'kind']
@@ -45,7 +42,6 @@ function begun(batches: number[]) {
   act.value = null
   last.value = batches
 }
-const isExporting = ref(false)
 const router = useRouter()
 const row = useRow()
 /** Give everybody who is selected a card, or a PIN. */
@@ -96,7 +92,7 @@ function lineUp(part: 'row' | 'pins') {
       size="small"
       severity="secondary"
       :label="t('batches.export')"
-      @click="isExporting = true"
+      @click="emit('export')"
     />
     <BatchOutcome v-if="last.length" :batches="last" />
     <BatchDialog
@@ -107,15 +103,6 @@ function lineUp(part: 'row' | 'pins') {
       :choices="choices"
       @done="begun"
       @cancel="act = null"
-    />
-    <ExportDialog
-      v-if="isExporting"
-      :selection="selection"
-      :count="count"
-      :count-words="countWords"
-      :columns="columns"
-      :sort="sort"
-      @done="isExporting = false"
     />
   </div>
 </template>

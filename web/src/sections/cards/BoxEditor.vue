@@ -11,7 +11,7 @@ import { house } from '@/api/queries'
 import Field from '@/kit/Field.vue'
 import { useSave } from '@/kit/save'
 import TextField from '@/kit/TextField.vue'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import { boxes } from './queries'
 
@@ -66,7 +66,7 @@ const { data: weighed } = useQuery({
   retry: false,
 })
 const found = computed(() => (body.value ? weighed.value : undefined))
-const { act, isBusy, at, elsewhere } = useSave(computed(() => found.value?.problems ?? []))
+const { act, isBusy, at, elsewhere } = useSave(() => found.value?.problems ?? [])
 
 onMounted(() => document.querySelector<HTMLInputElement>('.box-editor input')?.focus())
 
@@ -112,7 +112,7 @@ async function save() {
       <TextField v-model="draft.remarks" :label="t('file.remarks')" :problems="at('remarks')" />
     </div>
     <div v-if="found?.there_count" class="note">
-      <p>{{ t('stock.there', { count: numberWords(found.there_count) }, found.there_count) }}</p>
+      <p>{{ t('stock.there', found.there_count) }}</p>
       <ul class="there">
         <li v-for="one in found.there" :key="one.card">
           <span class="mono">{{ one.card }}</span> {{ t(`statuses.${one.status}`) }}
@@ -122,7 +122,7 @@ async function save() {
         </li>
       </ul>
       <p v-if="found.there_count > found.there.length" class="quiet">
-        {{ t('common.more', { count: numberWords(found.there_count - found.there.length) }) }}
+        {{ t('common.more', { count: found.there_count - found.there.length }) }}
       </p>
       <div class="row">
         <Checkbox v-model="draft.leaves_out" :input-id="id" binary size="small" />
@@ -133,7 +133,7 @@ async function save() {
       <Button
         type="submit"
         size="small"
-        :label="found ? t('stock.make', { count: numberWords(found.makes) }, found.makes) : t('stock.enter')"
+        :label="found ? t('stock.make', found.makes) : t('stock.enter')"
         :loading="isBusy"
         :disabled="!body"
       />

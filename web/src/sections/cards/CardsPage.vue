@@ -48,6 +48,7 @@ const part = computed(() => (route.params.part as (typeof PARTS)[number]) || 'nu
 <style scoped>
 .parts {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
 }
 a {

@@ -43,7 +43,7 @@ function begin(name: string) {
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks">
     <div>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
       <ChoiceList :rows="rows" :chosen="chosen" @choose="choose" />

@@ -144,7 +144,7 @@ onBeforeUnmount(() => taker && (taker.value = null))
         </span>
       </div>
       <p class="denied" role="alert">{{ elsewhere }}</p>
-      <div class="columns">
+      <div class="columns stacks">
         <section>
           <h2>{{ t('life.acts') }}</h2>
           <p v-if="!data.acts.length" class="quiet">{{ t('life.noActs') }}</p>

@@ -10,7 +10,7 @@ import { useSession } from '@/kit/session'
 import StateMark from '@/kit/StateMark.vue'
 import TableExport from '@/kit/TableExport.vue'
 import TextField from '@/kit/TextField.vue'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import BoxEditor from './BoxEditor.vue'
 import { type Box, boxes } from './queries'
@@ -43,7 +43,7 @@ async function change() {
 function askToRemove({ id, free }: Box) {
   confirm.require({
     header: t('stock.remove'),
-    message: t('stock.removeAsk', { count: numberWords(free) }, free),
+    message: t('stock.removeAsk', free),
     acceptLabel: t('stock.remove'),
     rejectLabel: t('common.cancel'),
     acceptProps: { size: 'small', severity: 'danger' },
@@ -95,7 +95,7 @@ const parts = (box: Box) =>
     <p v-else-if="isPending" class="quiet">{{ t('common.loading') }}</p>
     <p v-else-if="!data?.length" class="quiet">{{ t('stock.none') }}</p>
     <ul v-else>
-      <li v-for="box in data" :key="box.id" class="box">
+      <li v-for="box in data" :key="box.id" class="box stacks">
         <div>
           <b class="mono">{{ card(box, box.first) }}</b>
           <span v-if="box.last > box.first" class="mono"> … {{ card(box, box.last) }}</span>
@@ -109,7 +109,7 @@ const parts = (box: Box) =>
           </div>
           <span v-for="one in parts(box).filter((part) => part.count)" :key="one.part" class="count">
             <i class="key" :class="one.part" aria-hidden="true" />
-            {{ t(`stock.${one.part}`, { count: numberWords(one.count) }) }}
+            {{ t(`stock.${one.part}`, { count: one.count }) }}
           </span>
         </div>
         <span class="row acts">

@@ -9,7 +9,7 @@ import { controllers, waiting } from '@/api/queries'
 import { useAct } from '@/kit/act'
 import { momentWords, whenWords } from '@/kit/clock'
 import StateMark from '@/kit/StateMark.vue'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import ControllerRecords from './ControllerRecords.vue'
 import { failureWords } from './failure'
@@ -61,7 +61,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
       <li v-for="one in data" :key="one.id" class="controller">
         <button
           type="button"
-          class="line"
+          class="line stacks"
           :aria-expanded="chosen === one.id"
           @click="chosen = chosen === one.id ? null : one.id"
         >
@@ -121,7 +121,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
             size="small"
             severity="secondary"
             variant="text"
-            :label="t('delivery.allRecords', { all: numberWords(amiss(one)) })"
+            :label="t('delivery.allRecords', { all: amiss(one) })"
             @click="chosen = one.id"
           />
         </div>
@@ -177,12 +177,5 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
 }
 .meter::-webkit-meter-optimum-value {
   background: var(--p-cadrin-teal);
-}
-/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
-@media (width < 1000px) {
-  .line {
-    grid-template-columns: minmax(0, 1fr);
-    gap: 4px;
-  }
 }
 </style>

@@ -76,7 +76,7 @@ function replace(before: string, after: string) {
     <p>
       <b v-if="heading">{{ heading }}:</b> {{ words }}
       <button type="button" class="plain" @click="emit('show')">
-        {{ t('intake.rowsCount', { count: numberWords(group.count) }, group.count) }}
+        {{ t('intake.rowsCount', group.count) }}
       </button>
     </p>
     <ul v-if="values.length" class="values">
@@ -130,7 +130,7 @@ function replace(before: string, after: string) {
         size="small"
         severity="secondary"
         variant="text"
-        :label="t('intake.leaveOut', { count: numberWords(group.count) }, group.count)"
+        :label="t('intake.leaveOut', group.count)"
         @click="leaveOut(group)"
       />
     </div>

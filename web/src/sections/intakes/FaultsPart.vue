@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { House } from '@/api/client'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import FaultItem from './FaultItem.vue'
 import type { Intake } from './intake'
@@ -24,7 +24,7 @@ const emit = defineEmits<{ show: [asked: Asked] }>()
       >
     </div>
     <p v-if="!intake.is_assessed" class="quiet">
-      {{ t('intake.working', { done: numberWords(intake.done), total: numberWords(intake.total) }) }}
+      {{ t('intake.working', { done: intake.done, total: intake.total }) }}
     </p>
     <p v-else-if="!intake.summary?.faults.length" class="quiet">{{ t('intake.nothingToDecide') }}</p>
     <ul v-else>

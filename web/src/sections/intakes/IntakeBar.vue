@@ -6,7 +6,7 @@ import { computed, ref, useId } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { useSession } from '@/kit/session'
-import { numberWords, t, wordsFor } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import { type Intake, useTheIntake } from './intake'
 
@@ -32,7 +32,7 @@ const told = computed(() => [
 function askUndo() {
   confirm.require({
     header: t('intake.undo'),
-    message: t('intake.undoAsk', { count: numberWords(people.value) }, people.value),
+    message: t('intake.undoAsk', people.value),
     acceptLabel: t('intake.undo'),
     rejectLabel: t('common.cancel'),
     accept: () => void undo(),
@@ -64,7 +64,7 @@ function photosChosen() {
     <template v-if="intake.state === 'open'">
       <Button
         size="small"
-        :label="t('intake.apply', { count: numberWords(people) }, people)"
+        :label="t('intake.apply', people)"
         :disabled="!mayApply || isBusy"
         @click="apply"
       />

@@ -25,7 +25,7 @@ const people = computed(() => {
     .filter((state) => rows[state])
     .map((state) => ({
       state,
-      text: t(`intake.people.${state}`, { count: numberWords(rows[state]) }, rows[state]),
+      text: t(`intake.people.${state}`, rows[state]),
     }))
 })
 const changesAnything = computed(() => props.intake.new + props.intake.changed > 0)
@@ -47,7 +47,7 @@ const changesAnything = computed(() => props.intake.new + props.intake.changed >
         <li v-if="!people.length" class="quiet">{{ t('intake.nobody') }}</li>
       </ul>
       <p v-if="summary.numbers_given" class="quiet">
-        {{ t('intake.numbersGiven', { count: numberWords(summary.numbers_given) }, summary.numbers_given) }}
+        {{ t('intake.numbersGiven', summary.numbers_given) }}
       </p>
       <template v-if="summary.fields_changed.length">
         <h3>{{ t('intake.fieldsChanged') }}</h3>
@@ -94,9 +94,7 @@ const changesAnything = computed(() => props.intake.new + props.intake.changed >
           <li v-for="one in summary.records" :key="one.controller">
             <span>
               {{ controllerName(one.controller) }}
-              <span v-if="one.no_room" class="denied">{{
-                t('intake.noRoom', { count: numberWords(one.no_room) }, one.no_room)
-              }}</span>
+              <span v-if="one.no_room" class="denied">{{ t('intake.noRoom', one.no_room) }}</span>
             </span>
             <b>{{ numberWords(one.count) }}</b>
           </li>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 
 import { house } from '@/api/queries'
 import { whenWords } from '@/kit/clock'
-import { numberWords, t, wordsFor } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import ColumnsPart from './ColumnsPart.vue'
 import DecidedPart from './DecidedPart.vue'
@@ -29,7 +29,7 @@ const asked = ref<Asked>(EVERY_ROW)
 const about = computed(() => {
   const found = intake.value
   if (!found) return ''
-  return t('intake.about', { rows: numberWords(found.rows), by: found.by, when: whenWords(found.at) })
+  return t('intake.about', { rows: found.rows, by: found.by, when: whenWords(found.at) })
 })
 </script>
 

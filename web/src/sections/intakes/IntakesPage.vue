@@ -48,8 +48,7 @@ const SHAPES: Record<IntakeInShort['state'], Shape> = {
   undone: 'dash',
   discarded: 'dash',
 }
-const outcome = (one: IntakeInShort) =>
-  t('intake.inShort', { new: numberWords(one.new), changed: numberWords(one.changed) })
+const outcome = (one: IntakeInShort) => t('intake.inShort', { new: one.new, changed: one.changed })
 </script>
 
 <template>
@@ -58,7 +57,7 @@ const outcome = (one: IntakeInShort) =>
       <h1>{{ t('intake.title') }}</h1>
       <RouterLink class="push" :to="{ name: 'cardholders' }">{{ t('list.title') }}</RouterLink>
     </div>
-    <div class="top">
+    <div class="top stacks">
       <section class="drop" :aria-label="t('intake.dropHere')">
         <p>
           <b>{{ t('intake.dropHere') }}</b>
@@ -129,7 +128,7 @@ const outcome = (one: IntakeInShort) =>
           <td>
             {{ outcome(one) }}
             <span v-if="one.faulty && one.state === 'open'" class="denied">{{
-              t('intake.faultyRows', { count: numberWords(one.faulty) }, one.faulty)
+              t('intake.faultyRows', one.faulty)
             }}</span>
             <span v-if="one.left" class="quiet">{{
               t('intake.leftBehind', { count: one.left }, one.left)

@@ -22,7 +22,7 @@ const table = () =>
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks">
     <div class="tree">
       <div class="row">
         <h2>{{ t('setup.parts.departments') }}</h2>
@@ -103,10 +103,5 @@ const table = () =>
 .number {
   min-width: 2.5em;
   color: var(--p-cadrin-quiet);
-}
-@media (width < 700px) {
-  .both {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

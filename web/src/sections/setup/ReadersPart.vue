@@ -33,7 +33,7 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
     <li v-for="reader in choices.readers" :key="reader.id" class="reader">
       <button
         type="button"
-        class="line"
+        class="line stacks"
         :disabled="!mayChange"
         :aria-expanded="chosen === reader.id"
         @click="chosen = chosen === reader.id ? null : reader.id"

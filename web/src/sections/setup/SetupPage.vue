@@ -39,7 +39,7 @@ const parts: readonly Part[] = session.may('journal') ? [...PARTS, ...ADMINISTRA
 </script>
 
 <template>
-  <div class="columns">
+  <div class="columns stacks">
     <div class="side">
       <h1>{{ t('setup.title') }}</h1>
       <nav :aria-label="t('setup.title')">
@@ -110,12 +110,5 @@ nav span {
   min-height: 0;
   padding: 14px 20px 24px;
   overflow: auto;
-}
-/* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
-@media (width < 1000px) {
-  .columns {
-    display: block;
-    height: auto;
-  }
 }
 </style>

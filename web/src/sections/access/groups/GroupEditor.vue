@@ -2,15 +2,15 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import InputText from 'primevue/inputtext'
-import { computed, ref, watchEffect } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
 import {
   client,
-  type Problem,
   type Group,
   type GroupDraft,
   type House,
+  type Problem,
   type Schedule,
   unwrap,
 } from '@/api/client'
@@ -43,10 +43,9 @@ function begin(): GroupDraft {
   const rules = (props.group?.rules ?? []).map((one) => ({ ...one }))
   return { version, name, remarks, overrides, owner_id, review_days, grants, rules }
 }
-const problems = ref<Problem[]>([])
 const editor = useEditor('group', props.group?.id, begin, {
   start: props.group ? {} : { grants: wanted },
-  live: problems,
+  live: (): Problem[] => (isDirty.value ? (effects.value?.problems ?? []) : []),
 })
 const { draft, act, at, isDirty } = editor
 const grants = computed({ get: () => draft.grants ?? [], set: (rows) => (draft.grants = rows) })
@@ -71,15 +70,13 @@ const { data: effects } = useQuery({
   placeholderData: keepPreviousData,
   gcTime: 0,
 })
-watchEffect(() => (problems.value = isDirty.value ? (effects.value?.problems ?? []) : []))
 
 async function save() {
   const id = props.group?.id
-  const body = draft
   const saved = await act(() =>
     id === undefined
-      ? unwrap(client.POST('/api/groups/', { body }))
-      : unwrap(client.PUT('/api/groups/{id}/', { params: { path: { id } }, body })),
+      ? unwrap(client.POST('/api/groups/', { body: draft }))
+      : unwrap(client.PUT('/api/groups/{id}/', { params: { path: { id } }, body: draft })),
   )
   if (saved) emit('done', saved.id)
 }
@@ -105,7 +102,7 @@ const sameAs = computed(() =>
 
 <template>
   <form class="group" @submit.prevent="save">
-    <div class="fields">
+    <div class="fields stacks">
       <Field v-slot="{ id, invalid, describedBy }" :label="t('access.name')" :problems="at('name')">
         <InputText
           :id="id"
@@ -121,7 +118,7 @@ const sameAs = computed(() =>
       </Field>
     </div>
 
-    <div class="owning">
+    <div class="owning stacks">
       <LookedAfterFields
         v-model:owner="draft.owner_id"
         v-model:days="reviewDays"

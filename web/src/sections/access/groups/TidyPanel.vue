@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 
 import type { Group, House } from '@/api/client'
 import { useSession } from '@/kit/session'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import { doorsWords } from './at-doors'
 import { untidyGroups } from './finder'
@@ -34,7 +34,7 @@ const doors = computed(() => {
   return (data.value?.doors ?? []).map((id) => ({ id, name: names.get(id) ?? '?' }))
 })
 const likeWords = (likeness: number) =>
-  likeness === 1 ? t('finder.same') : t('finder.alike', { percent: numberWords(Math.floor(likeness * 100)) })
+  likeness === 1 ? t('finder.same') : t('finder.alike', { percent: Math.floor(likeness * 100) })
 </script>
 
 <template>

@@ -1,6 +1,6 @@
 import type { components } from '@/api/schema'
 import type { House } from '@/api/client'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 export type AtDoor = components['schemas']['AtDoorShape']
 
@@ -15,7 +15,7 @@ export function doorsWords(rows: AtDoor[], doors: House['doors']): string {
     .map((one) => {
       const door = names.get(one.door_id) ?? '?'
       const side = one.way === 'both' ? door : t(`finder.oneWay.${one.way}`, { door })
-      return t('finder.atDoor', { door: side, hours: numberWords(one.hours) })
+      return t('finder.atDoor', { door: side, hours: one.hours })
     })
     .join(', ')
   const rest = rows.length - LISTED

@@ -34,7 +34,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks">
     <div>
       <h2>{{ t('setup.parts.operators') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>

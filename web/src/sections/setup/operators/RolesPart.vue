@@ -28,7 +28,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks">
     <div>
       <h2>{{ t('setup.parts.roles') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>

@@ -11,7 +11,7 @@ import { useEditor } from '@/kit/editor'
 import EditorFoot from '@/kit/EditorFoot.vue'
 import SelectField from '@/kit/SelectField.vue'
 import TextField from '@/kit/TextField.vue'
-import { numberWords, t } from '@/words'
+import { t } from '@/words'
 
 import LookedAfterFields from '@/sections/access/reviews/LookedAfterFields.vue'
 
@@ -122,7 +122,7 @@ const { data: loss } = useQuery({
 })
 const question = computed(() => {
   const { groups = [], people = 0 } = loss.value ?? {}
-  const told = { name: props.door?.name ?? '', groups: groups.join(', '), people: numberWords(people) }
+  const told = { name: props.door?.name ?? '', groups: groups.join(', '), people }
   return t('places.removeDoorAsk', told, groups.length ? 2 : 1)
 })
 const remove = () => act(() => unwrap(client.DELETE('/api/doors/{id}/', path())).then(() => true))

@@ -72,7 +72,7 @@ const doorsAt = (id: number) => places.value?.doors.filter((one) => one.controll
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks">
     <div>
       <h2>{{ t('places.title') }}</h2>
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
