@@ -88,7 +88,9 @@ class Words(TestCase):
             if file.suffix in (".vue", ".ts")
         )
         asked = {
-            key for file in screens for key in re.findall(r"\bt\(\s*'([^']+)'", file.read_text())
+            key
+            for file in screens
+            for key in re.findall(r"""(?:\bt\(\s*'|keypath=")([^'"]+)""", file.read_text())
         }
 
         self.assertGreater(len(asked), 700)

@@ -3,6 +3,7 @@
 from datetime import datetime
 from typing import Any
 
+from django.conf import settings
 from django.db.models import Count, Q
 
 from cadrin.accounts.commands.one_time import codes_left, has_codes
@@ -97,6 +98,8 @@ def account(operator: Operator) -> dict[str, Any]:
         "role": str(operator.role or ""),
         "language": operator.language,
         "region": operator.region,
+        "notices_by_mail": operator.notices_by_mail,
+        "can_be_mailed": bool(operator.email and settings.EMAIL_HOST),
         "has_codes": has_codes(operator),
         "recovery_codes_left": codes_left(operator),
     }

@@ -7,6 +7,7 @@ from csp.constants import NONCE, SELF
 
 from cadrin.config.keys import SEALING, SECRET, STANDINS, kept_key
 
+VERSION = "0.1.0"
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("CADRIN_VAR", ROOT / "var"))
 IMAGES = VAR / "images"
@@ -88,7 +89,8 @@ WSGI_APPLICATION = "cadrin.config.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        "DIRS": [WEB_DIST],  # index.html, rendered so that each answer's CSP nonce is in it
+        # index.html is rendered so that each answer's CSP nonce is in it
+        "DIRS": [WEB_DIST, ROOT / "cadrin/config/templates"],
         "APP_DIRS": True,
         "OPTIONS": {"context_processors": ["django.template.context_processors.request"]},
     }
@@ -178,7 +180,7 @@ REST_FRAMEWORK = {
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Cadrin",
-    "VERSION": "0.1.0",
+    "VERSION": VERSION,
     "SERVE_INCLUDE_SCHEMA": False,
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
     "SWAGGER_UI_DIST": "SIDECAR",

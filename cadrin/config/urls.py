@@ -1,6 +1,7 @@
 from django.urls import include, path, re_path
 
 from cadrin.api.viewer import DescriptionView, Viewer
+from cadrin.config.manual import manual
 from cadrin.config.page import page
 from cadrin.delivery.rest.health import figures, healthz
 
@@ -10,6 +11,8 @@ handler404 = "cadrin.config.page.not_found"
 urlpatterns = [
     path("healthz", healthz),
     path("metrics", figures),
+    path("manual/", manual),
+    path("manual/<path:name>", manual),
     path("api/v1", Viewer.as_view()),
     path("api/v1/openapi.json", DescriptionView.as_view(), name="api-description"),
     path("api/v1/", include("cadrin.api.urls")),

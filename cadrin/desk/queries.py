@@ -117,14 +117,3 @@ def reviews_overdue(actor: Actor, at: datetime) -> WorkList:
     mine = [one for one in every if one.owner_id == actor.operator_id]
     rows = [one._asdict() for one in mine or every]
     return WorkList(rows[:MOST_IN_A_WORK_LIST], len(rows))
-
-
-def waiting_counts(actor: Actor, at: datetime) -> dict[str, Any]:
-    """Return the counts that stand beside the sections, and whether the worker works: every open
-    page asks for them.
-    """
-    return {
-        "desk": unknown_cards(actor, at).total + alarms(actor, at).total,
-        "delivery": deliveries_in_trouble(actor, at).total,
-        "worker_stopped_at": worker_stopped_at(at),
-    }

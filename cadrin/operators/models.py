@@ -33,6 +33,8 @@ class Operator(AbstractUser):
     language = models.CharField(max_length=2, default="en")
     # how days and times are written: a country (ISO 3166-1), or that of the language
     region = models.CharField(max_length=2, blank=True, default="")
+    # what needs somebody comes by mail as well
+    notices_by_mail = models.BooleanField(default=False, db_default=False)
     sessions = models.PositiveIntegerField(default=0)  # moved to end every session of the operator
     version = models.PositiveIntegerField(default=1)
 

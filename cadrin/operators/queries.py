@@ -10,6 +10,12 @@ def find_operator(operator_id: int) -> Operator | None:
     return Operator.objects.filter(pk=operator_id).first()
 
 
+def operators_to_mail() -> list[Operator]:
+    """Return the operators who may come in and wish to be told by mail of what needs somebody."""
+    wishing = Operator.objects.filter(is_active=True, notices_by_mail=True)
+    return list(wishing.exclude(email=""))
+
+
 def operators(actor: Actor) -> Rows:
     """Return the operators whose acts can be asked for; whoever is kept to a part of the house
     finds none but itself.

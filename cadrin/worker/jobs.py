@@ -13,6 +13,7 @@ from cadrin.credentials.letters import send_letters
 from cadrin.delivery.found_people import forget_found_people
 from cadrin.delivery.incidents import forget_old_incidents
 from cadrin.delivery.templates_gone import note_templates_gone
+from cadrin.desk.mailing import mail_notices
 from cadrin.enrolment.commands.cards import return_temporary_cards
 from cadrin.enrolment.commands.consents import forget_templates_over
 from cadrin.enrolment.commands.rules import keep_rules
@@ -35,6 +36,7 @@ class Job(NamedTuple):
 
 JOBS = (
     Job("send letters", timedelta(seconds=2), send_letters),
+    Job("mail notices", timedelta(seconds=10), mail_notices),
     Job("forget what was typed", timedelta(seconds=5), forget_typed),
     Job("end orders at doors", timedelta(seconds=2), end_orders_over),
     Job("keep rules of groups", timedelta(seconds=2), keep_rules),

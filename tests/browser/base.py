@@ -225,6 +225,12 @@ class BrowserTest(LiveServerTestCase):
         """
         page = page or self.page
         page.evaluate(_axe())
+        # a colour on its way to another is none that anybody reads
+        page.evaluate(
+            """() => Promise.allSettled(document.getAnimations()
+                .filter(one => one.effect.getComputedTiming().iterations !== Infinity)
+                .map(one => one.finished))"""
+        )
         found = page.evaluate(
             """async runOnly => (await axe.run(document, {
                 runOnly, resultTypes: ['violations'], elementRef: false })).violations""",

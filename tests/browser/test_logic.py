@@ -111,6 +111,18 @@ class Hours(TestCase):
             called("dayHours", [["8-12, 1300-17", 0]]), [[[0, 480, 720], [0, 780, 1020]]]
         )
 
+    def test_are_written_and_read_with_twelve_hours_where_clocks_have_them(self) -> None:
+        called("goByRegion", [["US"]])
+        self.addCleanup(called, "goByRegion", [[""]])
+        weeks = [[[2, 0, 1440]], [[2, 450, 1110]], [[2, 1290, 1590]], [[2, 720, 780]]]
+
+        texts = called("dayText", [[hours, 2] for hours in weeks])
+
+        self.assertEqual(texts[1:3], ["7:30 am-6:30 pm", "9:30 pm-2:30 am"])
+        self.assertEqual(called("dayHours", [[text, 2] for text in texts]), weeks)
+        self.assertEqual(called("dayHours", [["8am-5:15pm", 0]]), [[[0, 480, 1035]]])
+        self.assertEqual(called("dayHours", [["9-5", 0], ["9am-5", 0]]), [None, None])
+
     def test_that_go_on_into_monday_are_shown_at_its_beginning(self) -> None:
         ((evening, night),) = called("litIn", [[[[6, 1380, 1500]]]])
 

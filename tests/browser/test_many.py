@@ -1,5 +1,7 @@
 """Many at once, as a desk does it: ranges, several acts in one go, and the way back beside them."""
 
+import re
+
 from playwright.sync_api import expect
 
 from cadrin.access.models import Membership
@@ -49,6 +51,38 @@ class Many(BrowserTest):
         undo.click()
         expect(page.get_by_text("Taken back.")).to_be_visible()
         until(lambda: moved.all().count() == len(there), "they are back")
+
+    def test_several_acts_are_chosen_kept_through_a_reload_and_begun_together(self) -> None:
+        page = self.page
+        self.go("/cardholders")
+        boxes = page.get_by_role("row").get_by_role("checkbox")
+        boxes.nth(1).click()
+        boxes.nth(4).click(modifiers=["Shift"])
+        page.get_by_role("combobox", name="Change…").click()
+        page.get_by_role("option", name="Change company").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("combobox", name="To").click()
+        page.get_by_role("option", name="None").click()
+        dialog.get_by_role("combobox", name="And another…").click()
+        page.get_by_role("option", name="Change standing").click()
+        begin = dialog.get_by_role("button", name=re.compile("Change [0-9]"))
+        expect(begin).to_be_disabled()  # the second is not chosen yet
+
+        page.reload()
+        expect(dialog.get_by_text("what you typed before")).to_be_visible()
+        standing = dialog.get_by_role("region", name="Change standing")
+        standing.get_by_role("combobox", name="To").click()
+        page.get_by_role("option", name="Suspended").click()
+        standing.get_by_label("Reason").fill("Stocktaking")
+        begin.click()
+
+        expect(dialog).to_be_hidden()
+        expect(
+            page.get_by_role("region", name="4 selected").get_by_text("4 changed")
+        ).to_be_visible()
+        suspended = Cardholder.objects.filter(standing="suspended", standing_reason="Stocktaking")
+        until(lambda: suspended.count() == 4, "four are suspended")
+        self.assertFalse(suspended.exclude(company=None).exists())
 
     def test_filter_ticks_and_place_are_there_again_on_the_way_back(self) -> None:
         page = self.page

@@ -104,7 +104,7 @@ class EveryScreen(BrowserTest):
         expect(self.page.get_by_role("region", name="Test bench")).to_be_visible()
         self.assert_accessible()
         self.page.keyboard.press("?")
-        expect(self.page.get_by_role("dialog", name="All keys")).to_be_visible()
+        expect(self.page.get_by_role("dialog", name="Keys and help")).to_be_visible()
         self.assert_accessible()
         stranger = self.a_page()
         self.go("/", stranger)

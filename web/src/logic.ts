@@ -10,11 +10,11 @@ export const goByRegion = (code: string) => (region.value = code)
 export const said = (key: string, params: number | Record<string, unknown>, plural?: number) =>
   t(key, params as Record<string, unknown>, plural as number)
 
-export { readDay, writtenDay } from './kit/days'
-export { clockWords, dayOrder, readClock } from './kit/region'
-export { dayHours, dayText, litIn } from './kit/hours'
-export { copied, isLitAt, litOfDay, painted } from './kit/painting'
-export { under } from './kit/parts'
+export { readDay, writtenDay } from './kit/time/days'
+export { clockWords, dayOrder, readClock } from './kit/time/region'
+export { clockText, dayHours, dayText, litIn } from './kit/time/hours'
+export { copied, isLitAt, litOfDay, painted } from './kit/time/painting'
+export { under } from './kit/state/parts'
 export { daysOfYear } from './sections/access/holidays/year'
 export { readLayout, readPieces, typed } from './sections/cards/layout'
 export { clashes, merge } from './sections/cardholders/merge'
@@ -23,7 +23,7 @@ export { asQuery as filtersAsQuery, fromQuery as filtersFromQuery } from './sect
 export { proposalFor, withProposal } from './sections/cardholders/proposal'
 export { asQuery as grantsAsQuery, fromQuery as grantsFromQuery } from './sections/access/groups/granting'
 export { moved as movedOnPlan, movedArea, sizedArea } from './sections/access/plan/moving'
-export { clockOf, fitting as fittingInMatrix } from './sections/access/questions/matrix'
+export { fitting as fittingInMatrix } from './sections/access/questions/matrix'
 export {
   asQuery as askedAsQuery,
   fromQuery as askedFromQuery,

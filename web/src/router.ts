@@ -1,6 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
-import { freshStart } from './kit/use-read'
+import { freshStart } from './kit/state/use-read'
 
 export const router = createRouter({
   history: createWebHistory('/'),

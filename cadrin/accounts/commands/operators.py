@@ -175,21 +175,30 @@ def has_administrator() -> bool:
 
 
 @transaction.atomic
-def set_locale(actor: Actor, operator: Operator, language: str, region: str, at: datetime) -> None:
-    """Choose one's own language, and the region whose way of writing days and times one reads.
-    Raises Invalid.
+class OwnWays(NamedTuple):
+    """What operators choose for themselves: their language, the region whose way of writing days
+    and times they read, and whether what needs somebody comes by mail as well.
     """
-    if language not in LANGUAGES:
+
+    language: str
+    region: str
+    notices_by_mail: bool
+
+
+def set_own_ways(actor: Actor, operator: Operator, ways: OwnWays, at: datetime) -> None:
+    """Raises Invalid."""
+    if ways.language not in LANGUAGES:
         raise Invalid.of("input.invalid_choice", "language")
-    if region not in REGIONS:
+    if ways.region not in REGIONS:
         raise Invalid.of("input.invalid_choice", "region")
-    before = {"language": operator.language, "region": operator.region}
-    changes = changes_between(before, {"language": language, "region": region})
+    before = {name: getattr(operator, name) for name in OwnWays._fields}
+    changes = changes_between(before, ways._asdict())
     if not changes:
         return
-    operator.language, operator.region = language, region
+    for name, value in ways._asdict().items():
+        setattr(operator, name, value)
     operator.version += 1
-    operator.save(update_fields=["language", "region", "version"])
+    operator.save(update_fields=[*OwnWays._fields, "version"])
     record(
         actor,
         at,

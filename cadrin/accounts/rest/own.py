@@ -17,7 +17,7 @@ from rest_framework.throttling import AnonRateThrottle
 
 from cadrin.accounts import queries
 from cadrin.accounts.commands import one_time, passwords, sessions
-from cadrin.accounts.commands.operators import set_locale
+from cadrin.accounts.commands.operators import OwnWays, set_own_ways
 from cadrin.accounts.rest import shapes
 from cadrin.operators.actor import actor_of
 from cadrin.operators.models import Operator
@@ -51,6 +51,7 @@ def _session_of(request: Request) -> dict[str, Any]:
             "region": "",
             "permissions": [],
             "is_kept": False,
+            "version": "",  # what runs here is nobody's business who is not signed in
         }
         return nobody | idle
     actor = actor_of(request.user)
@@ -62,6 +63,7 @@ def _session_of(request: Request) -> dict[str, Any]:
         "region": request.user.region,
         "permissions": sorted(actor.permissions),
         "is_kept": not actor.scope.is_whole,
+        "version": settings.VERSION,
         **idle,
     }
 
@@ -120,11 +122,10 @@ class Account(OwnView):
     def get(self, request: Request) -> Response:
         return Response(queries.account(self.operator))
 
-    @extend_schema(request=shapes.LocaleShape, responses=shapes.AccountShape)
+    @extend_schema(request=shapes.OwnWays, responses=shapes.AccountShape)
     def put(self, request: Request) -> Response:
-        given = self.given(shapes.LocaleShape, request)
-        language, region = given["language"], given["region"]
-        set_locale(self.actor(), self.operator, language, region, timezone.now())
+        given = self.given(shapes.OwnWays, request)
+        set_own_ways(self.actor(), self.operator, OwnWays(**given), timezone.now())
         return Response(queries.account(self.operator))
 
 

@@ -37,6 +37,7 @@ class SessionShape(Shape):
     region = serializers.CharField()
     permissions = serializers.ListField(child=serializers.ChoiceField(choices=PERMISSIONS))
     is_kept = serializers.BooleanField()
+    version = serializers.CharField()
     idle_minutes = serializers.IntegerField()
 
 
@@ -58,17 +59,20 @@ class AccountShape(Shape):
     role = serializers.CharField()
     language = serializers.ChoiceField(choices=LANGUAGES)
     region = serializers.CharField()
+    notices_by_mail = serializers.BooleanField()
+    can_be_mailed = serializers.BooleanField()
     has_codes = serializers.BooleanField()
     recovery_codes_left = serializers.IntegerField()
 
 
-class LocaleShape(Shape):
-    """The language, and the region whose way of writing days and times is read; empty for the
-    language's own.
+class OwnWays(Shape):
+    """The language, the region whose way of writing days and times is read, empty for the
+    language's own, and whether what needs somebody comes by mail.
     """
 
     language = serializers.ChoiceField(choices=LANGUAGES)
     region = serializers.CharField(max_length=2, default="", allow_blank=True)
+    notices_by_mail = serializers.BooleanField(default=False)
 
 
 class NewPassword(Shape):

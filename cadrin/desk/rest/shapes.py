@@ -9,15 +9,26 @@ from cadrin.core.records.states import RecordState
 from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.delivery.rest.shapes import ControllerShape
 from cadrin.desk.journal import ACTS
+from cadrin.desk.notices import NoticeKind
 from cadrin.operators.rest.base import Shape, WholeField
 from cadrin.register.rest.shapes import Row
 from cadrin.reviews.rest.views import ReviewDueShape
 from cadrin.sites.rest.fields import SiteEndField, SiteInstantField
 
 
+class NoticeShape(Shape):
+    key = serializers.CharField()
+    kind = serializers.ChoiceField(choices=[kind.value for kind in NoticeKind])
+    name = serializers.CharField()
+    at = serializers.DateTimeField(allow_null=True)
+    read_id = serializers.IntegerField(allow_null=True)
+    controller_id = serializers.IntegerField(allow_null=True)
+
+
 class CountsBySection(Shape):
     desk = serializers.IntegerField()
     delivery = serializers.IntegerField()
+    notices = NoticeShape(many=True)
     worker_stopped_at = serializers.DateTimeField(allow_null=True)
 
 

@@ -15,7 +15,8 @@ from cadrin.desk.card_history import card_history
 from cadrin.desk.explaining import explanation
 from cadrin.desk.journal import ACTS, JournalFilters, history_seen
 from cadrin.desk.journal import entries as journal_entries
-from cadrin.desk.queries import WorkList, desk, unknown_cards, waiting_counts
+from cadrin.desk.notices import waiting
+from cadrin.desk.queries import WorkList, desk, unknown_cards
 from cadrin.desk.rest.shapes import (
     CardHistoryShape,
     CardQuery,
@@ -133,7 +134,8 @@ class Waiting(HouseView):
 
     @extend_schema(responses=CountsBySection)
     def get(self, request: Request) -> Response:
-        return Response(waiting_counts(self.actor(), timezone.now()))
+        found = waiting(self.actor(), timezone.now())
+        return Response(found._asdict() | {"notices": [one._asdict() for one in found.notices]})
 
 
 class CardholderActs(HouseView):

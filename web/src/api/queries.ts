@@ -4,9 +4,10 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { byName } from '@/words'
 
 import { client, unwrap } from './client'
+import { keyOf } from './keys'
 
 export const house = queryOptions({
-  queryKey: ['house'],
+  queryKey: keyOf('house'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/house/', { signal })),
   select: (found) => ({
     ...found,
@@ -17,13 +18,13 @@ export const house = queryOptions({
 })
 
 export const desk = queryOptions({
-  queryKey: ['desk'],
+  queryKey: keyOf('desk'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/desk/', { signal })),
   refetchInterval: 15_000,
 })
 
 export const waiting = queryOptions({
-  queryKey: ['waiting'],
+  queryKey: keyOf('waiting'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/waiting/', { signal })),
   refetchInterval: 10_000,
 })
@@ -31,7 +32,7 @@ export const waiting = queryOptions({
 /** A cardholder's file; of somebody new, `key` tells which. */
 export const file = (id: MaybeRefOrGetter<number | null>, key = '') =>
   queryOptions({
-    queryKey: ['cardholders', 'file', id, key],
+    queryKey: keyOf('cardholders', 'file', id, key),
     queryFn: ({ signal }) => {
       const which = toValue(id)
       return which === null
@@ -45,7 +46,7 @@ export const file = (id: MaybeRefOrGetter<number | null>, key = '') =>
 
 export const history = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['cardholders', 'history', id],
+    queryKey: keyOf('cardholders', 'history', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/cardholders/{id}/history/', { params: { path: { id: toValue(id) } }, signal })),
   })
@@ -53,7 +54,7 @@ export const history = (id: MaybeRefOrGetter<number>) =>
 /** Where a cardholder's records are; asked often until all are held, and now and then after. */
 export const records = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['cardholders', 'records', id],
+    queryKey: keyOf('cardholders', 'records', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/cardholders/{id}/records/', { params: { path: { id: toValue(id) } }, signal })),
     refetchInterval: ({ state }) => {
@@ -65,50 +66,50 @@ export const records = (id: MaybeRefOrGetter<number>) =>
 
 export const letters = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['cardholders', 'letters', id],
+    queryKey: keyOf('cardholders', 'letters', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/cardholders/{id}/letters/', { params: { path: { id: toValue(id) } }, signal })),
     refetchInterval: ({ state }) => (state.data?.some((one) => one.state === 'waiting') ? 3_000 : false),
   })
 
 export const drafts = queryOptions({
-  queryKey: ['drafts'],
+  queryKey: keyOf('drafts'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/drafts/', { signal })),
 })
 
 export const groups = queryOptions({
-  queryKey: ['groups'],
+  queryKey: keyOf('groups'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/groups/', { signal })),
 })
 
 export const groupPeople = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['groups', 'people', id],
+    queryKey: keyOf('groups', 'people', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/groups/{id}/people/', { params: { path: { id: toValue(id) } }, signal })),
   })
 
 export const schedules = queryOptions({
-  queryKey: ['schedules'],
+  queryKey: keyOf('schedules'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/schedules/', { signal })),
 })
 
 export const doorPeople = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['doors', 'people', id],
+    queryKey: keyOf('doors', 'people', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/doors/{id}/people/', { params: { path: { id: toValue(id) } }, signal })),
   })
 
 export const controllers = queryOptions({
-  queryKey: ['controllers'],
+  queryKey: keyOf('controllers'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/controllers/', { signal })),
   refetchInterval: 2000,
 })
 
 export const controllerRecords = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['controllers', 'records', id],
+    queryKey: keyOf('controllers', 'records', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/controllers/{id}/records/', { params: { path: { id: toValue(id) } }, signal })),
     refetchInterval: 2000,
@@ -116,20 +117,20 @@ export const controllerRecords = (id: MaybeRefOrGetter<number>) =>
 
 export const explanation = (id: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['reads', 'explanation', id],
+    queryKey: keyOf('reads', 'explanation', id),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/reads/{id}/', { params: { path: { id: toValue(id) } }, signal })),
   })
 
 export const bench = queryOptions({
-  queryKey: ['bench'],
+  queryKey: keyOf('bench'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/bench/', { signal })),
   refetchInterval: 2000,
 })
 
 /** When the site's day ends, and its next morning: by the server's clock and calendar. */
 export const coming = queryOptions({
-  queryKey: ['coming'],
+  queryKey: keyOf('coming'),
   queryFn: () => unwrap(client.GET('/api/coming/')),
   staleTime: 10_000,
 })

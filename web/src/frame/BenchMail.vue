@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { BenchMail } from '@/api/client'
-import { momentWords } from '@/kit/clock'
+import { momentWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
 import OnOff from './OnOff.vue'

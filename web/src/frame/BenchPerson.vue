@@ -4,6 +4,7 @@ import AutoComplete from 'primevue/autocomplete'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { t } from '@/words'
 
 /** Somebody whose finger or face is shown to a reader, or a stranger. */
@@ -14,7 +15,7 @@ const NOBODY = { id: null, name: t('bench.nobodysFinger') }
 const chosen = ref<{ id: number | null; name: string } | string>(NOBODY)
 const asked = ref('')
 const { data: found } = useQuery({
-  queryKey: ['bench', 'find', asked],
+  queryKey: keyOf('bench', 'find', asked),
   queryFn: ({ signal }) =>
     unwrap(client.GET('/api/cardholders/find/', { params: { query: { text: asked.value } }, signal })),
   enabled: computed(() => asked.value.length > 0),

@@ -4,7 +4,8 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import PortraitImage from '@/kit/PortraitImage.vue'
+import { keyOf } from '@/api/keys'
+import PortraitImage from '@/kit/controls/PortraitImage.vue'
 import { useActAtDoor } from '@/sections/access/doors/act-at-door'
 import type { DoorNow } from '@/sections/access/doors/doors'
 import { t } from '@/words'
@@ -17,7 +18,7 @@ const props = defineProps<{
 }>()
 const id = computed(() => props.person.cardholder_id)
 const { data } = useQuery({
-  queryKey: ['cardholders', 'portrait', id],
+  queryKey: keyOf('cardholders', 'portrait', id),
   queryFn: ({ signal }) =>
     unwrap(client.GET('/api/cardholders/{id}/', { params: { path: { id: id.value ?? 0 } }, signal })),
   enabled: computed(() => id.value !== null),

@@ -3,8 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import { computed } from 'vue'
 
-import { useReads } from '@/kit/reads'
-import { useSession } from '@/kit/session'
+import { useReads } from '@/kit/state/reads'
+import { useSession } from '@/kit/state/session'
 import { doorsNow } from '@/sections/access/doors/doors'
 
 import ConsentCall from './ConsentCall.vue'

@@ -4,8 +4,8 @@ import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
-import { shapeOfState } from '@/kit/marks'
-import StateMark from '@/kit/StateMark.vue'
+import { shapeOfState } from '@/kit/controls/marks'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 const router = useRouter()

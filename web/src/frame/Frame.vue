@@ -7,18 +7,19 @@ import { useRoute, useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
 import { house } from '@/api/queries'
-import { siteZone } from '@/kit/clock'
-import { holdLetters } from '@/kit/held-letters'
-import { useKeys } from '@/kit/keys'
-import { useReads } from '@/kit/reads'
-import { useSession } from '@/kit/session'
-import { usePageTitle } from '@/kit/title'
-import { newCardholder, type ReadUser, readUser } from '@/kit/use-read'
+import { siteZone } from '@/kit/time/clock'
+import { holdLetters } from '@/kit/controls/held-letters'
+import { useKeys } from '@/kit/controls/keys'
+import { useReads } from '@/kit/state/reads'
+import { useSession } from '@/kit/state/session'
+import { usePageTitle } from '@/kit/state/title'
+import { newCardholder, type ReadUser, readUser } from '@/kit/state/use-read'
 import { useDropAnywhere, useTakingIn } from '@/sections/intakes/drop'
 import { t } from '@/words'
 
 import ConsentCalls from './ConsentCalls.vue'
 import KeysDialog from './KeysDialog.vue'
+import NoticeLines from './NoticeLines.vue'
 import ReadStrip from './ReadStrip.vue'
 import SectionNav from './SectionNav.vue'
 import TopBar from './TopBar.vue'
@@ -105,6 +106,7 @@ useKeys({
     <a class="skip" href="#work" @click.prevent="work?.focus()">{{ t('frame.skip') }}</a>
     <TopBar @keys="areKeysShown = true" />
     <SectionNav />
+    <NoticeLines />
     <main v-if="isReady" id="work" ref="work" class="work" tabindex="-1">
       <!-- another cardholder is another page: nothing of one is ever shown for the other -->
       <RouterView v-slot="{ Component }">
@@ -121,8 +123,8 @@ useKeys({
 <style scoped>
 .frame {
   display: grid;
-  grid-template: 48px 1fr auto / 168px 1fr;
-  grid-template-areas: 'top top' 'nav work' 'strip strip';
+  grid-template: 48px auto 1fr auto / 168px 1fr;
+  grid-template-areas: 'top top' 'nav notices' 'nav work' 'strip strip';
   height: 100vh;
 }
 .drop {
@@ -176,8 +178,8 @@ useKeys({
 /* on a tablet held upright, or enlarged (WCAG 2.2, 1.4.10), parts stand beneath one another */
 @media (width < 1000px) {
   .frame {
-    grid-template: auto auto 1fr auto / minmax(0, 1fr);
-    grid-template-areas: 'top' 'nav' 'work' 'strip';
+    grid-template: auto auto auto 1fr auto / minmax(0, 1fr);
+    grid-template-areas: 'top' 'nav' 'notices' 'work' 'strip';
   }
   .drop {
     inset: 110px 20px 56px;

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog'
 
-import CheckLine from '@/kit/CheckLine.vue'
-import { lettersAct } from '@/kit/keys'
+import CheckLine from '@/kit/controls/CheckLine.vue'
+import { lettersAct } from '@/kit/controls/keys'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
+const { session } = useSession()
 const visible = defineModel<boolean>('visible', { required: true })
 const keys = [
   ['/', 'find'],
@@ -18,6 +20,11 @@ const keys = [
   ['J  K', 'list'],
   ['X', 'select'],
   ['?', 'all'],
+] as const
+const manual = [
+  ['README.md', 'manual'],
+  ['docs/running.md', 'running'],
+  ['CHANGELOG.md', 'changes'],
 ] as const
 </script>
 
@@ -33,6 +40,12 @@ const keys = [
     </dl>
     <p class="quiet">{{ t('keys.outside') }}</p>
     <CheckLine v-model="lettersAct" :label="t('keys.letters')" />
+    <p class="help">
+      <span>{{ t('keys.version', { version: session?.version ?? '' }) }}</span>
+      <a v-for="[page, word] in manual" :key="page" :href="`/manual/${page}`" target="_blank">{{
+        t(`keys.${word}`)
+      }}</a>
+    </p>
   </Dialog>
 </template>
 
@@ -47,5 +60,13 @@ kbd {
   padding: 1px 6px;
   border: 1px solid var(--p-cadrin-hairline);
   border-radius: 4px;
+}
+.help {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin-top: 14px;
+  padding-top: 10px;
+  border-top: 1px solid var(--p-cadrin-hairline);
 }
 </style>

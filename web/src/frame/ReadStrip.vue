@@ -6,11 +6,11 @@ import { computed, defineAsyncComponent, inject, shallowRef, useTemplateRef } fr
 import { useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
-import { wallOf } from '@/kit/clock'
-import { clockWords } from '@/kit/region'
-import { useReads } from '@/kit/reads'
-import { shownWords } from '@/kit/shown'
-import { cardOf, newCardholder, readUser } from '@/kit/use-read'
+import { wallOf } from '@/kit/time/clock'
+import { clockWords } from '@/kit/time/region'
+import { useReads } from '@/kit/state/reads'
+import { shownWords } from '@/kit/said/shown'
+import { cardOf, newCardholder, readUser } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 const TestBench = defineAsyncComponent(() => import('./TestBench.vue'))

@@ -6,8 +6,8 @@ import { computed, ref } from 'vue'
 
 import { type BenchController as Controller, client, Refusal, unwrap } from '@/api/client'
 import { bench, house } from '@/api/queries'
-import { useReads } from '@/kit/reads'
-import { useSession } from '@/kit/session'
+import { useReads } from '@/kit/state/reads'
+import { useSession } from '@/kit/state/session'
 import { t, wordsFor } from '@/words'
 
 import type { components } from '@/api/schema'

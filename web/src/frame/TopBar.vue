@@ -5,8 +5,8 @@ import { Keyboard, LogOut, Moon, Sun } from '@lucide/vue'
 import { computed, watchEffect } from 'vue'
 
 import { house, waiting } from '@/api/queries'
-import { useSiteClock, whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { useSiteClock, whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import FindBox from './FindBox.vue'

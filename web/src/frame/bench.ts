@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 
 import { type BenchController, client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { t } from '@/words'
 
 /** What is done to the stand-ins; each looks at the bench anew, and some have a word to say. */
@@ -14,7 +15,7 @@ export function useBenchActs(say: (words: string) => void, failed: (error: Error
       mutationFn,
       onSuccess: (answer: Answer, asked: Asked) => {
         if (wordsFor) say(wordsFor(answer, asked))
-        return queries.invalidateQueries({ queryKey: ['bench'] })
+        return queries.invalidateQueries({ queryKey: keyOf('bench') })
       },
       onError: failed,
     })

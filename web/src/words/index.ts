@@ -56,7 +56,18 @@ export const localeTag = () => (region.value ? `${language.value}-${region.value
 export const numberWords = (number: number) => number.toLocaleString(localeTag())
 
 /** Numbers that name something and count nothing: they are written as they are. */
-const NAMES = new Set(['bit', 'card_number', 'facility_code', 'level', 'number', 'place', 'row', 'year'])
+const NAMES = new Set([
+  'bit',
+  'card_number',
+  'facility_code',
+  'highest_number',
+  'level',
+  'lowest_number',
+  'number',
+  'place',
+  'row',
+  'year',
+])
 const written = (params: Record<string, unknown>) =>
   Object.fromEntries(
     Object.entries(params).map(([name, value]) => [

@@ -1,7 +1,7 @@
 import type { PrimeVueConfiguration, PrimeVueLocaleOptions } from 'primevue/config'
 import { watch } from 'vue'
 
-import { firstDayOfWeek } from '@/kit/region'
+import { firstDayOfWeek } from '@/kit/time/region'
 
 import { language, type Language, localeTag } from '.'
 

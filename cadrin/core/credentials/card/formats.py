@@ -96,7 +96,11 @@ class CardFormat:
         """Return every reason why these numbers cannot be on a card of this format."""
         highest_facility = self.facility_code.highest if self.facility_code else 0
         return tuple(
-            Problem("card.out_of_range", name, {"lowest": 0, "highest": highest, "given": value})
+            Problem(
+                "card.out_of_range",
+                name,
+                {"lowest_number": 0, "highest_number": highest, "given": value},
+            )
             for name, highest, value in (
                 ("facility_code", highest_facility, numbers.facility_code),
                 ("card_number", self.card_number.highest, numbers.card_number),
@@ -120,7 +124,11 @@ class CardFormat:
             value = values.get(name, 0)
             if not 0 <= value <= where.highest:
                 raise Invalid.of(
-                    "card.out_of_range", name, lowest=0, highest=where.highest, given=value
+                    "card.out_of_range",
+                    name,
+                    lowest_number=0,
+                    highest_number=where.highest,
+                    given=value,
                 )
             bits |= self._placed(where, value)
         for rule, (mask, odd) in zip(self.parity, self._parity, strict=True):

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { clockText, type Hours } from '@/kit/hours'
-import { isLitAt, litOfDay, painted, type Stretch } from '@/kit/painting'
+import { clockText, type Hours } from '@/kit/time/hours'
+import { isLitAt, litOfDay, painted, type Stretch } from '@/kit/time/painting'
 import { t } from '@/words'
 
 /**

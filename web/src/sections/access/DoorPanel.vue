@@ -4,12 +4,12 @@ import { computed } from 'vue'
 
 import type { Group, House, Schedule } from '@/api/client'
 import { doorPeople } from '@/api/queries'
-import LitHours from '@/kit/LitHours.vue'
-import TableExport from '@/kit/TableExport.vue'
+import LitHours from '@/kit/time/LitHours.vue'
+import TableExport from '@/kit/controls/TableExport.vue'
 import { places as allPlaces } from '@/sections/setup/queries'
 import { numberWords, t } from '@/words'
 
-import { litIn, plainWeek } from '@/kit/hours'
+import { litIn, plainWeek } from '@/kit/time/hours'
 
 import DoorActs from './doors/DoorActs.vue'
 import DoorReaders from './doors/DoorReaders.vue'

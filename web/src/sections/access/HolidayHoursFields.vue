@@ -4,8 +4,8 @@ import Select from 'primevue/select'
 import { ref, watchEffect } from 'vue'
 
 import type { Problem } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { dayHours, dayText } from '@/kit/hours'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { dayHours, dayText, exampleHours } from '@/kit/time/hours'
 import { t } from '@/words'
 
 import { type Kind, MINUTES_A_DAY } from './holidays/holidays'
@@ -75,7 +75,9 @@ function changed() {
         @update:model-value="changed"
       />
       <div class="problem">
-        <p v-if="isBad(line) && line.text" class="denied" role="alert">{{ t('access.notReadable') }}</p>
+        <p v-if="isBad(line) && line.text" class="denied" role="alert">
+          {{ t('access.notReadable', exampleHours()) }}
+        </p>
         <FieldProblem :id="`kind-${line.kind.id}-problem`" :problems="problemsAt(line.kind.id)" />
       </div>
     </li>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { components } from '@/api/schema'
-import { dayWords } from '@/kit/clock'
+import { dayWords } from '@/kit/time/clock'
 import { numberWords, t } from '@/words'
 
 /** Who would gain and lose which hours. */

@@ -7,17 +7,18 @@ import { computed, ref } from 'vue'
 
 import type { components } from '@/api/schema'
 import { client, type Problem, type Schedule, type ScheduleDraft, unwrap } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { useKeys } from '@/kit/keys'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { useKeys } from '@/kit/controls/keys'
+import { useSession } from '@/kit/state/session'
 import { t, weekdays } from '@/words'
 
-import { dayHours, dayText, type Hours } from '@/kit/hours'
-import { copied } from '@/kit/painting'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
+import { dayHours, dayText, exampleHours, type Hours } from '@/kit/time/hours'
+import { copied } from '@/kit/time/painting'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 
 import DayPaint from './DayPaint.vue'
 import HolidayHoursFields from './HolidayHoursFields.vue'
@@ -77,7 +78,7 @@ const settled = refDebounced(
   250,
 )
 const { data: effects } = useQuery({
-  queryKey: ['schedules', 'weigh', props.schedule?.id, settled],
+  queryKey: keyOf('schedules', 'weigh', props.schedule?.id, settled),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/schedule/{id}/', {
@@ -121,7 +122,7 @@ useKeys({ 'Ctrl+S': () => void save() })
       <TextField v-model="typed.zone" :label="t('access.zone')" :disabled="!mayEdit" :problems="at('zone')" />
     </div>
     <h2>{{ t('access.hours') }}</h2>
-    <p class="quiet">{{ t('access.hoursHint') }}</p>
+    <p class="quiet">{{ t('access.hoursHint', exampleHours()) }}</p>
     <p v-if="mayEdit" class="quiet">{{ t('access.paintHint') }}</p>
     <ul class="days">
       <li class="scale" aria-hidden="true">
@@ -167,7 +168,7 @@ useKeys({ 'Ctrl+S': () => void save() })
         />
         <div class="problem">
           <p v-if="days[weekday] === null" :id="`day-${weekday}-problem`" class="denied" role="alert">
-            {{ t('access.notReadable') }}
+            {{ t('access.notReadable', exampleHours()) }}
           </p>
           <FieldProblem v-else :id="`day-${weekday}-problem`" :problems="atDay(weekday)" />
         </div>

@@ -3,8 +3,8 @@ import { computed, type Ref } from 'vue'
 
 import type { OpenSpan } from '@/api/client'
 import { groups as allGroups, house, schedules as allSchedules } from '@/api/queries'
-import { litIn } from '@/kit/hours'
-import type { Shape } from '@/kit/StateMark.vue'
+import { litIn } from '@/kit/time/hours'
+import type { Shape } from '@/kit/controls/StateMark.vue'
 import { byName, t } from '@/words'
 
 import { doorsNow, markOf, releaseGroups } from './doors/doors'

@@ -4,7 +4,8 @@ import SelectButton from 'primevue/selectbutton'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import SelectField from '@/kit/SelectField.vue'
+import CheckLine from '@/kit/controls/CheckLine.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { byName, LANGUAGES, language, type Language, localeTag, region, t, wordsForRole } from '@/words'
 
 import CodesPart from './CodesPart.vue'
@@ -31,10 +32,14 @@ const sample = computed(() => {
     timeZone: 'UTC',
   }).format(noon)
 })
-async function choose(chosen: Language, of: string) {
-  const saved = await unwrap(client.PUT('/api/account/', { body: { language: chosen, region: of } }))
+type Ways = { language: Language; region: string; notices_by_mail: boolean }
+async function choose(chosen: Partial<Ways>) {
+  if (!data.value) return
+  const { language: spoken, region: of, notices_by_mail } = { ...data.value, ...chosen }
+  const body = { language: spoken, region: of, notices_by_mail }
+  const saved = await unwrap(client.PUT('/api/account/', { body }))
   queries.setQueryData(account.queryKey, saved)
-  language.value = chosen
+  language.value = spoken
   region.value = of
 }
 </script>
@@ -60,7 +65,7 @@ async function choose(chosen: Language, of: string) {
           size="small"
           :allow-empty="false"
           aria-labelledby="language-head"
-          @update:model-value="choose($event, data.region)"
+          @update:model-value="choose({ language: $event })"
         />
         <p class="quiet">{{ t('account.languageHint') }}</p>
         <SelectField
@@ -71,8 +76,19 @@ async function choose(chosen: Language, of: string) {
           :placeholder="t('account.ofLanguage')"
           show-clear
           :hint="t('account.regionHint', { sample })"
-          @update:model-value="choose(data.language, $event ?? '')"
+          @update:model-value="choose({ region: $event ?? '' })"
         />
+      </section>
+      <section aria-labelledby="notices-head">
+        <h2 id="notices-head">{{ t('account.notices') }}</h2>
+        <p class="quiet">{{ t('account.noticesHint') }}</p>
+        <CheckLine
+          v-if="data.can_be_mailed || data.notices_by_mail"
+          :model-value="data.notices_by_mail"
+          :label="t('account.noticesByMail')"
+          @update:model-value="choose({ notices_by_mail: $event })"
+        />
+        <p v-else class="quiet">{{ t('account.noMail') }}</p>
       </section>
       <PasswordPart />
       <CodesPart :account="data" />

@@ -4,9 +4,10 @@ import Button from 'primevue/button'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import { useAct } from '@/kit/act'
-import TextField from '@/kit/TextField.vue'
+import { useAct } from '@/kit/state/act'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 /** One-time codes: turn them on with a first code, keep the recovery codes, turn them off with the password. */
@@ -19,7 +20,7 @@ const recovery = ref<string[]>([])
 const isTurningOff = ref(false)
 const code = ref('')
 const password = ref('')
-const again = () => queries.invalidateQueries({ queryKey: ['account'] })
+const again = () => queries.invalidateQueries({ queryKey: keyOf('account') })
 
 async function propose() {
   proposed.value = (await act(() => unwrap(client.POST('/api/account/codes/')))) ?? null

@@ -3,8 +3,8 @@ import Button from 'primevue/button'
 import { reactive } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import TextField from '@/kit/TextField.vue'
+import { useAct } from '@/kit/state/act'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 const { act, isBusy, at, elsewhere } = useAct()

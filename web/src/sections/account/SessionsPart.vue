@@ -2,8 +2,8 @@
 import Button from 'primevue/button'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { useSession } from '@/kit/session'
+import { useAct } from '@/kit/state/act'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 const session = useSession()

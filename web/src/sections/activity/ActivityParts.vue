@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useSession } from '@/kit/session'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 /** The records of the section: what was read at doors, cards of nobody, and what operators did. */

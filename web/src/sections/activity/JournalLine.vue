@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import { computed } from 'vue'
 
-import { momentWords } from '@/kit/clock'
+import { momentWords } from '@/kit/time/clock'
 import { changesOf } from '@/sections/cardholders/changes'
 import { t, wordsForAction } from '@/words'
 

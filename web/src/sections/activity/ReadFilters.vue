@@ -4,8 +4,8 @@ import Select from 'primevue/select'
 import { computed } from 'vue'
 
 import { house } from '@/api/queries'
-import InstantField from '@/kit/InstantField.vue'
-import PersonField from '@/kit/PersonField.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import PersonField from '@/kit/controls/PersonField.vue'
 import { everyReason, t } from '@/words'
 
 import type { ReadsAsked } from './reads-asked'

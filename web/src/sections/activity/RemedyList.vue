@@ -3,10 +3,10 @@ import { computed } from 'vue'
 import type { RouteLocationRaw } from 'vue-router'
 
 import type { Explanation } from '@/api/client'
-import { cardWords } from '@/kit/card'
-import GiveTo from '@/kit/GiveTo.vue'
-import { useSession } from '@/kit/session'
-import { cardOf } from '@/kit/use-read'
+import { cardWords } from '@/kit/said/card'
+import GiveTo from '@/kit/controls/GiveTo.vue'
+import { useSession } from '@/kit/state/session'
+import { cardOf } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 /** What would open the door now, the shortest way first; or why nothing an operator does would. */

@@ -5,9 +5,10 @@ import SelectButton from 'primevue/selectbutton'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { cardWords } from '@/kit/card'
-import { momentWords } from '@/kit/clock'
-import TableExport from '@/kit/TableExport.vue'
+import { keyOf } from '@/api/keys'
+import { cardWords } from '@/kit/said/card'
+import { momentWords } from '@/kit/time/clock'
+import TableExport from '@/kit/controls/TableExport.vue'
 import UnknownCards from '@/sections/desk/UnknownCards.vue'
 import { t } from '@/words'
 
@@ -21,7 +22,7 @@ const choices = [
   { value: 'aside', word: t('activity.aside') },
 ]
 const { data, isPending, isError } = useQuery({
-  queryKey: ['reads', 'unknown', isAside],
+  queryKey: keyOf('reads', 'unknown', isAside),
   queryFn: ({ signal }) =>
     unwrap(client.GET('/api/unknown-cards/', { params: { query: { aside: isAside.value } }, signal })),
 })

@@ -2,8 +2,9 @@ import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components, operations } from '@/api/schema'
-import { numberInAddress, textInAddress } from '@/kit/addressed'
+import { numberInAddress, textInAddress } from '@/kit/state/addressed'
 
 export type JournalEntry = components['schemas']['JournalEntry']
 type Query = NonNullable<operations['journal_retrieve']['parameters']['query']>
@@ -34,7 +35,7 @@ export function useJournal() {
       }),
     )
   const { data, isPending, isError, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-    queryKey: ['journal', query],
+    queryKey: keyOf('journal', query),
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam, signal }) => ask(pageParam, signal),
     getNextPageParam: (last) => (last.entries.length < PAGE ? undefined : last.entries.at(-1)?.id),

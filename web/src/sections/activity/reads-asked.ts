@@ -2,8 +2,9 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, type Read, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { operations } from '@/api/schema'
-import { numberInAddress, textInAddress } from '@/kit/addressed'
+import { numberInAddress, textInAddress } from '@/kit/state/addressed'
 
 type Query = NonNullable<operations['reads_list']['parameters']['query']>
 export type Kind = 'all' | 'denied' | 'flagged'
@@ -47,7 +48,7 @@ export function useReadsAsked() {
       }),
     )
   const { data, isPending, isError } = useQuery({
-    queryKey: ['reads', 'list', query],
+    queryKey: keyOf('reads', 'list', query),
     queryFn: ({ signal }) => ask({ most: SHOWN }, signal),
     placeholderData: keepPreviousData,
   })

@@ -5,9 +5,9 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import type { Consequences, House, MembershipDraft, Problem } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import InstantField from '@/kit/InstantField.vue'
-import { letGo } from '@/kit/let-go'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import { letGo } from '@/kit/controls/let-go'
 import { t } from '@/words'
 
 import { newMembership } from './membership'

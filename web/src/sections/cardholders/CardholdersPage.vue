@@ -7,21 +7,22 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
-import { useKeys } from '@/kit/keys'
-import { useSession } from '@/kit/session'
-import { newCardholder } from '@/kit/use-read'
+import { useKeys } from '@/kit/controls/keys'
+import { useSession } from '@/kit/state/session'
+import { newCardholder } from '@/kit/state/use-read'
 import { numberWords, t } from '@/words'
 
-import BatchList from './BatchList.vue'
+import BatchList from './many/BatchList.vue'
 import { useColumns } from './columns'
 import ColumnsMenu from './ColumnsMenu.vue'
 import ExportDialog from './ExportDialog.vue'
 import FilterSentence from './FilterSentence.vue'
 import { filtersIn, useFilters } from './filters'
 import PeopleTable from './PeopleTable.vue'
-import SelectionBar from './SelectionBar.vue'
-import { useSelection } from './selection'
+import SelectionBar from './many/SelectionBar.vue'
+import { useSelection } from './many/selection'
 import ViewsMenu from './ViewsMenu.vue'
 
 const router = useRouter()
@@ -35,7 +36,7 @@ const settled = refDebounced(
 
 const { data, isError, refetch, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } =
   useInfiniteQuery({
-    queryKey: ['cardholders', 'list', settled],
+    queryKey: keyOf('cardholders', 'list', settled),
     queryFn: ({ pageParam, signal }) =>
       unwrap(
         client.GET('/api/cardholders/', {

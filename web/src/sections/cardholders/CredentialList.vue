@@ -5,8 +5,8 @@ import { computed } from 'vue'
 
 import type { FileDraft } from '@/api/client'
 import { records } from '@/api/queries'
-import { endWords, whenWords } from '@/kit/clock'
-import StateMark, { type Shape } from '@/kit/StateMark.vue'
+import { endWords, whenWords } from '@/kit/time/clock'
+import StateMark, { type Shape } from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import { type Credential, credentialsOf, type CredentialState, heldAt } from './credentials'

@@ -2,8 +2,8 @@
 import { computed, nextTick, ref } from 'vue'
 
 import type { CardDraft, FileDraft, House, Problem, Read } from '@/api/client'
-import type { NextRead } from '@/kit/next-read'
-import { under } from '@/kit/parts'
+import type { NextRead } from '@/kit/state/next-read'
+import { under } from '@/kit/state/parts'
 
 import CardsPart from './cards/CardsPart.vue'
 import CredentialList from './CredentialList.vue'

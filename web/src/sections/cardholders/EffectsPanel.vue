@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Consequences, House } from '@/api/client'
-import EffectLines from '@/kit/EffectLines.vue'
+import EffectLines from '@/kit/controls/EffectLines.vue'
 import { t } from '@/words'
 
 defineProps<{ consequences: Consequences | undefined; doors: House['doors']; isDirty: boolean }>()

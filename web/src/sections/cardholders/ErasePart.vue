@@ -7,9 +7,9 @@ import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, type FileDraft, type Problem, type SavedFile, unwrap } from '@/api/client'
-import Field from '@/kit/Field.vue'
-import { useSession } from '@/kit/session'
-import { problemsIn } from '@/kit/problems'
+import Field from '@/kit/controls/Field.vue'
+import { useSession } from '@/kit/state/session'
+import { problemsIn } from '@/kit/state/problems'
 import { t, wordsFor } from '@/words'
 
 /** Erase somebody for good; it says what that means, and asks why. */

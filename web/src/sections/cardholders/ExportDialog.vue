@@ -6,10 +6,10 @@ import { ref } from 'vue'
 
 import { client } from '@/api/client'
 import type { components } from '@/api/schema'
-import { keepFile } from '@/kit/files'
+import { keepFile } from '@/kit/controls/files'
 import { t } from '@/words'
 
-import type { Selection } from './selection'
+import type { Selection } from './many/selection'
 
 type Kind = components['schemas']['ExportShapeRequest']['kind']
 

@@ -4,11 +4,12 @@ import Button from 'primevue/button'
 import { useToast } from 'primevue/usetoast'
 
 import { client, type HistoryEntry, Refusal, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { history } from '@/api/queries'
 import type { components } from '@/api/schema'
-import ReadLine from '@/kit/ReadLine.vue'
-import { whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import ReadLine from '@/kit/controls/ReadLine.vue'
+import { whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { refusalWords, t, wordsFor, wordsForAction } from '@/words'
 
 import { changesOf } from './changes'
@@ -38,7 +39,7 @@ async function takeBack(entry: HistoryEntry) {
     )
     toast.add({ severity: 'success', summary: t('people.takenBack'), life: 2500 })
     emit('changed')
-    await queries.invalidateQueries({ queryKey: ['cardholders'] })
+    await queries.invalidateQueries({ queryKey: keyOf('cardholders') })
   } catch (error) {
     const detail = error instanceof Refusal ? error.problems.map(wordsFor).join(' ') : t('common.failed')
     toast.add({ severity: 'warn', summary: detail, life: 8000 })

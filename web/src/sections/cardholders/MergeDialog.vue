@@ -7,7 +7,7 @@ import { computed, reactive, ref, shallowRef } from 'vue'
 
 import { client, type FileDraft, type Problem, unwrap } from '@/api/client'
 import { file, house } from '@/api/queries'
-import { problemsIn } from '@/kit/problems'
+import { problemsIn } from '@/kit/state/problems'
 import { t, wordsFor, wordsForField } from '@/words'
 
 import { shownValue } from './changes'

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { drafts } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
 /** Others who were begun and not saved: one goes on with one of them, or types somebody new beside them. */

@@ -4,9 +4,9 @@ import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
 
 import type { House, Problem } from '@/api/client'
-import DayField from '@/kit/DayField.vue'
-import Field from '@/kit/Field.vue'
-import { labelOf } from '@/kit/labels'
+import DayField from '@/kit/time/DayField.vue'
+import Field from '@/kit/controls/Field.vue'
+import { labelOf } from '@/kit/said/labels'
 import { t } from '@/words'
 
 /** The fields that the site defined itself, each by its type. */

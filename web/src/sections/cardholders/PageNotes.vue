@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import DoublesNote from './DoublesNote.vue'

@@ -5,14 +5,14 @@ import DataTable from 'primevue/datatable'
 import { ref } from 'vue'
 
 import type { CardholderRow } from '@/api/client'
-import { shapeOfState } from '@/kit/marks'
-import PortraitImage from '@/kit/PortraitImage.vue'
-import StateMark from '@/kit/StateMark.vue'
-import { unboxed } from '@/kit/table'
+import { shapeOfState } from '@/kit/controls/marks'
+import PortraitImage from '@/kit/controls/PortraitImage.vue'
+import StateMark from '@/kit/controls/StateMark.vue'
+import { unboxed } from '@/kit/controls/table'
 import { t } from '@/words'
 
 import type { useColumns } from './columns'
-import type { useSelection } from './selection'
+import type { useSelection } from './many/selection'
 
 /** The table of cardholders, with a tick for each and the columns that were chosen. */
 const props = defineProps<{

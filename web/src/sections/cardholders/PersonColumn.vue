@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import CopyButton from '@/kit/CopyButton.vue'
+import CopyButton from '@/kit/controls/CopyButton.vue'
 import type { Consequences, FileDraft, Gap, Readiness } from '@/api/client'
-import { endWords, whenWords } from '@/kit/clock'
-import { shapeOfState } from '@/kit/marks'
-import PortraitImage from '@/kit/PortraitImage.vue'
-import StateMark from '@/kit/StateMark.vue'
+import { endWords, whenWords } from '@/kit/time/clock'
+import { shapeOfState } from '@/kit/controls/marks'
+import PortraitImage from '@/kit/controls/PortraitImage.vue'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import PresenceLine from './PresenceLine.vue'

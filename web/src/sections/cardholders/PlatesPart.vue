@@ -3,7 +3,7 @@ import InputText from 'primevue/inputtext'
 import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
-import Field from '@/kit/Field.vue'
+import Field from '@/kit/controls/Field.vue'
 import { t } from '@/words'
 
 /** Licence plates, one field each; an empty last one is always there to type the next. */

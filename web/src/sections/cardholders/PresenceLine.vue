@@ -2,9 +2,10 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 /** Where doors think that somebody is, and forgiving it. */
@@ -13,13 +14,13 @@ const queries = useQueryClient()
 const mayForgive = useSession().may('access')
 const path = () => ({ params: { path: { id: props.cardholderId } } })
 const { data } = useQuery({
-  queryKey: ['reads', 'presence', props.cardholderId],
+  queryKey: keyOf('reads', 'presence', props.cardholderId),
   queryFn: ({ signal }) => unwrap(client.GET('/api/cardholders/{id}/presence/', { ...path(), signal })),
 })
 const { act, isBusy } = useAct()
 async function forgive() {
   await act(() => unwrap(client.DELETE('/api/cardholders/{id}/presence/', path())))
-  await queries.invalidateQueries({ queryKey: ['reads', 'presence'] })
+  await queries.invalidateQueries({ queryKey: keyOf('reads', 'presence') })
 }
 </script>
 

@@ -4,6 +4,7 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type Consequences, type FileDraft, type House, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { t } from '@/words'
 
 import { proposalFor, withProposal } from './proposal'
@@ -33,7 +34,7 @@ const asked = computed(() =>
   proposal.value ? JSON.stringify({ ...withProposal(draft.value, proposal.value), id: props.id }) : '',
 )
 const { data: weighed } = useQuery({
-  queryKey: ['weigh', 'proposal', asked],
+  queryKey: keyOf('weigh', 'proposal', asked),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/', {

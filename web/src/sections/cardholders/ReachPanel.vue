@@ -4,10 +4,11 @@ import Slider from 'primevue/slider'
 import { computed, ref } from 'vue'
 
 import type { Consequences, DoorReach, House } from '@/api/client'
-import { weekdayWords, whenWords } from '@/kit/clock'
-import LitHours from '@/kit/LitHours.vue'
-import { shapeOfDoor } from '@/kit/marks'
-import StateMark from '@/kit/StateMark.vue'
+import { flagInAddress, numberInAddress } from '@/kit/state/addressed'
+import { weekdayWords, whenWords } from '@/kit/time/clock'
+import LitHours from '@/kit/time/LitHours.vue'
+import { shapeOfDoor } from '@/kit/controls/marks'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import { MANY, reachByArea } from './reach'
@@ -27,7 +28,7 @@ const asOf = defineModel<string | null>('asOf', { required: true })
 
 const MINUTE = 60_000
 const STEP_MINUTES = 15
-const unfolded = ref<number | null>(null)
+const unfolded = numberInAddress('why')
 const start = ref(Date.parse(props.consequences.week.start))
 const minutes = Math.round((Date.parse(props.consequences.week.end) - start.value) / MINUTE)
 
@@ -49,7 +50,7 @@ const days = computed(() =>
 )
 
 const sought = ref('')
-const isWhole = ref(false)
+const isWhole = flagInAddress('doors')
 const isMany = computed(() => props.consequences.reach.length > MANY)
 const shown = computed(() =>
   reachByArea(props.consequences.reach, props.doors, props.stillWorksAt, sought.value, isWhole.value),

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { components } from '@/api/schema'
 import type { Problem } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { refusalWords, t, wordsFor } from '@/words'
 
 const props = defineProps<{

@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 
 import type { FileDraft, House } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { t, wordsForAction, wordsForField } from '@/words'
 
 import { changesOf, shownValue } from './changes'

@@ -3,8 +3,8 @@ import InputText from 'primevue/inputtext'
 import SelectButton from 'primevue/selectbutton'
 
 import type { FileDraft, Problem } from '@/api/client'
-import Field from '@/kit/Field.vue'
-import InstantField from '@/kit/InstantField.vue'
+import Field from '@/kit/controls/Field.vue'
+import InstantField from '@/kit/time/InstantField.vue'
 import { t } from '@/words'
 
 const props = defineProps<{ problems: Problem[] }>()

@@ -8,10 +8,11 @@ import Popover from 'primevue/popover'
 import { ref, shallowRef, useId } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import Field from '@/kit/Field.vue'
-import { useSession } from '@/kit/session'
-import { problemsIn } from '@/kit/problems'
+import Field from '@/kit/controls/Field.vue'
+import { useSession } from '@/kit/state/session'
+import { problemsIn } from '@/kit/state/problems'
 import { t } from '@/words'
 
 type View = components['schemas']['SavedListRow']
@@ -22,7 +23,7 @@ const emit = defineEmits<{ take: [view: View] }>()
 
 const session = useSession()
 const queries = useQueryClient()
-const key = ['cardholders', 'views']
+const key = keyOf('cardholders', 'views')
 const { data } = useQuery({ queryKey: key, queryFn: () => unwrap(client.GET('/api/saved-lists/')) })
 
 const popover = ref<InstanceType<typeof Popover>>()

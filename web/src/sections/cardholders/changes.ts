@@ -1,9 +1,9 @@
 import type { FileDraft, HistoryEntry, House } from '@/api/client'
-import { cardWords } from '@/kit/card'
-import { endWords, whenWords } from '@/kit/clock'
-import { dayText, type Hours } from '@/kit/hours'
-import { labelOf } from '@/kit/labels'
-import { writtenDay } from '@/kit/days'
+import { cardWords } from '@/kit/said/card'
+import { endWords, whenWords } from '@/kit/time/clock'
+import { dayText, type Hours } from '@/kit/time/hours'
+import { labelOf } from '@/kit/said/labels'
+import { writtenDay } from '@/kit/time/days'
 import { i18n, t, weekdays, wordsFor, wordsForField } from '@/words'
 
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/

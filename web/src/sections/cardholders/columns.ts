@@ -2,9 +2,9 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, type MaybeRefOrGetter, toValue } from 'vue'
 
 import type { CardholderRow, House } from '@/api/client'
-import { dayWords, lastDayWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
-import { labelOf } from '@/kit/labels'
+import { dayWords, lastDayWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
+import { labelOf } from '@/kit/said/labels'
 import { t } from '@/words'
 
 export interface ListColumn {

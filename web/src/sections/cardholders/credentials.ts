@@ -1,8 +1,8 @@
 import type { FileDraft } from '@/api/client'
 import type { components } from '@/api/schema'
-import { cardWords } from '@/kit/card'
-import { endOf } from '@/kit/clock'
-import type { Factor } from '@/kit/factors'
+import { cardWords } from '@/kit/said/card'
+import { endOf } from '@/kit/time/clock'
+import type { Factor } from '@/kit/said/factors'
 import { t } from '@/words'
 
 import type { Finger } from './fingers/fingers'

@@ -3,6 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { onScopeDispose } from 'vue'
 
 import { client, type FileDraft, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 
 import { withoutDigits } from './pins/pin'
 
@@ -42,7 +43,7 @@ export function removeDraft(id: number | null, key: string) {
 export function useDraftStore(id: number | null, key: string) {
   const queries = useQueryClient()
   const { data: kept } = useQuery({
-    queryKey: ['drafts', 'one', id, key],
+    queryKey: keyOf('drafts', 'one', id, key),
     queryFn: () => read(id, key),
     gcTime: 0,
     staleTime: Infinity,
@@ -62,7 +63,7 @@ export function useDraftStore(id: number | null, key: string) {
     )
     return turn
   }
-  const tellTheDesk = () => queries.invalidateQueries({ queryKey: ['drafts'], exact: true })
+  const tellTheDesk = () => queries.invalidateQueries({ queryKey: keyOf('drafts'), exact: true })
   function send(keepalive = false) {
     const typed = waiting
     forget()

@@ -11,8 +11,9 @@ import {
   type SavedFile,
   unwrap,
 } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { file } from '@/api/queries'
-import { useReads } from '@/kit/reads'
+import { useReads } from '@/kit/state/reads'
 
 import { useDraftStore } from './draft-store'
 import { clashes, merge } from './merge'
@@ -116,7 +117,7 @@ export function useFileDraft(id: number | null, key: string) {
     error: weighError,
     refetch: weighAgain,
   } = useQuery({
-    queryKey: ['weigh', weighed],
+    queryKey: keyOf('weigh', weighed),
     queryFn: ({ signal }) =>
       unwrap(
         client.POST('/api/preview/', {
@@ -157,12 +158,12 @@ export function useFileDraft(id: number | null, key: string) {
       store.forget()
       begin(now)
       await Promise.all([
-        queries.invalidateQueries({ queryKey: ['cardholders', 'records'] }),
-        queries.invalidateQueries({ queryKey: ['cardholders', 'history'] }),
-        queries.invalidateQueries({ queryKey: ['cardholders', 'list'] }),
-        queries.invalidateQueries({ queryKey: ['cardholders', 'letters'] }),
-        queries.invalidateQueries({ queryKey: ['desk'] }),
-        queries.invalidateQueries({ queryKey: ['groups'] }),
+        queries.invalidateQueries({ queryKey: keyOf('cardholders', 'records') }),
+        queries.invalidateQueries({ queryKey: keyOf('cardholders', 'history') }),
+        queries.invalidateQueries({ queryKey: keyOf('cardholders', 'list') }),
+        queries.invalidateQueries({ queryKey: keyOf('cardholders', 'letters') }),
+        queries.invalidateQueries({ queryKey: keyOf('desk') }),
+        queries.invalidateQueries({ queryKey: keyOf('groups') }),
         reads.refresh(),
       ])
       lastSaved.value = now.id

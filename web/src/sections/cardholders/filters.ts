@@ -2,6 +2,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { type LocationQuery, useRoute, useRouter } from 'vue-router'
 
 import type { paths } from '@/api/schema'
+import { letGo } from '@/kit/controls/let-go'
 
 type Query = NonNullable<paths['/api/cardholders/']['get']['parameters']['query']>
 export type Filters = Omit<Query, 'sort' | 'after'>
@@ -18,6 +19,15 @@ const NUMBERS = [
 const YES = ['not_ready', 'by_card_alone'] as const
 const TEXTS = ['text', 'state', 'gap', 'custom_value'] as const
 const USUAL_ORDER = 'name'
+
+/** A list that filters; leaving it once something is chosen makes the next letter a key again. */
+export const asFilter = {
+  optionLabel: 'word',
+  optionValue: 'value',
+  size: 'small',
+  showClear: true,
+  'onUpdate:modelValue': letGo,
+} as const
 
 /** Leave out what is not asked for. */
 export function filtersIn(filters: Filters): Filters {

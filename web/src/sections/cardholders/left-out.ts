@@ -1,5 +1,5 @@
 import type { components } from '@/api/schema'
-import { cardWords } from '@/kit/card'
+import { cardWords } from '@/kit/said/card'
 import { t } from '@/words'
 
 /** Say what opens nothing at a controller, as it has no room for it; nothing when it has. */

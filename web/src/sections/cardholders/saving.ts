@@ -4,8 +4,8 @@ import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { FileDraft, SavedFile } from '@/api/client'
-import { useSession } from '@/kit/session'
-import { freshStart } from '@/kit/use-read'
+import { useSession } from '@/kit/state/session'
+import { freshStart } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 import { changesOf } from './changes'

@@ -7,10 +7,11 @@ import Select from 'primevue/select'
 import { computed, onMounted, reactive, useId, watch } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
-import Field from '@/kit/Field.vue'
-import { useSave } from '@/kit/save'
-import TextField from '@/kit/TextField.vue'
+import Field from '@/kit/controls/Field.vue'
+import { useSave } from '@/kit/state/save'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import { boxes } from './queries'
@@ -53,7 +54,7 @@ const body = computed(() => {
 const asked = computed(() => (body.value ? JSON.stringify(body.value) : ''))
 const settled = refDebounced(asked, 200)
 const { data: weighed } = useQuery({
-  queryKey: ['cards', 'box', settled],
+  queryKey: keyOf('cards', 'box', settled),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/box/', {
@@ -75,7 +76,7 @@ async function save() {
   if (!sent) return
   const saved = await act(() => unwrap(client.POST('/api/boxes/', { body: sent })))
   if (!saved) return
-  await queries.invalidateQueries({ queryKey: ['boxes'] })
+  await queries.invalidateQueries({ queryKey: keyOf('boxes') })
   emit('done')
 }
 </script>

@@ -6,9 +6,10 @@ import { computed, inject, onBeforeUnmount, onMounted, reactive } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { client, type Read, Refusal, unwrap } from '@/api/client'
-import { useReads } from '@/kit/reads'
-import TextField from '@/kit/TextField.vue'
-import { readUser } from '@/kit/use-read'
+import { keyOf } from '@/api/keys'
+import { useReads } from '@/kit/state/reads'
+import TextField from '@/kit/controls/TextField.vue'
+import { readUser } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 import ExplanationLine from './ExplanationLine.vue'
@@ -21,7 +22,7 @@ const asked = computed(() => JSON.stringify(clues))
 const settled = refDebounced(asked, 200)
 const isAsked = computed(() => Object.values(clues).some((one) => one.trim()))
 const { data, error } = useQuery({
-  queryKey: ['cards', 'number', settled],
+  queryKey: keyOf('cards', 'number', settled),
   queryFn: ({ signal }) =>
     unwrap(client.POST('/api/preview/number/', { body: JSON.parse(settled.value) as typeof clues, signal })),
   enabled: isAsked,

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { useSession } from '@/kit/session'
-import { newCardholder } from '@/kit/use-read'
+import { useSession } from '@/kit/state/session'
+import { newCardholder } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 import type { Explained } from './queries'

@@ -6,12 +6,13 @@ import Checkbox from 'primevue/checkbox'
 import { computed, ref, useId } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import MayChange from '@/kit/MayChange.vue'
-import { useReads } from '@/kit/reads'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import { keyOf } from '@/api/keys'
+import MayChange from '@/kit/controls/MayChange.vue'
+import { useReads } from '@/kit/state/reads'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { i18n, t, wordsFor } from '@/words'
 
 import BitDiagram from './BitDiagram.vue'
@@ -47,7 +48,7 @@ const asked = computed(() =>
 )
 const settled = refDebounced(asked, 200)
 const { data: weighed } = useQuery({
-  queryKey: ['cards', 'format', settled],
+  queryKey: keyOf('cards', 'format', settled),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/format/', {

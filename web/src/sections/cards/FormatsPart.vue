@@ -3,9 +3,9 @@ import { useQuery } from '@tanstack/vue-query'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 
-import { numberInAddress } from '@/kit/addressed'
-import { useSession } from '@/kit/session'
-import ChoiceList from '@/kit/ChoiceList.vue'
+import { numberInAddress } from '@/kit/state/addressed'
+import { useSession } from '@/kit/state/session'
+import ChoiceList from '@/kit/controls/ChoiceList.vue'
 import { t } from '@/words'
 
 import FormatEditor from './FormatEditor.vue'

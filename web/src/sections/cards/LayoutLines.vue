@@ -4,8 +4,8 @@ import Button from 'primevue/button'
 import Select from 'primevue/select'
 
 import type { Problem } from '@/api/client'
-import Field from '@/kit/Field.vue'
-import TextField from '@/kit/TextField.vue'
+import Field from '@/kit/controls/Field.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { typed } from './layout'

@@ -5,18 +5,19 @@ import { computed, inject, onBeforeUnmount, onMounted, reactive, watch } from 'v
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, type Read, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
-import { useAct } from '@/kit/act'
-import { cardWords } from '@/kit/card'
-import { momentWords } from '@/kit/clock'
-import GiveTo from '@/kit/GiveTo.vue'
-import ReadLine from '@/kit/ReadLine.vue'
-import { useReads } from '@/kit/reads'
-import SelectField from '@/kit/SelectField.vue'
-import { useSession } from '@/kit/session'
-import StateMark from '@/kit/StateMark.vue'
-import TextField from '@/kit/TextField.vue'
-import { cardInQuery, cardOf, cardQuery, readUser } from '@/kit/use-read'
+import { useAct } from '@/kit/state/act'
+import { cardWords } from '@/kit/said/card'
+import { momentWords } from '@/kit/time/clock'
+import GiveTo from '@/kit/controls/GiveTo.vue'
+import ReadLine from '@/kit/controls/ReadLine.vue'
+import { useReads } from '@/kit/state/reads'
+import SelectField from '@/kit/controls/SelectField.vue'
+import { useSession } from '@/kit/state/session'
+import StateMark from '@/kit/controls/StateMark.vue'
+import TextField from '@/kit/controls/TextField.vue'
+import { cardInQuery, cardOf, cardQuery, readUser } from '@/kit/state/use-read'
 import { changesOf } from '@/sections/cardholders/changes'
 import { t, wordsForAction } from '@/words'
 
@@ -39,7 +40,7 @@ watch(
   { immediate: true },
 )
 const { data, isFetching, isError } = useQuery({
-  queryKey: ['reads', 'life', card],
+  queryKey: keyOf('reads', 'life', card),
   queryFn: ({ signal }) => {
     const { format, facility_code, card_number } = card.value!
     return unwrap(
@@ -76,7 +77,7 @@ async function putAway() {
   const { format, facility_code, card_number } = card.value
   const body = { format, facility_code, card_number, is_destroyed: data.value.status !== 'destroyed' }
   await act(() => unwrap(client.POST('/api/stock/status/', { body })))
-  await queries.invalidateQueries({ queryKey: ['reads', 'life'] })
+  await queries.invalidateQueries({ queryKey: keyOf('reads', 'life') })
 }
 function look() {
   if (!/^\d+$/.test(typed.card_number.trim())) return

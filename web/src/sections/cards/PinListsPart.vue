@@ -5,13 +5,14 @@ import { useConfirm } from 'primevue/useconfirm'
 import { ref, shallowRef } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
 import type { components } from '@/api/schema'
-import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
-import { useRow } from '@/kit/row'
-import SelectField from '@/kit/SelectField.vue'
-import StateMark from '@/kit/StateMark.vue'
+import { useAct } from '@/kit/state/act'
+import { whenWords } from '@/kit/time/clock'
+import { useRow } from '@/kit/state/row'
+import SelectField from '@/kit/controls/SelectField.vue'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 type Line = components['schemas']['ListedPinShape']
@@ -21,7 +22,7 @@ const queries = useQueryClient()
 const confirm = useConfirm()
 const { data: choices } = useQuery(house)
 const { data: lists } = useQuery({
-  queryKey: ['pin-lists'],
+  queryKey: keyOf('pin-lists'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/pin-lists/', { signal })),
 })
 const { act, isBusy, at, elsewhere } = useAct()
@@ -33,7 +34,7 @@ async function make() {
   await act(() =>
     unwrap(client.POST('/api/pin-lists/', { body: { people: row.chosen, department: department.value } })),
   )
-  await queries.invalidateQueries({ queryKey: ['pin-lists'] })
+  await queries.invalidateQueries({ queryKey: keyOf('pin-lists') })
 }
 function open(id: number) {
   confirm.require({
@@ -51,7 +52,7 @@ async function show(id: number) {
     unwrap(client.POST('/api/pin-lists/{id}/open/', { params: { path: { id } } })),
   )
   if (lines) slips.value = lines
-  await queries.invalidateQueries({ queryKey: ['pin-lists'] })
+  await queries.invalidateQueries({ queryKey: keyOf('pin-lists') })
 }
 const print = () => window.print()
 </script>

@@ -5,11 +5,12 @@ import { useConfirm } from 'primevue/useconfirm'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { useSession } from '@/kit/session'
-import StateMark from '@/kit/StateMark.vue'
-import TableExport from '@/kit/TableExport.vue'
-import TextField from '@/kit/TextField.vue'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { useSession } from '@/kit/state/session'
+import StateMark from '@/kit/controls/StateMark.vue'
+import TableExport from '@/kit/controls/TableExport.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import BoxEditor from './BoxEditor.vue'
@@ -33,7 +34,7 @@ async function done(asked: () => Promise<unknown>) {
     return true
   })
   if (isDone) changing.value = null
-  await queries.invalidateQueries({ queryKey: ['boxes'] })
+  await queries.invalidateQueries({ queryKey: keyOf('boxes') })
 }
 async function change() {
   if (!changing.value) return

@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 type Schemas = components['schemas']
@@ -12,11 +13,11 @@ export type Explained = Schemas['ExplanationOfNumber']
 export type Box = Schemas['BoxRow']
 
 export const boxes = queryOptions({
-  queryKey: ['boxes'],
+  queryKey: keyOf('boxes'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/boxes/', { signal })),
 })
 
 export const formats = queryOptions({
-  queryKey: ['formats'],
+  queryKey: keyOf('formats'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/formats/', { signal })),
 })

@@ -5,7 +5,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useId } from 'vue'
 
 import { client, type Controller, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
 import { t } from '@/words'
 
 /** The clock of a controller: set right now, or whenever it is off. */
@@ -15,7 +16,7 @@ const queries = useQueryClient()
 const id = useId()
 
 const path = () => ({ params: { path: { id: props.controller.id } } })
-const again = () => queries.invalidateQueries({ queryKey: ['controllers'] })
+const again = () => queries.invalidateQueries({ queryKey: keyOf('controllers') })
 const set = () =>
   act(() => unwrap(client.POST('/api/controllers/{id}/clock/', path())).then(again), t('delivery.clockSet'))
 const keep = (is_kept: boolean) =>

@@ -5,9 +5,10 @@ import { useToast } from 'primevue/usetoast'
 import { computed } from 'vue'
 
 import { client, type Controller, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { controllerRecords } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import ControllerClock from './ControllerClock.vue'
@@ -33,7 +34,7 @@ const check = useMutation({
       summary: t('delivery.checked', { name: props.controller.name }),
       life: 4000,
     })
-    await queries.invalidateQueries({ queryKey: ['controllers'] })
+    await queries.invalidateQueries({ queryKey: keyOf('controllers') })
   },
 })
 const isEmpty = computed(() => data.value?.length === 0)

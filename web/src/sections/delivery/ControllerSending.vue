@@ -4,9 +4,10 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 
 import { client, type Controller, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { schedules } from '@/api/queries'
-import { useAct } from '@/kit/act'
-import SelectField from '@/kit/SelectField.vue'
+import { useAct } from '@/kit/state/act'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 /** When what people gain is sent to a controller: at once, in the hours of a schedule, or not now. */
@@ -19,7 +20,7 @@ async function set(is_paused: boolean, schedule: number | null) {
   const params = { path: { id: props.controller.id } }
   const body = { is_paused, schedule }
   await act(() => unwrap(client.PUT('/api/controllers/{id}/sending/', { params, body })))
-  await queries.invalidateQueries({ queryKey: ['controllers'] })
+  await queries.invalidateQueries({ queryKey: keyOf('controllers') })
 }
 const schedule = computed({
   get: () => props.controller.sends_by,

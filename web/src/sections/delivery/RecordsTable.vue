@@ -7,8 +7,8 @@ import { RouterLink } from 'vue-router'
 
 import { controllerRecords } from '@/api/queries'
 import type { components } from '@/api/schema'
-import { whenWords } from '@/kit/clock'
-import TableExport from '@/kit/TableExport.vue'
+import { whenWords } from '@/kit/time/clock'
+import TableExport from '@/kit/controls/TableExport.vue'
 import { refusalWords, t } from '@/words'
 
 type RecordRow = components['schemas']['RecordShape']

@@ -5,12 +5,13 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { desk, drafts as keptDrafts } from '@/api/queries'
-import { useSession } from '@/kit/session'
-import { endWords, whenWords } from '@/kit/clock'
-import { shapeOfState } from '@/kit/marks'
-import StateMark from '@/kit/StateMark.vue'
-import { newCardholder } from '@/kit/use-read'
+import { useSession } from '@/kit/state/session'
+import { endWords, whenWords } from '@/kit/time/clock'
+import { shapeOfState } from '@/kit/controls/marks'
+import StateMark from '@/kit/controls/StateMark.vue'
+import { newCardholder } from '@/kit/state/use-read'
 import { aboutReview, reviewAddress } from '@/sections/access/reviews/reviews'
 import { t } from '@/words'
 
@@ -24,7 +25,7 @@ const mayEnrol = session.may('enrol')
 const { data, isError, refetch } = useQuery(desk)
 const { data: kept } = useQuery(keptDrafts)
 const { data: lists } = useQuery({
-  queryKey: ['intakes', 'all'],
+  queryKey: keyOf('intakes', 'all'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/intakes/', { signal })),
   enabled: mayEnrol,
 })

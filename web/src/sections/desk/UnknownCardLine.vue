@@ -3,13 +3,14 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import { useAct } from '@/kit/act'
-import { cardWords } from '@/kit/card'
-import { whenWords } from '@/kit/clock'
-import GiveTo from '@/kit/GiveTo.vue'
-import { useSession } from '@/kit/session'
-import { newCardholder } from '@/kit/use-read'
+import { useAct } from '@/kit/state/act'
+import { cardWords } from '@/kit/said/card'
+import { whenWords } from '@/kit/time/clock'
+import GiveTo from '@/kit/controls/GiveTo.vue'
+import { useSession } from '@/kit/state/session'
+import { newCardholder } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 /** A card of nobody that was shown: given to somebody, or put aside. */
@@ -36,7 +37,7 @@ async function put(aside: boolean) {
   if (!done) return
   isAsideNow.value = aside
   emit('moved')
-  await queries.invalidateQueries({ queryKey: ['waiting'] })
+  await queries.invalidateQueries({ queryKey: keyOf('waiting') })
 }
 const numbers = {
   format: props.card.format_id,

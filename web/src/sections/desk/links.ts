@@ -1,5 +1,5 @@
 import type { CardholderRow, Controller } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
 const PART_OF_NEED: Record<string, string> = {

@@ -5,9 +5,9 @@ import Select from 'primevue/select'
 import { computed, ref, useId } from 'vue'
 
 import type { components } from '@/api/schema'
-import { letGo } from '@/kit/let-go'
-import NumberField from '@/kit/NumberField.vue'
-import SelectField from '@/kit/SelectField.vue'
+import { letGo } from '@/kit/controls/let-go'
+import NumberField from '@/kit/controls/NumberField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import { changeColumn, type ColumnChoice, useTheIntake } from './intake'

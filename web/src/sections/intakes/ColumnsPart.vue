@@ -5,7 +5,8 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import SelectField from '@/kit/SelectField.vue'
+import { keyOf } from '@/api/keys'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import ColumnItem from './ColumnItem.vue'
@@ -20,7 +21,7 @@ const { targets } = useTargets(
   () => props.house,
 )
 const { data: mappings } = useQuery({
-  queryKey: ['intakes', 'mappings'],
+  queryKey: keyOf('intakes', 'mappings'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/intake-mappings/', { signal })),
 })
 const choiceOf = (n: number) => props.intake.choices.columns.find((one) => one.column === n)

@@ -5,7 +5,7 @@ import Select from 'primevue/select'
 import { computed, reactive } from 'vue'
 
 import type { House } from '@/api/client'
-import { letGo } from '@/kit/let-go'
+import { letGo } from '@/kit/controls/let-go'
 import { numberWords, t, wordsFor } from '@/words'
 
 import { changeColumn, type FaultGroup, type Intake, useTheIntake } from './intake'

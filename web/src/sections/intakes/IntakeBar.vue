@@ -5,7 +5,7 @@ import { useConfirm } from 'primevue/useconfirm'
 import { computed, ref, useId } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { useSession } from '@/kit/session'
+import { useSession } from '@/kit/state/session'
 import { t, wordsFor } from '@/words'
 
 import { type Intake, useTheIntake } from './intake'

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { house } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { t, wordsFor } from '@/words'
 
 import ColumnsPart from './ColumnsPart.vue'

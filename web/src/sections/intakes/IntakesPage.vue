@@ -5,8 +5,9 @@ import Textarea from 'primevue/textarea'
 import { ref, useId } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { whenWords } from '@/kit/clock'
-import StateMark, { type Shape } from '@/kit/StateMark.vue'
+import { keyOf } from '@/api/keys'
+import { whenWords } from '@/kit/time/clock'
+import StateMark, { type Shape } from '@/kit/controls/StateMark.vue'
 import { numberWords, t } from '@/words'
 
 import { useTakingIn } from './drop'
@@ -14,12 +15,12 @@ import type { IntakeInShort } from './intake'
 
 /** Lists that were brought in, and where one is dropped. */
 const { data } = useQuery({
-  queryKey: ['intakes', 'all'],
+  queryKey: keyOf('intakes', 'all'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/intakes/', { signal })),
   refetchInterval: 5_000,
 })
 const { data: samples } = useQuery({
-  queryKey: ['intakes', 'samples'],
+  queryKey: keyOf('intakes', 'samples'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/intake-samples/', { signal })),
   staleTime: Infinity,
 })

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { House } from '@/api/client'
-import SelectField from '@/kit/SelectField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t, wordsFor } from '@/words'
 
 import { type Choices, type Intake, useTheIntake } from './intake'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import NumberField from '@/kit/NumberField.vue'
-import SelectField from '@/kit/SelectField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t, wordsFor } from '@/words'
 
 import { type Intake, useTheIntake } from './intake'

@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import { computed, reactive } from 'vue'
 
 import type { House } from '@/api/client'
-import TextField from '@/kit/TextField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import { type Choices, type Intake, type IntakeRow, useTheIntake } from './intake'

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { House } from '@/api/client'
-import StateMark, { type Shape } from '@/kit/StateMark.vue'
+import StateMark, { type Shape } from '@/kit/controls/StateMark.vue'
 import { t, wordsFor } from '@/words'
 
 import type { Intake, IntakeRow } from './intake'

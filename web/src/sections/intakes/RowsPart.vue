@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
+import { numberInAddress } from '@/kit/state/addressed'
 import { numberWords, t, wordsFor } from '@/words'
 
 import type { Intake } from './intake'
@@ -20,14 +22,14 @@ const { word } = useTargets(
 )
 
 const { data, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
-  queryKey: [
+  queryKey: keyOf(
     'intakes',
     'rows',
     computed(() => props.intake.id),
     computed(() => props.intake.version),
     computed(() => props.intake.is_assessed),
     asked,
-  ],
+  ),
   queryFn: ({ pageParam, signal }) =>
     unwrap(
       client.GET('/api/intakes/{id}/rows/', {
@@ -81,7 +83,7 @@ const headings = computed(() =>
     target: props.intake.choices.columns.find((choice) => choice.column === one.column)?.target ?? '',
   })),
 )
-const opened = ref<number | null>(null)
+const opened = numberInAddress('row')
 
 const NEAR_THE_END_PX = 600
 function scrolled(event: Event) {

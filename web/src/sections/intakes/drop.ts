@@ -3,7 +3,7 @@ import { useToast } from 'primevue/usetoast'
 import { readonly, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { problemsIn } from '@/kit/problems'
+import { problemsIn } from '@/kit/state/problems'
 import { wordsFor } from '@/words'
 
 import { sendFile } from './intake'

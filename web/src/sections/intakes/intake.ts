@@ -13,8 +13,9 @@ import {
 } from 'vue'
 
 import { client, type Problem, Refusal, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import { problemsIn } from '@/kit/problems'
+import { problemsIn } from '@/kit/state/problems'
 import { t } from '@/words'
 
 export type Intake = components['schemas']['IntakeShape']
@@ -32,7 +33,7 @@ export const isAtWork = (intake: Pick<Intake, 'state'>) => AT_WORK.includes(inta
 export function useIntake(id: MaybeRefOrGetter<number>) {
   const queries = useQueryClient()
   const toast = useToast()
-  const key = computed(() => ['intakes', 'one', toValue(id)])
+  const key = computed(() => keyOf('intakes', 'one', toValue(id)))
   const path = () => ({ params: { path: { id: toValue(id) } } })
   const { data: intake, isError } = useQuery({
     queryKey: key,
@@ -68,7 +69,7 @@ export function useIntake(id: MaybeRefOrGetter<number>) {
         toast.add({ severity: 'warn', summary: t('intake.changedByOther'), life: 6000 })
       return false
     } finally {
-      await queries.invalidateQueries({ queryKey: ['intakes'] })
+      await queries.invalidateQueries({ queryKey: keyOf('intakes') })
       isBusy.value = false
     }
   }

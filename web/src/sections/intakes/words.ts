@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 
 import type { House } from '@/api/client'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { byName, t, wordsForField } from '@/words'
 
 import type { Intake } from './intake'

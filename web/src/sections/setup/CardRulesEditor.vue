@@ -3,11 +3,11 @@ import Checkbox from 'primevue/checkbox'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import MayChange from '@/kit/MayChange.vue'
-import NumberField from '@/kit/NumberField.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
+import MayChange from '@/kit/controls/MayChange.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 type Rules = components['schemas']['CardSettingsShape']

@@ -3,8 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import { computed } from 'vue'
 
-import { chosenInAddress } from '@/kit/addressed'
-import TableExport from '@/kit/TableExport.vue'
+import { chosenInAddress } from '@/kit/state/addressed'
+import TableExport from '@/kit/controls/TableExport.vue'
 import { numberWords, t } from '@/words'
 
 import DepartmentEditor from './DepartmentEditor.vue'

@@ -3,10 +3,10 @@ import ToggleSwitch from 'primevue/toggleswitch'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import Field from '@/kit/Field.vue'
-import TextField from '@/kit/TextField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import Field from '@/kit/controls/Field.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 /** One company or kind of cardholder, or a new one. */

@@ -2,7 +2,7 @@
 import Select from 'primevue/select'
 import { computed } from 'vue'
 
-import type { Factor } from '@/kit/factors'
+import type { Factor } from '@/kit/said/factors'
 import { t } from '@/words'
 
 /** The end of a sentence that can go on: and …, or … with one factor more. */

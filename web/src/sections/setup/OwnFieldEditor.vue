@@ -8,10 +8,10 @@ import { useId } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import Field from '@/kit/Field.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import { labelOf } from '@/kit/labels'
+import Field from '@/kit/controls/Field.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import { labelOf } from '@/kit/said/labels'
 import { t } from '@/words'
 
 type OwnField = components['schemas']['OwnFieldAsDefined']

@@ -5,10 +5,10 @@ import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
 import { computed } from 'vue'
 
-import { chosenInAddress } from '@/kit/addressed'
+import { chosenInAddress } from '@/kit/state/addressed'
 import { client, unwrap } from '@/api/client'
-import { useSave } from '@/kit/save'
-import { labelOf } from '@/kit/labels'
+import { useSave } from '@/kit/state/save'
+import { labelOf } from '@/kit/said/labels'
 import { t } from '@/words'
 
 import OwnFieldEditor from './OwnFieldEditor.vue'

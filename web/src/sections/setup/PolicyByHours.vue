@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 
 import type { House, Problem, Schedule } from '@/api/client'
-import SelectField from '@/kit/SelectField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import PolicyField from './PolicyField.vue'

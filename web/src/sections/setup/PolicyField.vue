@@ -3,8 +3,8 @@ import { X } from '@lucide/vue'
 import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
-import { type Factor, type Policy, togetherWords } from '@/kit/factors'
-import Field from '@/kit/Field.vue'
+import { type Factor, type Policy, togetherWords } from '@/kit/said/factors'
+import Field from '@/kit/controls/Field.vue'
 import { t } from '@/words'
 
 import MoreFactors from './MoreFactors.vue'

@@ -5,13 +5,14 @@ import Checkbox from 'primevue/checkbox'
 import { computed } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { schedules } from '@/api/queries'
-import Field from '@/kit/Field.vue'
-import MultiSelect from '@/kit/multi-select'
-import NumberField from '@/kit/NumberField.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
+import Field from '@/kit/controls/Field.vue'
+import MultiSelect from '@/kit/controls/multi-select'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import PolicyByHours from './PolicyByHours.vue'
@@ -57,7 +58,7 @@ const settled = refDebounced(
   200,
 )
 const { data: weighed } = useQuery({
-  queryKey: ['setup', 'reader', props.reader.id, settled],
+  queryKey: keyOf('setup', 'reader', props.reader.id, settled),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/reader/{id}/', {

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 
-import { numberInAddress } from '@/kit/addressed'
+import { numberInAddress } from '@/kit/state/addressed'
 import { house, schedules } from '@/api/queries'
-import StateMark from '@/kit/StateMark.vue'
-import { policyWords } from '@/kit/factors'
+import StateMark from '@/kit/controls/StateMark.vue'
+import { policyWords } from '@/kit/said/factors'
 import { t } from '@/words'
 
 import ReaderEditor from './ReaderEditor.vue'

@@ -6,12 +6,13 @@ import Select from 'primevue/select'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import Field from '@/kit/Field.vue'
-import MultiSelect from '@/kit/multi-select'
-import NumberField from '@/kit/NumberField.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
+import Field from '@/kit/controls/Field.vue'
+import MultiSelect from '@/kit/controls/multi-select'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
 import { t } from '@/words'
 
 type Rules = components['schemas']['SettingsShape']
@@ -35,7 +36,7 @@ const settled = refDebounced(
   300,
 )
 const { data: effect } = useQuery({
-  queryKey: ['setup', 'rules', 'weighed', settled],
+  queryKey: keyOf('setup', 'rules', 'weighed', settled),
   queryFn: ({ signal }) =>
     unwrap(client.POST('/api/preview/register/', { body: JSON.parse(settled.value) as Rules, signal })),
   enabled: props.mayChange,

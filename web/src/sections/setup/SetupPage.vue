@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { useSession } from '@/kit/session'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import BiometricRulesPart from './BiometricRulesPart.vue'

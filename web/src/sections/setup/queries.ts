@@ -1,31 +1,32 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 export type Places = components['schemas']['PlacesShape']
 
 export const places = queryOptions({
-  queryKey: ['setup', 'places'],
+  queryKey: keyOf('setup', 'places'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/places/', { signal })),
 })
 
 /** Controllers that answer when they are looked for. */
 export const search = queryOptions({
-  queryKey: ['setup', 'search'],
+  queryKey: keyOf('setup', 'search'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/controllers/search/', { signal })),
   retry: false,
   staleTime: 0,
 })
 
 export const departments = queryOptions({
-  queryKey: ['setup', 'departments'],
+  queryKey: keyOf('setup', 'departments'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/departments/', { signal })),
 })
 
 export const listed = (which: 'companies' | 'kinds') =>
   queryOptions({
-    queryKey: ['setup', which],
+    queryKey: keyOf('setup', which),
     queryFn: ({ signal }) =>
       unwrap(
         which === 'companies'
@@ -35,21 +36,21 @@ export const listed = (which: 'companies' | 'kinds') =>
   })
 
 export const ownFields = queryOptions({
-  queryKey: ['setup', 'own-fields'],
+  queryKey: keyOf('setup', 'own-fields'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/own-fields/', { signal })),
 })
 
 export const rules = queryOptions({
-  queryKey: ['setup', 'rules'],
+  queryKey: keyOf('setup', 'rules'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/register/', { signal })),
 })
 
 export const biometricRules = queryOptions({
-  queryKey: ['setup', 'biometric-rules'],
+  queryKey: keyOf('setup', 'biometric-rules'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/biometric-settings/', { signal })),
 })
 
 export const cardRules = queryOptions({
-  queryKey: ['setup', 'card-rules'],
+  queryKey: keyOf('setup', 'card-rules'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/card-settings/', { signal })),
 })

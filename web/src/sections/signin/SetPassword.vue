@@ -4,9 +4,9 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { problemsIn } from '@/kit/problems'
-import TextField from '@/kit/TextField.vue'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { problemsIn } from '@/kit/state/problems'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import SignInFrame from './SignInFrame.vue'

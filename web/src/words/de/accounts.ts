@@ -4,6 +4,11 @@ export const account = {
   of: '{username}, {role}',
   language: 'Sprache',
   languageHint: 'Wörter und die Reihenfolge von Listen richten sich sofort danach.',
+  notices: 'Was jemanden braucht',
+  noticesHint:
+    'Ein Alarm an einer Tür, ein Controller, der nicht antwortet oder nicht alles hält, wird auf jeder Seite gemeldet.',
+  noticesByMail: 'Auch per E-Mail melden',
+  noMail: 'Dafür braucht es einen Mailserver und Ihre E-Mail-Adresse.',
   region: 'Tage und Zeiten wie in',
   regionHint: 'Etwa {sample}. In dieser Reihenfolge werden Tage getippt und gelesen.',
   ofLanguage: 'dem Land der Sprache',

@@ -31,6 +31,9 @@ export const views = {
 
 export const batches = {
   range: 'Mit Umschalt: alle vom letzten Häkchen bis hierher',
+  several: 'Eine Änderung | {count} Änderungen zusammen',
+  another: 'Noch eine…',
+  leaveOut: 'Weglassen: {act}',
   chooseOne: 'Auswählen',
   withGroups: 'und in die Gruppen, die sie vorschlägt: {names}',
   undone: 'Zurückgenommen.',

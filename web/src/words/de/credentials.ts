@@ -277,7 +277,7 @@ export const credentialProblems = {
   'card.is_held': 'Diese Karte gehört jemandem. Erst zurückgeben.',
   'card.no_issue_level': 'Karten dieses Formats haben keine Ausgabestufe.',
   'card.temporary_needs_end': 'Eine geliehene Karte braucht ein Ende.',
-  'hours.not_readable': 'Zeiten schreiben wie 17:00-21:00.',
+  'hours.not_readable': 'Zeiten schreiben wie {day}.',
   'pin.missing': 'PIN eingeben oder erzeugen lassen.',
   'pin.too_many': 'Höchstens {most} PINs.',
   'pin.no_email': 'Es gibt keine E-Mail-Adresse, an die sie gehen könnte.',

@@ -137,6 +137,7 @@ export const fields = {
   number_start: 'erste Nummer',
   display_rule: 'Anzeigenamen',
   longest_name: 'längster Name',
+  notices_by_mail: 'Meldungen per E-Mail',
   region: 'Land der Telefonnummern',
   required: 'Pflicht',
   image_names: 'Namen der Bilder',

@@ -46,7 +46,7 @@ export const problems = {
   'cardholder.email_not_readable': 'Das ist keine E-Mail-Adresse.',
   'cardholder.not_suspended': 'Ein Ende der Aussetzung braucht den Stand Ausgesetzt.',
   'cardholder.not_found': 'Diesen Karteninhaber gibt es nicht mehr.',
-  'card.out_of_range': 'Von {lowest} bis {highest} in diesem Format.',
+  'card.out_of_range': 'Von {lowest_number} bis {highest_number} in diesem Format.',
   'card.foreign_facility':
     'Keine Karte und keine Schachtel hier hat den Anlagencode {facility_code}. Sie wurde genommen: Prüfen, ob es eine eigene ist.',
   'card.twice': 'Dieselbe Karte steht zweimal hier.',

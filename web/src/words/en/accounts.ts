@@ -5,6 +5,11 @@ export const account = {
   of: '{username}, {role}',
   language: 'Language',
   languageHint: 'Words and the order of lists change at once.',
+  notices: 'What needs somebody',
+  noticesHint:
+    'An alarm at a door, a controller that does not answer, or one that does not hold everything, is told on every page.',
+  noticesByMail: 'Tell me by mail as well',
+  noMail: 'For a letter as well, a mail server and your e-mail address are needed.',
   region: 'Days and times as in',
   regionHint: 'Such as {sample}. Days are typed and read in this order.',
   ofLanguage: 'the country of the language',

@@ -31,6 +31,9 @@ export const views = {
 
 export const batches = {
   range: 'With Shift: everybody from the last tick to here',
+  several: 'One change | {count} changes together',
+  another: 'And another…',
+  leaveOut: 'Leave out: {act}',
   chooseOne: 'Choose',
   withGroups: 'and put them into the groups it proposes: {names}',
   undone: 'Taken back.',

@@ -272,7 +272,7 @@ export const credentialProblems = {
   'card.is_held': 'This card is somebody’s. Return it first.',
   'card.no_issue_level': 'Cards of this format have no issue level.',
   'card.temporary_needs_end': 'A card that is lent needs an end.',
-  'hours.not_readable': 'Write hours such as 17:00-21:00.',
+  'hours.not_readable': 'Write hours such as {day}.',
   'pin.missing': 'Type a PIN, or generate one.',
   'pin.too_many': 'At most {most} PINs.',
   'pin.no_email': 'There is no e-mail address to send it to.',

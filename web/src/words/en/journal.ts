@@ -139,6 +139,7 @@ export const fields = {
   number_start: 'first number',
   display_rule: 'display names',
   longest_name: 'longest name',
+  notices_by_mail: 'notices by mail',
   region: 'country of numbers',
   required: 'required',
   image_names: 'names of images',

@@ -47,7 +47,7 @@ export const problems = {
   'cardholder.email_not_readable': 'This is no e-mail address.',
   'cardholder.not_suspended': 'An end of the suspension needs the standing Suspended.',
   'cardholder.not_found': 'This cardholder is no longer there.',
-  'card.out_of_range': 'From {lowest} to {highest} in this format.',
+  'card.out_of_range': 'From {lowest_number} to {highest_number} in this format.',
   'card.foreign_facility':
     'No card and no box here has facility code {facility_code}. It was taken: make sure that the card is one of yours.',
   'card.twice': 'The same card stands here twice.',

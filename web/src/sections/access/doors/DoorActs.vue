@@ -4,12 +4,13 @@ import Button from 'primevue/button'
 import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
-import InstantField from '@/kit/InstantField.vue'
-import { useSession } from '@/kit/session'
-import StateMark from '@/kit/StateMark.vue'
-import TextField from '@/kit/TextField.vue'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { whenWords } from '@/kit/time/clock'
+import InstantField from '@/kit/time/InstantField.vue'
+import { useSession } from '@/kit/state/session'
+import StateMark from '@/kit/controls/StateMark.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import { doorsNow, markOf } from './doors'
@@ -27,7 +28,7 @@ const draft = reactive({ reason: '', until: null as string | null })
 const { act, isBusy, at, elsewhere } = useAct()
 const { actAtDoor, outcome } = useActAtDoor(() => props.doorId)
 const path = () => ({ params: { path: { id: props.doorId } } })
-const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
+const looked = () => queries.invalidateQueries({ queryKey: keyOf('doors') })
 
 async function order() {
   const kind = ordering.value

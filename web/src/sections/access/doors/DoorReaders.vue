@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { whenWords } from '@/kit/clock'
-import StateMark from '@/kit/StateMark.vue'
+import { whenWords } from '@/kit/time/clock'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import { useReadersOfDoors } from './readers'

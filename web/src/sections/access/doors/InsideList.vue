@@ -5,9 +5,10 @@ import { useConfirm } from 'primevue/useconfirm'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import { peopleIn } from './doors'
@@ -21,7 +22,7 @@ const { data } = useQuery(peopleIn(() => props.area.id))
 const people = computed(() => data.value ?? [])
 const { act, isBusy } = useAct()
 
-const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
+const looked = () => queries.invalidateQueries({ queryKey: keyOf('doors') })
 async function forgive(id: number) {
   await act(() => unwrap(client.DELETE('/api/cardholders/{id}/presence/', { params: { path: { id } } })))
   await looked()

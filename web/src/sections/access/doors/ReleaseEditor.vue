@@ -4,14 +4,15 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { momentWords, whenWords } from '@/kit/clock'
-import Field from '@/kit/Field.vue'
-import MultiSelect from '@/kit/multi-select'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { momentWords, whenWords } from '@/kit/time/clock'
+import Field from '@/kit/controls/Field.vue'
+import MultiSelect from '@/kit/controls/multi-select'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { ReleaseGroup } from './doors'
@@ -33,7 +34,7 @@ const begin = () => ({
 const editor = useEditor('release-group', props.group?.id, begin)
 const { draft, act, at } = editor
 const path = () => ({ params: { path: { id: props.group?.id ?? 0 } } })
-const looked = () => queries.invalidateQueries({ queryKey: ['doors'] })
+const looked = () => queries.invalidateQueries({ queryKey: keyOf('doors') })
 
 async function save() {
   const saved = await act(() =>

@@ -2,14 +2,15 @@
 import { useQuery } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
-import ReadLine from '@/kit/ReadLine.vue'
+import { keyOf } from '@/api/keys'
+import ReadLine from '@/kit/controls/ReadLine.vue'
 import { t } from '@/words'
 
 /** What happened at the doors of an emergency, oldest first. */
 const props = defineProps<{ id: number; isLive?: boolean }>()
 const ASKED_EVERY_MS = 3000
 const { data, isError } = useQuery({
-  queryKey: ['doors', 'report', props.id],
+  queryKey: keyOf('doors', 'report', props.id),
   queryFn: ({ signal }) =>
     unwrap(client.GET('/api/releases/{id}/', { params: { path: { id: props.id } }, signal })),
   refetchInterval: props.isLive ? ASKED_EVERY_MS : false,

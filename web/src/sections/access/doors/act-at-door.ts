@@ -2,7 +2,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, ref, toValue } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { problemsIn } from '@/kit/problems'
+import { keyOf } from '@/api/keys'
+import { problemsIn } from '@/kit/state/problems'
 import { t, wordsFor } from '@/words'
 
 const ASKED_EVERY_MS = 300
@@ -34,7 +35,7 @@ export function useActAtDoor(door: MaybeRefOrGetter<number>) {
       outcome.value = problemsIn(error).map(wordsFor).join(' ')
       return false
     } finally {
-      await queries.invalidateQueries({ queryKey: ['doors'] })
+      await queries.invalidateQueries({ queryKey: keyOf('doors') })
     }
   }
   return { actAtDoor, outcome }

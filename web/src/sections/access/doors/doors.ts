@@ -2,8 +2,9 @@ import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import type { Shape } from '@/kit/StateMark.vue'
+import type { Shape } from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 export type DoorNow = components['schemas']['DoorNowOut']
@@ -13,21 +14,21 @@ export type ReleaseGroup = components['schemas']['ReleaseGroupOut']
 const ASKED_EVERY_MS = 2000
 
 export const doorsNow = queryOptions({
-  queryKey: ['doors', 'now'],
+  queryKey: keyOf('doors', 'now'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/doors/now/', { signal })),
   refetchInterval: ASKED_EVERY_MS,
 })
 
 export const peopleIn = (area: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['doors', 'people', area],
+    queryKey: keyOf('doors', 'people', area),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/areas/{id}/people/', { params: { path: { id: toValue(area) } }, signal })),
     refetchInterval: ASKED_EVERY_MS,
   })
 
 export const releaseGroups = queryOptions({
-  queryKey: ['doors', 'releases'],
+  queryKey: keyOf('doors', 'releases'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/release-groups/', { signal })),
 })
 

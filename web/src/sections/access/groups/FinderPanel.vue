@@ -5,15 +5,16 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { client, type Group, type House, type Schedule, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import PersonField from '@/kit/PersonField.vue'
-import { useSession } from '@/kit/session'
+import { useAct } from '@/kit/state/act'
+import PersonField from '@/kit/controls/PersonField.vue'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import { doorsWords } from './at-doors'
 import { foundGroups } from './finder'
 import FoundGroups from './FoundGroups.vue'
 import { asQuery, type Grant } from './granting'
+import { keyOf } from '@/api/keys'
 import GrantRows from './GrantRows.vue'
 
 /** Which groups give it: doors with hours, or what a colleague has. A new one is the last thing offered. */
@@ -65,7 +66,9 @@ async function putIn(groups: Group[]) {
     name: nameOfTheirs.value,
     groups: groups.map((one) => one.name).join(', '),
   })
-  await Promise.all([['groups'], ['cardholders']].map((queryKey) => queries.invalidateQueries({ queryKey })))
+  await Promise.all(
+    [keyOf('groups'), keyOf('cardholders')].map((queryKey) => queries.invalidateQueries({ queryKey })),
+  )
 }
 const mayPutIn = computed(() => person.value !== null && session.may('access'))
 const isIn = (id: number) => found.value?.has_already.includes(id) ?? false

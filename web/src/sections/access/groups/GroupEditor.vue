@@ -14,11 +14,12 @@ import {
   type Schedule,
   unwrap,
 } from '@/api/client'
-import CheckLine from '@/kit/CheckLine.vue'
-import EffectLines from '@/kit/EffectLines.vue'
-import Field from '@/kit/Field.vue'
-import { useKeys } from '@/kit/keys'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import CheckLine from '@/kit/controls/CheckLine.vue'
+import EffectLines from '@/kit/controls/EffectLines.vue'
+import Field from '@/kit/controls/Field.vue'
+import { useKeys } from '@/kit/controls/keys'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import LookedAfterFields from '../reviews/LookedAfterFields.vue'
@@ -27,8 +28,8 @@ import GrantRows from './GrantRows.vue'
 import GroupPeople from './GroupPeople.vue'
 import MergeGroups from './MergeGroups.vue'
 import RuleRows from './RuleRows.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
 
 const props = defineProps<{ group: Group | undefined; choices: House; schedules: Schedule[] }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
@@ -58,7 +59,7 @@ const reviewDays = computed({
 const asked = computed(() => JSON.stringify({ ...draft, id: props.group?.id ?? null }))
 const weighed = refDebounced(asked, 150)
 const { data: effects } = useQuery({
-  queryKey: ['weigh-group', weighed],
+  queryKey: keyOf('weigh-group', weighed),
   queryFn: ({ signal }) =>
     unwrap(
       client.POST('/api/preview/group/', {

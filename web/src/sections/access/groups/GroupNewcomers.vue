@@ -4,10 +4,10 @@ import Textarea from 'primevue/textarea'
 import { computed, reactive, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import Field from '@/kit/Field.vue'
-import PersonField from '@/kit/PersonField.vue'
-import SpanFields from '@/kit/SpanFields.vue'
+import { useAct } from '@/kit/state/act'
+import Field from '@/kit/controls/Field.vue'
+import PersonField from '@/kit/controls/PersonField.vue'
+import SpanFields from '@/kit/time/SpanFields.vue'
 import { t } from '@/words'
 
 /** Put people into a group: one who is found, or many by their numbers as they were pasted; for a time, or for good. */

@@ -4,11 +4,12 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { groupPeople } from '@/api/queries'
-import { useAct } from '@/kit/act'
-import { endWords, whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
-import TableExport from '@/kit/TableExport.vue'
+import { useAct } from '@/kit/state/act'
+import { endWords, whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
+import TableExport from '@/kit/controls/TableExport.vue'
 import { t } from '@/words'
 
 import GroupNewcomers from './GroupNewcomers.vue'
@@ -22,7 +23,7 @@ const mayChange = useSession().may('access')
 const { data } = useQuery({ ...groupPeople(() => props.id), refetchInterval: () => props.hasRules && 3000 })
 const byId = computed(() => new Map((data.value ?? []).map((one) => [one.cardholder_id, one])))
 const { data: keptOut } = useQuery({
-  queryKey: ['groups', 'kept-out', () => props.id],
+  queryKey: keyOf('groups', 'kept-out', () => props.id),
   queryFn: ({ signal }) => unwrap(client.GET('/api/groups/{id}/kept-out/', { ...path(), signal })),
 })
 const { act, isBusy, elsewhere } = useAct()
@@ -37,7 +38,9 @@ const table = () =>
   ])
 const looked = () =>
   Promise.all(
-    [['groups'], ['cardholders', 'list']].map((queryKey) => queries.invalidateQueries({ queryKey })),
+    [keyOf('groups'), keyOf('cardholders', 'list')].map((queryKey) =>
+      queries.invalidateQueries({ queryKey }),
+    ),
   )
 const path = () => ({ params: { path: { id: props.id } } })
 async function takeBack(cardholder: number) {

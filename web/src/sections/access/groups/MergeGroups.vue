@@ -4,9 +4,10 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type Group, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { groups as allGroups, house } from '@/api/queries'
-import { useSave } from '@/kit/save'
-import SelectField from '@/kit/SelectField.vue'
+import { useSave } from '@/kit/state/save'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import { doorsWords } from './at-doors'
@@ -21,7 +22,7 @@ const into = ref<number | null>(props.other ?? null)
 const intoName = computed(() => others.value.find((one) => one.id === into.value)?.name ?? '')
 const path = computed(() => ({ id: props.group.id }))
 const { data: leads } = useQuery({
-  queryKey: ['groups', 'merge', path, into],
+  queryKey: keyOf('groups', 'merge', path, into),
   queryFn: ({ signal }) =>
     unwrap(
       client.GET('/api/groups/{id}/merge/', {

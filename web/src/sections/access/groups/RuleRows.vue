@@ -2,8 +2,8 @@
 import Select from 'primevue/select'
 
 import type { GroupDraft, House, Problem } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { letGo } from '@/kit/let-go'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { letGo } from '@/kit/controls/let-go'
 import { t } from '@/words'
 
 import RemoveRow from './RemoveRow.vue'

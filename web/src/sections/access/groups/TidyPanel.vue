@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import type { Group, House } from '@/api/client'
-import { useSession } from '@/kit/session'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import { doorsWords } from './at-doors'

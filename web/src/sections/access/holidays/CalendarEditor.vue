@@ -6,12 +6,13 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type House, type Problem, type Schedule, unwrap } from '@/api/client'
-import { useKeys } from '@/kit/keys'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import { keyOf } from '@/api/keys'
+import { useKeys } from '@/kit/controls/keys'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { t, wordsFor } from '@/words'
 
 import HoursEffects from '../HoursEffects.vue'
@@ -69,7 +70,7 @@ const settled = refDebounced(
 )
 const path = () => ({ params: { path: { id: props.calendar?.id ?? 0 } } })
 const { data: effects } = useQuery({
-  queryKey: ['schedules', 'weigh-calendar', props.calendar?.id, settled],
+  queryKey: keyOf('schedules', 'weigh-calendar', props.calendar?.id, settled),
   queryFn: ({ signal }) => {
     const body = JSON.parse(settled.value) as typeof draft
     return unwrap(client.POST('/api/preview/calendar/{id}/', { ...path(), body, signal }))
@@ -191,12 +192,5 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 }
 .year-head {
   margin-top: 14px;
-}
-.icon {
-  padding: 2px;
-  border: 0;
-  background: none;
-  color: var(--p-cadrin-teal);
-  cursor: pointer;
 }
 </style>

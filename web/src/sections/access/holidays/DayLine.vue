@@ -6,9 +6,9 @@ import Select from 'primevue/select'
 import { computed, ref, useId } from 'vue'
 
 import type { Problem } from '@/api/client'
-import DayField from '@/kit/DayField.vue'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { dayHours, dayText } from '@/kit/hours'
+import DayField from '@/kit/time/DayField.vue'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { dayHours, dayText, exampleHours } from '@/kit/time/hours'
 import { t } from '@/words'
 
 import { type Day, type Kind, MINUTES_A_DAY } from './holidays'
@@ -92,7 +92,7 @@ function begins(first: string | null) {
         <X :size="14" aria-hidden="true" />
       </button>
     </div>
-    <p v-if="!isReadable" class="denied" role="alert">{{ t('access.notReadable') }}</p>
+    <p v-if="!isReadable" class="denied" role="alert">{{ t('access.notReadable', exampleHours()) }}</p>
     <FieldProblem
       :id="`${id}-problem`"
       :problems="[...problemsAt('name'), ...problemsAt('kind_id'), ...problemsAt('end_minute')]"
@@ -121,13 +121,5 @@ function begins(first: string | null) {
   gap: 5px;
   height: 28px;
   font-size: 13px;
-}
-.icon {
-  height: 28px;
-  padding: 3px;
-  border: 0;
-  background: none;
-  color: var(--p-cadrin-teal);
-  cursor: pointer;
 }
 </style>

@@ -4,8 +4,8 @@ import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { useSave } from '@/kit/save'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { useSave } from '@/kit/state/save'
 import { t } from '@/words'
 
 import type { Kind } from './holidays'

@@ -4,9 +4,10 @@ import Button from 'primevue/button'
 import { computed, ref, useId } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import NumberField from '@/kit/NumberField.vue'
-import SelectField from '@/kit/SelectField.vue'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import NumberField from '@/kit/controls/NumberField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { localeTag, t, wordsFor } from '@/words'
 
 import type { FoundDay } from './holidays'
@@ -16,7 +17,7 @@ const emit = defineEmits<{ add: [days: FoundDay[]] }>()
 const { act, isBusy, at, elsewhere } = useAct()
 
 const { data: countries } = useQuery({
-  queryKey: ['schedules', 'countries'],
+  queryKey: keyOf('schedules', 'countries'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/holidays/countries/', { signal })),
   staleTime: Infinity,
 })

@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 export type Calendar = components['schemas']['HolidayCalendarShape']
@@ -11,6 +12,6 @@ export type FoundDay = components['schemas']['FoundDay']
 export const MINUTES_A_DAY = 1440
 
 export const holidays = queryOptions({
-  queryKey: ['schedules', 'holidays'],
+  queryKey: keyOf('schedules', 'holidays'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/holidays/', { signal })),
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import StateMark from '@/kit/StateMark.vue'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import { type DoorNow, markOf } from '../doors/doors'

@@ -4,9 +4,10 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { useSession } from '@/kit/state/session'
 import { places as everyPlace } from '@/sections/setup/queries'
 import { t } from '@/words'
 
@@ -88,7 +89,7 @@ function step(id: number, dx: number, dy: number) {
 const takeAway = (id: number) => (draft.value = places.value.filter((one) => one.door_id !== id))
 
 const { act, isBusy, at, elsewhere } = useAct()
-const looked = () => queries.invalidateQueries({ queryKey: ['plan'] })
+const looked = () => queries.invalidateQueries({ queryKey: keyOf('plan') })
 const params = computed(() => ({ path: { id: props.site.id } }))
 async function save() {
   const body = { version: plan.value?.version ?? 0, places: draft.value ?? [], areas: drawn.value }

@@ -2,6 +2,7 @@ import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 export type SitePlan = components['schemas']['PlanOut']
@@ -10,7 +11,7 @@ export type AreaPlace = SitePlan['areas'][number]
 
 export const sitePlan = (site: MaybeRefOrGetter<number>) =>
   queryOptions({
-    queryKey: ['plan', site],
+    queryKey: keyOf('plan', site),
     queryFn: ({ signal }) =>
       unwrap(client.GET('/api/sites/{id}/plan/', { params: { path: { id: toValue(site) } }, signal })),
   })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { whenWords } from '@/kit/clock'
-import StateMark from '@/kit/StateMark.vue'
+import { whenWords } from '@/kit/time/clock'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import type { Listed } from './asked'

@@ -6,8 +6,9 @@ import InputText from 'primevue/inputtext'
 import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import Field from '@/kit/Field.vue'
-import { problemsIn } from '@/kit/problems'
+import { keyOf } from '@/api/keys'
+import Field from '@/kit/controls/Field.vue'
+import { problemsIn } from '@/kit/state/problems'
 import { t } from '@/words'
 
 import type { Question } from './asked'
@@ -16,7 +17,7 @@ import type { Question } from './asked'
 const props = defineProps<{ question: Question; asked: Record<string, string>; mayKeep: boolean }>()
 
 const queries = useQueryClient()
-const key = ['questions', 'saved']
+const key = keyOf('questions', 'saved')
 const { data } = useQuery({ queryKey: key, queryFn: () => unwrap(client.GET('/api/questions/saved/')) })
 const isNaming = ref(false)
 const name = ref('')

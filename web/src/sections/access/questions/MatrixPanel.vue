@@ -5,13 +5,15 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
-import DayField from '@/kit/DayField.vue'
-import Field from '@/kit/Field.vue'
+import { keyOf } from '@/api/keys'
+import DayField from '@/kit/time/DayField.vue'
+import Field from '@/kit/controls/Field.vue'
+import { clockText } from '@/kit/time/hours'
 import { t } from '@/words'
 
 import AsNow from './AsNow.vue'
 import KeptQuestions from './KeptQuestions.vue'
-import { clockOf, fitting, textOf } from './matrix'
+import { fitting, textOf } from './matrix'
 
 /** Groups and doors, and in each field the hours of one day in which the one opens the other. */
 const route = useRoute()
@@ -36,7 +38,7 @@ watch(
 )
 
 const { data, isError } = useQuery({
-  queryKey: ['questions', 'matrix', day],
+  queryKey: keyOf('questions', 'matrix', day),
   queryFn: ({ signal }) =>
     unwrap(
       client.GET('/api/questions/matrix/', {
@@ -53,7 +55,7 @@ function words(group: string, door: string, strip: number[][]): string {
     ? t('questions.notThisDay')
     : strip.some(([start, end]) => start === 0 && end === whole)
       ? t('questions.allDay')
-      : strip.map(([start = 0, end = 0]) => `${clockOf(start)}–${clockOf(end)}`).join(', ')
+      : strip.map(([start = 0, end = 0]) => `${clockText(start)}–${clockText(end)}`).join(', ')
   return t('questions.opensFrom', { group, door, hours })
 }
 </script>

@@ -4,15 +4,16 @@ import { computed, reactive, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { type House, Refusal } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { groups as allGroups } from '@/api/queries'
-import Field from '@/kit/Field.vue'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import InstantField from '@/kit/InstantField.vue'
-import MultiSelect from '@/kit/multi-select'
-import NumberField from '@/kit/NumberField.vue'
-import PersonField from '@/kit/PersonField.vue'
-import SelectField from '@/kit/SelectField.vue'
-import { useSession } from '@/kit/session'
+import Field from '@/kit/controls/Field.vue'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import MultiSelect from '@/kit/controls/multi-select'
+import NumberField from '@/kit/controls/NumberField.vue'
+import PersonField from '@/kit/controls/PersonField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
+import { useSession } from '@/kit/state/session'
 import { places as allPlaces } from '@/sections/setup/queries'
 import { byName, t } from '@/words'
 
@@ -52,7 +53,7 @@ function chooseAllOf(area: number | null) {
 
 const parameters = computed(() => parametersOf(props.question, asked))
 const { data, error, isFetching } = useQuery({
-  queryKey: ['questions', () => props.question, parameters],
+  queryKey: keyOf('questions', () => props.question, parameters),
   queryFn: ({ signal }) => answered(props.question, parameters.value ?? {}, signal),
   enabled: computed(() => parameters.value !== null),
   placeholderData: keepPreviousData,

@@ -34,11 +34,5 @@ export function fitting(
   return { groups, rows: matrix.doors.flatMap((one) => rows.get(one) ?? []) }
 }
 
-/** 08:30 for minutes since the day began. */
-export function clockOf(minutes: number): string {
-  const two = (count: number) => String(count).padStart(2, '0')
-  return `${two(Math.floor(minutes / 60))}:${two(minutes % 60)}`
-}
-
 /** One text of an address; empty where there is none. */
 export const textOf = (one: unknown): string => (typeof one === 'string' ? one : '')

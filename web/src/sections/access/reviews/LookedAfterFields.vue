@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { House, Problem } from '@/api/client'
-import NumberField from '@/kit/NumberField.vue'
-import SelectField from '@/kit/SelectField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import { type Looked, reviewAddress } from './reviews'

@@ -3,12 +3,13 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
-import { useAct } from '@/kit/act'
-import { endWords, whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import { useAct } from '@/kit/state/act'
+import { endWords, whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
+import { keyOf } from '@/api/keys'
 import { decideOf, endReviewOf, type Looked, peopleToReview, recordOf } from './reviews'
 
 /** Go through the people of a group or a door: each is kept or taken out, with a reason. */
@@ -26,7 +27,7 @@ const told = ref('')
 
 const refresh = () =>
   Promise.all(
-    [['reviews'], ['groups'], ['desk'], ['cardholders']].map((queryKey) =>
+    [keyOf('reviews'), keyOf('groups'), keyOf('desk'), keyOf('cardholders')].map((queryKey) =>
       queries.invalidateQueries({ queryKey }),
     ),
   )

@@ -2,9 +2,10 @@ import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
-import { whenWords } from '@/kit/clock'
-import type { Shape } from '@/kit/StateMark.vue'
+import { whenWords } from '@/kit/time/clock'
+import type { Shape } from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 export type ReviewDue = components['schemas']['ReviewDueShape']
@@ -21,7 +22,7 @@ export const reviewAddress = ({ kind, id }: Pick<Looked, 'kind' | 'id'>) =>
   kind === 'door' ? `door-${id}` : String(id)
 
 export const dueReviews = queryOptions({
-  queryKey: ['reviews'],
+  queryKey: keyOf('reviews'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/reviews/', { signal })),
 })
 
@@ -34,7 +35,7 @@ const at = ({ kind, id }: Looked) => ({
 })
 export const peopleToReview = (looked: MaybeRefOrGetter<Looked>) =>
   queryOptions({
-    queryKey: ['reviews', 'people', looked],
+    queryKey: keyOf('reviews', 'people', looked),
     queryFn: ({ signal }) => {
       const { path, params } = at(toValue(looked))
       return unwrap(client.GET(path, { params, signal }))

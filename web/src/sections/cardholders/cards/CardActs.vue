@@ -6,8 +6,8 @@ import { computed } from 'vue'
 
 import type { CardDraft } from '@/api/client'
 import { coming } from '@/api/queries'
-import { cardWords } from '@/kit/card'
-import { cardQuery } from '@/kit/use-read'
+import { cardWords } from '@/kit/said/card'
+import { cardQuery } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 /** What is done with a card in one act. */

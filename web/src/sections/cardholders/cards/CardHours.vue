@@ -4,8 +4,8 @@ import ToggleButton from 'primevue/togglebutton'
 import { computed, ref } from 'vue'
 
 import type { Problem } from '@/api/client'
-import Field from '@/kit/Field.vue'
-import { dayHours, dayText, type Hours } from '@/kit/hours'
+import Field from '@/kit/controls/Field.vue'
+import { dayHours, dayText, exampleHours, type Hours } from '@/kit/time/hours'
 import { t, weekdays as weekdayNames } from '@/words'
 
 /** Hours of a card's own: the days it works on, and from when to when; none are any time. */
@@ -23,7 +23,7 @@ function put(chosen: number[]) {
   hours.value = chosen.flatMap((day) => dayHours(text.value, day) ?? [])
 }
 function turn(day: number, isOn: boolean) {
-  if (!text.value.trim()) text.value = '08:00-18:00'
+  if (!text.value.trim()) text.value = dayText([[0, 480, 1080]], 0)
   put(isOn ? [...days.value, day].sort() : days.value.filter((one) => one !== day))
 }
 function typed() {
@@ -35,7 +35,9 @@ function typed() {
   <Field
     v-slot="{ id, labelId, describedBy }"
     :label="t('cardTerms.hours')"
-    :problems="isUnreadable ? [{ code: 'hours.not_readable', field: null, params: {} }] : problems"
+    :problems="
+      isUnreadable ? [{ code: 'hours.not_readable', field: null, params: exampleHours() }] : problems
+    "
   >
     <p v-if="differ">
       <template v-for="day in days" :key="day">{{ weekdays[day] }} {{ dayText(hours, day) }}; </template>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, useTemplateRef } from 'vue'
 
 import type { CardDraft, House as HouseChoices, Problem } from '@/api/client'
-import { cardWords } from '@/kit/card'
-import { endWords, whenWords } from '@/kit/clock'
-import Field from '@/kit/Field.vue'
-import InstantField from '@/kit/InstantField.vue'
-import SelectField from '@/kit/SelectField.vue'
+import { numberInAddress } from '@/kit/state/addressed'
+import { cardWords } from '@/kit/said/card'
+import { endWords, whenWords } from '@/kit/time/clock'
+import Field from '@/kit/controls/Field.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t } from '@/words'
 
 import CardActs from './CardActs.vue'
@@ -21,10 +22,11 @@ const emit = defineEmits<{ giveBack: []; replace: [] }>()
 
 const NOT_TYPED = -1
 const item = useTemplateRef('item')
-const isOpened = ref(false)
+const opened = numberInAddress('opened')
+const isOpened = computed(() => opened.value === card.value.card_number)
 const isOpen = computed(() => isOpened.value || !props.isSaved || props.problems.length > 0)
 async function open(is: boolean) {
-  isOpened.value = is
+  opened.value = is ? card.value.card_number : null
   if (!is) return
   await nextTick()
   item.value?.querySelector<HTMLElement>('input')?.focus()

@@ -3,8 +3,8 @@ import Checkbox from 'primevue/checkbox'
 import { computed, useId } from 'vue'
 
 import type { CardDraft, House, Problem } from '@/api/client'
-import NumberField from '@/kit/NumberField.vue'
-import TextField from '@/kit/TextField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import CardHours from './CardHours.vue'

@@ -4,11 +4,12 @@ import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
 
 import { type CardDraft, client, type House, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { cardWords } from '@/kit/card'
-import { endWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
-import StateMark from '@/kit/StateMark.vue'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { cardWords } from '@/kit/said/card'
+import { endWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 /** The cards of somebody, for whoever may not issue any; a reception may suspend one. */
@@ -53,7 +54,7 @@ async function suspend(card: CardDraft) {
   )
   if (!done) return
   emit('changed')
-  await queries.invalidateQueries({ queryKey: ['cardholders'] })
+  await queries.invalidateQueries({ queryKey: keyOf('cardholders') })
 }
 </script>
 

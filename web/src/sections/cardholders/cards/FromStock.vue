@@ -4,8 +4,8 @@ import { ref } from 'vue'
 
 import { type CardDraft, client, unwrap } from '@/api/client'
 import type { components } from '@/api/schema'
-import { cardWords, newCard } from '@/kit/card'
-import { letGo } from '@/kit/let-go'
+import { cardWords, newCard } from '@/kit/said/card'
+import { letGo } from '@/kit/controls/let-go'
 import { t } from '@/words'
 
 /** Choose a card from stock, by any part of its number. */

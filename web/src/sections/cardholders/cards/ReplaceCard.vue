@@ -5,9 +5,10 @@ import SelectButton from 'primevue/selectbutton'
 import { computed, ref } from 'vue'
 
 import { type CardDraft, client, type Read, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import type { CardNumbers } from '@/kit/card'
-import { cardOf } from '@/kit/use-read'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import type { CardNumbers } from '@/kit/said/card'
+import { cardOf } from '@/kit/state/use-read'
 import { t } from '@/words'
 
 import CardCapture from './CardCapture.vue'
@@ -31,7 +32,11 @@ const instead = (card: CardNumbers | null) =>
     }),
   )
 const { data: nextIssue } = useQuery({
-  queryKey: ['cards', 'next-issue', computed(() => props.old)],
+  queryKey: keyOf(
+    'cards',
+    'next-issue',
+    computed(() => props.old),
+  ),
   queryFn: () => instead(null),
 })
 async function take(card: CardNumbers) {

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import type { House, Problem } from '@/api/client'
-import { under } from '@/kit/parts'
+import { under } from '@/kit/state/parts'
 import { t } from '@/words'
 
 import CardAloneField from './CardAloneField.vue'

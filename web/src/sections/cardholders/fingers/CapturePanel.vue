@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import { useTemplateRef } from 'vue'
 
 import type { House, Problem } from '@/api/client'
-import SelectField from '@/kit/SelectField.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { t, wordsFor } from '@/words'
 
 import SilentReader from './SilentReader.vue'

@@ -2,9 +2,9 @@
 import Checkbox from 'primevue/checkbox'
 
 import type { Problem } from '@/api/client'
-import InstantField from '@/kit/InstantField.vue'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { Biometrics } from './fingers'

@@ -6,9 +6,10 @@ import Dialog from 'primevue/dialog'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAsking } from '@/kit/asking'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import SelectField from '@/kit/SelectField.vue'
+import { keyOf } from '@/api/keys'
+import { useAsking } from '@/kit/state/asking'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
 import { biometricRules } from '@/sections/setup/queries'
 import { language, t } from '@/words'
 
@@ -60,7 +61,7 @@ async function ask() {
   })
   if (!done) return
   isAsked.value = true
-  await queries.invalidateQueries({ queryKey: ['cardholders', 'letters'] })
+  await queries.invalidateQueries({ queryKey: keyOf('cardholders', 'letters') })
 }
 async function give() {
   const file = how.value === 'tick' ? null : proof.value

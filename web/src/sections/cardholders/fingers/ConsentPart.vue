@@ -4,11 +4,12 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
-import { endWords, whenWords } from '@/kit/clock'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { useSave } from '@/kit/save'
-import { useSession } from '@/kit/session'
-import StateMark from '@/kit/StateMark.vue'
+import { keyOf } from '@/api/keys'
+import { endWords, whenWords } from '@/kit/time/clock'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { useSave } from '@/kit/state/save'
+import { useSession } from '@/kit/state/session'
+import StateMark from '@/kit/controls/StateMark.vue'
 import { t } from '@/words'
 
 import ConsentDialog from './ConsentDialog.vue'
@@ -70,7 +71,7 @@ async function withdraw() {
   })
   if (!isDone) return
   withdrawing.value = undefined
-  await queries.invalidateQueries({ queryKey: ['cardholders', 'biometrics'] })
+  await queries.invalidateQueries({ queryKey: keyOf('cardholders', 'biometrics') })
   emit('changed')
 }
 </script>

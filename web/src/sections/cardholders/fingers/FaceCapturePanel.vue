@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import { useReads } from '@/kit/reads'
+import { useReads } from '@/kit/state/reads'
 import { t, wordsFor } from '@/words'
 
 import CameraDialog from '../photo/CameraDialog.vue'

@@ -4,9 +4,9 @@ import Checkbox from 'primevue/checkbox'
 import { computed, useId } from 'vue'
 
 import type { Problem } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import MayChange from '@/kit/MayChange.vue'
-import { useSession } from '@/kit/session'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import MayChange from '@/kit/controls/MayChange.vue'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import type { FaceCapture, FaceDraft } from './fingers'

@@ -4,10 +4,11 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
 import { client, type House, type Problem, unwrap } from '@/api/client'
-import { whenWords } from '@/kit/clock'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { under } from '@/kit/parts'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import { whenWords } from '@/kit/time/clock'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { under } from '@/kit/state/parts'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import FaceCapturePanel from './FaceCapturePanel.vue'
@@ -34,7 +35,12 @@ const ofAll = computed(() => props.problems.filter((one) => one.field === 'faces
 const templateOf = (id: number | null | undefined) => props.templates.find((one) => one.id === id)
 
 const { data: likeness } = useQuery({
-  queryKey: ['cardholders', 'likeness', () => props.id, () => props.portrait],
+  queryKey: keyOf(
+    'cardholders',
+    'likeness',
+    () => props.id,
+    () => props.portrait,
+  ),
   queryFn: ({ signal }) =>
     unwrap(
       client.GET('/api/cardholders/{id}/faces/likeness/', {

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
-import { useReads } from '@/kit/reads'
+import { useReads } from '@/kit/state/reads'
 import { t } from '@/words'
 
 import { useCapture } from './capture'

@@ -4,9 +4,9 @@ import Dialog from 'primevue/dialog'
 import { onUnmounted, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { whenWords } from '@/kit/clock'
-import { useSave } from '@/kit/save'
-import TextField from '@/kit/TextField.vue'
+import { whenWords } from '@/kit/time/clock'
+import { useSave } from '@/kit/state/save'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { Template } from './fingers'

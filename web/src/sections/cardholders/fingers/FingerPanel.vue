@@ -4,9 +4,9 @@ import Checkbox from 'primevue/checkbox'
 import { computed, ref } from 'vue'
 
 import type { House, Problem } from '@/api/client'
-import { whenWords } from '@/kit/clock'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { useSession } from '@/kit/session'
+import { whenWords } from '@/kit/time/clock'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { useSession } from '@/kit/state/session'
 import { t } from '@/words'
 
 import FingerCapture from './FingerCapture.vue'

@@ -3,9 +3,9 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import type { House, Problem } from '@/api/client'
-import { ageWords, whenWords } from '@/kit/clock'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { under } from '@/kit/parts'
+import { ageWords, whenWords } from '@/kit/time/clock'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { under } from '@/kit/state/parts'
 import { biometricRules } from '@/sections/setup/queries'
 import { t } from '@/words'
 

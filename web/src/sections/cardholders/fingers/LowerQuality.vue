@@ -2,9 +2,9 @@
 import Button from 'primevue/button'
 import { ref } from 'vue'
 
-import NumberField from '@/kit/NumberField.vue'
-import { useSession } from '@/kit/session'
-import TextField from '@/kit/TextField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useSession } from '@/kit/state/session'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 /** A supervisor asks for less of one finger, with a reason. */

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { House } from '@/api/client'
 import { controllers } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
+import { whenWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
 /** A reader at the desk that went away while something is taken at it. */

@@ -3,8 +3,8 @@ import Checkbox from 'primevue/checkbox'
 import { useId } from 'vue'
 
 import type { Problem } from '@/api/client'
-import InstantField from '@/kit/InstantField.vue'
-import TextField from '@/kit/TextField.vue'
+import InstantField from '@/kit/time/InstantField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { FaceDraft, FingerDraft } from './fingers'

@@ -1,6 +1,6 @@
 import { onBeforeUnmount, shallowRef } from 'vue'
 
-import { useAsking } from '@/kit/asking'
+import { useAsking } from '@/kit/state/asking'
 
 const EVERY_MS = 500
 

@@ -2,6 +2,7 @@ import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 type Schemas = components['schemas']
@@ -37,7 +38,7 @@ export const NO_TERMS = { label: '', activation_at: null, expiry_at: null, is_su
 /** What is known of a cardholder's templates and consents; asked again while controllers confirm. */
 export const biometricsOf = (id: MaybeRefOrGetter<number | null>) =>
   queryOptions({
-    queryKey: ['cardholders', 'biometrics', id],
+    queryKey: keyOf('cardholders', 'biometrics', id),
     queryFn: ({ signal }) =>
       unwrap(
         client.GET('/api/cardholders/{id}/biometrics/', {

@@ -6,7 +6,7 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { computed, nextTick, useTemplateRef } from 'vue'
 
-import { imageUrl } from '@/kit/images'
+import { imageUrl } from '@/kit/controls/images'
 import { t } from '@/words'
 
 import type { Crop, Image } from './images'

@@ -5,9 +5,9 @@ import Button from 'primevue/button'
 import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 
 import type { Problem } from '@/api/client'
-import FieldProblem from '@/kit/FieldProblem.vue'
-import { imageUrl } from '@/kit/images'
-import { problemsIn } from '@/kit/problems'
+import FieldProblem from '@/kit/controls/FieldProblem.vue'
+import { imageUrl } from '@/kit/controls/images'
+import { problemsIn } from '@/kit/state/problems'
 import { t } from '@/words'
 
 import CameraDialog from './CameraDialog.vue'

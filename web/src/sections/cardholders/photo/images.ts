@@ -1,8 +1,9 @@
-import { problemsIn } from '@/kit/problems'
+import { problemsIn } from '@/kit/state/problems'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, type MaybeRefOrGetter, ref, shallowRef, toValue } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 export type Image = components['schemas']['ImageShape']
@@ -10,7 +11,7 @@ export type Crop = components['schemas']['CropShape']
 /** An image as the server knows it; asked for only when there is one. */
 export function useImage(token: MaybeRefOrGetter<string | null | undefined>) {
   return useQuery({
-    queryKey: computed(() => ['images', toValue(token)]),
+    queryKey: computed(() => keyOf('images', toValue(token))),
     queryFn: ({ signal }) =>
       unwrap(
         client.GET('/api/images/{token}/', { params: { path: { token: toValue(token) ?? '' } }, signal }),

@@ -5,10 +5,11 @@ import { useToast } from 'primevue/usetoast'
 import { computed } from 'vue'
 
 import { client, Refusal, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { letters } from '@/api/queries'
-import { whenWords } from '@/kit/clock'
-import StateMark from '@/kit/StateMark.vue'
-import { useSession } from '@/kit/session'
+import { whenWords } from '@/kit/time/clock'
+import StateMark from '@/kit/controls/StateMark.vue'
+import { useSession } from '@/kit/state/session'
 import { t, wordsFor } from '@/words'
 
 /** PINs that were put into the mail, as far as they are; one that does not get away is replaced by another. */
@@ -37,7 +38,7 @@ const cancel = useMutation({
       summary: error instanceof Refusal ? error.problems.map(wordsFor).join(' ') : t('common.failed'),
       life: 6000,
     }),
-  onSettled: () => queries.invalidateQueries({ queryKey: ['cardholders'] }),
+  onSettled: () => queries.invalidateQueries({ queryKey: keyOf('cardholders') }),
 })
 </script>
 

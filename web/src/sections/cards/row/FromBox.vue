@@ -4,10 +4,11 @@ import Button from 'primevue/button'
 import { reactive, watch } from 'vue'
 
 import { type CardDraft, client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
-import { newCard } from '@/kit/card'
-import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
+import { newCard } from '@/kit/said/card'
+import SelectField from '@/kit/controls/SelectField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 /** Cards in sequence from a box: the first of them is said. */
@@ -17,7 +18,7 @@ const { data: choices } = useQuery(house)
 const box = reactive({ format: 0, facility_code: '', card_number: '' })
 /** The lowest card in stock is proposed; without any, the first format. */
 const { data: stock } = useQuery({
-  queryKey: ['stock', 'lowest'],
+  queryKey: keyOf('stock', 'lowest'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/stock/', { params: { query: { text: '' } }, signal })),
   gcTime: 0,
 })

@@ -4,10 +4,10 @@ import Button from 'primevue/button'
 import { reactive, ref } from 'vue'
 
 import { house } from '@/api/queries'
-import { useAct } from '@/kit/act'
-import { type Became, useRow } from '@/kit/row'
-import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
+import { useAct } from '@/kit/state/act'
+import { type Became, useRow } from '@/kit/state/row'
+import SelectField from '@/kit/controls/SelectField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 /** Whom a row is of: those chosen in the list, a department, or a span of numbers, with a card or without. */

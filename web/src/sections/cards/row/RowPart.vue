@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useRow } from '@/kit/row'
+import { useRow } from '@/kit/state/row'
 import { t } from '@/words'
 
 import RowChoice from './RowChoice.vue'

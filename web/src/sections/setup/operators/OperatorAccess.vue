@@ -4,8 +4,9 @@ import Button from 'primevue/button'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { whenWords } from '@/kit/clock'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { whenWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
 import OnceShown from './OnceShown.vue'
@@ -17,7 +18,7 @@ const queries = useQueryClient()
 const { act, isBusy, elsewhere } = useAct()
 const link = ref('')
 const params = { path: { id: props.operator.id } }
-const again = () => queries.invalidateQueries({ queryKey: ['setup', 'operators'] })
+const again = () => queries.invalidateQueries({ queryKey: keyOf('setup', 'operators') })
 
 async function makeLink() {
   const made = await act(() => unwrap(client.POST('/api/operators/{id}/link/', { params })))

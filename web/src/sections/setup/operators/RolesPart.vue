@@ -3,11 +3,11 @@ import { useQuery } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import { computed } from 'vue'
 
-import { chosenInAddress } from '@/kit/addressed'
-import { useSession } from '@/kit/session'
+import { chosenInAddress } from '@/kit/state/addressed'
+import { useSession } from '@/kit/state/session'
 import { t, wordsForRole } from '@/words'
 
-import ChoiceList from '@/kit/ChoiceList.vue'
+import ChoiceList from '@/kit/controls/ChoiceList.vue'
 import { roles } from './queries'
 import RoleEditor from './RoleEditor.vue'
 

@@ -3,8 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 
 import type { Problem } from '@/api/client'
 import { house } from '@/api/queries'
-import Field from '@/kit/Field.vue'
-import MultiSelect from '@/kit/multi-select'
+import Field from '@/kit/controls/Field.vue'
+import MultiSelect from '@/kit/controls/multi-select'
 import { t } from '@/words'
 
 import { KINDS, type Scope } from './scope'

@@ -6,9 +6,10 @@ import { useConfirm } from 'primevue/useconfirm'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/act'
-import { dayWords, whenWords } from '@/kit/clock'
-import { useSession } from '@/kit/session'
+import { keyOf } from '@/api/keys'
+import { useAct } from '@/kit/state/act'
+import { dayWords, whenWords } from '@/kit/time/clock'
+import { useSession } from '@/kit/state/session'
 import { t, wordsForRole } from '@/words'
 
 import { roles, type Token, tokens } from './queries'
@@ -28,7 +29,7 @@ function ends(token: Token) {
   if (token.withdrawn_at) return t('admin.withdrawn', { when: whenWords(token.withdrawn_at) })
   return t(token.is_in_force ? 'admin.until' : 'admin.over', { when: dayWords(token.expires_at) })
 }
-const again = () => queries.invalidateQueries({ queryKey: ['setup', 'tokens'] })
+const again = () => queries.invalidateQueries({ queryKey: keyOf('setup', 'tokens') })
 
 function askToWithdraw(token: Token) {
   confirm.require({

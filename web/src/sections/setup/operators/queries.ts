@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import type { components } from '@/api/schema'
 
 export type Operator = components['schemas']['OperatorRow']
@@ -8,12 +9,12 @@ export type Role = components['schemas']['RoleRow']
 export type Token = components['schemas']['TokenRow']
 
 export const operators = queryOptions({
-  queryKey: ['setup', 'operators'],
+  queryKey: keyOf('setup', 'operators'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/operators/', { signal })),
 })
 
 const rolesAndPermissions = {
-  queryKey: ['setup', 'roles'],
+  queryKey: keyOf('setup', 'roles'),
   queryFn: ({ signal }: { signal: AbortSignal }) => unwrap(client.GET('/api/roles/', { signal })),
 }
 export const roles = queryOptions({ ...rolesAndPermissions, select: (found) => found.roles })
@@ -21,6 +22,6 @@ export const roles = queryOptions({ ...rolesAndPermissions, select: (found) => f
 export const permissions = queryOptions({ ...rolesAndPermissions, select: (found) => found.permissions })
 
 export const tokens = queryOptions({
-  queryKey: ['setup', 'tokens'],
+  queryKey: keyOf('setup', 'tokens'),
   queryFn: ({ signal }) => unwrap(client.GET('/api/tokens/', { signal })),
 })

@@ -2,11 +2,11 @@
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import NumberField from '@/kit/NumberField.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { Area, Door, Site } from './places'

@@ -2,9 +2,9 @@
 import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
-import CheckLine from '@/kit/CheckLine.vue'
-import DayField from '@/kit/DayField.vue'
-import NumberField from '@/kit/NumberField.vue'
+import CheckLine from '@/kit/controls/CheckLine.vue'
+import DayField from '@/kit/time/DayField.vue'
+import NumberField from '@/kit/controls/NumberField.vue'
 import { t } from '@/words'
 
 import type { Controller } from './places'

@@ -4,11 +4,11 @@ import Button from 'primevue/button'
 import { computed, reactive } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useSave } from '@/kit/save'
-import StateMark from '@/kit/StateMark.vue'
-import TextField from '@/kit/TextField.vue'
+import { useSave } from '@/kit/state/save'
+import StateMark from '@/kit/controls/StateMark.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t, wordsFor } from '@/words'
-import { problemsIn } from '@/kit/problems'
+import { problemsIn } from '@/kit/state/problems'
 
 import { search } from '../queries'
 

@@ -3,14 +3,15 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
+import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
-import Field from '@/kit/Field.vue'
-import MultiSelect from '@/kit/multi-select'
-import NumberField from '@/kit/NumberField.vue'
-import { useEditor } from '@/kit/editor'
-import EditorFoot from '@/kit/EditorFoot.vue'
-import SelectField from '@/kit/SelectField.vue'
-import TextField from '@/kit/TextField.vue'
+import Field from '@/kit/controls/Field.vue'
+import MultiSelect from '@/kit/controls/multi-select'
+import NumberField from '@/kit/controls/NumberField.vue'
+import { useEditor } from '@/kit/state/editor'
+import EditorFoot from '@/kit/controls/EditorFoot.vue'
+import SelectField from '@/kit/controls/SelectField.vue'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import LookedAfterFields from '@/sections/access/reviews/LookedAfterFields.vue'
@@ -116,7 +117,7 @@ async function save() {
 
 const path = () => ({ params: { path: { id: props.door?.id ?? 0 } } })
 const { data: loss } = useQuery({
-  queryKey: ['setup', 'places', 'loss', props.door?.id],
+  queryKey: keyOf('setup', 'places', 'loss', props.door?.id),
   queryFn: ({ signal }) => unwrap(client.GET('/api/doors/{id}/loss/', { ...path(), signal })),
   enabled: props.mayChange && !!props.door,
 })

@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
-import { textInAddress } from '@/kit/addressed'
-import MayChange from '@/kit/MayChange.vue'
+import { textInAddress } from '@/kit/state/addressed'
+import MayChange from '@/kit/controls/MayChange.vue'
 import { t } from '@/words'
 
 import { places as query } from '../queries'

@@ -5,8 +5,8 @@ import { useConfirm } from 'primevue/useconfirm'
 import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useSave } from '@/kit/save'
-import TextField from '@/kit/TextField.vue'
+import { useSave } from '@/kit/state/save'
+import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
 
 import type { Door, Reader } from './places'
@@ -103,12 +103,5 @@ function remove(reader: Reader) {
 }
 .grow {
   flex: 1;
-}
-.icon {
-  padding: 3px;
-  border: 0;
-  background: none;
-  color: var(--p-cadrin-teal);
-  cursor: pointer;
 }
 </style>

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class Desk(AppConfig):
+    name = "cadrin.desk"
