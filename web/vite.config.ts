@@ -9,8 +9,11 @@ import { defineConfig, type Plugin } from 'vite'
 
 const WORTH_BYTES = 1024
 /** What every page needs of the libraries; the components that not every page shows come later. */
-const FIRST =
-  /node_modules\/(?!primevue\/(multiselect|inputnumber|datatable|column|paginator|textarea|toggle\w+|radiobutton|selectbutton|slider|progress\w+|popover|datepicker)|cropperjs|@cropper)/
+const LATE =
+  'multiselect|inputnumber|datatable|column|paginator|textarea|toggle\\w+|radiobutton|selectbutton|slider|progress\\w+|popover|datepicker'
+const FIRST = new RegExp(
+  `node_modules/(?!primevue/(${LATE})|@primeuix/styles/dist/(${LATE})/|cropperjs|@cropper)`,
+)
 
 /** Lay a compressed copy beside each built file: Django serves it to whoever can read it. */
 function compressed(): Plugin {
@@ -57,7 +60,7 @@ export default defineConfig(({ command }) => ({
             { name: 'late', test: /node_modules\/(primevue|@primeuix)/, minShareCount: 3, priority: 1 },
             {
               name: 'kit',
-              test: /src\/(api|kit\/(?!NumberField|multi-select|painting|Day\w+|InstantField|TableExport))|words\/(index|primevue|loading)|plugin-vue/,
+              test: /src\/(api|kit\/\w+\/(?!NumberField|multi-select|painting|Day\w+|InstantField|SpanFields|TableExport))|words\/(index|primevue|loading)|plugin-vue/,
               minShareCount: 3,
             },
           ],

@@ -42,7 +42,6 @@ const messages = {
   error: told('{cadrin.brickPaper}', '{cadrin.brick}'),
 }
 
-/** Paper and ink, one teal for actions and focus, amber for lit hours, one brick for denials and destruction. */
 /** What of the library's look is used here: all of it would be a third of the first page. */
 const Used = {
   ...base,
@@ -77,6 +76,7 @@ const Used = {
   },
 }
 
+/** Paper and ink, one teal for actions and focus, amber for lit hours, one brick for denials and destruction. */
 export const Preset = definePreset(Used, {
   primitive: {
     borderRadius: { none: '0', xs: '2px', sm: '3px', md: '4px', lg: '4px', xl: '6px' },
@@ -109,7 +109,7 @@ export const Preset = definePreset(Used, {
           200: '#e5dfd3',
           300: '#d3cbbc',
           400: '#a9a092',
-          500: '#766e66',
+          500: '#69625b',
           600: '#5d5560',
           700: '#413a52',
           800: '#2c2644',

@@ -46,11 +46,16 @@ const pointedAt = shallowRef<Read | null>(null)
 const menu = useTemplateRef('menu')
 
 const why = (read: Read) => void router.push({ name: 'activity', query: { read: read.id } })
+/** A card with which something is wrong stands open there. */
+function toHolder(read: Read, id: number) {
+  const leads = cardFault(read) ? { query: { opened: read.card_number }, hash: '#cards' } : {}
+  void router.push({ name: 'cardholder', params: { id }, ...leads })
+}
 function open(read: Read) {
   const holder = read.cardholder_id ?? read.holder_id
   // why somebody was not let in is what one asks first
   if (read.happening || (kindOf(read) === 'denied' && holder)) why(read)
-  else if (holder) void router.push({ name: 'cardholder', params: { id: holder } })
+  else if (holder) toHolder(read, holder)
   else if (read.card_number !== null) void router.push(newCardholder(read))
   else why(read)
 }
@@ -74,7 +79,7 @@ const choices = computed(() => {
       ? [
           {
             label: t('strip.openHolder', { name: read.cardholder_name || read.holder_name }),
-            command: () => void router.push({ name: 'cardholder', params: { id: holder } }),
+            command: () => toHolder(read, holder),
           },
         ]
       : [{ label: t('desk.enrolWith'), command: () => void router.push(newCardholder(read)) }]),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
-import { computed } from 'vue'
+import { computed, nextTick, onMounted, useTemplateRef } from 'vue'
 
 import { t } from '@/words'
 
@@ -21,6 +21,14 @@ const emit = defineEmits<{ discard: []; remove: [] }>()
 const confirm = useConfirm()
 
 const { isDirty, isBusy, isTakenUp, isNew, elsewhere } = props.editor
+/** Something new is typed at once. */
+const foot = useTemplateRef('foot')
+onMounted(async () => {
+  if (!isNew) return
+  await nextTick()
+  foot.value?.closest('form')?.querySelector<HTMLElement>('input, textarea, [role=combobox]')?.focus()
+})
+
 const mayDiscard = computed(() => isDirty.value || isNew)
 function discard() {
   props.editor.discard()
@@ -40,7 +48,7 @@ function remove() {
 </script>
 
 <template>
-  <div class="foot">
+  <div ref="foot" class="foot">
     <p v-if="isTakenUp && isDirty" class="taken" role="status">{{ t('common.takenUp') }}</p>
     <div class="row">
       <Button

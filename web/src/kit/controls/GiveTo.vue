@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import AutoComplete from 'primevue/autocomplete'
-import { ref } from 'vue'
+import { onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { t } from '@/words'
@@ -11,7 +11,14 @@ import { useSession } from '@/kit/state/session'
 import { cardQuery, newCardholder } from '@/kit/state/use-read'
 
 /** Give a card in hand to a cardholder, found as one types, or to a new one. It is issued when their file is saved. */
-const props = defineProps<{ card: CardNumbers; groupId?: number | null }>()
+const props = defineProps<{
+  card: CardNumbers
+  groupId?: number | null
+  /** It was asked for: whoever is typed next is sought here. */
+  isAskedFor?: boolean
+}>()
+const row = useTemplateRef('row')
+onMounted(() => props.isAskedFor && row.value?.querySelector('input')?.focus())
 const router = useRouter()
 const session = useSession()
 const typed = ref<string | FoundPerson>('')
@@ -25,7 +32,7 @@ const toNew = newCardholder({ format_id: format, facility_code, card_number }, p
 </script>
 
 <template>
-  <span v-if="session.may('issue')" class="row give">
+  <span v-if="session.may('issue')" ref="row" class="row give">
     <span>{{ t('life.giveTo') }}</span>
     <AutoComplete
       v-model="typed"

@@ -52,6 +52,7 @@ function typed() {
         :id="id"
         v-model="written"
         size="small"
+        class="day"
         autocomplete="off"
         :placeholder="dayHint()"
         :invalid="invalid"
@@ -61,3 +62,9 @@ function typed() {
     </DayPicker>
   </Field>
 </template>
+
+<style scoped>
+.day {
+  width: 100%;
+}
+</style>

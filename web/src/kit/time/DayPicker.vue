@@ -49,7 +49,7 @@ function pick(day: Date) {
 <style scoped>
 .box {
   position: relative;
-  display: inline-flex;
+  display: flex;
 }
 .box :slotted(input) {
   padding-right: 24px;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue'
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, onMounted, useTemplateRef } from 'vue'
 
 import { explanation } from '@/api/queries'
 import { momentWords, whenWords } from '@/kit/time/clock'
@@ -36,6 +36,10 @@ const elsewhere = computed(() => {
   return isAlone && read.cardholder_name ? t('activity.pinNotThere', { name: name.value }) : ''
 })
 
+/** It was asked for: by keyboard one goes on from here. */
+const why = useTemplateRef('why')
+onMounted(() => why.value?.focus({ preventScroll: true }))
+
 const answer = (passed: boolean | null) =>
   passed === null
     ? { shape: 'dash' as const, word: t('answers.notAsked') }
@@ -45,7 +49,7 @@ const answer = (passed: boolean | null) =>
 </script>
 
 <template>
-  <aside class="why" aria-labelledby="why-head">
+  <aside ref="why" class="why" tabindex="-1" aria-labelledby="why-head">
     <div class="row">
       <h2 id="why-head">{{ t('activity.explanation') }}</h2>
       <button type="button" class="close push" :title="t('common.close')" @click="emit('close')">
@@ -198,5 +202,8 @@ h3 {
 .raw {
   margin-top: 8px;
   font-size: 12px;
+}
+.why:focus {
+  outline: none;
 }
 </style>

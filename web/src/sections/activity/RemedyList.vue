@@ -46,7 +46,11 @@ function placeOf(one: RemedyStep, remedy: RemedyStep[]): RouteLocationRaw | null
   const section = SECTION[one.act]
   if (!section || !holder.value) return null
   const group = groupWith(remedy)
-  const query = group === null ? {} : { group: String(group) }
+  const query = {
+    ...(group === null ? {} : { group: String(group) }),
+    // the card that is in the way stands open there
+    ...(section === 'cards' ? { opened: (one.card ?? read.value).card_number ?? undefined } : {}),
+  }
   return { name: 'cardholder', params: { id: holder.value }, query, hash: `#${section}` }
 }
 function words(one: RemedyStep): string {

@@ -160,7 +160,7 @@ function sorted(field: string, order: number) {
 }
 .cell {
   display: block;
-  max-width: 190px;
+  max-width: 182px;
 }
 .box {
   display: flex;
@@ -169,6 +169,6 @@ function sorted(field: string, order: number) {
   width: 34px;
 }
 .gaps {
-  max-width: 230px;
+  max-width: 205px;
 }
 </style>

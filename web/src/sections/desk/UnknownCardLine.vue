@@ -84,7 +84,7 @@ const numbers = {
         }}<span class="unseen">: {{ cardWords(card) }}</span>
       </button>
     </span>
-    <GiveTo v-if="isGiving && !isAsideNow" class="giving" :card="numbers" />
+    <GiveTo v-if="isGiving && !isAsideNow" class="giving" :card="numbers" is-asked-for />
   </li>
 </template>
 

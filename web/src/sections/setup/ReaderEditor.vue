@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import Checkbox from 'primevue/checkbox'
-import { computed } from 'vue'
+import { computed, onMounted, useTemplateRef } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
@@ -23,6 +23,10 @@ import { biometricRules } from './queries'
 /** What one reader asks for, and the formats it can read. */
 const props = defineProps<{ reader: House['readers'][number]; formats: House['formats'] }>()
 const emit = defineEmits<{ done: [] }>()
+
+/** Beneath the line of the reader, which may be the last on the page. */
+const form = useTemplateRef('form')
+onMounted(() => form.value?.closest('li')?.scrollIntoView({ block: 'start' }))
 
 const { policy, has_keypad, has_camera, has_finger_scanner, is_way_out, format_ids, version } = props.reader
 const { data: allSchedules } = useQuery(schedules)
@@ -99,7 +103,7 @@ async function save() {
 </script>
 
 <template>
-  <form class="editor" @submit.prevent="save">
+  <form ref="form" class="editor" @submit.prevent="save">
     <label class="row keypad" :for="`keypad-${reader.id}`">
       <Checkbox v-model="draft.has_keypad" binary :input-id="`keypad-${reader.id}`" />
       {{ t('readersSetup.keypad') }}

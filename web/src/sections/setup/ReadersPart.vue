@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
 
-import { numberInAddress } from '@/kit/state/addressed'
+import { numberInAddress, textInAddress } from '@/kit/state/addressed'
 import { house, schedules } from '@/api/queries'
 import StateMark from '@/kit/controls/StateMark.vue'
 import { policyWords } from '@/kit/said/factors'
@@ -23,14 +25,30 @@ const formatNames = (ids: number[]) =>
     : t('readersSetup.allFormats')
 const { data: allSchedules } = useQuery(schedules)
 const scheduleName = (id: number) => allSchedules.value?.find((one) => one.id === id)?.name ?? ''
+const sought = textInAddress('find')
+const shown = computed(() => {
+  const words = (sought.value ?? '').toLowerCase()
+  return (choices.value?.readers ?? []).filter((one) =>
+    `${one.name} ${doorOf(one.door_id)?.area_name ?? ''}`.toLowerCase().includes(words),
+  )
+})
 const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id === id)
 </script>
 
 <template>
-  <h2>{{ t('setup.parts.readers') }}</h2>
+  <div class="row">
+    <h2>{{ t('setup.parts.readers') }}</h2>
+    <InputText
+      v-model="sought"
+      size="small"
+      class="push"
+      :placeholder="t('readersSetup.find')"
+      :aria-label="t('readersSetup.find')"
+    />
+  </div>
   <p v-if="!choices" class="quiet">{{ t('common.loading') }}</p>
   <ul v-else>
-    <li v-for="reader in choices.readers" :key="reader.id" class="reader">
+    <li v-for="reader in shown" :key="reader.id" class="reader">
       <button
         type="button"
         class="line stacks"
@@ -53,10 +71,12 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
           ></span
         >
         <span class="quiet">{{ formatNames(reader.format_ids) }}</span>
-        <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
-        <StateMark v-if="reader.has_finger_scanner" shape="disc" :word="t('readersSetup.fingerScanner')" />
-        <StateMark v-if="reader.has_face_reader" shape="disc" :word="t('readersSetup.faceReader')" />
-        <StateMark v-if="reader.has_camera" shape="disc" :word="t('readersSetup.camera')" />
+        <span class="marks">
+          <StateMark v-if="reader.has_keypad" shape="disc" :word="t('readersSetup.keypad')" />
+          <StateMark v-if="reader.has_finger_scanner" shape="disc" :word="t('readersSetup.fingerScanner')" />
+          <StateMark v-if="reader.has_face_reader" shape="disc" :word="t('readersSetup.faceReader')" />
+          <StateMark v-if="reader.has_camera" shape="disc" :word="t('readersSetup.camera')" />
+        </span>
       </button>
       <ReaderEditor
         v-if="chosen === reader.id"
@@ -66,6 +86,7 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
       />
     </li>
   </ul>
+  <p v-if="choices && !shown.length" class="quiet">{{ t('readersSetup.none') }}</p>
 </template>
 
 <style scoped>
@@ -82,6 +103,10 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
   background: none;
   color: inherit;
   text-align: left;
+}
+.marks {
+  display: flex;
+  flex-direction: column;
 }
 .line:not(:disabled) {
   cursor: pointer;

@@ -50,6 +50,7 @@ export const cardTerms = {
   ownHours: 'eigene Zeiten',
   level: 'Ausgabe {level}',
   atHome: 'Vergessen',
+  again: 'Wieder in Gebrauch',
   backAt: 'gilt wieder ab',
   notByItself: 'zu keiner festen Zeit',
   onlyToday: 'Nur für heute: nachts zurück ins Lager',
@@ -133,6 +134,8 @@ export const plates = {
 }
 
 export const readersSetup = {
+  find: 'Leser suchen',
+  none: 'Kein Leser heißt so.',
   side: 'Steht',
   sides: { in: 'außen', out: 'innen' },
   who: 'Ihnen würde etwas fehlen: {names}',

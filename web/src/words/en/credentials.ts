@@ -50,6 +50,7 @@ export const cardTerms = {
   ownHours: 'hours of its own',
   level: 'issue {level}',
   atHome: 'Left at home',
+  again: 'Back in use',
   backAt: 'back at',
   notByItself: 'at no set time',
   onlyToday: 'Only for today: goes back to stock at night',
@@ -133,6 +134,8 @@ export const plates = {
 }
 
 export const readersSetup = {
+  find: 'Find a reader',
+  none: 'No reader is called that.',
   side: 'Stands on',
   sides: { in: 'the way in', out: 'the way out' },
   who: 'They would lack something: {names}',

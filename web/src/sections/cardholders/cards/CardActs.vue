@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { House, Pencil, Repeat2, Undo2 } from '@lucide/vue'
+import { House, Pencil, Repeat2, RotateCcw, Undo2 } from '@lucide/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed } from 'vue'
@@ -15,6 +15,8 @@ const props = defineProps<{ isOpen: boolean; isSaved: boolean }>()
 const card = defineModel<CardDraft>({ required: true })
 const emit = defineEmits<{ giveBack: []; replace: []; open: [isOpen: boolean] }>()
 
+/** It may turn up again. */
+const IDLE = ['suspended', 'lost', 'stolen']
 const queries = useQueryClient()
 /** One that is lost, stolen or damaged is not back in stock because it is taken off the file. */
 const giveBackWords = computed(() =>
@@ -26,6 +28,10 @@ async function leaveAtHome() {
   card.value.status = 'suspended'
   card.value.suspended_until = morning
 }
+function backInUse() {
+  card.value.status = 'issued'
+  card.value.suspended_until = null
+}
 const acts = computed(() => [
   {
     label: t(props.isOpen ? 'cardTerms.less' : props.isSaved ? 'cardTerms.change' : 'cardTerms.more'),
@@ -35,6 +41,9 @@ const acts = computed(() => [
   },
   ...(card.value.status === 'issued'
     ? [{ label: t('cardTerms.atHome'), icon: House, run: () => void leaveAtHome() }]
+    : []),
+  ...(IDLE.includes(card.value.status)
+    ? [{ label: t('cardTerms.again'), icon: RotateCcw, run: backInUse }]
     : []),
   { label: t('cardTerms.replace'), icon: Repeat2, run: () => emit('replace') },
   { label: giveBackWords.value, icon: Undo2, run: () => emit('giveBack') },

@@ -3,6 +3,7 @@ import Checkbox from 'primevue/checkbox'
 import { computed, ref, useTemplateRef } from 'vue'
 
 import type { CardDraft, House, Problem, Read } from '@/api/client'
+import { numberInAddress } from '@/kit/state/addressed'
 import { isSameCard, newCard } from '@/kit/said/card'
 import { endOf } from '@/kit/time/clock'
 import type { NextRead } from '@/kit/state/next-read'
@@ -42,6 +43,10 @@ const folds = computed(() => [
   { places: placesOf(true), isFolded: true },
 ])
 
+const opened = numberInAddress('opened')
+const hasOpened = (places: number[]) =>
+  places.some((place) => cards.value[place]?.card_number === opened.value)
+
 const at = (place: number) => under(props.problems, String(place))
 
 function addTyped() {
@@ -80,7 +85,11 @@ function replace(place: number, instead: CardDraft[]) {
     />
     <p v-if="!cards.length" class="quiet">{{ t('file.noCards') }}</p>
     <template v-for="fold in folds" :key="String(fold.isFolded)">
-      <component :is="fold.isFolded ? 'details' : 'div'" v-if="fold.places.length">
+      <component
+        :is="fold.isFolded ? 'details' : 'div'"
+        v-if="fold.places.length"
+        :open="fold.isFolded ? hasOpened(fold.places) : undefined"
+      >
         <summary v-if="fold.isFolded">
           {{ t('cardTerms.noLonger', { count: fold.places.length }, fold.places.length) }}
         </summary>
