@@ -86,7 +86,7 @@ class Pins(BrowserTest):
         name = pin.holder.display_name
         self.assertEqual(self.bench_said, f"Control Watch: opens for {name}, for 5 seconds.")
         self.go("/")
-        expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
+        expect(page.get_by_role("heading", name="Alarms at doors")).to_be_visible()
         page.get_by_role("link", name="Control Watch").click()
         expect(page.get_by_role("complementary", name="Why")).to_contain_text(
             "opened with a duress PIN"

@@ -88,7 +88,7 @@ class Fingers(BrowserTest):
         self.assertEqual((threatened["reason"], threatened["duress"]), ("granted", True))
         self.assertEqual(self.lay("Boat Shed", 902)["reason"], "unknown_finger")
         self.go("/")
-        expect(page.get_by_role("heading", name="Opened under threat")).to_be_visible()
+        expect(page.get_by_role("heading", name="Alarms at doors")).to_be_visible()
 
     def show_face(self, seed: int) -> None:
         """Take a face at the desk's reader."""

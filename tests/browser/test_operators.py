@@ -204,7 +204,7 @@ class ComingIn(BrowserTest):
         page.get_by_role("button", name="Make the token").click()
         key = page.locator(".once .mono").inner_text()
         self.assertTrue(key.startswith("cadrin_"))
-        page.get_by_role("button", name="Close", exact=True).click()
+        page.locator("main").get_by_role("button", name="Close", exact=True).click()
 
         expect(page.get_by_text("not used yet")).to_be_visible()
         page.get_by_role("button", name="Withdraw: Payroll").click()

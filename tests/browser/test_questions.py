@@ -51,7 +51,7 @@ class Questions(BrowserTest):
         page.get_by_role("link", name="Who could come into an area?").click()
         self.choose("Into the area", "Slip Yard")
         expect(page.get_by_role("table")).to_contain_text("Slip Gate")
-        page.get_by_role("button", name="Keep this question").click()
+        page.get_by_role("button", name="Save this question").click()
         page.get_by_label("Name", exact=True).fill("Into the lab")
         page.get_by_label("Name", exact=True).press("Enter")
         kept = page.get_by_role("link", name="Into the lab")
@@ -69,7 +69,7 @@ class Questions(BrowserTest):
 
         kept.click()
         expect(page.get_by_role("table")).to_contain_text("Slip Gate")
-        page.get_by_role("button", name="Forget Into the lab").click()
+        page.get_by_role("button", name="Remove Into the lab").click()
         expect(kept).to_be_hidden()
 
     def test_the_picture_of_groups_and_doors_is_narrowed_by_typing(self) -> None:

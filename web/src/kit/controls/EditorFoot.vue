@@ -5,6 +5,8 @@ import { computed, nextTick, onMounted, useTemplateRef } from 'vue'
 
 import { t } from '@/words'
 
+import TakenUp from './TakenUp.vue'
+
 import type { Editor } from '@/kit/state/editor'
 
 /** What ends the work in an editor: save, discard, what stands against it, and removing the thing. */
@@ -49,7 +51,7 @@ function remove() {
 
 <template>
   <div ref="foot" class="foot">
-    <p v-if="isTakenUp && isDirty" class="taken" role="status">{{ t('common.takenUp') }}</p>
+    <TakenUp v-if="isTakenUp && isDirty" />
     <div class="row">
       <Button
         type="submit"
@@ -84,10 +86,5 @@ function remove() {
 <style scoped>
 .foot {
   margin-top: 14px;
-}
-.taken {
-  margin-bottom: 6px;
-  padding: 4px 8px;
-  background: var(--p-cadrin-amber-paper);
 }
 </style>

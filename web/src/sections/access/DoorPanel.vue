@@ -56,7 +56,7 @@ const grants = computed(() =>
     <h2>{{ t('access.groupsHere') }}</h2>
     <p v-if="!grants.length" class="quiet">{{ t('access.noGroup') }}</p>
     <ul>
-      <li v-for="(one, place) in grants" :key="place" class="grant">
+      <li v-for="(one, place) in grants" :key="place" class="grant stacks-late">
         <RouterLink :to="{ name: 'access', params: { part: 'groups', id: one.group.id } }">
           {{ one.group.name }}
         </RouterLink>

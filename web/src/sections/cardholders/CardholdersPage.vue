@@ -147,7 +147,11 @@ function scrolled(event: Event) {
           >
             <Download :size="14" aria-hidden="true" /> {{ t('batches.export') }}
           </Button>
-          <ColumnsMenu v-model="columns.keys.value" :all="columns.all.value" />
+          <ColumnsMenu
+            v-model="columns.keys.value"
+            v-model:widths="columns.widths.value"
+            :all="columns.all.value"
+          />
         </div>
         <Button v-if="session.may('enrol')" size="small" @click="router.push(newCardholder())">
           {{ t('desk.new') }} <kbd class="mono">N</kbd>
@@ -186,6 +190,7 @@ function scrolled(event: Event) {
         v-model:sort="sort"
         :rows="rows"
         :columns="columns.chosen.value"
+        :widths="columns.widths.value"
         :is-loading="isPending"
         :chosen="selected?.id"
         :selection="selection"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Columns3 } from '@lucide/vue'
+import { ArrowDown, ArrowUp, ChevronsLeftRight, ChevronsRightLeft, Columns3 } from '@lucide/vue'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Popover from 'primevue/popover'
@@ -7,11 +7,16 @@ import { computed, ref } from 'vue'
 
 import { t } from '@/words'
 
-import type { ListColumn } from './columns'
+import { type ListColumn, widened, type Widths } from './columns'
 
 /** Choose columns and put them in order; the chosen ones stand first. */
 const props = defineProps<{ all: ListColumn[] }>()
 const keys = defineModel<string[]>({ required: true })
+const widths = defineModel<Widths>('widths', { required: true })
+const sizes = [
+  { by: 1, word: 'wider', icon: ChevronsLeftRight },
+  { by: -1, word: 'narrower', icon: ChevronsRightLeft },
+] as const
 
 const popover = ref<InstanceType<typeof Popover>>()
 const lines = computed(() => [
@@ -51,6 +56,17 @@ function move(key: string, by: number) {
             @click="move(one.key, 1)"
           >
             <ArrowDown :size="13" aria-hidden="true" />
+          </button>
+          <button
+            v-for="{ by, word, icon } in sizes"
+            :key="by"
+            type="button"
+            :title="t(`columns.${word}`, { name: one.word })"
+            :aria-label="t(`columns.${word}`, { name: one.word })"
+            :disabled="!widened(widths, one.key, by)"
+            @click="widths = widened(widths, one.key, by) ?? widths"
+          >
+            <component :is="icon" :size="13" aria-hidden="true" />
           </button>
         </template>
       </li>

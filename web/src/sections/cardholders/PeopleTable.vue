@@ -11,13 +11,14 @@ import StateMark from '@/kit/controls/StateMark.vue'
 import { unboxed } from '@/kit/controls/table'
 import { t } from '@/words'
 
-import type { useColumns } from './columns'
+import type { useColumns, Widths } from './columns'
 import type { useSelection } from './many/selection'
 
 /** The table of cardholders, with a tick for each and the columns that were chosen. */
 const props = defineProps<{
   rows: CardholderRow[]
   columns: ReturnType<typeof useColumns>['chosen']['value']
+  widths: Widths
   isLoading: boolean
   chosen: number | undefined
   selection: ReturnType<typeof useSelection>
@@ -25,6 +26,11 @@ const props = defineProps<{
 const sort = defineModel<string>('sort', { required: true })
 const emit = defineEmits<{ open: [row: CardholderRow] }>()
 
+/** A column that was made wider or narrower is as wide as it was made, whatever stands in it. */
+function sizeOf(key: string) {
+  const width = props.widths[key]
+  return width === undefined ? {} : { width: `${width}px`, maxWidth: `${width}px` }
+}
 /** Shift ticks everybody in between. */
 const isRange = ref(false)
 function tick(id: number) {
@@ -113,12 +119,19 @@ function sorted(field: string, order: number) {
             <StateMark
               v-else
               class="gaps"
+              :style="sizeOf(column.key)"
               shape="ring"
               :word="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
               :title="row.gaps.map((gap) => t(`gaps.${gap}`)).join(', ')"
             />
           </template>
-          <span v-else class="one-line cell" :class="{ mono: column.isMono }" :title="column.text(row)">
+          <span
+            v-else
+            class="one-line cell"
+            :class="{ mono: column.isMono }"
+            :style="sizeOf(column.key)"
+            :title="column.text(row)"
+          >
             {{ column.text(row) }}
           </span>
         </template>

@@ -15,6 +15,16 @@ export interface ListColumn {
   text: (row: CardholderRow) => string
   isMono?: boolean
 }
+/** How wide columns are shown, in pixels, where an operator wants it otherwise than usual. */
+export type Widths = Record<string, number>
+const USUAL_WIDTH = 182
+const [NARROWEST, WIDEST, STEP] = [62, 602, 40]
+
+/** Make a column wider, or narrower; undefined where it is so already as far as it goes. */
+export function widened(widths: Widths, key: string, by: 1 | -1): Widths | undefined {
+  const width = (widths[key] ?? USUAL_WIDTH) + by * STEP
+  return width < NARROWEST || width > WIDEST ? undefined : { ...widths, [key]: width }
+}
 
 const day = (instant: string | null) => (instant ? dayWords(instant) : '')
 
@@ -57,6 +67,7 @@ function ownColumn(field: House['custom_fields'][number]): ListColumn {
 export function useColumns(ownFields: MaybeRefOrGetter<House['custom_fields']>) {
   const operator = useSession().session?.operator ?? ''
   const keys = useLocalStorage<string[]>(`cadrin.columns.${operator}`, USUAL)
+  const widths = useLocalStorage<Widths>(`cadrin.widths.${operator}`, {})
   const all = computed<ListColumn[]>(() => [
     ...Object.entries(KNOWN).map(([key, column]) => ({ key, word: t(`columns.${key}`), ...column })),
     ...toValue(ownFields).map(ownColumn),
@@ -64,5 +75,5 @@ export function useColumns(ownFields: MaybeRefOrGetter<House['custom_fields']>) 
   const chosen = computed(() =>
     keys.value.flatMap((key) => all.value.find((column) => column.key === key) ?? []),
   )
-  return { all, keys, chosen }
+  return { all, keys, chosen, widths }
 }

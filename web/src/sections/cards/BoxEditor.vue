@@ -4,17 +4,16 @@ import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Select from 'primevue/select'
-import { computed, onMounted, reactive, useId, watch } from 'vue'
+import { computed, onMounted, useId } from 'vue'
 
-import { client, unwrap } from '@/api/client'
+import { client, type Problem, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
 import Field from '@/kit/controls/Field.vue'
-import { useSave } from '@/kit/state/save'
+import TakenUp from '@/kit/controls/TakenUp.vue'
+import { useEditor } from '@/kit/state/editor'
 import TextField from '@/kit/controls/TextField.vue'
 import { t } from '@/words'
-
-import { boxes } from './queries'
 
 /** Enter a box of cards, or a single one; which of its cards there are already stands here before. */
 const emit = defineEmits<{ done: [] }>()
@@ -22,27 +21,23 @@ const queries = useQueryClient()
 const { data: choices } = useQuery(house)
 const id = useId()
 
-const draft = reactive({
-  format: null as number | null,
-  facility_code: '',
-  first: '',
-  last: '',
-  kept_where: '',
-  remarks: '',
-  leaves_out: false,
-})
-/** The next box is mostly of the same kind as the last one, and goes on where it ends. */
-const { data: known } = useQuery(boxes)
-watch(
-  known,
-  (now) => {
-    const last = now?.[0]
-    if (!last || draft.format !== null || draft.facility_code || draft.first) return
-    draft.format = last.format
-    draft.facility_code = String(last.facility_code)
-  },
-  { immediate: true },
+/** The next box is mostly of the same kind as the last one. */
+const props = defineProps<{ last: { format: number; facility_code: number } | undefined }>()
+const editor = useEditor(
+  'box',
+  undefined,
+  () => ({
+    format: props.last?.format ?? null,
+    facility_code: props.last ? String(props.last.facility_code) : '',
+    first: '',
+    last: '',
+    kept_where: '',
+    remarks: '',
+    leaves_out: false,
+  }),
+  { live: (): Problem[] => found.value?.problems ?? [] },
 )
+const { draft, act, isBusy, at, elsewhere, isTakenUp, isDirty } = editor
 const whole = (text: string) => (/^\d{1,18}$/.test(text.trim()) ? Number(text) : null)
 /** A single card has no last number of its own. */
 const body = computed(() => {
@@ -67,10 +62,12 @@ const { data: weighed } = useQuery({
   retry: false,
 })
 const found = computed(() => (body.value ? weighed.value : undefined))
-const { act, isBusy, at, elsewhere } = useSave(() => found.value?.problems ?? [])
-
 onMounted(() => document.querySelector<HTMLInputElement>('.box-editor input')?.focus())
 
+function cancel() {
+  editor.discard()
+  emit('done')
+}
 async function save() {
   const sent = body.value
   if (!sent) return
@@ -83,6 +80,7 @@ async function save() {
 
 <template>
   <form class="box-editor" @submit.prevent="save">
+    <TakenUp v-if="isTakenUp && isDirty" />
     <div class="fields">
       <Field v-slot="{ labelId, invalid }" :label="t('file.format')" :problems="at('format')">
         <Select
@@ -136,15 +134,9 @@ async function save() {
         size="small"
         :label="found ? t('stock.make', found.makes) : t('stock.enter')"
         :loading="isBusy"
-        :disabled="!body"
+        :disabled="!body || found?.makes === 0"
       />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.cancel')"
-        @click="emit('done')"
-      />
+      <Button size="small" severity="secondary" variant="text" :label="t('common.cancel')" @click="cancel" />
       <span class="denied" role="alert">{{ elsewhere }}</span>
     </div>
   </form>

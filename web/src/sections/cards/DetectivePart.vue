@@ -49,7 +49,7 @@ function clear() {
 <template>
   <div>
     <p class="quiet about">{{ t('cards.aboutNumber') }}</p>
-    <form class="clues" @submit.prevent>
+    <form class="clues stacks-late" @submit.prevent>
       <TextField v-model="clues.printed" is-mono :label="t('cards.printed')" :problems="at('printed')" />
       <TextField v-model="clues.box" is-mono :label="t('cards.box')" :problems="at('box')" />
       <TextField v-model="clues.other" is-mono :label="t('cards.other')" :problems="at('other')" />

@@ -150,7 +150,7 @@ onBeforeUnmount(() => taker && (taker.value = null))
           <h2>{{ t('life.acts') }}</h2>
           <p v-if="!data.acts.length" class="quiet">{{ t('life.noActs') }}</p>
           <ol>
-            <li v-for="entry in data.acts" :key="entry.id" class="act">
+            <li v-for="entry in data.acts" :key="entry.id" class="act stacks-late">
               <span class="mono">{{ momentWords(entry.at) }}</span>
               <span>
                 <b>{{ wordsForAction(entry.action) }}</b>{{ ' ' }}

@@ -6,6 +6,7 @@ import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
+import { flagInAddress } from '@/kit/state/addressed'
 import { useAct } from '@/kit/state/act'
 import { useSession } from '@/kit/state/session'
 import StateMark from '@/kit/controls/StateMark.vue'
@@ -19,7 +20,7 @@ import { type Box, boxes } from './queries'
 /** The boxes of cards that the site owns, and what became of them. */
 const { data, isPending, isError } = useQuery(boxes)
 const mayEnter = useSession().may('issue')
-const isEntering = ref(false)
+const isEntering = flagInAddress('new')
 const queries = useQueryClient()
 const confirm = useConfirm()
 const { act, isBusy, at, elsewhere } = useAct()
@@ -91,7 +92,7 @@ const parts = (box: Box) =>
       />
     </div>
     <p class="denied" role="alert">{{ elsewhere }}</p>
-    <BoxEditor v-if="isEntering" @done="isEntering = false" />
+    <BoxEditor v-if="isEntering && data" :last="data[0]" @done="isEntering = false" />
     <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
     <p v-else-if="isPending" class="quiet">{{ t('common.loading') }}</p>
     <p v-else-if="!data?.length" class="quiet">{{ t('stock.none') }}</p>

@@ -61,7 +61,7 @@ async function save() {
 <template>
   <form class="editor" @submit.prevent="save">
     <h2>{{ field ? labelOf(field.labels) : t('setup.newField') }}</h2>
-    <div class="pair">
+    <div class="pair stacks-late">
       <Field
         v-for="language in LANGUAGES"
         :key="language"

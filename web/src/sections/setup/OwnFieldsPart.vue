@@ -46,7 +46,7 @@ function move(place: number, by: number) {
 </script>
 
 <template>
-  <div class="both">
+  <div class="both stacks-late">
     <section>
       <div class="row">
         <h2>{{ t('setup.parts.own-fields') }}</h2>

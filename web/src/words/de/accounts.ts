@@ -72,7 +72,7 @@ export const admin = {
   inactive: 'darf sich nicht anmelden',
   keptTo: 'Beschränkt auf',
   keptToHint:
-    'Dieser Operator sieht und ändert nur, was zu diesen Standorten, Abteilungen und Firmen gehört.',
+    'Dieser Bediener sieht und ändert nur, was zu diesen Standorten, Abteilungen und Firmen gehört.',
   notKept: 'alles',
   sites: 'Standorte',
   departments: 'Abteilungen und darunter',
@@ -235,7 +235,7 @@ export const journal = {
     kind: 'Arten',
     own_field: 'Zusatzfelder',
     register: 'das Register und Exporte',
-    batch: 'Handlungen an vielen',
+    batch: 'Sammelaktionen',
     intake: 'eingelesene Listen',
     site: 'Standorte',
     area: 'Bereiche',

@@ -1,5 +1,7 @@
 export const columns = {
   choose: 'Spalten',
+  wider: 'Breiter: {name}',
+  narrower: 'Schmaler: {name}',
   left: '{name} nach vorn',
   right: '{name} nach hinten',
   number: 'Nummer',
@@ -23,7 +25,7 @@ export const views = {
   title: 'Gespeicherte Listen',
   none: 'Noch ist keine Liste gespeichert.',
   shared: 'für alle',
-  forget: '{name} vergessen',
+  forget: '{name} löschen',
   keepAs: 'Diese Liste speichern als',
   share: 'für alle',
   keep: 'Speichern',
@@ -105,6 +107,6 @@ export const batchProblems = {
 }
 
 export const batchActions = {
-  'batch.begun': 'hat eine Handlung an vielen begonnen',
-  'batch.stopped': 'hat eine Handlung an vielen angehalten',
+  'batch.begun': 'hat eine Sammelaktion begonnen',
+  'batch.stopped': 'hat eine Sammelaktion angehalten',
 }

@@ -30,7 +30,7 @@ export const fingers = {
   goesAt: 'bis, dann wird es entfernt',
   export: 'Als Datensatz herausgeben',
   exportReason: 'Warum er herausgegeben wird',
-  exportHint: 'Der Datensatz kommt in eine Datei (ISO/IEC 19794-2:2005). Der Grund steht im Protokoll.',
+  exportHint: 'Der Datensatz kommt in eine Datei (ISO/IEC 19794-2:2005). Der Grund steht im Journal.',
   seePicture: 'Bild ansehen',
   keptPicture: 'Bild des Fingers, bleibt bis {when}',
   at: 'Aufgenommen an',
@@ -118,7 +118,7 @@ export const consents = {
   drop: 'Verwerfen',
   withdraw: 'Widerrufen',
   withdrawAsk:
-    'Finger und Gesichter werden aus Cadrin und aus jedem Leser entfernt, sofort und für immer. Worin eingewilligt war, bleibt im Protokoll.',
+    'Finger und Gesichter werden aus Cadrin und aus jedem Leser entfernt, sofort und für immer. Worin eingewilligt war, bleibt im Journal.',
   proof: 'Beleg ansehen',
   version: 'Fassung {version}',
   language: 'Sprache',

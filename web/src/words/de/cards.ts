@@ -77,7 +77,7 @@ export const cards = {
   parts: {
     facility_code: 'Anlagencode',
     card_number: 'Kartennummer',
-    issue_level: 'Ausgabestand',
+    issue_level: 'Ausgabestufe',
     parity: 'Prüfung',
     fixed: 'Bits, die nie anders sind',
     unused: 'Nicht benutzt',
@@ -104,12 +104,12 @@ export const stock = {
   heads: { held: 'Bei jemandem', free: 'Frei', gone: 'Weg', missing: 'Fehlend' },
   held: '{count} bei jemandem',
   free: '{count} frei',
-  gone: '{count} fort',
+  gone: '{count} weg',
   missing: '{count} fehlen in der Folge',
   change: 'Ändern',
   remove: 'Entfernen',
   removeAsk:
-    'Die Schachtel geht, mit ihrer einen Karte, die nie ausgegeben wurde. Was jemand hat oder hatte, bleibt. | Die Schachtel geht, mit ihren {count} Karten, die nie ausgegeben wurden. Was jemand hat oder hatte, bleibt.',
+    'Die Schachtel wird entfernt, mit ihrer einen Karte, die nie ausgegeben wurde. Was jemand hat oder hatte, bleibt. | Die Schachtel wird entfernt, mit ihren {count} Karten, die nie ausgegeben wurden. Was jemand hat oder hatte, bleibt.',
   few: 'wenige übrig',
   from: 'Aus Bestand',
 }

@@ -156,7 +156,7 @@ export const readersSetup = {
   while: 'während',
   asks: 'verlangt er',
   addHours: 'Zu anderen Zeiten etwas anderes',
-  removeHours: 'Nicht mehr nach der Stunde',
+  removeHours: 'Zu allen Zeiten dasselbe',
   needFinger:
     'Nach dem Speichern fehlt einer Person ein Finger. | Nach dem Speichern fehlt {n} Personen ein Finger.',
   needNoFinger:
@@ -173,7 +173,7 @@ export const readersSetup = {
   allFormats: 'alle Formate',
   desk: 'an einem Schalter',
   needPin:
-    'Nach dem Speichern fehlt einer Person mehr eine PIN. | Nach dem Speichern fehlt {n} Personen mehr eine PIN.',
+    'Nach dem Speichern fehlt einer weiteren Person eine PIN. | Nach dem Speichern fehlt {n} weiteren Personen eine PIN.',
   needNoPin:
     'Nach dem Speichern fehlt einer Person keine PIN mehr. | Nach dem Speichern fehlt {n} Personen keine PIN mehr.',
   unread:
@@ -276,7 +276,7 @@ export const life = {
 }
 
 export const credentialProblems = {
-  'card.too_many': 'Der Standort lässt einer Person {most} Karten zugleich.',
+  'card.too_many': 'An diesem Standort darf eine Person {most} Karten zugleich haben.',
   'card.is_held': 'Diese Karte gehört jemandem. Erst zurückgeben.',
   'card.no_issue_level': 'Karten dieses Formats haben keine Ausgabestufe.',
   'card.temporary_needs_end': 'Eine geliehene Karte braucht ein Ende.',
@@ -291,7 +291,7 @@ export const credentialProblems = {
   'pin.runs': 'Mehr als {longest} Ziffern folgen aufeinander.',
   'pin.date': 'Sie sieht wie ein Datum aus.',
   'pin.birth_date': 'Sie ist Teil des Geburtsdatums.',
-  'pin.own_number': 'Sie hat etwas von der Inhaber- oder Kartennummer.',
+  'pin.own_number': 'Sie enthält einen Teil der Personen- oder Kartennummer.',
   'pin.none_left': 'Keine PIN ist übrig, die die Regel zulässt.',
   'pin_rule.mistaken':
     'Nach dieser Regel hielten Türen die PIN von jemandem für die eines anderen. Geben Sie zuerst diesen eine andere PIN: {numbers} (insgesamt {count}).',

@@ -24,7 +24,7 @@ export const places = {
   noWayOut: 'keine: wer geht, zeigt nichts',
   openSeconds: 'Offen nach einer Lesung (s)',
   extendedSeconds: 'Mit verlängerter Zeit (s)',
-  moves: 'Ihre Datensätze gehen an {name} und werden von {from} entfernt.',
+  moves: 'Ihre Datensätze gehen an {name} und werden bei {from} entfernt.',
   removeDoor: 'Diese Tür entfernen',
   removeDoorAsk:
     '{name} steht in keiner Gruppe. Ihre Leser bleiben. | {name} steht in {groups}. Sie wird dort herausgenommen, und {people} Personen können sie nicht mehr öffnen. Ihre Leser bleiben.',

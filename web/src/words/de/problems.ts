@@ -30,11 +30,11 @@ export const problems = {
   'request.version_needed': 'Eine Änderung muss die Version nennen, für die sie gilt.',
   'request.if_match_not_readable': 'Das ist keine Version.',
   'request.key_used_otherwise': 'Dieser Schlüssel wurde für eine andere Anfrage verwendet.',
-  'membership.not_found': 'Die Person ist nicht in dieser Zugangsgruppe.',
+  'membership.not_found': 'Die Person ist nicht in dieser Zutrittsgruppe.',
   'input.not_a_dict': 'Hier wird ein Objekt erwartet.',
   'list.card_not_readable': 'Das ist keine Kartennummer.',
   'card.in_stock': 'Diese Karte hat niemand.',
-  'card.stays_one_card': 'Format, Facility-Code, Kartennummer und Inhaber einer Karte ändern sich nicht.',
+  'card.stays_one_card': 'Format, Anlagencode, Kartennummer und Inhaber einer Karte ändern sich nicht.',
   'cardholder.number_missing': 'Ein Karteninhaber braucht eine Nummer.',
   'cardholder.number_taken': 'Nummer {number} hat {name}.',
   'cardholder.external_id_taken': '{name} ist dort unter dieser ID bekannt.',
@@ -77,13 +77,13 @@ export const problems = {
   'schedule.in_use':
     'Eine Gruppe benutzt den Zeitplan. Nehmen Sie ihn dort zuerst heraus. | {count} Gruppen benutzen den Zeitplan. Nehmen Sie ihn dort zuerst heraus.',
   'schedule.in_use_for_sending':
-    'An einen Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Übertragung. | An {count} Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Zustellung.',
+    'An einen Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Übertragung. | An {count} Controller wird nach diesem Zeitplan gesendet. Ändern Sie das zuerst unter Übertragung.',
   'schedule.not_found': 'Diesen Zeitplan gibt es nicht mehr.',
   'group.name_taken': 'Eine Gruppe namens {name} gibt es schon.',
   'group.has_people':
     'Eine Person ist in der Gruppe. Nehmen Sie sie zuerst heraus. | {count} Personen sind in der Gruppe. Nehmen Sie sie zuerst heraus.',
   'group.too_many_to_merge':
-    'Es sind mehr als {most} Personen darin. Verschieben Sie sie zuerst mit einer Änderung an vielen.',
+    'Es sind mehr als {most} Personen darin. Verschieben Sie sie zuerst mit einer Sammelaktion.',
   'review.hidden_groups':
     'Einige kommen durch eine Gruppe hinein, die Sie nicht sehen dürfen. Das muss jemand anderes tun.',
   'group.has_hidden_people':
@@ -102,8 +102,8 @@ export const problems = {
     'Eine Person ist übrig. Behalten Sie sie oder nehmen Sie sie zuerst heraus. | {count} Personen sind übrig. Behalten Sie sie oder nehmen Sie sie zuerst heraus.',
   'question.too_much_since':
     'Seither wurde zu viel geändert ({count} Personen), um es für eine Frage zurückzunehmen. Fragen Sie nach einer Person oder nach einem späteren Zeitpunkt.',
-  'question.not_found': 'Diese Frage wird nicht mehr behalten.',
-  'question.too_many_saved': 'Es sind schon {most} Fragen behalten. Vergessen Sie erst eine.',
+  'question.not_found': 'Diese Frage ist nicht mehr gespeichert.',
+  'question.too_many_saved': 'Es sind schon {most} Fragen gespeichert. Löschen Sie erst eine.',
   'door.no_picture': 'Die Kamera dort zeigt nichts.',
   'group.not_found': 'Diese Gruppe gibt es nicht mehr.',
   'grant.twice': 'Diese Tür steht zweimal mit demselben Zeitplan hier.',

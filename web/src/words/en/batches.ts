@@ -1,5 +1,7 @@
 export const columns = {
   choose: 'Columns',
+  wider: 'Wider: {name}',
+  narrower: 'Narrower: {name}',
   left: 'Move {name} forward',
   right: 'Move {name} back',
   number: 'Number',

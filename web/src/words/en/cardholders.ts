@@ -7,7 +7,7 @@ export const desk = {
   startingNone: 'Nobody starts within 14 days.',
   ending: 'Ending within 14 days',
   endingNone: 'Nobody ends within 14 days.',
-  alarms: 'Opened under threat',
+  alarms: 'Alarms at doors',
   unknown: 'Unknown cards seen',
   unknownNone: 'No unknown card waits.',
   deliveries: 'Deliveries in trouble',

@@ -155,7 +155,7 @@ export const readersSetup = {
   while: 'during',
   asks: 'it asks for',
   addHours: 'Something else at other hours',
-  removeHours: 'No longer by the hour',
+  removeHours: 'The same at all hours',
   needFinger: 'Once saved, one person more lacks a finger. | Once saved, {n} people more lack a finger.',
   needNoFinger:
     'Once saved, one person no longer lacks a finger. | Once saved, {n} people no longer lack a finger.',

@@ -95,7 +95,7 @@ async function end() {
         <span role="status">{{ outcome }}</span>
         <span class="denied" role="alert">{{ elsewhere }}</span>
       </div>
-      <form v-if="ordering" class="ordering" @submit.prevent="order">
+      <form v-if="ordering" class="ordering stacks-late" @submit.prevent="order">
         <TextField v-model="draft.reason" :label="t('doing.reason')" :problems="at('reason')" />
         <InstantField
           v-model="draft.until"

@@ -79,7 +79,7 @@ const reported = ref<number | null>(null)
       <p v-if="on" role="alert">
         <b>{{ t('doing.isReleased', { name: on.begun_by, when: whenWords(on.at), reason: on.reason }) }}</b>
       </p>
-      <form v-if="mayAct" class="act" @submit.prevent="releaseOrEnd">
+      <form v-if="mayAct" class="act stacks-late" @submit.prevent="releaseOrEnd">
         <TextField v-model="reason" :label="t('doing.reason')" :problems="releasing.at('reason')" />
         <Button
           type="submit"

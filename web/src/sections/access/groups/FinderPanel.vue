@@ -83,7 +83,7 @@ const shown = computed(() => ({
 <template>
   <div>
     <h1>{{ t('finder.title') }}</h1>
-    <div class="asked">
+    <div class="asked stacks-late">
       <PersonField v-model="like" :label="t('finder.like')" />
       <p v-if="isFromTheirPage" class="for">
         {{ t('finder.forWhom') }}

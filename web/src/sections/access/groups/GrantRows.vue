@@ -57,7 +57,7 @@ const problemsOf = (row: number) =>
   />
   <ul>
     <li v-for="(grant, row) in grants" :key="row">
-      <div class="grant">
+      <div class="grant stacks-late">
         <Select
           :model-value="placeOf(grant)"
           :options="choices"

@@ -48,7 +48,7 @@ async function add() {
 </script>
 
 <template>
-  <div class="newcomers">
+  <div class="newcomers stacks-late">
     <PersonField :key="begun" v-model="draft.person" :label="t('access.addPerson')" />
     <Field v-slot="{ id: field }" :label="t('access.addNumbers')">
       <Textarea :id="field" v-model="draft.numbers" rows="1" size="small" auto-resize class="mono" />

@@ -41,7 +41,7 @@ const add = () => (rules.value = [...rules.value, { department: null, kind: null
   />
   <ul>
     <li v-for="(rule, row) in rules" :key="row">
-      <div class="rule">
+      <div class="rule stacks-late">
         <Select
           v-for="field in FIELDS"
           :key="field"

@@ -102,7 +102,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 
 <template>
   <form @submit.prevent="save">
-    <div class="fields">
+    <div class="fields stacks-late">
       <TextField v-model="draft.name" :label="t('access.name')" :problems="at('name')" :disabled="!mayEdit" />
       <SelectField
         v-model="draft.site_id"
@@ -125,7 +125,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     </div>
     <p v-if="!draft.days.length" class="quiet">{{ t('holidays.noDays') }}</p>
     <p v-if="at('days').length" class="denied">{{ at('days').map(wordsFor).join(' ') }}</p>
-    <p v-if="draft.days.length" class="heads" aria-hidden="true">
+    <p v-if="draft.days.length" class="heads stacks-late" aria-hidden="true">
       <span>{{ t('holidays.name') }}</span><span>{{ t('holidays.first') }}</span
       ><span>{{ t('holidays.last') }}</span
       ><span>{{ t('holidays.kind') }}</span

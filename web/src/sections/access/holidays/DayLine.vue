@@ -38,7 +38,7 @@ function begins(first: string | null) {
 
 <template>
   <li>
-    <div class="line">
+    <div class="line stacks-late">
       <InputText
         v-model="day.name"
         size="small"

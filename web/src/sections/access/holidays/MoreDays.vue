@@ -71,7 +71,7 @@ async function addFile() {
 <template>
   <section class="more">
     <h3>{{ t('holidays.public') }}</h3>
-    <div class="fields">
+    <div class="fields stacks-late">
       <SelectField
         v-model="country"
         :label="t('holidays.country')"

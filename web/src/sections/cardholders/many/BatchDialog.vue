@@ -8,6 +8,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { client, type House, type Problem, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
+import TakenUp from '@/kit/controls/TakenUp.vue'
 import { problemsIn } from '@/kit/state/problems'
 import { t } from '@/words'
 
@@ -73,7 +74,7 @@ async function begin() {
     :style="{ width: '520px' }"
     @update:visible="emit('cancel')"
   >
-    <p v-if="isTakenUp" class="taken" role="status">{{ t('common.takenUp') }}</p>
+    <TakenUp v-if="isTakenUp" />
     <section
       v-for="(order, place) in orders"
       :key="`${place} ${order.act}`"
@@ -145,10 +146,5 @@ async function begin() {
 }
 .more {
   margin-block: 12px 8px;
-}
-.taken {
-  margin-bottom: 6px;
-  padding: 4px 8px;
-  background: var(--p-cadrin-amber-paper);
 }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Select from 'primevue/select'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import { useAct } from '@/kit/state/act'
+import TakenUp from '@/kit/controls/TakenUp.vue'
+import { useEditor } from '@/kit/state/editor'
 import Field from '@/kit/controls/Field.vue'
 import { dayHint } from '@/kit/time/days'
 import InstantField from '@/kit/time/InstantField.vue'
@@ -20,22 +21,33 @@ const MONTH_MS = 30 * 86_400_000
 
 const props = defineProps<{ roles: Role[] }>()
 const emit = defineEmits<{ made: []; done: [] }>()
-const { act, isBusy, at, elsewhere } = useAct()
 const key = ref('')
-const draft = reactive<{ name: string; role: number | null; expires_at: string | null }>({
+interface Draft {
+  name: string
+  role: number | null
+  expires_at: string | null
+  scope: ReturnType<typeof scopeOf>
+}
+const inAMonth = new Date(Date.now() + MONTH_MS).toISOString()
+const editor = useEditor<Draft>('token', undefined, () => ({
   name: '',
   role: null,
-  expires_at: new Date(Date.now() + MONTH_MS).toISOString(),
-})
-const scope = reactive(scopeOf(undefined))
+  expires_at: inAMonth,
+  scope: scopeOf(undefined),
+}))
+const { draft, act, isBusy, at, elsewhere, isTakenUp, isDirty } = editor
 const roleChoices = computed(() => props.roles.map((one) => ({ id: one.id, name: wordsForRole(one.name) })))
 
+function cancel() {
+  editor.discard()
+  emit('done')
+}
 async function make() {
   const body = {
     name: draft.name,
     role: draft.role ?? 0,
     expires_at: draft.expires_at ?? '',
-    limited_to: keptTo(scope),
+    limited_to: keptTo(draft.scope),
   }
   const made = await act(() => unwrap(client.POST('/api/tokens/', { body })))
   if (!made) return
@@ -51,6 +63,7 @@ async function make() {
   </div>
   <form v-else class="editor" @submit.prevent="make">
     <h2>{{ t('admin.newToken') }}</h2>
+    <TakenUp v-if="isTakenUp && isDirty" />
     <TextField v-model="draft.name" :label="t('admin.tokenName')" :problems="at('name')" />
     <Field v-slot="{ labelId, invalid }" :label="t('admin.role')" :problems="at('role')">
       <Select
@@ -70,16 +83,10 @@ async function make() {
       :problems="at('expires_at')"
     />
     <p class="quiet hint">{{ t('admin.expiresHint') }}</p>
-    <ScopeFields v-model="scope" :at="at" />
+    <ScopeFields v-model="draft.scope" :at="at" />
     <div class="row">
       <Button type="submit" size="small" :label="t('admin.makeToken')" :loading="isBusy" />
-      <Button
-        size="small"
-        severity="secondary"
-        variant="text"
-        :label="t('common.cancel')"
-        @click="emit('done')"
-      />
+      <Button size="small" severity="secondary" variant="text" :label="t('common.cancel')" @click="cancel" />
       <span class="denied" role="alert">{{ elsewhere }}</span>
     </div>
   </form>

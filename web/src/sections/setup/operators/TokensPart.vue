@@ -3,10 +3,10 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { Plus } from '@lucide/vue'
 import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
-import { ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
+import { flagInAddress } from '@/kit/state/addressed'
 import { useAct } from '@/kit/state/act'
 import { dayWords, whenWords } from '@/kit/time/clock'
 import { useSession } from '@/kit/state/session'
@@ -22,7 +22,7 @@ const mayChange = useSession().may('operators')
 const { data, isError } = useQuery(tokens)
 const { data: allRoles } = useQuery(roles)
 const { act, elsewhere } = useAct()
-const isMaking = ref(false)
+const isMaking = flagInAddress('new')
 
 const roleOf = (id: number) => wordsForRole(allRoles.value?.find((one) => one.id === id)?.name ?? '')
 function ends(token: Token) {
