@@ -22,11 +22,14 @@ import { followLanguage } from './words/loading'
 const LOADED_ANEW_FOR = 'cadrin.loadedAnewFor'
 const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''
 
+const KEPT_UNUSED_MS = 5000
 const queryClient = new FreshQueries({
   defaultOptions: {
     queries: {
       retry: (count, error) => !(error instanceof Refusal) && count < 2,
       staleTime: 1000,
+      // an answer that is kept keeps the page that asked for it in memory
+      gcTime: KEPT_UNUSED_MS,
     },
   },
 })

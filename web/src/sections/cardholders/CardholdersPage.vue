@@ -34,6 +34,7 @@ const settled = refDebounced(
   120,
 )
 
+const KEPT_FOR_MS = 5 * 60_000
 const { data, isError, refetch, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } =
   useInfiniteQuery({
     queryKey: keyOf('cardholders', 'list', settled),
@@ -47,6 +48,8 @@ const { data, isError, refetch, isPending, hasNextPage, fetchNextPage, isFetchin
     initialPageParam: '',
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
+    // one comes back from somebody to the place where one was
+    gcTime: KEPT_FOR_MS,
   })
 const rows = computed(() => data.value?.pages.flatMap((page) => page.rows) ?? [])
 const total = computed(() => data.value?.pages[0]?.total ?? 0)
