@@ -5,14 +5,14 @@ import re
 
 from django.test import SimpleTestCase
 
-from cadrin.config.manual import _pages
+from cadrin.config.manual import pages
 
 LINK = re.compile(r'(?:href|src)="(?!https?:|#|mailto:|/)([^"#]+)')
 
 
 class Manual(SimpleTestCase):
     def test_every_page_is_shown_and_its_links_lead_somewhere(self) -> None:
-        names = _pages()
+        names = pages()
         self.assertIn("docs/running.md", names)
         for name in names:
             answer = self.client.get(f"/manual/{name}")

@@ -15,7 +15,7 @@ PAGES = (FIRST, "CHANGELOG.md", "LICENSE", "openapi.json", "docs/*.md", "docs/sc
 
 
 @cache
-def _pages() -> dict[str, Path]:
+def pages() -> dict[str, Path]:
     """Everything there is to read, by its address: nothing else is ever served."""
     root = Path(settings.ROOT)
     return {str(file.relative_to(root)): file for pattern in PAGES for file in root.glob(pattern)}
@@ -24,7 +24,7 @@ def _pages() -> dict[str, Path]:
 @require_safe
 def manual(request: HttpRequest, name: str = FIRST) -> HttpResponseBase:
     """Show a page of the manual, or one of its pictures; links between pages are relative."""
-    file = _pages().get(name)
+    file = pages().get(name)
     if file is None:
         raise Http404
     if file.suffix != ".md":

@@ -17,6 +17,10 @@ SILENT_FOR = timedelta(minutes=1)
 """A line that fails for less is tried again, and tells nobody."""
 
 
+LEFT_OUT = ("left_out", "schedules_left_out", "without_templates")
+"""What a controller has no room for, as `controllers` tells of it."""
+
+
 class NoticeKind(StrEnum):
     """Why somebody is needed."""
 
@@ -74,6 +78,6 @@ def _of_controllers(every: list[dict[str, Any]], at: datetime) -> Iterator[Notic
         if failed_at and failed_at <= at - SILENT_FOR:
             key = f"silent {id_} {failed_at.isoformat()}"
             yield Notice(key, NoticeKind.SILENT, name, failed_at, controller_id=id_)
-        if one["counts"][RecordState.REFUSED] or one["left_out"] or one["schedules_left_out"]:
+        if one["counts"][RecordState.REFUSED] or any(one[name] for name in LEFT_OUT):
             key = f"not holding {id_}"
             yield Notice(key, NoticeKind.NOT_HOLDING, name, None, controller_id=id_)

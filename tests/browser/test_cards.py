@@ -73,6 +73,25 @@ class Cards(BrowserTest):
             lambda: Card.objects.get(card_number=5688).holder_id == person.pk, "the card is issued"
         )
 
+    def test_a_box_that_is_begun_is_there_again_until_it_is_cancelled(self) -> None:
+        page = self.page
+        first, taken_up = (
+            page.get_by_label("First number"),
+            page.get_by_text("what you typed before"),
+        )
+        self.go("/cards/stock")
+        page.get_by_role("button", name="Enter a box").click()
+        first.fill("52000")
+        page.reload()
+        expect(first).to_have_value("52000")
+        expect(taken_up).to_be_visible()
+        page.get_by_role("button", name="Cancel").click()
+        page.get_by_role("button", name="Enter a box").click()
+        expect(first).to_have_value("")
+        expect(taken_up).to_have_count(0)
+        first.fill("150")  # a single one, which is there already
+        expect(page.get_by_role("button", name="Make 0 cards")).to_be_disabled()
+
     def test_a_format_is_described_tried_on_a_read_and_saved(self) -> None:
         page = self.page
         self.go("/cards/formats")

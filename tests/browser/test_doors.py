@@ -66,6 +66,20 @@ class Doors(BrowserTest):
         first = page.get_by_role("row").nth(1)
         expect(first).to_contain_text("Opened while it was locked")
 
+        # and on every page, until an operator has seen it
+        self.go("/setup/roles")
+        told = page.get_by_role("alert", name="What needs somebody")
+        forced = told.get_by_role("paragraph").filter(has_text="Records Room: opened while")
+        expect(forced).to_be_visible()
+        self.assert_accessible()
+        forced.get_by_role("link", name="Look").click()
+        why = page.get_by_role("complementary", name="Why")
+        expect(why).to_contain_text("Opened while it was locked")
+        expect(forced).to_have_count(0)
+        page.reload()
+        expect(why).to_be_visible()
+        expect(forced).to_have_count(0)
+
     def test_an_emergency_is_begun_with_a_reason_reported_and_ended(self) -> None:
         page = self.page
         self.go("/access/emergencies")

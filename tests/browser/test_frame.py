@@ -36,6 +36,18 @@ class Frame(BrowserTest):
         page.keyboard.press("b")
         expect(page.get_by_role("region", name="Test bench")).to_have_count(0)
 
+    def test_signs_written_with_altgr_are_no_keys(self) -> None:
+        page = self.page
+        self.go("/cardholders/new")
+        number = page.get_by_label("Number", exact=True)
+        expect(page.get_by_label("First name")).to_be_focused()
+        number.focus()
+        # AltGr comes as Ctrl and Alt together: what it writes belongs to the field
+        page.keyboard.press("Control+Alt+5")
+        expect(number).to_be_focused()
+        page.keyboard.press("Alt+5")
+        expect(page.get_by_role("combobox", name="Add an access group")).to_be_focused()
+
     def test_nothing_beneath_the_sign_in_can_be_reached(self) -> None:
         page = self.page
         self.go(f"/cardholders/{SOMEBODY}")

@@ -5,6 +5,7 @@ erase.
 import csv
 from pathlib import Path
 
+from django.db.models import F
 from openpyxl import load_workbook
 from playwright.sync_api import Page, expect
 
@@ -12,6 +13,7 @@ from cadrin.bulk.models import BulkChange, BulkState
 from cadrin.core.bulk import BulkAct
 from cadrin.people.models import Cardholder, CustomField, Department
 from cadrin.photos.models import Image
+from cadrin.sites.models import Schedule
 from tests.browser.base import BrowserTest
 from tests.running import until
 
@@ -132,6 +134,19 @@ class Register(BrowserTest):
         expect(name).to_have_value("Control Watch")
         expect(taken_up).to_have_count(0)
 
+    def test_what_was_typed_before_somebody_else_saved_is_refused_and_stays(self) -> None:
+        page = self.page
+        name = page.get_by_label("Name", exact=True)
+        self.go("/access/schedules/1")
+        name.fill("Whenever")
+        Schedule.objects.filter(pk=1).update(name="Day and night", version=F("version") + 1)
+        page.reload()
+        expect(name).to_have_value("Whenever")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_text("Somebody else saved in between").first).to_be_visible()
+        expect(name).to_have_value("Whenever")
+        self.assertEqual(Schedule.objects.get(pk=1).name, "Day and night")
+
     def test_act_on_all_that_match_and_take_it_back(self) -> None:
         page = self.page
         more = range(1, 1235 - Cardholder.objects.count())
@@ -178,6 +193,10 @@ class Register(BrowserTest):
         page.get_by_role("button", name="Columns").click()
         page.get_by_role("checkbox", name="Locker").click()
         page.get_by_role("checkbox", name="Cards").click()
+        head = page.get_by_role("columnheader", name="Number")
+        width = head.evaluate("one => one.offsetWidth")
+        page.get_by_role("button", name="Wider: Number").click()
+        self.assertGreater(head.evaluate("one => one.offsetWidth"), width + 30)
         page.keyboard.press("Escape")
         expect(page.get_by_role("columnheader", name="Locker")).to_be_visible()
         expect(page.get_by_role("columnheader", name="Cards")).to_be_hidden()

@@ -12,7 +12,7 @@ export const said = (key: string, params: number | Record<string, unknown>, plur
 
 export { readDay, writtenDay } from './kit/time/days'
 export { clockWords, dayOrder, readClock } from './kit/time/region'
-export { clockText, dayHours, dayText, litIn } from './kit/time/hours'
+export { dayHours, dayText, litIn } from './kit/time/hours'
 export { copied, isLitAt, litOfDay, painted } from './kit/time/painting'
 export { under } from './kit/state/parts'
 export { daysOfYear } from './sections/access/holidays/year'

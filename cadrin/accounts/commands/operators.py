@@ -174,7 +174,6 @@ def has_administrator() -> bool:
     )
 
 
-@transaction.atomic
 class OwnWays(NamedTuple):
     """What operators choose for themselves: their language, the region whose way of writing days
     and times they read, and whether what needs somebody comes by mail as well.
@@ -185,6 +184,7 @@ class OwnWays(NamedTuple):
     notices_by_mail: bool
 
 
+@transaction.atomic
 def set_own_ways(actor: Actor, operator: Operator, ways: OwnWays, at: datetime) -> None:
     """Raises Invalid."""
     if ways.language not in LANGUAGES:

@@ -12,10 +12,12 @@ from django.core.cache import cache
 from django.test import Client, TestCase
 from django.utils import timezone
 
+from cadrin.accounts.commands.operators import OwnWays, set_own_ways
 from cadrin.accounts.commands.passwords import make_link, tries_of_name
 from cadrin.core.one_time_codes import STEP_SECONDS
 from cadrin.core.sign_in import TRIES_OF_AN_ADDRESS
 from cadrin.journal.models import Entry
+from cadrin.operators.actor import actor_of
 from cadrin.operators.models import OneTimeSecret, Operator, RecoveryCode, Tries
 from cadrin.operators.permissions import Permission
 from tests.house import ANYBODY, NOON, PASSWORD, an_operator
@@ -343,3 +345,30 @@ class OnesOwnCountry(TestCase):
         self.assertEqual(put(language="de", region="XX"), 422)
         self.assertEqual(put(language="de", region="AT"), 200)
         self.assertEqual(Entry.objects.latest("id"), entry, "nothing changed")
+
+
+class OnesOwnNotices(TestCase):
+    def setUp(self) -> None:
+        self.operator = an_operator("mara", Permission.SEE)
+        self.ways = OwnWays("en", "", notices_by_mail=True)
+
+    def choose(self) -> None:
+        set_own_ways(actor_of(self.operator), self.operator, self.ways, timezone.now())
+
+    def test_by_mail_are_chosen_and_in_the_journal(self) -> None:
+        self.choose()
+
+        self.operator.refresh_from_db()
+        self.assertTrue(self.operator.notices_by_mail)
+        changes = Entry.objects.latest("id").changes
+        self.assertEqual(changes, {"notices_by_mail": [False, True]})
+
+    def test_are_not_chosen_where_the_journal_cannot_be_written(self) -> None:
+        with (
+            mock.patch("cadrin.accounts.commands.operators.record", side_effect=OSError),
+            self.assertRaises(OSError),
+        ):
+            self.choose()
+
+        self.operator.refresh_from_db()
+        self.assertEqual((self.operator.notices_by_mail, self.operator.version), (False, 1))

@@ -3,11 +3,10 @@ import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
 import { computed, nextTick, onMounted, useTemplateRef } from 'vue'
 
+import type { Editor } from '@/kit/state/editor'
 import { t } from '@/words'
 
 import TakenUp from './TakenUp.vue'
-
-import type { Editor } from '@/kit/state/editor'
 
 /** What ends the work in an editor: save, discard, what stands against it, and removing the thing. */
 const props = defineProps<{

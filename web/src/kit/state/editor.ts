@@ -36,6 +36,8 @@ export function useEditor<T extends object>(
   const begun = ref(0)
   function discard() {
     Object.assign(draft, begin())
+    // the editor may be gone before it is told of the change
+    kept.value = null
     begun.value += 1
     isTakenUp.value = false
   }

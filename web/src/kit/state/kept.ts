@@ -12,6 +12,8 @@ const parts = (of: object) => Object.keys(of).sort().join()
 export function useKept<T extends object>(name: string, empty: () => T): Ref<T | null> {
   const session = useSession()
   return useSessionStorage<T | null>(() => `cadrin.kept.${name}.${session.session?.operator}`, null, {
+    // at once: whoever keeps it may be gone in the same moment
+    flush: 'sync',
     serializer: {
       write: (value) => JSON.stringify(value),
       read: (text) => {

@@ -18,8 +18,8 @@ const stateOf = (silentSince: string | null) =>
 </script>
 
 <template>
-  <ul class="readers stacks-late" :aria-label="t('doing.readers')">
-    <li v-for="one in readers" :key="one.id">
+  <ul class="readers" :aria-label="t('doing.readers')">
+    <li v-for="one in readers" :key="one.id" class="stacks-late">
       <span class="name one-line">{{ one.name }}</span>
       <span class="quiet">{{ t(one.is_way_out ? 'doing.wayOut' : 'doing.wayIn') }}</span>
       <StateMark v-bind="stateOf(one.silentSince)" />

@@ -125,7 +125,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
     </div>
     <p v-if="!draft.days.length" class="quiet">{{ t('holidays.noDays') }}</p>
     <p v-if="at('days').length" class="denied">{{ at('days').map(wordsFor).join(' ') }}</p>
-    <p v-if="draft.days.length" class="heads stacks-late" aria-hidden="true">
+    <p v-if="draft.days.length" class="heads" aria-hidden="true">
       <span>{{ t('holidays.name') }}</span><span>{{ t('holidays.first') }}</span
       ><span>{{ t('holidays.last') }}</span
       ><span>{{ t('holidays.kind') }}</span

@@ -4,12 +4,12 @@ import { X } from '@lucide/vue'
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import Select from 'primevue/select'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 
-import { client, type House, type Problem, unwrap } from '@/api/client'
+import { client, type House, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
 import TakenUp from '@/kit/controls/TakenUp.vue'
-import { problemsIn } from '@/kit/state/problems'
+import { useAct } from '@/kit/state/act'
 import { t } from '@/words'
 
 import { type Act, batchesOf, isReady, newOrder, type Order } from './orders'
@@ -41,26 +41,19 @@ function drop(place: number) {
   changed.value.splice(place, 1)
 }
 
-const refused = shallowRef<Problem[]>([])
-const isBusy = ref(false)
+const { act, isBusy, problems } = useAct()
 /** Begin one after another; what was begun leaves the dialogue, so that nothing is begun twice. */
 async function begin() {
-  isBusy.value = true
-  refused.value = []
   const begun: number[] = []
-  try {
+  await act(async () => {
     for (let order = orders.value[0]; order; order = orders.value[0]) {
       for (const body of batchesOf(order, props.selection, props.choices))
         begun.push((await unwrap(client.POST('/api/bulk-changes/', { body }))).id)
       drop(0)
     }
-  } catch (failure) {
-    refused.value = problemsIn(failure)
-  } finally {
-    isBusy.value = false
-    await queries.invalidateQueries({ queryKey: keyOf('batches') })
-    if (begun.length) emit('begun', begun)
-  }
+  })
+  await queries.invalidateQueries({ queryKey: keyOf('batches') })
+  if (begun.length) emit('begun', begun)
 }
 </script>
 
@@ -69,7 +62,9 @@ async function begin() {
     visible
     modal
     :header="
-      orders.length > 1 ? t('batches.several', orders.length) : t(`batches.acts.${orders[0]?.act ?? 'undo'}`)
+      orders.length === 1 && orders[0]
+        ? t(`batches.acts.${orders[0].act}`)
+        : t('batches.several', orders.length)
     "
     :style="{ width: '520px' }"
     @update:visible="emit('cancel')"
@@ -97,7 +92,7 @@ async function begin() {
         :changed="changed[place] ?? 0"
         :selection="selection"
         :choices="choices"
-        :refused="place === 0 ? refused : []"
+        :refused="place === 0 ? problems : []"
         @update:changed="changed[place] = $event"
       />
     </section>
