@@ -1,5 +1,6 @@
 """What the demo's doors do, its areas count, and its holidays."""
 
+from collections import Counter
 from datetime import date, datetime
 
 from cadrin.core.doors.rules import Passback
@@ -22,6 +23,8 @@ from cadrin.sites.commands.schedules import ScheduleDraft, save_schedule
 from cadrin.sites.models import Area, Door, Schedule, Site
 
 _NOON = MINUTES_A_DAY // 2
+_INSTEAD = " (observed)"
+"""Of a day that is kept on another, what its name ends with."""
 
 
 def house_rules(actor: Actor, at: datetime) -> None:
@@ -56,9 +59,13 @@ def holidays(actor: Actor, now: datetime) -> None:
     public, storm, early = (
         save_kind(actor, None, KindDraft(name), now) for name in scenario.HOLIDAY_KINDS
     )
-    years = (now.year, now.year + 1)
+    found = public_holidays("GB", "SCT", (now.year, now.year + 1))
+    # a day that was given only once may be called after an event of the real world
+    times = Counter(day.name.removesuffix(_INSTEAD) for day in found)
     days = [
-        DayDraft(day.name, public, day.on, day.on) for day in public_holidays("GB", "SCT", years)
+        DayDraft(day.name, public, day.on, day.on)
+        for day in found
+        if times[day.name.removesuffix(_INSTEAD)] > 1
     ]
     closed = date.fromordinal(now.date().toordinal() - 20)
     days.append(DayDraft("Storm over the headland", storm, closed, closed))

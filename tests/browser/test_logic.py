@@ -201,7 +201,16 @@ class Holidays(TestCase):
 
 
 def draft(**more: Any) -> dict[str, Any]:
-    nothing = {"version": 3, "title": "", "email": "", "phones": [], "cards": [], "memberships": []}
+    nothing = {
+        "version": 3,
+        "title": "",
+        "email": "",
+        "phones": [],
+        "cards": [],
+        "memberships": [],
+        "pins": [],
+        "plates": [],
+    }
     return nothing | {"department": None} | more
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.db.models import F
 from openpyxl import load_workbook
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from cadrin.bulk.models import BulkChange, BulkState
 from cadrin.core.bulk import BulkAct
@@ -146,6 +146,27 @@ class Register(BrowserTest):
         expect(page.get_by_text("Somebody else saved in between").first).to_be_visible()
         expect(name).to_have_value("Whenever")
         self.assertEqual(Schedule.objects.get(pk=1).name, "Day and night")
+
+    def test_what_is_typed_while_it_is_being_saved_is_saved_next(self) -> None:
+        page = self.page
+        somebody = Cardholder.objects.get(cards__card_number=4751)
+        self.go(f"/cardholders/{somebody.pk}")
+        remarks = page.get_by_label("Remarks")
+        held: list[Route] = []
+        remarks.fill("Has a dog")
+        page.route(f"**/api/cardholders/{somebody.pk}/", lambda route: held.append(route))
+        page.keyboard.press("Control+s")
+        while not held:
+            page.wait_for_timeout(20)
+        remarks.fill("Has two dogs")
+        with page.expect_response(lambda answer: answer.request.method == "PUT"):
+            held[0].continue_()
+        page.unroute(f"**/api/cardholders/{somebody.pk}/")
+        self.assertTrue(Cardholder.objects.filter(remarks="Has a dog").exists())
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_enabled()
+        expect(remarks).to_have_value("Has two dogs")
+        page.keyboard.press("Control+s")
+        until(Cardholder.objects.filter(remarks="Has two dogs").exists, "the rest is saved")
 
     def test_act_on_all_that_match_and_take_it_back(self) -> None:
         page = self.page

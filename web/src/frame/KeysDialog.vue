@@ -52,7 +52,7 @@ const manual = [
 <style scoped>
 dl {
   display: grid;
-  grid-template-columns: 110px 1fr;
+  grid-template-columns: 126px 1fr;
   gap: 8px;
   margin-bottom: 14px;
 }

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { useConfirm } from 'primevue/useconfirm'
-import { computed, nextTick, onMounted, useTemplateRef } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 
 import type { Editor } from '@/kit/state/editor'
 import { t } from '@/words'
 
+import { useFirstField } from './first-field'
 import TakenUp from './TakenUp.vue'
 
 /** What ends the work in an editor: save, discard, what stands against it, and removing the thing. */
@@ -24,11 +25,10 @@ const confirm = useConfirm()
 const { isDirty, isBusy, isTakenUp, isNew, elsewhere } = props.editor
 /** Something new is typed at once. */
 const foot = useTemplateRef('foot')
-onMounted(async () => {
-  if (!isNew) return
-  await nextTick()
-  foot.value?.closest('form')?.querySelector<HTMLElement>('input, textarea, [role=combobox]')?.focus()
-})
+useFirstField(
+  computed(() => foot.value?.closest('form') ?? null),
+  () => isNew,
+)
 
 const mayDiscard = computed(() => isDirty.value || isNew)
 function discard() {

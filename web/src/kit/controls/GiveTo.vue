@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import AutoComplete from 'primevue/autocomplete'
-import { onMounted, ref, useTemplateRef } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { t } from '@/words'
@@ -10,6 +10,8 @@ import { type FoundPerson, useFoundPeople } from '@/kit/state/found-people'
 import { useSession } from '@/kit/state/session'
 import { cardQuery, newCardholder } from '@/kit/state/use-read'
 
+import { useFirstField } from './first-field'
+
 /** Give a card in hand to a cardholder, found as one types, or to a new one. It is issued when their file is saved. */
 const props = defineProps<{
   card: CardNumbers
@@ -18,7 +20,7 @@ const props = defineProps<{
   isAskedFor?: boolean
 }>()
 const row = useTemplateRef('row')
-onMounted(() => props.isAskedFor && row.value?.querySelector('input')?.focus())
+useFirstField(row, () => props.isAskedFor)
 const router = useRouter()
 const session = useSession()
 const typed = ref<string | FoundPerson>('')

@@ -123,7 +123,7 @@ const understood = computed(() => {
   gap: 4px;
 }
 .day {
-  width: 8.8em;
+  width: 9.6em;
 }
 .time {
   width: 4.6em;

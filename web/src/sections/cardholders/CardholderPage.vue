@@ -83,7 +83,7 @@ watch(
 
 // -- acts ------------------------------------------------------------------------------------
 
-const saving = useSaving(props.id, file, mayChange)
+const saving = useSaving(props.id, file, mayChange, taking.arrived)
 const { save, shownDoubles, shownPins } = saving
 const isErased = computed(() => {
   const saved = file.saved.value

@@ -142,21 +142,38 @@ export function useFileDraft(id: number | null, key: string) {
 
   // -- saving ----------------------------------------------------------------------------------
 
-  /** Save the whole file and give what was saved; null when it was refused, and then the problems are shown. */
+  let running: Promise<unknown> = Promise.resolve()
+  /**
+   * Save the whole file and give what was saved; null when it was refused, and then the problems are shown. Asked for
+   * while another save is under way, it saves what was typed since.
+   */
   async function save(): Promise<SavedFile | null> {
+    if (isSaving.value) {
+      await running
+      if (!isDirty.value) return null
+    }
+    const mine = saveOnce()
+    running = mine
+    return mine
+  }
+  async function saveOnce(): Promise<SavedFile | null> {
     if (!draft.value || isSaving.value) return null
     isSaving.value = true
     wasTried.value = true
     // how far the last save came says nothing of this one
     lastSaved.value = null
     try {
-      const body = draft.value
+      const body = copy(draft.value)
       const now =
         id === null
           ? await unwrap(client.POST('/api/cardholders/new/', { params: { query: { draft: key } }, body }))
           : await unwrap(client.PUT('/api/cardholders/{id}/', { params: { path: { id } }, body }))
+      const mine = draft.value
       store.forget()
       begin(now)
+      // what was typed while it was being saved stands on top of what was saved
+      if (id !== null && JSON.stringify(mine) !== JSON.stringify(body))
+        draft.value = merge(body, mine, fileOf(now))
       await Promise.all([
         queries.invalidateQueries({ queryKey: keyOf('cardholders', 'records') }),
         queries.invalidateQueries({ queryKey: keyOf('cardholders', 'history') }),
@@ -194,7 +211,7 @@ export function useFileDraft(id: number | null, key: string) {
     draft.value = merged
     mergedWith.value = refusal.since
     isSaving.value = false
-    return save()
+    return saveOnce()
   }
 
   function discard() {

@@ -42,16 +42,26 @@ export function clashes(base: FileDraft, mine: FileDraft, theirs: FileDraft): (k
   })
 }
 
-/** Put what I changed on top of what somebody else saved: fields I did not touch take their value. */
+/**
+ * Put what I changed on top of what was saved since, by somebody else or by myself: fields I did not touch take the
+ * saved value, and of a list each thing by itself.
+ */
 export function merge(base: FileDraft, mine: FileDraft, theirs: FileDraft): FileDraft {
   const untouched = Object.fromEntries(
     Object.entries(theirs).filter(([name]) =>
       same(base[name as keyof FileDraft], mine[name as keyof FileDraft]),
     ),
   )
+  const lists = Object.fromEntries(
+    (['pins', 'plates'] as const).map((name) => [
+      name,
+      mergeLists<unknown>(base[name], mine[name], theirs[name], (one) => JSON.stringify(one)),
+    ]),
+  )
   return {
     ...mine,
     ...untouched,
+    ...lists,
     version: theirs.version,
     cards: mergeLists(base.cards, mine.cards, theirs.cards, cardKey),
     memberships: mergeLists(base.memberships, mine.memberships, theirs.memberships, groupKey),

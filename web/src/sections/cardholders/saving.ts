@@ -12,8 +12,16 @@ import { changesOf } from './changes'
 import type { useFileDraft } from './draft'
 import { keepShared, type Shared, sharedWith } from './sharing'
 
-/** Saving a cardholder: what is asked before it, what is shown once after it, and where it goes on. */
-export function useSaving(id: number | null, file: ReturnType<typeof useFileDraft>, mayChange: boolean) {
+/**
+ * Saving a cardholder: what is asked before it, what is shown once after it, and where it goes on. A card that was
+ * just shown has `arrived` before anything is saved.
+ */
+export function useSaving(
+  id: number | null,
+  file: ReturnType<typeof useFileDraft>,
+  mayChange: boolean,
+  arrived: () => Promise<void>,
+) {
   const router = useRouter()
   const toast = useToast()
   const confirm = useConfirm()
@@ -63,6 +71,7 @@ export function useSaving(id: number | null, file: ReturnType<typeof useFileDraf
 
   async function save(isNext = false) {
     if (!mayChange) return
+    await arrived()
     const typed = file.draft.value
     // nobody is saved without a name: that is told, and nothing is asked before it
     const isNamed = `${typed?.first_name}${typed?.last_name}`.trim() !== ''

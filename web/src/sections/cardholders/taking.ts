@@ -7,10 +7,11 @@ import type { Read } from '@/api/client'
 import { coming } from '@/api/queries'
 import { isSameCard } from '@/kit/said/card'
 import { useNextRead } from '@/kit/state/next-read'
+import { problemsIn } from '@/kit/state/problems'
 import { useReads } from '@/kit/state/reads'
 import { useSession } from '@/kit/state/session'
 import { cardOf, readUser } from '@/kit/state/use-read'
-import { t } from '@/words'
+import { t, wordsFor } from '@/words'
 
 import { newMembership } from './membership'
 
@@ -73,7 +74,14 @@ export function useTaking(
     else if (isOfAnother(read)) tellHolder(read)
     else void addCard(card)
   }
-  async function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
+  /** What is still to come into the draft: a save waits for it. */
+  let arriving = Promise.resolve()
+  function addCard(card: NonNullable<ReturnType<typeof cardOf>>) {
+    return (arriving = add(card).catch((error: unknown) => {
+      toast.add({ severity: 'error', summary: problemsIn(error).map(wordsFor).join(' '), life: 6000 })
+    }))
+  }
+  async function add(card: NonNullable<ReturnType<typeof cardOf>>) {
     // one that is only lent goes back by itself at night
     const lent = onlyToday.value
       ? { is_temporary: true, expiry_at: (await queries.fetchQuery(coming)).end_of_day }
@@ -97,5 +105,5 @@ export function useTaking(
   onMounted(() => taker && (taker.value = { take: takeRead, use, name: mayTake ? name : null }))
   onBeforeUnmount(() => taker && (taker.value = null))
 
-  return { onlyToday, next, older, use, takeRead, addCard, joinGroup }
+  return { arrived: () => arriving, onlyToday, next, older, use, takeRead, addCard, joinGroup }
 }

@@ -4,12 +4,13 @@ import { refDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Select from 'primevue/select'
-import { computed, onMounted, useId } from 'vue'
+import { computed, useId, useTemplateRef } from 'vue'
 
 import { client, type Problem, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
 import { house } from '@/api/queries'
 import Field from '@/kit/controls/Field.vue'
+import { useFirstField } from '@/kit/controls/first-field'
 import TakenUp from '@/kit/controls/TakenUp.vue'
 import { useEditor } from '@/kit/state/editor'
 import TextField from '@/kit/controls/TextField.vue'
@@ -62,7 +63,8 @@ const { data: weighed } = useQuery({
   retry: false,
 })
 const found = computed(() => (body.value ? weighed.value : undefined))
-onMounted(() => document.querySelector<HTMLInputElement>('.box-editor input')?.focus())
+const form = useTemplateRef('form')
+useFirstField(form)
 
 function cancel() {
   editor.discard()
@@ -79,7 +81,7 @@ async function save() {
 </script>
 
 <template>
-  <form class="box-editor" @submit.prevent="save">
+  <form ref="form" class="box-editor" @submit.prevent="save">
     <TakenUp v-if="isTakenUp && isDirty" />
     <div class="fields">
       <Field v-slot="{ labelId, invalid }" :label="t('file.format')" :problems="at('format')">

@@ -71,8 +71,7 @@ export const admin = {
   isActive: 'Darf sich anmelden',
   inactive: 'darf sich nicht anmelden',
   keptTo: 'Beschränkt auf',
-  keptToHint:
-    'Dieser Bediener sieht und ändert nur, was zu diesen Standorten, Abteilungen und Firmen gehört.',
+  keptToHint: 'Gesehen und geändert wird nur, was zu diesen Standorten, Abteilungen und Firmen gehört.',
   notKept: 'alles',
   sites: 'Standorte',
   departments: 'Abteilungen und darunter',

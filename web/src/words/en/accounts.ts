@@ -73,7 +73,7 @@ export const admin = {
   isActive: 'May sign in',
   inactive: 'may not sign in',
   keptTo: 'Limited to',
-  keptToHint: 'This operator sees and changes only what belongs to these sites, departments and companies.',
+  keptToHint: 'Only what belongs to these sites, departments and companies is seen and changed.',
   notKept: 'everything',
   sites: 'Sites',
   departments: 'Departments and below',

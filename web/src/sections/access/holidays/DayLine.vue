@@ -105,7 +105,7 @@ function begins(first: string | null) {
   display: grid;
   grid-template-columns: minmax(130px, 1.6fr) 104px 104px minmax(110px, 1fr) 110px 76px 24px;
   gap: 6px;
-  align-items: end;
+  align-items: start;
   padding: 3px 0;
 }
 .line :deep(.field label) {

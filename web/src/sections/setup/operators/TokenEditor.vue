@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Select from 'primevue/select'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import TakenUp from '@/kit/controls/TakenUp.vue'
 import { useEditor } from '@/kit/state/editor'
 import Field from '@/kit/controls/Field.vue'
+import { useFirstField } from '@/kit/controls/first-field'
 import { dayHint } from '@/kit/time/days'
 import InstantField from '@/kit/time/InstantField.vue'
 import TextField from '@/kit/controls/TextField.vue'
@@ -22,6 +23,8 @@ const MONTH_MS = 30 * 86_400_000
 const props = defineProps<{ roles: Role[] }>()
 const emit = defineEmits<{ made: []; done: [] }>()
 const key = ref('')
+const form = useTemplateRef('form')
+useFirstField(form)
 interface Draft {
   name: string
   role: number | null
@@ -61,7 +64,7 @@ async function make() {
     <OnceShown :hint="t('admin.tokenMade')" :text="key" />
     <div><Button size="small" :label="t('common.close')" @click="emit('done')" /></div>
   </div>
-  <form v-else class="editor" @submit.prevent="make">
+  <form v-else ref="form" class="editor" @submit.prevent="make">
     <h2>{{ t('admin.newToken') }}</h2>
     <TakenUp v-if="isTakenUp && isDirty" />
     <TextField v-model="draft.name" :label="t('admin.tokenName')" :problems="at('name')" />
