@@ -14,6 +14,8 @@ from cadrin.register.export import COLUMNS
 
 WORDS = Path(settings.ROOT, "web/src/words")
 LANGUAGES = ("en", "de")
+PARTS = ("first", "rest")
+"""What is needed at once, and what is fetched behind it."""
 
 
 def messages(language: str) -> dict[str, str]:
@@ -25,7 +27,7 @@ def messages(language: str) -> dict[str, str]:
         path: list[str] = []
         for line in text.splitlines():
             if opened := re.match(r"^export const (\w+)[^=]*= \{$", line):
-                path = [file.stem] if opened[1] in LANGUAGES else [file.stem, opened[1]]
+                path = [file.stem] if opened[1] in PARTS else [file.stem, opened[1]]
                 continue
             within: list[str] = []
             for one in re.finditer(r"(?:'([^']+)'|(\w+)): (\{|\[)?(?:'((?:[^'\\]|\\.)*)')?", line):

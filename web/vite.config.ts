@@ -7,12 +7,19 @@ import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
 
+import { stylesheets } from './theme-css.ts'
+
 const WORTH_BYTES = 1024
 /** What every page needs of the libraries; the components that not every page shows come later. */
 const LATE =
-  'multiselect|inputnumber|datatable|column|paginator|textarea|toggle\\w+|radiobutton|selectbutton|slider|progress\\w+|popover|datepicker'
+  'multiselect|inputnumber|datatable|column|paginator|textarea|toggle\\w+|radiobutton|selectbutton|slider|progress\\w+' +
+  '|popover|datepicker|dialog|confirmdialog|focustrap'
+const LATE_ICONS =
+  'trash|filter\\w*|calendar|angledouble\\w+|angle(down|up|left)|sort\\w+|pencil|arrow\\w+|bars|chevron(left|right|up)|plus|minus'
+const LATE_WORDS =
+  'rest|batches|biometrics|cards|doubles|finder|holidays|journal|photos|places|plan|questions|setup|problems'
 const FIRST = new RegExp(
-  `node_modules/(?!primevue/(${LATE})|@primeuix/styles/dist/(${LATE})/|cropperjs|@cropper)`,
+  `node_modules/(?!primevue/(${LATE})|@primevue/icons/(${LATE_ICONS})/|@lucide|cropperjs|@cropper)`,
 )
 
 /** Lay a compressed copy beside each built file: Django serves it to whoever can read it. */
@@ -40,6 +47,7 @@ export default defineConfig(({ command }) => ({
   base: command === 'build' ? '/static/' : '/',
   plugins: [
     vue({ template: { compilerOptions: { isCustomElement: (tag) => tag.startsWith('cropper-') } } }),
+    stylesheets(),
     compressed(),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
@@ -57,7 +65,14 @@ export default defineConfig(({ command }) => ({
           // few requests before the desk stands
           groups: [
             { name: 'library', test: FIRST, priority: 2 },
-            { name: 'late', test: /node_modules\/(primevue|@primeuix)/, minShareCount: 3, priority: 1 },
+            {
+              debugName: 'words',
+              name: (id) => /words.(\w\w)/.exec(id)?.[1] ?? null,
+              test: new RegExp(`src/words/\\w\\w/(?!(${LATE_WORDS})\\.)`),
+              priority: 1,
+            },
+            { name: 'DeskPage', test: /sections\/(desk|access\/reviews\/reviews)/, priority: 1 },
+            { name: 'late', test: /node_modules\/@?primevue/, minShareCount: 2, priority: 1 },
             {
               name: 'kit',
               test: /src\/(api|kit\/\w+\/(?!NumberField|multi-select|painting|Day\w+|InstantField|SpanFields|TableExport))|words\/(index|primevue|loading)|plugin-vue/,

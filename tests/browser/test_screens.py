@@ -115,6 +115,28 @@ class EveryScreen(BrowserTest):
         stranger.keyboard.press("Enter")
         expect(stranger.get_by_text("The operator or the password is wrong")).to_be_visible()
 
+    def test_what_opens_over_a_page_can_be_read_in_the_light_and_in_the_dark(self) -> None:
+        page = self.page
+        opened = {"/cardholders/12": "Department", "/access/groups/5": "Schedule 1"}
+        contrast = ["color-contrast"]
+        for scheme in ("light", "dark"):
+            page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+            for path, field in opened.items():
+                with self.subTest(path, scheme=scheme):
+                    self.go(path)
+                    page.get_by_role("combobox", name=field).first.click()
+                    expect(page.get_by_role("listbox").first).to_be_visible()
+                    self.assert_accessible(rules=contrast)
+            with self.subTest("a menu and a calendar", scheme=scheme):
+                self.go("/activity")
+                page.get_by_role("button", name="Take this table out").click()
+                expect(page.get_by_role("menuitem").first).to_be_visible()
+                self.assert_accessible(rules=contrast)
+                page.keyboard.press("Escape")
+                page.get_by_role("button", name="Pick a day").first.click()
+                expect(page.get_by_role("grid").first).to_be_visible()
+                self.assert_accessible(rules=contrast)
+
     def test_the_list_is_filtered_walked_and_opened_by_keyboard(self) -> None:
         page = self.page
         self.go("/cardholders")

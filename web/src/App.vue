@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import ConfirmDialog from 'primevue/confirmdialog'
 import Toast from 'primevue/toast'
 import { usePrimeVue } from 'primevue/config'
 import { computed, onMounted, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import Frame from './frame/Frame.vue'
+import LateConfirm from './kit/controls/LateConfirm.vue'
 import { useReads } from './kit/state/reads'
 import { useSession } from './kit/state/session'
 import SetPassword from './sections/signin/SetPassword.vue'
@@ -39,7 +39,7 @@ watch(
 
 <template>
   <Toast position="top-right" />
-  <ConfirmDialog :style="{ width: '440px' }" />
+  <LateConfirm />
   <template v-if="session.session">
     <SetPassword v-if="link" :who="link.who" :token="link.token" />
     <template v-else>

@@ -1,8 +1,9 @@
 /** The logic that stays in the front end, in one bundle without a screen, so that tests can call it. */
 import { region, show, t } from './words'
-import { en } from './words/en'
+import { first } from './words/en'
+import { rest } from './words/en/rest'
 
-show('en', en)
+show('en', first, rest)
 
 /** Write and read days as a country does. */
 export const goByRegion = (code: string) => (region.value = code)

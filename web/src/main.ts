@@ -1,6 +1,7 @@
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
 import './main.css'
+import 'virtual:look/base.css'
 
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
@@ -15,9 +16,8 @@ import { FreshQueries } from './kit/state/fresh-queries'
 import { listsFollowTheirFields } from './kit/controls/lists-follow'
 import { useSession } from './kit/state/session'
 import { router } from './router'
-import { Preset } from './theme'
 import { i18n, t } from './words'
-import { followLanguage } from './words/loading'
+import { followLanguage, wholeCatalogue } from './words/loading'
 
 const LOADED_ANEW_FOR = 'cadrin.loadedAnewFor'
 const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''
@@ -34,6 +34,9 @@ const queryClient = new FreshQueries({
   },
 })
 
+const canSpeak = followLanguage()
+router.beforeResolve((to) => (to.name === 'desk' ? undefined : wholeCatalogue()))
+
 listsFollowTheirFields()
 // earlier versions kept drafts in the browser, where whoever came next could read them
 for (const key of Object.keys(localStorage)) if (key.startsWith('cadrin.draft.')) localStorage.removeItem(key)
@@ -42,7 +45,7 @@ const app = createApp(App)
   .use(router)
   .use(i18n)
   .use(VueQueryPlugin, { queryClient })
-  .use(PrimeVue, { theme: { preset: Preset, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
+  .use(PrimeVue, { theme: 'none', csp: { nonce } })
   .use(ToastService)
   .use(ConfirmationService)
 
@@ -76,4 +79,4 @@ function tellNotLoaded() {
   })
 }
 
-void followLanguage().then(() => app.mount('#app'))
+void canSpeak.then(() => app.mount('#app'))

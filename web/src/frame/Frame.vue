@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useTimeoutFn } from '@vueuse/core'
+import { useTimeoutFn, whenever } from '@vueuse/core'
 import { useToast } from 'primevue/usetoast'
-import { onMounted, provide, ref, shallowRef, useTemplateRef, watchEffect } from 'vue'
+import { defineAsyncComponent, onMounted, provide, ref, shallowRef, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Read } from '@/api/client'
@@ -18,7 +18,6 @@ import { useDropAnywhere, useTakingIn } from '@/sections/intakes/drop'
 import { t } from '@/words'
 
 import ConsentCalls from './ConsentCalls.vue'
-import KeysDialog from './KeysDialog.vue'
 import NoticeLines from './NoticeLines.vue'
 import ReadStrip from './ReadStrip.vue'
 import SectionNav from './SectionNav.vue'
@@ -30,7 +29,10 @@ const router = useRouter()
 const session = useSession()
 const toast = useToast()
 const reads = useReads()
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
 const areKeysShown = ref(false)
+const wereKeysAsked = ref(false)
+whenever(areKeysShown, () => (wereKeysAsked.value = true))
 const isBenchOpen = ref(false)
 const isReady = ref(false)
 const work = useTemplateRef('work')
@@ -116,7 +118,7 @@ useKeys({
     <ReadStrip v-model:is-open="isBenchOpen" @use="useNewestRead" />
     <ConsentCalls />
     <p v-if="isOver && session.may('enrol')" class="drop" aria-hidden="true">{{ t('intake.dropIt') }}</p>
-    <KeysDialog v-model:visible="areKeysShown" />
+    <KeysDialog v-if="wereKeysAsked" v-model:visible="areKeysShown" />
   </div>
 </template>
 

@@ -5,12 +5,16 @@ import { createI18n } from 'vue-i18n'
 import type { Problem } from '@/api/client'
 
 import type { SameKeys } from './catalogue'
-import type { en } from './en'
+import type { first } from './en'
+import type { rest } from './en/rest'
 
 export const LANGUAGES = ['en', 'de'] as const
 export type Language = (typeof LANGUAGES)[number]
 
-export type Words = SameKeys<typeof en>
+/** What is needed at once, and what is fetched behind the Desk. */
+export type FirstWords = SameKeys<typeof first>
+export type RestOfWords = SameKeys<typeof rest>
+export type Words = FirstWords & RestOfWords
 /** How each language writes days and numbers: days as the site's country does. */
 const LOCALES: Record<Language, string> = { en: 'en-GB', de: 'de-DE' }
 
@@ -40,8 +44,16 @@ export const i18n = createI18n({
 /** The words of the language that the page is in. */
 const words = shallowRef({} as Words)
 
-/** Show everything in a language, whose words are here. */
-export function show(chosen: Language, catalogue: Words): void {
+/** What a code says as long as its words are not here. */
+const NOT_HERE = { problems: { other: '{code}' }, actions: {}, fields: {} }
+
+/** Show everything in a language, whose words are here; what is not here yet is not on the page. */
+export function show(
+  chosen: Language,
+  first: FirstWords,
+  rest: RestOfWords | typeof NOT_HERE = NOT_HERE,
+): void {
+  const catalogue = { ...first, ...rest } as Words
   i18n.global.setLocaleMessage(chosen, catalogue)
   i18n.global.locale.value = chosen
   words.value = catalogue

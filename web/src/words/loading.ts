@@ -1,19 +1,33 @@
 import { watch } from 'vue'
 
-import { type Language, show, wantedLanguage, type Words } from '.'
+import { type FirstWords, type Language, type RestOfWords, show, wantedLanguage } from '.'
 
 /** Each language is fetched when somebody wants it, and no other. */
-const CATALOGUES: Record<Language, () => Promise<Words>> = {
-  en: async () => (await import('./en')).en,
-  de: async () => (await import('./de')).de,
+const FIRST: Record<Language, () => Promise<FirstWords>> = {
+  en: async () => (await import('./en')).first,
+  de: async () => (await import('./de')).first,
 }
+const REST: Record<Language, () => Promise<RestOfWords>> = {
+  en: async () => (await import('./en/rest')).rest,
+  de: async () => (await import('./de/rest')).rest,
+}
+let whole: Promise<void> = Promise.resolve()
 
-/** Show the page in the language that is wanted, from now on; nothing can be said before it is there. */
+/** Come when everything can be said: every page but the Desk waits for it. */
+export const wholeCatalogue = () => whole
+
+/**
+ * Show the page in the language that is wanted, from now on. Nothing can be said before the first words are there;
+ * the rest are fetched behind them.
+ */
 export async function followLanguage(): Promise<void> {
-  const load = async (wanted: Language) => {
-    const words = await CATALOGUES[wanted]()
-    if (wanted === wantedLanguage.value) show(wanted, words)
+  async function load(wanted: Language): Promise<void> {
+    const [first, rest] = await Promise.all([FIRST[wanted](), REST[wanted]()])
+    if (wanted === wantedLanguage.value) show(wanted, first, rest)
   }
-  watch(wantedLanguage, (wanted) => void load(wanted))
-  await load(wantedLanguage.value)
+  watch(wantedLanguage, (wanted) => (whole = load(wanted)))
+  const wanted = wantedLanguage.value
+  const first = FIRST[wanted]()
+  whole = first.then(() => load(wanted))
+  show(wanted, await first)
 }

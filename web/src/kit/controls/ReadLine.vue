@@ -35,6 +35,12 @@ const mark = computed(() => verdictOf(props.read))
 .line.who {
   grid-template-columns: 118px 140px 180px 1fr;
 }
+@media (width < 480px) {
+  .line,
+  .line.who {
+    grid-template-columns: 118px minmax(0, 1fr);
+  }
+}
 .line:hover {
   background: var(--p-cadrin-teal-paper);
 }

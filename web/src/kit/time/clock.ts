@@ -3,13 +3,14 @@ import { computed, ref } from 'vue'
 
 import { localeTag, t } from '@/words'
 
+import { dateFormat } from './formats'
 import { clockWords, hasTwelveHours } from './region'
 
 /** The site whose clock the house goes by; set once the house is known. */
 export const siteZone = ref('UTC')
 
 const parts = (zone: string) =>
-  new Intl.DateTimeFormat('en-GB', {
+  dateFormat('en-GB', {
     timeZone: zone,
     year: 'numeric',
     month: '2-digit',
@@ -57,7 +58,7 @@ export function wallOf(instant: string | Date): Wall {
 
 const format = (options: Intl.DateTimeFormatOptions) => (instant: string | Date) => {
   const { date, zone } = placed(instant)
-  return new Intl.DateTimeFormat(localeTag(), { timeZone: zone, ...options }).format(date)
+  return dateFormat(localeTag(), { timeZone: zone, ...options }).format(date)
 }
 
 export const dayWords = format({ day: 'numeric', month: 'short', year: 'numeric' })
@@ -114,7 +115,7 @@ export function momentWords(instant: string | Date): string {
 
 /** The name of a zone's time at an instant, such as GMT. */
 export function zoneWords(instant: string | Date): string {
-  const found = new Intl.DateTimeFormat(localeTag(), { timeZone: siteZone.value, timeZoneName: 'short' })
+  const found = dateFormat(localeTag(), { timeZone: siteZone.value, timeZoneName: 'short' })
   return found.formatToParts(new Date(instant)).find((one) => one.type === 'timeZoneName')?.value ?? ''
 }
 

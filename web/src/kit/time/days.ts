@@ -1,5 +1,6 @@
 import { localeTag, t } from '@/words'
 
+import { dateFormat } from './formats'
 import { dayOrder } from './region'
 
 /**
@@ -36,7 +37,7 @@ export function dayAfter(day: string, days = 1): string {
 
 /** A day with its weekday and the name of its month. */
 export const understoodDay = (day: string) =>
-  new Intl.DateTimeFormat(localeTag(), {
+  dateFormat(localeTag(), {
     timeZone: 'UTC',
     weekday: 'short',
     day: 'numeric',

@@ -1,10 +1,12 @@
 import { localeTag } from '@/words'
 
+import { dateFormat } from './formats'
+
 export type DayOrder = 'dmy' | 'mdy' | 'ymd'
 
 /** In which order the operator's region writes a day (CLDR, as the browser has it). */
 export function dayOrder(tag = localeTag()): DayOrder {
-  const parts = new Intl.DateTimeFormat(tag, { year: 'numeric', month: '2-digit', day: '2-digit' })
+  const parts = dateFormat(tag, { year: 'numeric', month: '2-digit', day: '2-digit' })
     .formatToParts(new Date(0))
     .map((one) => one.type)
   if (parts.indexOf('year') < parts.indexOf('day')) return 'ymd'
@@ -12,7 +14,7 @@ export function dayOrder(tag = localeTag()): DayOrder {
 }
 
 export const hasTwelveHours = () =>
-  new Intl.DateTimeFormat(localeTag(), { hour: 'numeric' }).resolvedOptions().hour12 ?? false
+  dateFormat(localeTag(), { hour: 'numeric' }).resolvedOptions().hour12 ?? false
 
 /** The first day of the week there: 0 for Sunday. */
 export function firstDayOfWeek(): number {

@@ -2,11 +2,12 @@
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, type House, unwrap } from '@/api/client'
 import { keyOf } from '@/api/keys'
 import SelectField from '@/kit/controls/SelectField.vue'
+import { useKept } from '@/kit/state/kept'
 import { t } from '@/words'
 
 import ColumnItem from './ColumnItem.vue'
@@ -27,7 +28,11 @@ const { data: mappings } = useQuery({
 const choiceOf = (n: number) => props.intake.choices.columns.find((one) => one.column === n)
 const taken = computed(() => new Set(props.intake.choices.columns.map((one) => one.target)))
 
-const name = ref('')
+const typed = useKept(`mapping.${props.intake.id}`, () => ({ name: '' }))
+const name = computed({
+  get: () => typed.value?.name ?? '',
+  set: (written) => (typed.value = written ? { name: written } : null),
+})
 async function save() {
   if (await saveMapping(name.value)) name.value = ''
 }

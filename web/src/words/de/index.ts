@@ -1,10 +1,7 @@
 import type { SameKeys } from '../catalogue'
-import type { en } from '../en'
+import type { first as english } from '../en'
 import { account, admin, journal, permissions, signIn } from './accounts'
-import { batches, columns, views } from './batches'
 import { intake } from './intake'
-import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
-import { cards, stock } from './cards'
 import {
   capture,
   cardRules,
@@ -30,32 +27,17 @@ import {
   reasons,
   recordKinds,
 } from './doors'
-import { doubles, people } from './doubles'
-import { actions, fields } from './journal'
-import { holidays } from './holidays'
-import { photos } from './photos'
 import { doing, locks } from './doing'
-import { places } from './places'
-import { plan } from './plan'
-import { finder } from './finder'
-import { questions } from './questions'
 import { reviews } from './reviews'
 import { rules as groupRules } from './rules'
-import { problems } from './problems'
-import { setup } from './setup'
 
 /** The German catalogue; its type fails on a message that is missing. */
-export const de: SameKeys<typeof en> = {
+export const first: SameKeys<typeof english> = {
   name: 'Cadrin',
   capture,
   cardRules,
   cardTerms,
   credentials,
-  biometricRules,
-  cardAlone,
-  consents,
-  faces,
-  fingers,
   life,
   pins,
   factors,
@@ -336,26 +318,9 @@ export const de: SameKeys<typeof en> = {
   activity,
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
-  cards,
-  stock,
-  holidays,
-  photos,
   doing,
   locks,
-  places,
-  plan,
-  finder,
-  questions,
   reviews,
   groupRules,
-  setup,
-  doubles,
-  people,
-  batches,
   intake,
-  columns,
-  views,
-  actions,
-  fields,
-  problems,
 }

@@ -1,8 +1,5 @@
 import { account, admin, journal, permissions, signIn } from './accounts'
-import { batches, columns, views } from './batches'
 import { intake } from './intake'
-import { biometricRules, cardAlone, consents, faces, fingers } from './biometrics'
-import { cards, stock } from './cards'
 import {
   capture,
   cardRules,
@@ -28,32 +25,17 @@ import {
   reasons,
   recordKinds,
 } from './doors'
-import { doubles, people } from './doubles'
-import { actions, fields } from './journal'
-import { holidays } from './holidays'
-import { photos } from './photos'
 import { doing, locks } from './doing'
-import { places } from './places'
-import { plan } from './plan'
-import { finder } from './finder'
-import { questions } from './questions'
 import { reviews } from './reviews'
 import { rules as groupRules } from './rules'
-import { problems } from './problems'
-import { setup } from './setup'
 
-/** The English catalogue. Codes of the API are keys here; a screen never shows a code. */
-export const en = {
+/** The English catalogue, without what is fetched behind the Desk. Codes of the API are keys here; a screen never shows a code. */
+export const first = {
   name: 'Cadrin',
   capture,
   cardRules,
   cardTerms,
   credentials,
-  biometricRules,
-  cardAlone,
-  consents,
-  faces,
-  fingers,
   life,
   pins,
   factors,
@@ -333,26 +315,9 @@ export const en = {
   activity,
   changed: '{field}: {before} → {after}',
   set: '{field}: {after}',
-  cards,
-  stock,
-  holidays,
-  photos,
   doing,
   locks,
-  places,
-  plan,
-  finder,
-  questions,
   reviews,
   groupRules,
-  setup,
-  doubles,
-  people,
-  batches,
   intake,
-  columns,
-  views,
-  actions,
-  fields,
-  problems,
 }
