@@ -29,7 +29,9 @@ def is_member_of(group_id: int) -> Q:
 
 def is_in_any_of(group_ids: Iterable[int]) -> Q:
     """Match whoever is in one of these groups."""
-    return Q(Exists(_memberships().filter(group_id__in=list(group_ids))))
+    listed = list(group_ids)
+    # of no group nothing need be asked, nor of what is asked beside it
+    return Q(Exists(_memberships().filter(group_id__in=listed))) if listed else Q(pk__in=[])
 
 
 def is_in_a_group_that_opens_something() -> Q:

@@ -17,6 +17,8 @@ DEBUG = os.environ.get("CADRIN_DEBUG", "0") == "1"
 ALLOWED_HOSTS = os.environ.get("CADRIN_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
 HTTPS = os.environ.get("CADRIN_HTTPS", "0") == "1"
 """Served over TLS, by a proxy in front: cookies and addresses then go nowhere else."""
+SLOW_MS = float(os.environ["CADRIN_SLOW_MS"]) if os.environ.get("CADRIN_SLOW_MS") else None
+"""Requests that take this long or longer are logged with what they spent it on."""
 # figures for whoever watches the machine, at /metrics
 TELLS_METRICS = os.environ.get("CADRIN_METRICS") == "1"
 BEHIND_A_PROXY = HTTPS or os.environ.get("CADRIN_PROXY", "0") == "1"
@@ -72,6 +74,7 @@ INSTALLED_APPS = [
     "cadrin.demo",
 ]
 MIDDLEWARE = [
+    "cadrin.config.slow.SlowRequests",
     "cadrin.config.answers.PrivateAnswers",
     "cadrin.config.answers.OneSlash",
     "django.middleware.security.SecurityMiddleware",

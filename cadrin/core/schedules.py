@@ -20,6 +20,7 @@ from cadrin.core.validity import Span, bounds, merged
 MINUTES_A_DAY = 24 * 60
 MINUTES_A_WEEK = 7 * MINUTES_A_DAY
 _EPOCH_MONDAY = datetime(1970, 1, 5, tzinfo=UTC)
+_SECONDS_TO_MONDAY = int(_EPOCH_MONDAY.timestamp())
 # A window that a clock change swallows comes back a week later: two weeks and a day show every
 # change
 _LOOK_AHEAD = timedelta(days=15)
@@ -103,6 +104,12 @@ class Schedule:
     _zone: ZoneInfo = field(init=False, repr=False, compare=False)
     _starts: tuple[int, ...] = field(init=False, repr=False, compare=False)
     _ends: tuple[int, ...] = field(init=False, repr=False, compare=False)
+    _stretch: tuple[float, float, float] = field(
+        init=False, repr=False, compare=False, default=(0, 0, 0)
+    )
+    """Between which seconds the zone keeps its distance from UTC, and what turns them into those of
+    the wall since a Monday's midnight: what was found last.
+    """
 
     def __post_init__(self) -> None:
         zone = zone_named(self.zone)
@@ -118,15 +125,30 @@ class Schedule:
 
     def is_open(self, at: datetime) -> bool:
         """Say whether the wall clock of the site stands within the hours."""
-        local = at.astimezone(self._zone)
-        if self.special is not None and (parts := self.special.parts_of(local.date())):
+        if self.special is not None:
+            local = at.astimezone(self._zone)
             of_day = local.hour * 60 + local.minute
-            for part in parts:
+            for part in self.special.parts_of(local.date()):
                 if part.start <= of_day < part.end:
                     return any(start <= of_day < end for start, end in part.open)
-        minute = local.weekday() * MINUTES_A_DAY + local.hour * 60 + local.minute
+        second = at.timestamp()
+        begin, end, to_wall = self._stretch
+        if not begin <= second < end:
+            begin, end, to_wall = self._stretch_around(at)
+            object.__setattr__(self, "_stretch", (begin, end, to_wall))
+        minute = int((second + to_wall) // 60) % MINUTES_A_WEEK
         place = bisect_right(self._starts, minute) - 1
         return place >= 0 and minute < self._ends[place]
+
+    def _stretch_around(self, at: datetime) -> tuple[float, float, float]:
+        midnight = at.astimezone(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
+        for begin, end, offset in _stretches_of_one_offset(
+            self._zone, midnight - _LOOK_AHEAD, midnight + _LOOK_AHEAD
+        ):
+            if begin <= at < end:
+                to_wall = offset.total_seconds() - _SECONDS_TO_MONDAY
+                return begin.timestamp(), end.timestamp(), to_wall
+        raise AssertionError(at)
 
     def opens_after(self, at: datetime) -> datetime | None:
         """Return the first instant after ``at`` at which it opens; it must be closed at ``at``.

@@ -14,6 +14,7 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.plan_records import schedules_left_out
 from cadrin.core.records.states import RecordState
 from cadrin.core.records.waiting import is_held_back
+from cadrin.core.schedules import Schedule
 from cadrin.credentials.queries import people_with_more_cards_than
 from cadrin.delivery.beats import is_line_late
 from cadrin.delivery.found_people import found_at_controllers
@@ -35,7 +36,7 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Return every controller within reach: what it should hold, what it holds, and how the line to
     it is.
     """
-    schedules = _schedules_left_out()
+    left_out_schedules, hours = _schedules_left_out(), schedules_of_the_core()
     taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
     counts, incidents = _records_by_state(actor), _incidents_lately(at)
     found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
@@ -43,11 +44,11 @@ def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     return [
         {
             **controller,
-            **_line(links.get(id_), at),
+            **_line(links.get(id_), hours, at),
             "counts": {state.value: counts.get((id_, state.value), 0) for state in RecordState},
             "still_works": taking_away.get(id_, 0),
             "left_out": left_out.get(id_, 0),
-            "schedules_left_out": schedules.get(id_, []),
+            "schedules_left_out": left_out_schedules.get(id_, []),
             "without_templates": len(only_seen(actor, links[id_].without_templates))
             if id_ in links
             else 0,
@@ -81,7 +82,7 @@ def _incidents_lately(at: datetime) -> dict[int, list[dict[str, Any]]]:
     return found
 
 
-def _line(link: Link | None, at: datetime) -> dict[str, Any]:
+def _line(link: Link | None, hours: Mapping[int, Schedule], at: datetime) -> dict[str, Any]:
     """Say how the line to a controller is; nothing was heard of one without a link."""
     return {
         "answered_at": link.answered_at if link else None,
@@ -94,7 +95,7 @@ def _line(link: Link | None, at: datetime) -> dict[str, Any]:
         "is_held_back": link is not None
         and is_held_back(
             is_paused=link.is_paused,
-            hours=schedules_of_the_core().get(link.sends_by_id or 0),
+            hours=hours.get(link.sends_by_id or 0),
             at=at,
         ),
         "capacity": link.capacity if link else None,

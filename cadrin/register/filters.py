@@ -26,13 +26,14 @@ from cadrin.biometrics.queries import (
     has_template_in_force,
     is_by_card_alone,
 )
+from cadrin.core.access.plan import Plan
 from cadrin.core.access.readiness import (
     Gap,
     groups_by_formats_read,
     groups_not_open_to,
     groups_that_need,
 )
-from cadrin.core.credentials.factors import Factor
+from cadrin.core.credentials.factors import Factor, Factors
 from cadrin.core.errors import Invalid
 from cadrin.core.people.names import number_key
 from cadrin.core.validity import Standing, State
@@ -159,9 +160,9 @@ def not_ready(at: datetime) -> Q:
         Gap.NO_MEMBERSHIP_IN_FORCE,
         Gap.NOT_HELD,
     )
-    lacking = Q()
+    plan, lacking = access_plan(), Q()
     for gap in gaps:
-        lacking |= having_gap(gap, at)
+        lacking |= _GAPS[gap](at, plan)
     return (in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)) & lacking
 
 
@@ -169,41 +170,41 @@ def having_gap(gap: Gap, at: datetime) -> Q:
     """Match cardholders in whose `readiness` the core finds this gap; a test holds the two
     together.
     """
-    return _GAPS[gap](at)
+    return _GAPS[gap](at, access_plan())
 
 
-def _cards_are_not_read(at: datetime) -> Q:
+def _cards_are_not_read(at: datetime, plan: Plan) -> Q:
     unread = Q(pk__in=[])
-    for format_ids, group_ids in groups_by_formats_read(access_plan()).items():
+    for format_ids, group_ids in groups_by_formats_read(plan).items():
         unread |= is_in_any_of(group_ids) & ~has_card_of(format_ids)
-    return has_card_in_force(at) & unread & ~_needs_no_card()
+    return has_card_in_force(at) & unread & ~_needs_no_card(plan)
 
 
-def _lacks_pin_in_force(at: datetime) -> Q:
+def _lacks_pin_in_force(at: datetime, plan: Plan) -> Q:
     has_another = has_card() | has_plate() | has_template(Factor.FINGER) | has_template(Factor.FACE)
-    is_asked = _is_asked_for(Factor.PIN) | ~has_another
+    is_asked = _is_asked_for(Factor.PIN, plan) | ~has_another
     return is_asked & has_pin() & ~has_pin_in_force(at)
 
 
-def _is_asked_for(factor: Factor) -> Q:
+def _is_asked_for(factor: Factor, plan: Plan) -> Q:
     """Match whoever is in a group with a door that asks for this."""
-    return is_in_any_of(groups_that_need(factor, access_plan()))
+    return is_in_any_of(groups_that_need(factor, plan))
 
 
-def _needs_biometric(factor: Factor, at: datetime) -> Q:
-    return _is_asked_for(factor) & ~is_by_card_alone(at)
+def _needs_biometric(factor: Factor, at: datetime, plan: Plan) -> Q:
+    return _is_asked_for(factor, plan) & ~is_by_card_alone(at)
 
 
-def _lacks_consent(factor: Factor, at: datetime) -> Q:
-    return _needs_biometric(factor, at) & ~has_consent(factor, at)
+def _lacks_consent(factor: Factor, at: datetime, plan: Plan) -> Q:
+    return _needs_biometric(factor, at, plan) & ~has_consent(factor, at)
 
 
-def _lacks_template(factor: Factor, at: datetime) -> Q:
-    return _needs_biometric(factor, at) & has_consent(factor, at) & ~has_template(factor)
+def _lacks_template(factor: Factor, at: datetime, plan: Plan) -> Q:
+    return _needs_biometric(factor, at, plan) & has_consent(factor, at) & ~has_template(factor)
 
 
-def _lacks_template_in_force(factor: Factor, at: datetime) -> Q:
-    needs = _needs_biometric(factor, at) & has_consent(factor, at)
+def _lacks_template_in_force(factor: Factor, at: datetime, plan: Plan) -> Q:
+    needs = _needs_biometric(factor, at, plan) & has_consent(factor, at)
     return needs & has_template(factor) & ~has_template_in_force(factor, at)
 
 
@@ -219,33 +220,39 @@ def _is_expired(at: datetime) -> Q:
     return Q(expiry_at__lte=at) & ~by_decision
 
 
-_GAPS: Mapping[Gap, Callable[[datetime], Q]] = {
-    Gap.NO_CARD: lambda at: ~has_card() & ~_needs_no_card(),
-    Gap.NO_CARD_IN_FORCE: lambda at: has_card() & ~has_card_in_force(at) & ~_needs_no_card(),
+_GAPS: Mapping[Gap, Callable[[datetime, Plan], Q]] = {
+    Gap.NO_CARD: lambda at, plan: ~has_card() & ~_needs_no_card(plan),
+    Gap.NO_CARD_IN_FORCE: lambda at, plan: (
+        has_card() & ~has_card_in_force(at) & ~_needs_no_card(plan)
+    ),
     Gap.CARD_NOT_READ: _cards_are_not_read,
-    Gap.NO_PLATE: lambda at: _is_asked_for(Factor.PLATE) & ~has_plate(),
-    Gap.NO_CONSENT: lambda at: _lacks_consent(Factor.FINGER, at) | _lacks_consent(Factor.FACE, at),
-    Gap.NO_FINGER: lambda at: _lacks_template(Factor.FINGER, at),
-    Gap.NO_FINGER_IN_FORCE: lambda at: _lacks_template_in_force(Factor.FINGER, at),
-    Gap.NO_FACE: lambda at: _lacks_template(Factor.FACE, at),
-    Gap.NO_FACE_IN_FORCE: lambda at: _lacks_template_in_force(Factor.FACE, at),
-    Gap.NO_PIN: lambda at: _is_asked_for(Factor.PIN) & ~has_pin(),
+    Gap.NO_PLATE: lambda at, plan: _is_asked_for(Factor.PLATE, plan) & ~has_plate(),
+    Gap.NO_CONSENT: lambda at, plan: (
+        _lacks_consent(Factor.FINGER, at, plan) | _lacks_consent(Factor.FACE, at, plan)
+    ),
+    Gap.NO_FINGER: lambda at, plan: _lacks_template(Factor.FINGER, at, plan),
+    Gap.NO_FINGER_IN_FORCE: lambda at, plan: _lacks_template_in_force(Factor.FINGER, at, plan),
+    Gap.NO_FACE: lambda at, plan: _lacks_template(Factor.FACE, at, plan),
+    Gap.NO_FACE_IN_FORCE: lambda at, plan: _lacks_template_in_force(Factor.FACE, at, plan),
+    Gap.NO_PIN: lambda at, plan: _is_asked_for(Factor.PIN, plan) & ~has_pin(),
     Gap.NO_PIN_IN_FORCE: _lacks_pin_in_force,
-    Gap.NO_ACCESS_GROUP: lambda at: ~is_in_a_group(),
-    Gap.GROUPS_OPEN_NOTHING: lambda at: is_in_a_group() & ~is_in_a_group_that_opens_something(),
-    Gap.NO_MEMBERSHIP_IN_FORCE: lambda at: (
+    Gap.NO_ACCESS_GROUP: lambda at, plan: ~is_in_a_group(),
+    Gap.GROUPS_OPEN_NOTHING: lambda at, plan: (
+        is_in_a_group() & ~is_in_a_group_that_opens_something()
+    ),
+    Gap.NO_MEMBERSHIP_IN_FORCE: lambda at, plan: (
         is_in_a_group_that_opens_something() & ~has_membership_in_force(at)
     ),
-    Gap.SUSPENDED: _is_suspended,
-    Gap.EXPIRED: _is_expired,
-    Gap.BARRED: lambda at: Q(standing=Gap.BARRED.value),
-    Gap.DEPARTED: lambda at: Q(standing=Gap.DEPARTED.value),
-    Gap.NOT_HELD: lambda at: has_record_not_held(),
+    Gap.SUSPENDED: lambda at, plan: _is_suspended(at),
+    Gap.EXPIRED: lambda at, plan: _is_expired(at),
+    Gap.BARRED: lambda at, plan: Q(standing=Gap.BARRED.value),
+    Gap.DEPARTED: lambda at, plan: Q(standing=Gap.DEPARTED.value),
+    Gap.NOT_HELD: lambda at, plan: has_record_not_held(),
 }
 """Whom each gap is found in."""
 
 
-def _needs_no_card() -> Q:
+def _needs_no_card(plan: Plan) -> Q:
     """Match whoever has other credentials than cards, of which every door of theirs asks for no
     more.
     """
@@ -255,9 +262,19 @@ def _needs_no_card() -> Q:
         Factor.FINGER: has_template(Factor.FINGER),
         Factor.FACE: has_template(Factor.FACE),
     }
+    opening = {group.id for group in plan.groups.values() if group.schedules_of_door}
+    shut_to: dict[Factors, frozenset[int]] = {}
     found = Q(pk__in=[])
     for count in range(1, len(others) + 1):
         for factors in combinations(others, count):
+            shut = groups_not_open_to(factors, plan)
+            # what nobody can be is not asked about, nor what fewer of these find already
+            is_known = any(
+                set(fewer) < set(factors) and shut_to[fewer] == shut for fewer in shut_to
+            )
+            if is_known or opening <= shut:
+                continue
+            shut_to[factors] = shut
             has_all = reduce(and_, (others[factor] for factor in factors))
-            found |= has_all & ~is_in_any_of(groups_not_open_to(factors, access_plan()))
+            found |= has_all & ~is_in_any_of(shut)
     return is_in_a_group_that_opens_something() & found

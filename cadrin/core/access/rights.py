@@ -17,6 +17,7 @@ from cadrin.core.credentials.factors import (
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.doors.rules import Lock
 from cadrin.core.validity import (
+    ALWAYS,
     Span,
     Standing,
     State,
@@ -105,7 +106,9 @@ def judge_holder(holder: Holder, at: datetime) -> Reason | None:
     """Return the reason against a cardholder at an instant, wherever they are; None when there is
     none.
     """
-    if holder.standing is Standing.ACTIVE and at in holder.span:  # nearly always, at doors
+    span = holder.span
+    # nearly always, at doors
+    if holder.standing is Standing.ACTIVE and (span is ALWAYS or at in span):
         return None
     state = state_at(holder.standing, holder.span, at, holder.suspended_until).state
     return None if state is State.IN_FORCE else REASON_OF_HOLDER_STATE[state]
@@ -130,7 +133,7 @@ def judge_memberships(
         if group.one_way and not (schedule_ids := group.schedules_at(door_id, is_out=is_out)):
             continue
         span = membership.span
-        if at in span:
+        if span is ALWAYS or at in span:
             for schedule_id in schedule_ids:
                 schedule = plan.schedules.get(schedule_id)
                 if schedule is None or not schedule.is_open(at):

@@ -8,7 +8,7 @@ from cadrin.core.errors import Invalid
 from cadrin.core.holidays import Holiday, SpecialHours
 from cadrin.core.records.keys import Body
 from cadrin.core.schedules import Hours, Schedule
-from cadrin.core.validity import Span
+from cadrin.core.validity import ALWAYS, Span
 
 
 def only(body: Body, fields: Iterable[str]) -> Body:
@@ -65,7 +65,8 @@ def encode_span(span: Span, memory: Memory = ANY_MEMORY) -> Body:
 
 
 def decode_span(body: Body) -> Span:
-    return Span(instant(body.get("from")), instant(body.get("to")))
+    start, end = instant(body.get("from")), instant(body.get("to"))
+    return ALWAYS if start is None and end is None else Span(start, end)
 
 
 def encode_schedule(schedule: Schedule) -> Body:

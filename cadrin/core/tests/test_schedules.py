@@ -1,3 +1,4 @@
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 # ruff: noqa: DTZ001 - the reference implementation counts on the clock on the wall
@@ -125,6 +126,18 @@ class WeeklyHours(TestCase):
 
 
 class Laws(TestCase):
+    @settings(max_examples=100)
+    @given(
+        schedules(),
+        st.lists(st.one_of(instants(), instants(SPRING, 2), instants(AUTUMN, 2)), min_size=2),
+    )
+    def test_what_was_asked_before_changes_no_answer(
+        self, schedule: Schedule, ats: list[datetime]
+    ) -> None:
+        asked_once = [replace(schedule).is_open(at) for at in ats]
+
+        self.assertEqual([schedule.is_open(at) for at in ats], asked_once)
+
     @settings(max_examples=150)
     @given(schedules(), st.one_of(instants(), instants(SPRING, 2), instants(AUTUMN, 2)))
     def test_lit_hours_are_the_instants_at_which_it_is_open(

@@ -23,6 +23,10 @@ from cadrin.core.credentials.card.raw_reads import (
 )
 from cadrin.core.errors import Invalid, Problem
 
+# every read at every door comes by here, and asks each format: looked up once
+_WRONG_LENGTH, _WRONG_PARITY = DecodeFault.WRONG_LENGTH, DecodeFault.WRONG_PARITY
+_new = tuple.__new__
+
 
 def mask_of(length_bits: int, bits: Iterable[int]) -> int:
     return sum(1 << (length_bits - bit) for bit in set(bits))
@@ -140,13 +144,13 @@ class CardFormat:
         """Return the numbers a raw read carries in this format, or why it carries none."""
         length_bits, bits = read
         if length_bits != self.length_bits:
-            return DecodeFault.WRONG_LENGTH
+            return _WRONG_LENGTH
         plain = self._plain
         if plain is not None:
             for mask, odd in self._parity:
                 if (bits & mask).bit_count() & 1 != odd:
-                    return DecodeFault.WRONG_PARITY
-            return CardNumbers(bits >> plain[0] & plain[1], bits >> plain[2] & plain[3])
+                    return _WRONG_PARITY
+            return _new(CardNumbers, (bits >> plain[0] & plain[1], bits >> plain[2] & plain[3]))
         found = self.read_fields(read)
         if isinstance(found, DecodeFault):
             return found
