@@ -95,12 +95,14 @@ def unknown_cards(
         .annotate(times=Count("id"), last_id=Max("id"))
         .order_by("-last_id")
     )
-    rows: list[dict[str, Any]] = [dict(row) for row in found[:most]]
+    # all of them at once: to count them apart would be to look for them twice
+    every = list(found)
+    rows: list[dict[str, Any]] = [dict(row) for row in every[:most]]
     last = every_read().in_bulk([row["last_id"] for row in rows])
     for row in rows:
         read = last[row.pop("last_id")]
         row |= {"read_id": read.pk, "at": read.at, "reader_name": read.reader_name, "raw": read.raw}
-    return WorkList(rows, found.count())
+    return WorkList(rows, len(every))
 
 
 def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
