@@ -133,7 +133,7 @@ const done = (id: number | null) =>
 <style scoped>
 .columns {
   display: grid;
-  grid-template-columns: 310px 1fr;
+  grid-template-columns: clamp(240px, 25vw, 310px) minmax(0, 1fr);
   height: 100%;
 }
 .editor {

@@ -212,7 +212,7 @@ useKeys({ 'Ctrl+S': () => void save() })
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: 260px 260px;
+  grid-template-columns: minmax(0, 260px) minmax(0, 260px);
   gap: 12px;
   margin-bottom: 18px;
 }
@@ -225,6 +225,11 @@ useKeys({ 'Ctrl+S': () => void save() })
   align-items: center;
   gap: 3px 10px;
   padding: 2px 0;
+}
+@media (width < 1240px) {
+  .days li {
+    grid-template-columns: 76px minmax(150px, 1fr) minmax(0, 180px) 96px;
+  }
 }
 .problem {
   grid-column: 3 / -1;

@@ -235,7 +235,9 @@ kbd {
   border-radius: 3px;
 }
 .tools {
+  flex-wrap: wrap;
   gap: 4px;
+  white-space: nowrap;
 }
 .end {
   padding: 10px 0 20px;

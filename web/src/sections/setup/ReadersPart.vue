@@ -104,6 +104,11 @@ const doorOf = (id: number | null) => choices.value?.doors.find((one) => one.id 
   color: inherit;
   text-align: left;
 }
+@media (width < 1240px) {
+  .line {
+    grid-template-columns: minmax(0, 1.4fr) minmax(0, 1fr) 64px minmax(0, 1.2fr) 80px minmax(0, 1.2fr);
+  }
+}
 .marks {
   display: flex;
   flex-direction: column;

@@ -107,7 +107,7 @@ const problemsOf = (row: number) =>
 <style scoped>
 .grant {
   display: grid;
-  grid-template-columns: 190px 170px 112px 1fr auto;
+  grid-template-columns: minmax(0, 190px) minmax(0, 170px) 112px minmax(60px, 1fr) auto;
   align-items: center;
   gap: 10px;
   padding: 3px 0;

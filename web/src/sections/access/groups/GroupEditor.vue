@@ -175,12 +175,12 @@ const sameAs = computed(() =>
 }
 .fields {
   display: grid;
-  grid-template-columns: 260px 1fr;
+  grid-template-columns: minmax(0, 260px) minmax(0, 1fr);
   gap: 12px;
 }
 .owning {
   display: grid;
-  grid-template-columns: 260px 190px auto;
+  grid-template-columns: minmax(0, 260px) minmax(0, 190px) minmax(110px, auto);
   align-items: end;
   gap: 12px;
   margin-top: 10px;

@@ -75,6 +75,11 @@ async function add() {
   gap: 4px 10px;
   margin-top: 8px;
 }
+@media (width < 1240px) {
+  .newcomers {
+    grid-template-columns: 200px minmax(0, 1fr);
+  }
+}
 .said {
   grid-column: 1 / -1;
 }

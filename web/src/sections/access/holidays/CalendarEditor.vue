@@ -168,7 +168,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: 260px 260px 1fr;
+  grid-template-columns: minmax(0, 260px) minmax(0, 260px) minmax(90px, 1fr);
   gap: 12px;
   align-items: end;
   margin-bottom: 14px;
@@ -185,6 +185,11 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
   gap: 6px;
   font-size: 12px;
   color: var(--p-cadrin-quiet);
+}
+@media (width < 1240px) {
+  .heads {
+    grid-template-columns: minmax(78px, 1.6fr) 104px 104px minmax(64px, 1fr) 72px 56px 24px;
+  }
 }
 .days {
   max-height: 340px;

@@ -108,6 +108,11 @@ function begins(first: string | null) {
   align-items: start;
   padding: 3px 0;
 }
+@media (width < 1240px) {
+  .line {
+    grid-template-columns: minmax(78px, 1.6fr) 104px 104px minmax(64px, 1fr) 72px 56px 24px;
+  }
+}
 .line :deep(.field label) {
   position: absolute;
   width: 1px;
