@@ -16,8 +16,10 @@ const LATE =
   '|popover|datepicker|dialog|confirmdialog|focustrap'
 const LATE_ICONS =
   'trash|filter\\w*|calendar|angledouble\\w+|angle(down|up|left)|sort\\w+|pencil|arrow\\w+|bars|chevron(left|right|up)|plus|minus'
-const LATE_WORDS =
-  'rest|batches|biometrics|cards|doubles|finder|holidays|journal|photos|places|plan|questions|setup|problems'
+const REST_OF_WORDS = readFileSync(new URL('./src/words/en/rest.ts', import.meta.url), 'utf8')
+const LATE_WORDS = ['rest', ...[...REST_OF_WORDS.matchAll(/from '\.\/(\w+)'/g)].map(([, name]) => name)].join(
+  '|',
+)
 const FIRST = new RegExp(
   `node_modules/(?!primevue/(${LATE})|@primevue/icons/(${LATE_ICONS})/|@lucide|cropperjs|@cropper)`,
 )

@@ -63,3 +63,13 @@ class Frame(BrowserTest):
         page.keyboard.press("b")
         page.keyboard.press("n")
         self.assertTrue(page.url.endswith(f"/cardholders/{SOMEBODY}"), page.url)
+
+    def test_words_that_could_not_be_fetched_are_fetched_when_they_are_needed(self) -> None:
+        page = self.a_page("ines")
+        page.route("**/rest-*.js", lambda route: route.abort())
+        self.go("/", page)
+        page.get_by_role("link", name="Cardholders").click()
+        expect(page.get_by_text("This part could not be loaded.")).to_be_visible()
+        page.unroute("**/rest-*.js")
+        page.get_by_role("link", name="Cardholders").click()
+        expect(page.get_by_role("button", name="Bring in a list")).to_be_visible()

@@ -101,7 +101,7 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 </script>
 
 <template>
-  <form @submit.prevent="save">
+  <form class="calendar" @submit.prevent="save">
     <div class="fields stacks-late">
       <TextField v-model="draft.name" :label="t('access.name')" :problems="at('name')" :disabled="!mayEdit" />
       <SelectField
@@ -166,6 +166,14 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 </template>
 
 <style scoped>
+.calendar {
+  --day-columns: minmax(130px, 1.6fr) 104px 104px minmax(110px, 1fr) 110px 76px 24px;
+}
+@media (width < 1240px) {
+  .calendar {
+    --day-columns: minmax(78px, 1.6fr) 104px 104px minmax(64px, 1fr) 72px 56px 24px;
+  }
+}
 .fields {
   display: grid;
   grid-template-columns: minmax(0, 260px) minmax(0, 260px) minmax(90px, 1fr);
@@ -181,15 +189,10 @@ const scheduleName = (id: number) => props.schedules.find((one) => one.id === id
 }
 .heads {
   display: grid;
-  grid-template-columns: minmax(130px, 1.6fr) 104px 104px minmax(110px, 1fr) 110px 76px 24px;
+  grid-template-columns: var(--day-columns);
   gap: 6px;
   font-size: 12px;
   color: var(--p-cadrin-quiet);
-}
-@media (width < 1240px) {
-  .heads {
-    grid-template-columns: minmax(78px, 1.6fr) 104px 104px minmax(64px, 1fr) 72px 56px 24px;
-  }
 }
 .days {
   max-height: 340px;

@@ -103,15 +103,10 @@ function begins(first: string | null) {
 <style scoped>
 .line {
   display: grid;
-  grid-template-columns: minmax(130px, 1.6fr) 104px 104px minmax(110px, 1fr) 110px 76px 24px;
+  grid-template-columns: var(--day-columns);
   gap: 6px;
   align-items: start;
   padding: 3px 0;
-}
-@media (width < 1240px) {
-  .line {
-    grid-template-columns: minmax(78px, 1.6fr) 104px 104px minmax(64px, 1fr) 72px 56px 24px;
-  }
 }
 .line :deep(.field label) {
   position: absolute;
