@@ -52,6 +52,8 @@ FLAGS = [
 ]
 PATIENCE_MS = round(PATIENCE_SECONDS * 1000)
 expect.set_options(timeout=PATIENCE_MS)
+SLOWED = float(os.environ.get("CADRIN_SLOW_BROWSER", 1))
+"""How many times as slow as it is the browser acts: what only a quick machine hides comes out."""
 FAILURES = settings.ROOT / "var" / "failures"
 MOST_SEEN = 2500
 NOTHING_LOADED = "about:blank"
@@ -145,6 +147,8 @@ class BrowserTest(LiveServerTestCase):
                 [{"name": settings.SESSION_COOKIE_NAME, "value": key, "url": self.live_server_url}]
             )
         page = context.new_page()
+        if SLOWED > 1:
+            context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": SLOWED})
         page.on("pageerror", lambda error: self.complaints.append(f"page error: {error}"))
         page.on("console", self._console)
         return page
@@ -196,8 +200,8 @@ class BrowserTest(LiveServerTestCase):
     # -- what every story needs ----------------------------------------------------------------
 
     def show_at(self, reader: str, card_number: int, facility_code: int = 87) -> None:
-        """Show a card at a reader of the test bench, which must be open, and close it again."""
-        self.page.keyboard.press("b")
+        """Show a card at a reader of the test bench, which must be shut, and shut it again."""
+        self.page.get_by_role("button", name="Test bench").click()
         bench = self.page.get_by_role("region", name="Test bench")
         bench.get_by_label("Facility code").fill(str(facility_code))
         bench.get_by_label("Card number").fill(str(card_number))

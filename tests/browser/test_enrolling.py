@@ -1,6 +1,6 @@
 """Enrolling people one after the other: what they share is chosen once, and nothing typed goes astray."""
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from cadrin.credentials.models import Card
 from cadrin.enrolment.models import KeptDraft
@@ -83,6 +83,42 @@ class Enrolling(BrowserTest):
         expect(page.get_by_label("First name")).to_have_value("Barbara")
         expect(page.get_by_label("Last name")).to_have_value("Ness")
         expect(page.get_by_role("region", name="Test bench")).to_have_count(0)
+
+    def test_letters_wait_for_a_page_however_long_it_takes_to_come(self) -> None:
+        page = self.page
+        page.clock.install()
+        held: list[Route] = []
+        page.route("**/CardholderPage-*.js", lambda route: held.append(route))
+        self.go("/activity")
+        self.type("nBarbara")
+        page.clock.fast_forward(20_000)
+        self.type("", "Ness")
+        until(lambda: page.wait_for_timeout(20) or held, "the page is asked for")
+        for route in held:
+            route.continue_()
+
+        page.clock.resume()
+        expect(page.get_by_label("First name")).to_have_value("Barbara")
+        expect(page.get_by_label("Last name")).to_have_value("Ness")
+
+    def test_whoever_goes_elsewhere_while_somebody_is_being_saved_stays_there(self) -> None:
+        page = self.page
+        held: list[Route] = []
+        self.go("/cardholders/new")
+        expect(page.get_by_label("First name")).to_be_focused()
+        self.type("Barbara", "Ness")
+        page.route("**/api/cardholders/new/", lambda route: held.append(route))
+        page.keyboard.press("Control+s")
+        page.get_by_role("button", name="Save anyway").click()
+        until(lambda: page.wait_for_timeout(20) or held, "it is being saved")
+        page.get_by_role("link", name="Delivery").click()
+        expect(page.get_by_role("heading", name="Delivery", level=1)).to_be_visible()
+        for route in held:
+            route.continue_()
+
+        until(Cardholder.objects.filter(last_name="Ness").exists, "Barbara Ness is saved")
+        page.wait_for_timeout(200)
+        self.assertTrue(page.url.endswith("/delivery"), page.url)
 
     def test_somebody_begun_is_kept_beside_the_next_and_what_is_discarded_comes_back(self) -> None:
         page = self.page

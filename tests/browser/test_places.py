@@ -1,11 +1,11 @@
 """Doors, controllers and holidays of a house that runs: what goes with an act is said before it."""
 
-from playwright.sync_api import FilePayload, expect
+from playwright.sync_api import FilePayload, Route, expect
 
 from cadrin.access.models import Grant
 from cadrin.core.icalendar_days import NamedDay, write_days
 from cadrin.delivery.models import Link, Record
-from cadrin.sites.models import Controller, Door, HolidayDay
+from cadrin.sites.models import Controller, Door, HolidayDay, Schedule
 from tests.browser.base import BrowserTest
 from tests.house import NOON
 from tests.running import until
@@ -105,6 +105,27 @@ class Places(BrowserTest):
         self.assertTrue(
             Door.objects.filter(area__site__name="Skerrow Point", name="Chamber").exists()
         )
+
+    def test_what_was_saved_keeps_nobody_from_the_page_they_asked_for(self) -> None:
+        page = self.page
+        answers: list[Route] = []
+        pages: list[Route] = []
+        self.go("/access/schedules/new")
+        page.get_by_label("Name", exact=True).fill("Late")
+        page.locator("#day-0").fill("8-12")
+        page.route("**/api/schedules/", lambda route: answers.append(route))
+        page.route("**/DeliveryPage-*.js", lambda route: pages.append(route))
+        page.get_by_role("button", name="Save", exact=True).click()
+        page.get_by_role("link", name="Delivery").click()
+        until(lambda: page.wait_for_timeout(20) or (answers and pages), "both are under way")
+        for route in answers:
+            route.continue_()
+        until(Schedule.objects.filter(name="Late").exists, "it is saved")
+        page.wait_for_timeout(200)
+        for route in pages:
+            route.continue_()
+
+        expect(page.get_by_role("heading", name="Delivery", level=1)).to_be_visible()
 
     def test_a_file_of_holidays_becomes_a_calendar_and_what_is_discarded_is_gone(self) -> None:
         page = self.page

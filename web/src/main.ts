@@ -14,6 +14,7 @@ import { Refusal, whenShut } from './api/client'
 import App from './App.vue'
 import { FreshQueries } from './kit/state/fresh-queries'
 import { listsFollowTheirFields } from './kit/controls/lists-follow'
+import { keepOnTheWay } from './kit/state/leaving'
 import { useSession } from './kit/state/session'
 import { router } from './router'
 import { i18n, t } from './words'
@@ -35,6 +36,7 @@ const queryClient = new FreshQueries({
 })
 
 const canSpeak = followLanguage()
+keepOnTheWay(router)
 router.beforeResolve((to) => (to.name === 'desk' ? undefined : wholeCatalogue()))
 
 listsFollowTheirFields()

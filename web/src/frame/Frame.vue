@@ -74,8 +74,7 @@ function useNewestRead() {
 }
 /** What is typed while the page opens belongs to its first field. */
 function enrol(read?: Read) {
-  holdLetters()
-  void router.push(newCardholder(read))
+  holdLetters(router.push(newCardholder(read)))
 }
 
 /** A list may be dropped on any page. */

@@ -10,11 +10,17 @@ const FIELDS =
 let held: string | null = null
 let clock: ReturnType<typeof setTimeout> | undefined
 
-/** Hold what is typed from now on, until a field is focused, Escape is pressed, or nothing came of it. */
-export function holdLetters(): void {
+const letGo = () => (held = null)
+
+/**
+ * Hold what is typed from now on, until a field is focused, Escape is pressed, the page was not to be had, or it has
+ * long `come` without a field.
+ */
+export function holdLetters(come: Promise<unknown>): void {
   held = ''
   clearTimeout(clock)
-  clock = setTimeout(() => (held = null), HELD_FOR_MS)
+  const hasCome = () => (clock = setTimeout(letGo, HELD_FOR_MS))
+  come.then(hasCome, letGo)
 }
 
 const isField = (target: EventTarget | null): target is HTMLInputElement | HTMLTextAreaElement =>

@@ -1,9 +1,10 @@
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
-import { computed, nextTick, ref, shallowRef } from 'vue'
+import { computed, nextTick, onScopeDispose, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { FileDraft, SavedFile } from '@/api/client'
+import { isLeaving } from '@/kit/state/leaving'
 import { useSession } from '@/kit/state/session'
 import { freshStart } from '@/kit/state/use-read'
 import { t } from '@/words'
@@ -126,7 +127,11 @@ export function useSaving(
     shownPins.value = null
     if (shown) await goOn(shown.saved, shown.isNext)
   }
+  let isHere = true
+  onScopeDispose(() => (isHere = false))
   async function goOn(saved: SavedFile, isNext: boolean) {
+    // whoever went elsewhere while it was being saved stays there
+    if (!isHere || isLeaving()) return
     if (isNext) {
       const key = freshStart()
       if (id === null && shares) keepShared(key, shares)

@@ -14,27 +14,35 @@ const LONGEST_MS = 90_000
 /** How often it was typed since the wait began; only this operator is told. */
 const times = ref(0)
 const hasFailed = ref(false)
-let token: string | undefined
+/** Names the wait once it has begun: what is typed before it is not heard. */
+const token = ref<string>()
 let clock: ReturnType<typeof setTimeout> | undefined
 const begun = Date.now()
+let isGone = false
 
 async function look() {
   try {
-    token ??= (
+    token.value ??= (
       await unwrap(client.POST('/api/keypads/{id}/waits/', { params: { path: { id: props.reader.id } } }))
     ).token
-    const found = await unwrap(client.GET('/api/keypads/waits/{token}/', { params: { path: { token } } }))
+    const found = await unwrap(
+      client.GET('/api/keypads/waits/{token}/', { params: { path: { token: token.value } } }),
+    )
     hasFailed.value = false
     times.value = found.times
-    if (found.times > 1) return emit('chosen', token)
+    if (found.times > 1) return emit('chosen', token.value)
   } catch {
     hasFailed.value = true
   }
+  if (isGone) return
   if (Date.now() - begun > LONGEST_MS) return emit('cancel')
   clock = setTimeout(() => void look(), EVERY_MS)
 }
 onMounted(() => void look())
-onBeforeUnmount(() => clearTimeout(clock))
+onBeforeUnmount(() => {
+  isGone = true
+  clearTimeout(clock)
+})
 </script>
 
 <template>
@@ -43,9 +51,11 @@ onBeforeUnmount(() => clearTimeout(clock))
       {{
         hasFailed
           ? t('common.failed')
-          : times === 0
-            ? t('pins.typeAtKeypad', { reader: reader.name })
-            : t('pins.typeAgainAtKeypad')
+          : !token
+            ? t('common.loading')
+            : times === 0
+              ? t('pins.typeAtKeypad', { reader: reader.name })
+              : t('pins.typeAgainAtKeypad')
       }}
     </p>
     <Button size="small" severity="secondary" :label="t('common.cancel')" @click="emit('cancel')" />
