@@ -52,8 +52,8 @@ FLAGS = [
 ]
 PATIENCE_MS = round(PATIENCE_SECONDS * 1000)
 expect.set_options(timeout=PATIENCE_MS)
-SLOWED = float(os.environ.get("CADRIN_SLOW_BROWSER", 1))
-"""How many times as slow as it is the browser acts: what only a quick machine hides comes out."""
+LATE_MS = float(os.environ.get("CADRIN_LATE_MS", 0))
+"""How late every answer comes to the browser: what only a quick machine hides comes out."""
 FAILURES = settings.ROOT / "var" / "failures"
 MOST_SEEN = 2500
 NOTHING_LOADED = "about:blank"
@@ -147,8 +147,16 @@ class BrowserTest(LiveServerTestCase):
                 [{"name": settings.SESSION_COOKIE_NAME, "value": key, "url": self.live_server_url}]
             )
         page = context.new_page()
-        if SLOWED > 1:
-            context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": SLOWED})
+        if LATE_MS:
+            late = {
+                "offline": False,
+                "latency": LATE_MS,
+                "downloadThroughput": -1,
+                "uploadThroughput": -1,
+            }
+            network = context.new_cdp_session(page)
+            network.send("Network.enable")
+            network.send("Network.emulateNetworkConditions", late)
         page.on("pageerror", lambda error: self.complaints.append(f"page error: {error}"))
         page.on("console", self._console)
         return page

@@ -4,10 +4,11 @@ A plan may be that of all sites (on the screen) or what one controller holds (at
 functions that read it are the same.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
+from typing import NamedTuple
 
 from cadrin.core.credentials.biometric import Biometric, Consent
 from cadrin.core.credentials.card.card import Card
@@ -139,6 +140,15 @@ class AccessGroup:
         )
 
 
+class Opening(NamedTuple):
+    """When one access group opens a door on one of its ways; with what the door itself says of that,
+    None where the group overrides it or it says nothing.
+    """
+
+    schedules: tuple[Schedule, ...]
+    rules: DoorRules | None
+
+
 @dataclass(frozen=True, slots=True)
 class Plan:
     """Doors, schedules and groups; ``door_of_reader`` leads from a reader to the door beside it.
@@ -166,6 +176,24 @@ class Plan:
     _groups_at: dict[int, tuple[AccessGroup, ...]] = field(
         default_factory=dict, init=False, repr=False, compare=False
     )
+
+    _openings: dict[tuple[int, bool], Mapping[int, Opening]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+
+    def openings(self, door_id: int, *, is_out: bool = False) -> Mapping[int, Opening]:
+        """Return the groups that open a door on one of its ways, by id; worked out once for each."""
+        found = self._openings.get((door_id, is_out))
+        if found is None:
+            found = self._openings[door_id, is_out] = dict(self._openings_of(door_id, is_out))
+        return found
+
+    def _openings_of(self, door_id: int, is_out: bool) -> Iterator[tuple[int, Opening]]:
+        rules = self.doors.get(door_id)
+        for group in self.groups_at(door_id):
+            if schedule_ids := group.schedules_at(door_id, is_out=is_out):
+                known = tuple(self.schedules[id_] for id_ in schedule_ids if id_ in self.schedules)
+                yield group.id, Opening(known, None if group.overrides else rules)
 
     def groups_at(self, door_id: int) -> tuple[AccessGroup, ...]:
         """Return the access groups that open a door in some hours."""

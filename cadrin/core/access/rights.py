@@ -39,6 +39,9 @@ REASON_OF_HOLDER_STATE = {
 }
 
 
+# in Python 3.11 a member of an enumeration costs ten times what a global name does
+_ACTIVE, _GRANTED, _OUTSIDE_HOURS = Standing.ACTIVE, Reason.GRANTED, Reason.OUTSIDE_HOURS
+
 _WHY_NOBODY = {Lock.CLOSED: Reason.DOOR_CLOSED, Lock.KEPT_SHUT: Reason.DOOR_KEPT_SHUT}
 
 
@@ -108,7 +111,7 @@ def judge_holder(holder: Holder, at: datetime) -> Reason | None:
     """
     span = holder.span
     # nearly always, at doors
-    if holder.standing is Standing.ACTIVE and (span is ALWAYS or at in span):
+    if holder.standing is _ACTIVE and (span is ALWAYS or at in span):
         return None
     state = state_at(holder.standing, holder.span, at, holder.suspended_until).state
     return None if state is State.IN_FORCE else REASON_OF_HOLDER_STATE[state]
@@ -126,21 +129,19 @@ def judge_memberships(
     as close to it as any does.
     """
     ahead = over = closed = nobody = None
+    openings = plan.openings(door_id, is_out=is_out)
     for membership in memberships:
-        group = plan.groups.get(membership.group_id)
-        if group is None or (schedule_ids := group.schedules_of_door.get(door_id)) is None:
-            continue
-        if group.one_way and not (schedule_ids := group.schedules_at(door_id, is_out=is_out)):
+        opening = openings.get(membership.group_id)
+        if opening is None:
             continue
         span = membership.span
         if span is ALWAYS or at in span:
-            for schedule_id in schedule_ids:
-                schedule = plan.schedules.get(schedule_id)
-                if schedule is None or not schedule.is_open(at):
+            schedules, rules = opening
+            for schedule in schedules:
+                if not schedule.is_open(at):
                     continue
-                rules = None if group.overrides else plan.doors.get(door_id)
                 if rules is None or (lock := rules.lets_nobody_in(at)) is None:
-                    return Judgement(Reason.GRANTED, membership.group_id)
+                    return Judgement._make((_GRANTED, membership.group_id))
                 nobody = Judgement(_WHY_NOBODY[lock], membership.group_id)
             closed = membership.group_id
         elif state_in_span(span, at).state is State.PENDING:
@@ -150,7 +151,7 @@ def judge_memberships(
     if nobody is not None:
         return nobody
     if closed is not None:
-        return Judgement(Reason.OUTSIDE_HOURS, closed)
+        return Judgement._make((_OUTSIDE_HOURS, closed))
     if ahead is not None:
         return Judgement(Reason.MEMBERSHIP_PENDING, ahead)
     if over is not None:

@@ -99,7 +99,7 @@ class Evidence(NamedTuple):
 
     @property
     def factors(self) -> Factors:
-        if self.read is not None and self[1:] == _NOTHING_ELSE:  # nearly always, at doors
+        if self[1:] == _NOTHING_ELSE and self[0] is not None:  # nearly always, at doors
             return JUST_A_CARD
         shown = (
             (Factor.CARD, self.read),

@@ -30,6 +30,10 @@ class Records(Protocol):
     @property
     def holder_of_card(self) -> Mapping[CardKey, tuple[Card, Holder]]: ...
     @property
+    def holder_of_bits(self) -> Mapping[int, tuple[Card, Holder]]:
+        """Some of the cards by their bits, as `KnownCards` has them: found at once, never otherwise."""
+
+    @property
     def holder_of_pin(self) -> Mapping[str, tuple[Pin, Holder]]: ...
     @property
     def holder_of_plate(self) -> Mapping[str, tuple[Plate, Holder]]: ...

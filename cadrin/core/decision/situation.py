@@ -88,6 +88,7 @@ class _Records:
     holder_of_plate: Mapping[str, tuple[Plate, Holder]] = field(default_factory=dict)
 
     holder: Holder | None = None
+    holder_of_bits: Mapping[int, tuple[Card, Holder]] = field(default_factory=dict)
 
     def matching(
         self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None

@@ -19,6 +19,7 @@ from cadrin.core.records.cardholders import decode_cardholder
 from cadrin.core.records.doors import decode_area, decode_door, decode_presence
 from cadrin.core.records.fields import decode_schedule
 from cadrin.core.records.keys import OF_PEOPLE, Body, RecordKey, RecordKind
+from cadrin.core.records.known_cards import KnownCards
 from cadrin.core.records.places import decode_group, decode_reader
 from cadrin.core.records.rules import decode_rules
 from cadrin.core.schedules import Schedule
@@ -37,11 +38,7 @@ DECODE: Mapping[RecordKind, Callable[[int, Body], Any]] = {
 
 
 class HeldRecords:
-    """The records a controller holds, read and ready to decide from.
-
-    While a card passes from one cardholder to another, both records may name it for a moment: then
-    it is whose record came last.
-    """
+    """The records a controller holds, read and ready to decide from."""
 
     def __init__(self) -> None:
         self._schedules: dict[int, Schedule] = {}
@@ -58,15 +55,15 @@ class HeldRecords:
         self._pins: PinAtDoors = NO_PINS
         self._holders: dict[int, Holder] = {}
         self._uses: dict[tuple[CardKey, int], int] = {}
-        self.holder_of_card: dict[CardKey, tuple[Card, Holder]] = {}
+        self._cards = KnownCards()
+        self.holder_of_card = self._cards.by_key
+        self.holder_of_bits = self._cards.by_bits
         self.holder_of_pin: dict[str, tuple[Pin, Holder]] = {}
         self.holder_of_plate: dict[str, tuple[Plate, Holder]] = {}
         self._templates: dict[Factor, HeldFingers | HeldFaces] = {
             Factor.FINGER: HeldFingers(),
             Factor.FACE: HeldFaces(),
         }
-        # whose the card also is, by records that came before; only for cards that stand in two
-        self._superseded: dict[CardKey, list[int]] = {}
         self.plan = self._plan()
 
     def _plan(self) -> Plan:
@@ -98,6 +95,7 @@ class HeldRecords:
                 # a read is tried against formats in the order of their numbers, however they came
                 # here
                 self._formats = dict(sorted({**self._formats, key.id: found}.items()))
+                self._cards.read_in(self._formats)
             case RecordKind.SCHEDULE:
                 self._schedules[key.id] = found
             case RecordKind.DOOR:
@@ -123,10 +121,7 @@ class HeldRecords:
 
     def _put_holder(self, holder: Holder) -> None:
         self._holders[holder.id] = holder
-        for card in holder.cards:
-            if (known := self.holder_of_card.get(card.key)) and known[1].id != holder.id:
-                self._superseded.setdefault(card.key, []).append(known[1].id)
-            self.holder_of_card[card.key] = (card, holder)
+        self._cards.put(holder)
         self.holder_of_pin.update(
             {pin.hash: (pin, holder) for pin in holder.pins if pin.opens_alone}
         )
@@ -140,7 +135,8 @@ class HeldRecords:
             case RecordKind.RULES:
                 self._pins = NO_PINS
             case RecordKind.FORMAT:
-                self._formats.pop(key.id, None)
+                if self._formats.pop(key.id, None):
+                    self._cards.read_in(self._formats)
             case RecordKind.SCHEDULE:
                 self._schedules.pop(key.id, None)
             case RecordKind.DOOR:
@@ -164,8 +160,7 @@ class HeldRecords:
         holder = self._holders.pop(id_, None)
         if holder is None:
             return
-        for card_key in {card.key for card in holder.cards}:
-            self._let_go(card_key, holder.id)
+        self._cards.remove(holder)
         for pin in holder.pins:
             if (typed := self.holder_of_pin.get(pin.hash)) and typed[1].id == holder.id:
                 del self.holder_of_pin[pin.hash]
@@ -174,22 +169,6 @@ class HeldRecords:
                 del self.holder_of_plate[plate.number]
         for templates in self._templates.values():
             templates.remove(holder)
-
-    def _let_go(self, card: CardKey, holder_id: int) -> None:
-        """Take a card from a holder, and give it back to whoever had it in a record that is still
-        here.
-        """
-        others = [id_ for id_ in self._superseded.pop(card, []) if id_ != holder_id]
-        if self.holder_of_card[card][1].id == holder_id:
-            del self.holder_of_card[card]
-            if others:
-                holder = self._holders[others.pop()]
-                self.holder_of_card[card] = (
-                    next(held for held in holder.cards if held.key == card),
-                    holder,
-                )
-        if others:
-            self._superseded[card] = others
 
     def matching(
         self, factor: Factor, sample: Sample, policy: ReaderPolicy, holder: Holder | None

@@ -23,6 +23,9 @@ REASON_OF_STATUS = {
 }
 
 
+_ISSUED = CardStatus.ISSUED
+
+
 class CardKey(NamedTuple):
     """What makes a card one card: its format, facility code and card number."""
 
@@ -51,6 +54,16 @@ class Card:
     limit: UseLimit | None = None
     is_watched: bool = False
     issue_level: int | None = None
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether nothing but its span can speak against it: so it is with nearly every card."""
+        return (
+            self.limit is None
+            and self.hours is None
+            and self.issue_level is None
+            and self.status is _ISSUED
+        )
 
     @property
     def in_force(self) -> Span | None:
