@@ -3,11 +3,15 @@ controllers.
 """
 
 import json
+from collections.abc import Callable, Iterable, Iterator
 from datetime import timedelta
+from functools import cache
+from itertools import chain
 from pathlib import Path
 from random import Random
 
-from django.db import transaction
+from django.db import connection, transaction
+from django.db.models import Model
 from django.utils import timezone
 
 from cadrin.access.models import AccessGroup, Grant, Membership
@@ -45,7 +49,7 @@ PASSWORD = "much-too-large"
 
 
 @transaction.atomic
-def make_world() -> None:
+def make_world(people: int = CARDHOLDERS) -> None:
     """Fill an empty database; the same world every time."""
     random = Random(100)
     ready_made_roles()
@@ -90,95 +94,114 @@ def make_world() -> None:
     )
     Company.objects.bulk_create(Company(name=f"Company {n}") for n in range(1, 6))
     Kind.objects.bulk_create(Kind(name=f"Kind {n}") for n in range(1, 5))
-    _people(random, [d.pk for d in departments], [g.pk for g in groups], card_format.pk)
+    _people(random, [d.pk for d in departments], [g.pk for g in groups], card_format.pk, people)
     move_plan_version()
 
 
 def _people(
-    random: Random, department_ids: list[int], group_ids: list[int], format_id: int
+    random: Random, department_ids: list[int], group_ids: list[int], format_id: int, count: int
 ) -> None:
-    people, terms = [], []
-    for n in range(1, CARDHOLDERS + 1):
-        first, last, number = random.choice(FIRST_NAMES), random.choice(LAST_NAMES), f"S-{n:06}"
-        people.append(
-            Cardholder(
-                id=n,
-                number=number,
-                number_key=number_key(number),
-                first_name=first,
-                last_name=last,
-                display_name=f"{first} {last}",
-                sort_name=fold(f"{last} {first}"),
-                department_id=random.choice(department_ids),
-                company_id=1 + n % 5,
-                kind_id=1 + n % 4,
-                title="Skipper" if n % 7 == 0 else "",
-                email=f"person.{n}@skerrow.example",
-                expiry_at=NOW + timedelta(days=n % 900) if n % 3 == 0 else None,
-                own={"1": f"{'ABCDE'[n % 5]}{n:06}"}
-                | ({"2": ("day", "tide", "night")[n % 3]} if n % 2 == 0 else {}),
-            )
-        )
-        email = f"{fold(first)}.{fold(last)}.{n}@skerrow.example".replace(" ", "")
-        terms += [
-            Term(cardholder_id=n, source="person", text=text)
-            for text in terms_of(first, last, number, email)
-        ]
-        terms.append(Term(cardholder_id=n, source="card", text=str(n % 65536)))
-    Cardholder.objects.bulk_create(people, batch_size=5000)
-    _own_fields_and_images(people)
-    Term.objects.bulk_create(terms, batch_size=5000)
-    Card.objects.bulk_create(
-        [
-            Card(
-                format_id=format_id,
-                facility_code=n // 65536,
-                card_number=n % 65536,
-                status=CardStatus.ISSUED,
-                holder_id=n,
-            )
-            for n in range(1, CARDHOLDERS + 1)
-        ],
-        batch_size=5000,
+    """Make everybody, by rows and not by models: a tenth of the time."""
+    everybody = range(1, count + 1)
+    names = {n: (random.choice(FIRST_NAMES), random.choice(LAST_NAMES)) for n in everybody}
+    own = {
+        n: {"1": f"{'ABCDE'[n % 5]}{n:06}"}
+        | ({"2": ("day", "tide", "night")[n % 3]} if n % 2 == 0 else {})
+        for n in everybody
+    }
+    folded = cache(fold)
+    _insert(
+        Cardholder(),
+        (
+            {
+                "id": n,
+                "number": number_of(n),
+                "number_key": number_key(number_of(n)),
+                "first_name": first,
+                "last_name": last,
+                "display_name": f"{first} {last}",
+                "sort_name": folded(f"{last} {first}"),
+                "department_id": random.choice(department_ids),
+                "company_id": 1 + n % 5,
+                "kind_id": 1 + n % 4,
+                "title": "Skipper" if n % 7 == 0 else "",
+                "email": f"person.{n}@skerrow.example",
+                "expiry_at": NOW + timedelta(days=n % 900) if n % 3 == 0 else None,
+                "own": own[n],
+            }
+            for n, (first, last) in names.items()
+        ),
     )
-    Membership.objects.bulk_create(
-        [
-            Membership(cardholder_id=n, group_id=group_id)
-            for n in range(1, CARDHOLDERS + 1)
-            for group_id in random.sample(group_ids, 2)
-        ],
-        batch_size=5000,
-    )
-
-
-def _own_fields_and_images(people: list[Cardholder]) -> None:
-    """Return everybody a locker, every other one a shift and a portrait: rows without files."""
     CustomField.objects.create(id=1, labels={"en": "Locker"}, type=FieldType.TEXT)
     choices = [{"key": key, "labels": {"en": key}} for key in ("day", "tide", "night")]
     CustomField.objects.create(id=2, labels={"en": "Shift"}, type=FieldType.CHOICE, choices=choices)
-    CustomFieldKey.objects.bulk_create(
+    _insert(
+        CustomFieldKey(),
         (
-            CustomFieldKey(cardholder_id=person.pk, field_id=int(id_), key=fold(value))
-            for person in people
-            for id_, value in person.own.items()
+            {"cardholder_id": n, "field_id": int(id_), "key": fold(value)}
+            for n in everybody
+            for id_, value in own[n].items()
         ),
-        batch_size=5000,
     )
-    Image.objects.bulk_create(
+    _insert(
+        Image(slot=0, width=480, height=600, crop=[0, 0, 480, 600], taken_at=NOW),
+        ({"token": f"{n:032x}", "cardholder_id": n} for n in everybody if n % 2 == 0),
+    )
+    _insert(Term(), (row for n in everybody for row in _terms(n, *names[n], folded)))
+    _insert(
+        Card(format_id=format_id, status=CardStatus.ISSUED),
         (
-            Image(
-                token=f"{n:032x}",
-                cardholder_id=n,
-                slot=0,
-                width=480,
-                height=600,
-                crop=[0, 0, 480, 600],
-                taken_at=NOW,
-            )
-            for n in range(2, CARDHOLDERS + 1, 2)
+            {"facility_code": n // 65536, "card_number": n % 65536, "holder_id": n}
+            for n in everybody
         ),
-        batch_size=5000,
     )
+    _insert(
+        Membership(),
+        (
+            {"cardholder_id": n, "group_id": group_id}
+            for n in everybody
+            for group_id in random.sample(group_ids, 2)
+        ),
+    )
+
+
+def number_of(n: int) -> str:
+    return f"S-{n:06}"
+
+
+def _terms(
+    n: int, first: str, last: str, folded: Callable[[str], str]
+) -> Iterator[dict[str, object]]:
+    email = f"{folded(first)}.{folded(last)}.{n}@skerrow.example".replace(" ", "")
+    for text in terms_of(first, last, number_of(n), email):
+        yield {"cardholder_id": n, "source": "person", "text": text}
+    yield {"cardholder_id": n, "source": "card", "text": str(n % 65536)}
+
+
+def _insert(usual: Model, rows: Iterable[dict[str, object]]) -> None:
+    """Write rows of a table at once; what a row does not say is as ``usual`` has it."""
+    fields = [one for one in usual._meta.local_concrete_fields if not one.primary_key]
+    given = iter(rows)
+    first = next(given)
+    if "id" in first:
+        fields.insert(0, usual._meta.pk)
+    beginning = {
+        one.attname: one.get_db_prep_save(getattr(usual, one.attname), connection) for one in fields
+    }
+    said = [one for one in fields if one.attname in first]
+
+    def prepared() -> Iterator[tuple[object, ...]]:
+        for row in chain((first,), given):
+            new = {one.attname: one.get_db_prep_save(row[one.attname], connection) for one in said}
+            yield tuple((beginning | new).values())
+
+    columns = ", ".join(f'"{one.column}"' for one in fields)
+    places = ", ".join("%s" for _ in fields)
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            f'INSERT INTO "{usual._meta.db_table}" ({columns}) VALUES ({places})',
+            prepared(),  # type: ignore[arg-type]  # any iterable will do
+        )
 
 
 def write_setup(file: Path) -> None:
