@@ -10,10 +10,10 @@ from cadrin.activity.queries import (
     SHOWN,
     every_read,
     is_aside,
+    of_nobody,
     reads_seen,
     with_present_holders,
 )
-from cadrin.core.decision.reasons import Reason
 from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.controllers import controllers, has_trouble
@@ -88,7 +88,7 @@ def unknown_cards(
     """
     found = (
         every_read()
-        .filter(reads_seen(actor), reason__in=["", Reason.UNKNOWN_CARD], format__isnull=False)
+        .filter(reads_seen(actor), of_nobody(), format__isnull=False)
         .filter(at__gte=at - UNKNOWN_FOR)
         .filter(~is_held(), is_aside(still=True) if aside else ~is_aside())
         .values("format_id", "facility_code", "card_number", format_name=F("format__name"))

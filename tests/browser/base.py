@@ -28,7 +28,7 @@ from cadrin.demo.loading import PASSWORD
 from cadrin.demo.places import write_standins
 from cadrin.operators.models import Operator
 from tests.kept_demo import kept_demo
-from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns
+from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns, until
 
 # Playwright's sync API keeps an event loop in the test's own thread, where Django then refuses the
 # ORM
@@ -67,6 +67,11 @@ AXE_RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 @cache
 def _axe() -> str:
     return Path(settings.ROOT, "web/node_modules/axe-core/axe.min.js").read_text()
+
+
+def first_option(page: Page) -> Locator:
+    """Return the first thing that an open list offers; that it has nothing is written like one."""
+    return page.locator("[role=option]:not([class*=empty-message])").first
 
 
 @cache
@@ -219,6 +224,15 @@ class BrowserTest(LiveServerTestCase):
         self.page.get_by_role("button", name="Test bench").click()
         expect(bench).to_be_hidden()
         self.page.evaluate("document.activeElement.blur()")
+
+    def until_asked(self, *held: Sequence[object]) -> None:
+        """Wait until the page has asked for each thing that a route of a test holds back."""
+
+        def are_there() -> bool:
+            self.page.wait_for_timeout(20)  # routes are told while the page is waited for
+            return all(held)
+
+        until(are_there, "the page asks for what is held back")
 
     def strip(self) -> Locator:
         return self.page.get_by_role("list", name="Reads")

@@ -108,12 +108,7 @@ class BadInput(BrowserTest):
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("g")
         page.keyboard.press("d")
-
-        def have_both() -> bool:
-            page.wait_for_timeout(20)  # the routes are told while the page is waited for
-            return bool(asked and kept)
-
-        until(have_both, "the desk asks, and the draft is to be kept")
+        self.until_asked(asked, kept)
         with page.expect_response("**/api/drafts/12/"):
             kept[0].continue_()
         page.wait_for_timeout(100)

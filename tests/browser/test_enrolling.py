@@ -95,7 +95,7 @@ class Enrolling(BrowserTest):
         self.type("nBarbara")
         page.clock.fast_forward(20_000)
         self.type("", "Ness")
-        until(lambda: page.wait_for_timeout(20) or held, "the page is asked for")
+        self.until_asked(held)
         for route in held:
             route.continue_()
 
@@ -112,7 +112,7 @@ class Enrolling(BrowserTest):
         page.route(re.compile("/api/cardholders/new/"), lambda route: held.append(route))
         page.keyboard.press("Control+s")
         page.get_by_role("button", name="Save anyway").click()
-        until(lambda: page.wait_for_timeout(20) or held, "it is being saved")
+        self.until_asked(held)
         page.get_by_role("link", name="Delivery").click()
         expect(page.get_by_role("heading", name="Delivery", level=1)).to_be_visible()
         for route in held:

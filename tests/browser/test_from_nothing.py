@@ -9,7 +9,7 @@ from cadrin.credentials.models import CardFormat
 from cadrin.demo.loading import PASSWORD
 from cadrin.operators.models import Operator, Role
 from cadrin.sites.models import Controller, Door
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, first_option
 from tests.running import until
 
 
@@ -75,7 +75,7 @@ class FromNothing(BrowserTest):
         # a card format, hours, groups
         self.go("/cards/formats")
         page.get_by_role("combobox", name="New format").click()
-        page.get_by_role("option").first.click()
+        first_option(page).click()
         self.save()
         until(CardFormat.objects.exists, "the format is saved")
         self.go("/access/holidays/new")

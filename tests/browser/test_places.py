@@ -117,7 +117,7 @@ class Places(BrowserTest):
         page.route("**/DeliveryPage-*.js", lambda route: pages.append(route))
         page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_role("link", name="Delivery").click()
-        until(lambda: page.wait_for_timeout(20) or (answers and pages), "both are under way")
+        self.until_asked(answers, pages)
         for route in answers:
             route.continue_()
         until(Schedule.objects.filter(name="Late").exists, "it is saved")

@@ -4,13 +4,13 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, first_option
 
 
 class Questions(BrowserTest):
     def find(self, page: Page, label: str, text: str) -> None:
         page.get_by_label(label, exact=True).fill(text)
-        expect(page.get_by_role("option").first).to_be_visible()
+        expect(first_option(page)).to_be_visible()
         page.keyboard.press("Enter")
 
     def test_of_doors_people_and_ways_are_answered_where_they_are_asked(self) -> None:

@@ -4,7 +4,7 @@ A plan may be that of all sites (on the screen) or what one controller holds (at
 functions that read it are the same.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
@@ -180,6 +180,16 @@ class Plan:
     _openings: dict[tuple[int, bool], Mapping[int, Opening]] = field(
         default_factory=dict, init=False, repr=False, compare=False
     )
+
+    _worked_out: dict[tuple[object, ...], frozenset[int]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+
+    def once(self, what: tuple[object, ...], work: Callable[[], Iterable[int]]) -> frozenset[int]:
+        """Return what is worked out of this plan alone: the first time only."""
+        if what not in self._worked_out:
+            self._worked_out[what] = frozenset(work())
+        return self._worked_out[what]
 
     def openings(self, door_id: int, *, is_out: bool = False) -> Mapping[int, Opening]:
         """Return the groups that open a door on one of its ways, by id; worked out once for each."""

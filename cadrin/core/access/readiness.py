@@ -118,19 +118,25 @@ def groups_by_formats_read(plan: Plan) -> Mapping[frozenset[int], frozenset[int]
 
 def groups_that_need(factor: Factor, plan: Plan) -> frozenset[int]:
     """Return the groups with a door through which nobody gets without a factor."""
-    return frozenset(
-        group.id
-        for group in plan.groups.values()
-        if any(needs(factor, plan.policies_into(door_id)) for door_id in group.doors_in)
+    return plan.once(
+        ("need", factor),
+        lambda: (
+            group.id
+            for group in plan.groups.values()
+            if any(needs(factor, plan.policies_into(door_id)) for door_id in group.doors_in)
+        ),
     )
 
 
 def groups_not_open_to(factors: Factors, plan: Plan) -> frozenset[int]:
     """Return the groups with a door that asks, at every hour, for more than these factors."""
-    return frozenset(
-        group.id
-        for group in plan.groups.values()
-        if not all(_opens_to(factors, plan.policies_into(door_id)) for door_id in group.doors_in)
+    return plan.once(
+        ("not open to", factors),
+        lambda: (
+            group.id
+            for group in plan.groups.values()
+            if not all(_opens_to(factors, plan.policies_into(id_)) for id_ in group.doors_in)
+        ),
     )
 
 

@@ -48,7 +48,7 @@ function begin(name: string) {
       <p v-if="isError" class="denied">{{ t('common.failed') }}</p>
       <ChoiceList :rows="rows" :chosen="chosen" @choose="choose" />
       <Select
-        v-if="mayChange"
+        v-if="mayChange && data"
         :model-value="begun"
         class="new"
         :options="unused"
