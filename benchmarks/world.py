@@ -10,13 +10,14 @@ from itertools import chain
 from pathlib import Path
 from random import Random
 
-from django.db import connection, transaction
+from django.db import transaction
 from django.db.models import Model
 from django.utils import timezone
 
 from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.accounts.commands.roles import ready_made_roles
 from cadrin.config.keys import STANDINS, kept_key, make_key
+from cadrin.config.sqlite.inserting import insert_rows
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.people.custom_fields import FieldType
@@ -180,28 +181,17 @@ def _terms(
 
 def _insert(usual: Model, rows: Iterable[dict[str, object]]) -> None:
     """Write rows of a table at once; what a row does not say is as ``usual`` has it."""
-    fields = [one for one in usual._meta.local_concrete_fields if not one.primary_key]
     given = iter(rows)
     first = next(given)
-    if "id" in first:
-        fields.insert(0, usual._meta.pk)
-    beginning = {
-        one.attname: one.get_db_prep_save(getattr(usual, one.attname), connection) for one in fields
-    }
-    said = [one for one in fields if one.attname in first]
-
-    def prepared() -> Iterator[tuple[object, ...]]:
-        for row in chain((first,), given):
-            new = {one.attname: one.get_db_prep_save(row[one.attname], connection) for one in said}
-            yield tuple((beginning | new).values())
-
-    columns = ", ".join(f'"{one.column}"' for one in fields)
-    places = ", ".join("%s" for _ in fields)
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            f'INSERT INTO "{usual._meta.db_table}" ({columns}) VALUES ({places})',
-            prepared(),  # type: ignore[arg-type]  # any iterable will do
-        )
+    names = [
+        one.attname
+        for one in usual._meta.concrete_fields
+        if not one.primary_key or one.attname in first
+    ]
+    beginning = {name: getattr(usual, name) for name in names}
+    insert_rows(
+        type(usual), names, (tuple((beginning | row).values()) for row in chain((first,), given))
+    )
 
 
 def write_setup(file: Path) -> None:

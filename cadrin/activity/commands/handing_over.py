@@ -1,6 +1,9 @@
 """What becomes of reads when their cardholder is merged or erased."""
 
+from django.db import transaction
+
 from cadrin.activity.models import Read
+from cadrin.activity.rows import ReadRow, write_reads
 
 
 def hand_over_reads(from_id: int, to_id: int) -> None:
@@ -13,6 +16,7 @@ def rename_in_reads(cardholder_id: int, name: str) -> None:
     Read.objects.filter(cardholder_id=cardholder_id).update(cardholder_name=name)
 
 
-def keep_reads(reads: list[Read]) -> None:
+@transaction.atomic
+def keep_reads(reads: list[ReadRow]) -> None:
     """Write reads, the oldest first."""
-    Read.objects.bulk_create(sorted(reads, key=lambda read: read.at))
+    write_reads(sorted(reads, key=lambda read: read.at))

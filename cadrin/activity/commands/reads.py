@@ -10,6 +10,7 @@ from django.db import transaction
 
 from cadrin.access.commands.presence import WentInto, note_went
 from cadrin.activity.models import Read
+from cadrin.activity.rows import ReadRow, write_reads
 from cadrin.biometrics.desk_readers import keep_press
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
@@ -95,16 +96,16 @@ def _write_reads(
     for read in reads:
         is_off = abs(clock_off_seconds) > WRONG_CLOCK_SECONDS and not read.unreadable
         read.clock_off_seconds = clock_off_seconds if is_off else None
-    Read.objects.bulk_create(reads, ignore_conflicts=True)
+    write_reads(reads)
     _count_uses(controller_id, store, reads, clock_off)
 
 
-def _alarms(controller_id: int, store: str, events: Iterable[DoorEvent]) -> Iterable[Read]:
+def _alarms(controller_id: int, store: str, events: Iterable[DoorEvent]) -> Iterable[ReadRow]:
     """Yield what doors did that somebody should look at, as it stands in the record."""
     alarms = [event for event in events if event.happening in ALARMS]
     names = names_of("door", {event.door_id for event in alarms})
     for event in alarms:
-        yield Read(
+        yield ReadRow(
             at=event.at,
             controller_id=controller_id,
             store=store,
@@ -129,11 +130,11 @@ def _with_owners(controller_id: int, events: Iterable[Event]) -> Iterable[Event]
         yield (replace(event, cardholder_id=owner.id, name=owner.display_name) if owner else event)
 
 
-def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> Read:
+def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime) -> ReadRow:
     """Return what could not be read as a read that says so: it was something, and somebody should
     look at it.
     """
-    return Read(
+    return ReadRow(
         at=at,
         controller_id=controller_id,
         store=store,
@@ -144,7 +145,7 @@ def _unreadable(controller_id: int, store: str, event: Unreadable, at: datetime)
 
 
 def _count_uses(
-    controller_id: int, store: str, reads: Iterable[Read], clock_off: timedelta
+    controller_id: int, store: str, reads: Iterable[ReadRow], clock_off: timedelta
 ) -> None:
     """Count anew the uses that this memory told of, for every card among the reads that works only
     so many times.
@@ -171,7 +172,7 @@ def _count_uses(
             mark_for_delivery(Subject.CARDHOLDER, [card.holder_id], is_withdrawal=True)
 
 
-def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Read]:
+def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[ReadRow]:
     """Read a controller's events, with the names of what they are about; nothing is written."""
     told = list(events)
     readers = readers_named(event.reader_id for event in told)
@@ -180,19 +181,26 @@ def reads_in(controller_id: int, store: str, events: Iterable[Event]) -> list[Re
     layouts = formats()
     reads = []
     for event in told:
-        read = _read_of(event, readers.get(event.reader_id), layouts)
-        read.controller_id, read.store = controller_id, store
+        read = _read_of(controller_id, store, event, readers.get(event.reader_id), layouts)
         read.group_name = groups.get(event.group_id or 0, "")
         read.cardholder_id = event.cardholder_id if event.cardholder_id in people else None
         reads.append(read)
     return reads
 
 
-def _read_of(event: Event, reader: ReaderAt | None, layouts: Mapping[int, CardFormat]) -> Read:
+def _read_of(
+    controller_id: int,
+    store: str,
+    event: Event,
+    reader: ReaderAt | None,
+    layouts: Mapping[int, CardFormat],
+) -> ReadRow:
     """Return what an event says by itself, and of its reader."""
     card = event.card or _card_at_desk(event, layouts)
-    return Read(
+    return ReadRow(
         at=event.at,
+        controller_id=controller_id,
+        store=store,
         event_number=event.number,
         reader_id=event.reader_id if reader else None,
         reader_name=reader.name if reader else event.reader_name,

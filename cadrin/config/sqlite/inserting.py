@@ -10,15 +10,22 @@ Prepare = Callable[[Any], Any]
 
 
 def insert_rows(
-    model: type[models.Model], names: Sequence[str], rows: Iterable[Sequence[Any]]
+    model: type[models.Model],
+    names: Sequence[str],
+    rows: Iterable[Sequence[Any]],
+    *,
+    but_known: bool = False,
 ) -> None:
     """Insert rows of the named columns, as a model's fields keep them; every column without a
-    default of the database must be named. The caller holds the transaction.
+    default of the database must be named. The caller holds the transaction. With ``but_known`` a
+    row that is there already is passed over.
     """
     fields = [model._meta.get_field(name) for name in names]
     columns = ", ".join(f'"{field.column}"' for field in fields)  # type: ignore[union-attr]
     marks = ", ".join(["%s"] * len(fields))
     statement = f'INSERT INTO "{model._meta.db_table}" ({columns}) VALUES ({marks})'  # noqa: S608
+    if but_known:
+        statement += " ON CONFLICT DO NOTHING"
     with connection.cursor() as cursor:
         cursor.executemany(statement, list(_as_kept(fields, rows)))
 
