@@ -12,6 +12,7 @@ import { createApp } from 'vue'
 
 import { Refusal, whenShut } from './api/client'
 import App from './App.vue'
+import { holdForWhatIsNew } from './kit/controls/held-letters'
 import { FreshQueries } from './kit/state/fresh-queries'
 import { listsFollowTheirFields } from './kit/controls/lists-follow'
 import { keepOnTheWay } from './kit/state/leaving'
@@ -37,6 +38,7 @@ const queryClient = new FreshQueries({
 
 const canSpeak = followLanguage()
 keepOnTheWay(router)
+holdForWhatIsNew(router)
 router.beforeResolve((to) => (to.name === 'desk' ? undefined : wholeCatalogue()))
 
 listsFollowTheirFields()

@@ -3,6 +3,8 @@
  * field: it is held, and written there as soon as one is focused. Tab leads on, as it would have.
  */
 
+import type { RouteLocationNormalized, Router } from 'vue-router'
+
 const HELD_FOR_MS = 5000
 const FIELDS =
   'main input:not([type=hidden]):not([type=checkbox]):not([disabled]), main textarea, main [role=combobox]'
@@ -17,10 +19,21 @@ const letGo = () => (held = null)
  * long `come` without a field.
  */
 export function holdLetters(come: Promise<unknown>): void {
-  held = ''
+  held ??= ''
   clearTimeout(clock)
   const hasCome = () => (clock = setTimeout(letGo, HELD_FOR_MS))
   come.then(hasCome, letGo)
+}
+
+/** Whether an address is that of something new, which is typed at once. */
+const isOfNew = ({ name, params, query }: RouteLocationNormalized) =>
+  name === 'new-cardholder' || [...Object.values(params), ...Object.values(query)].includes('new')
+
+/** What is typed right after something new was begun is held too, until its editor is there. */
+export function holdForWhatIsNew(router: Router): void {
+  router.afterEach((to, from, failure) => {
+    if (!failure && isOfNew(to) && !isOfNew(from)) holdLetters(Promise.resolve())
+  })
 }
 
 const isField = (target: EventTarget | null): target is HTMLInputElement | HTMLTextAreaElement =>

@@ -18,6 +18,6 @@ export function keepOnTheWay(router: Router): void {
     if (!isNavigationFailure(failure, NavigationFailureType.cancelled)) isUnderWay = false
   })
   router.onError(() => (isUnderWay = false))
-  const { replace } = router
+  const replace = router.replace.bind(router)
   router.replace = (to) => (isUnderWay ? Promise.resolve() : replace(to))
 }

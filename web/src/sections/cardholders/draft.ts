@@ -169,6 +169,9 @@ export function useFileDraft(id: number | null, key: string) {
           ? await unwrap(client.POST('/api/cardholders/new/', { params: { query: { draft: key } }, body }))
           : await unwrap(client.PUT('/api/cardholders/{id}/', { params: { path: { id } }, body }))
       const mine = draft.value
+      // whoever asks what is saved, as to erase it, is told of this; a new PIN is not kept there
+      const withoutPins: SavedFile = { ...now, shown_pins: [] }
+      if (id !== null) queries.setQueryData(file(id, key).queryKey, withoutPins)
       store.forget()
       begin(now)
       // what was typed while it was being saved stands on top of what was saved
