@@ -68,13 +68,14 @@ def _chain(table: Table, now: datetime) -> None:
         for text in texts:
             hashlib.sha256(text).hexdigest()
 
-    ours, limit = in_turn(checking, hashing)
+    ours, limit, spread = in_turn(checking, hashing)
     table.add(
         "checking a journal",
         f"{ENTRIES / ours:,.0f} entries/s",
         f"bare hashes {ENTRIES / limit:,.0f}/s",
         ours / limit,
         "none set",
+        spread,
     )
 
 
@@ -117,15 +118,16 @@ def _decisions(
         for raw, reader, at, _ in reads:
             opens_next(decide(Evidence(raw), reader, at, records), reader, at, records)
 
-    ours, limit = in_turn(deciding, looking_up)
+    ours, limit, spread = in_turn(deciding, looking_up)
     table.add(
         "decide() over 100,000 cardholders' records",
         f"{READS / ours:,.0f}/s",
         f"lookup and bisect {READS / limit:,.0f}/s",
         limit / ours,
         ">= 0.30",
+        spread,
     )
-    _, alone = in_turn(deciding, bare, 3)
+    _, alone, _ = in_turn(deciding, bare, 3)
     table.say("  a bare dictionary lookup with the same keys", f"{READS / alone:,.0f}/s")
     each = []
     for raw, reader, at, _ in reads[:5000]:
@@ -170,7 +172,7 @@ def _decisions_with_rules(table: Table, records: HeldRecords, reads: list[_Read]
         for raw, reader, at, _ in reads:
             decide(Evidence(raw), reader, at, records)
 
-    ours, limit = in_turn(with_rules, without)
+    ours, limit, spread = in_turn(with_rules, without)
     records.plan = plain
     table.add(
         "  with rules at every door",
@@ -178,6 +180,7 @@ def _decisions_with_rules(table: Table, records: HeldRecords, reads: list[_Read]
         f"decide() without {READS / limit:,.0f}/s",
         limit / ours,
         ">= 0.80",
+        spread,
     )
 
 
@@ -196,13 +199,14 @@ def _raw_reads(table: Table, random: Random) -> None:
         for read in reads:
             shift_and_mask(read)
 
-    ours, limit = in_turn(decoding, shifting)
+    ours, limit, spread = in_turn(decoding, shifting)
     table.add(
         "decode a raw read",
         f"{READS / ours:,.0f}/s",
         f"shift and mask {READS / limit:,.0f}/s",
         limit / ours,
         ">= 0.45",
+        spread,
     )
 
 
@@ -226,13 +230,14 @@ def _reach(
         for one in spans:
             sorted(one)  # type: ignore[type-var]
 
-    ours, limit = in_turn(reaching, sorting)
+    ours, limit, spread = in_turn(reaching, sorting)
     table.add(
         "reach of one cardholder, 500 doors, a week",
         milliseconds(ours / len(some)),
         f"sorting its spans {milliseconds(limit / len(some))}",
         ours / limit,
         "none set",
+        spread,
     )
 
 
@@ -252,7 +257,7 @@ def _who_may_open(
           AND (m.activation_at IS NULL OR m.activation_at <= ?) AND (m.expiry_at IS NULL OR m.expiry_at > ?)
         """
     at = now.strftime("%Y-%m-%d %H:%M:%S")
-    ours, limit = in_turn(
+    ours, limit, spread = in_turn(
         lambda: roster.who_may_open(door, plan, now),
         lambda: raw.execute(join, [door, at, at, at, at]).fetchall(),
     )
@@ -263,4 +268,5 @@ def _who_may_open(
         f"SQL join, hours left out {milliseconds(limit)}",
         ours / limit,
         "<= 0.025",
+        spread,
     )

@@ -19,7 +19,7 @@ def bench_fitting(table: Table) -> None:
     span = Span(start, start + timedelta(days=364))
     years: list[Year] = []
     whole = bytes(SCHEDULES * 364 * 1440 // 8)
-    made, copied = in_turn(
+    made, copied, _ = in_turn(
         lambda: years.append(Year(plan, span)), lambda: bytearray(whole), rounds=3
     )
     table.add(
@@ -50,7 +50,7 @@ def bench_fitting(table: Table) -> None:
         for _ in questions:
             bytearray(everything)
 
-    ours, limit = in_turn(finding, copying)
+    ours, limit, _ = in_turn(finding, copying)
     table.add(
         f"finder, {WANTED} doors",
         f"{ours / len(questions) * 1000:.1f} ms",
@@ -58,7 +58,7 @@ def bench_fitting(table: Table) -> None:
         ours / limit,
         "none set",
     )
-    ours, limit = in_turn(lambda: nearly_alike(year.groups, 0.8), lambda: bytearray(everything))
+    ours, limit, _ = in_turn(lambda: nearly_alike(year.groups, 0.8), lambda: bytearray(everything))
     table.add(
         "nearly alike, every pair",
         f"{ours * 1000:.0f} ms",

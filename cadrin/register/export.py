@@ -94,7 +94,7 @@ def export(actor: Actor, wanted: Wanted, at: datetime) -> Export:
         raise Invalid.of("input.invalid_choice", "kind")
     ids = ids_in_order(actor, wanted.selection, wanted.sort, at)
     _record(actor, wanted, len(ids), at)
-    rows = _rows(actor, ids, at)
+    rows = _rows(actor, ids, at, is_judged="readiness" in keys)
     if kind == "vcard":
         cards = (vcard(_person(row)).encode() for row in rows)
         return Export(cards, "text/vcard; charset=utf-8", "vcf")
@@ -166,9 +166,11 @@ def _record(actor: Actor, wanted: Wanted, count: int, at: datetime) -> None:
     record(actor, at, [Act("register.exported", (About(REGISTER, 1),), changes)])
 
 
-def _rows(actor: Actor, ids: list[int], at: datetime) -> Iterator[dict[str, Any]]:
+def _rows(
+    actor: Actor, ids: list[int], at: datetime, *, is_judged: bool
+) -> Iterator[dict[str, Any]]:
     for some in in_steps(ids, _ROWS_AT_ONCE):
-        yield from rows_of(actor, some, at)
+        yield from rows_of(actor, some, at, is_judged=is_judged)
 
 
 def _heading(key: str, fields: Mapping[int, Mapping[str, Any]], language: str) -> str:

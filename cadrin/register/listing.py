@@ -139,21 +139,25 @@ def own_id_in(name: str) -> int | None:
     return int(id_) if head == "own" and id_.isdecimal() and len(id_) < 10 else None
 
 
-def rows_of(actor: Actor, ids: Iterable[int], at: datetime) -> list[dict[str, Any]]:
+def rows_of(
+    actor: Actor, ids: Iterable[int], at: datetime, *, is_judged: bool = True
+) -> list[dict[str, Any]]:
     """Return what the list shows of these cardholders, in their order; a bounded number of queries.
 
-    They must be within the actor's reach; of their groups only those that are too are named.
+    They must be within the actor's reach; of their groups only those that are too are named. Who is
+    not ``is_judged`` has no gaps and no portrait: half of the time.
     """
     wanted, hidden = list(ids), group_ids_hidden(actor)
-    plan, people, portraits = access_plan(), holders(wanted), portraits_of(wanted)
-    not_held = not_held_counts(people)
+    plan, people = access_plan(), holders(wanted)
+    portraits = portraits_of(wanted) if is_judged else {}
+    not_held = not_held_counts(people) if is_judged else {}
     values = details_of_rows(wanted)
     rows = []
     # whoever was merged or erased between two of these queries is left out
     for id_ in (id_ for id_ in wanted if id_ in people and id_ in values):
         holder = people[id_]
         condition = state_at(holder.standing, holder.span, at, holder.suspended_until)
-        items = readiness(holder, plan, at, not_held.get(id_, 0))
+        items = readiness(holder, plan, at, not_held.get(id_, 0)) if is_judged else ()
         rows.append(
             values[id_]
             | {
