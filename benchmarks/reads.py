@@ -48,8 +48,7 @@ def _appending(table: Table, now: datetime) -> None:
     random = Random(7)
     columns = [one.attname for one in Read._meta.concrete_fields if not one.primary_key]
     insert = (
-        f"INSERT INTO activity_read ({', '.join(columns)})"
-        f" VALUES ({', '.join('?' * len(columns))})"
+        f"INSERT INTO activity_read ({', '.join(columns)}) VALUES ({', '.join('?' * len(columns))})"
     )
 
     def told() -> list[dict[str, object]]:

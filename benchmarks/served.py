@@ -28,7 +28,7 @@ from cadrin.sites.models import Door, Schedule
 
 REQUESTS = 300
 PATIENCE_SECONDS = 600
-PEOPLE_OF_THE_GROUP = 20_000
+PEOPLE_OF_THE_GROUP = 2_000
 
 FIND_RAW = "SELECT DISTINCT cardholder_id FROM people_term WHERE text >= ? AND text < ? ORDER BY text LIMIT 20"
 PAGE_RAW = """
@@ -204,9 +204,9 @@ def _a_group(table: Table, controller: Wire) -> None:
     limit = _times(lambda: _post(controller, bodies))
     held = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=ids, controller_id=1)
     assert held.count() == PEOPLE_OF_THE_GROUP
-    table.say("a group of 20,000: saved", f"{saved:.2f} s")
+    table.say(f"a group of {PEOPLE_OF_THE_GROUP:,}: saved", f"{saved:.2f} s")
     table.add(
-        "save to held, a group of 20,000",
+        f"save to held, a group of {PEOPLE_OF_THE_GROUP:,}",
         f"{whole:.2f} s",
         f"posting the records {limit:.2f} s",
         whole / limit,

@@ -95,10 +95,19 @@ def free_numbers(rule: NumberRule, count: int, above: str = "") -> list[str]:
     by_height = own.annotate(length=Length("number_key")).order_by("-length", "-number_key")
     highest = by_height.values_list("number_key", flat=True).first()
     highest = max(highest or "", above, key=lambda key: (len(key), key)) or None
-    numbers = [next_number(highest, rule)]
-    while len(numbers) < count:
-        numbers.append(next_number(number_key(numbers[-1]), rule))
-    return numbers
+    free: list[str] = []
+    while len(free) < count:
+        following: list[str] = []
+        while len(free) + len(following) < count:
+            following.append(next_number(highest, rule))
+            highest = number_key(following[-1])
+        # one written with more zeros than the rule has stands higher than it counts
+        keys = map(number_key, following)
+        taken = set(
+            Cardholder.objects.filter(number_key__in=keys).values_list("number_key", flat=True)
+        )
+        free += [number for number in following if number_key(number) not in taken]
+    return free
 
 
 def number_span(first: str, last: str) -> Q:

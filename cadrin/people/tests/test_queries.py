@@ -5,7 +5,7 @@ from django.test import TestCase
 from cadrin.core.people.details import NumberRule
 from cadrin.people.lists import departments, departments_below
 from cadrin.people.models import Cardholder, Department, Term
-from cadrin.people.queries import find_ids, free_number
+from cadrin.people.queries import find_ids, free_number, free_numbers
 from tests.house import ANYBODY, House
 
 
@@ -55,6 +55,15 @@ class Numbers(TestCase):
             house.enrol(replace(house.draft(number), cards=(house.card(place),)))
 
         self.assertEqual(free_number(NumberRule()), "S-00012")
+
+    def test_one_that_is_taken_is_not_offered_where_another_is_written_with_more_zeros(
+        self,
+    ) -> None:
+        house = House()
+        for place, number in enumerate(("S-000012", "S-00013", "S-00015")):
+            house.enrol(replace(house.draft(number), cards=(house.card(place),)))
+
+        self.assertEqual(free_numbers(NumberRule(), 3), ["S-00014", "S-00016", "S-00017"])
 
 
 class Finding(TestCase):
