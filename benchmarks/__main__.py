@@ -2,7 +2,8 @@
 
 ``python -m benchmarks`` runs the parts that `WHOLE` names within a quarter of an hour and writes their
 table into docs/measured.md; ``python -m benchmarks PART...`` runs these parts and only prints, among
-them some that take longer: ``intake``, ``withdrawal``, ``news``, ``biometrics``, ``fitting``.
+them some that take longer: ``intake`` (of ``CADRIN_BENCH_ROWS``), ``withdrawal``, ``news``, ``biometrics`` (of
+``CADRIN_BENCH_PEOPLE``) and ``fitting``.
 """
 
 import hashlib
@@ -240,9 +241,10 @@ def delivery(table: "Table") -> None:
 
 
 def intake(table: "Table") -> None:
-    from benchmarks.intake import bench_intake
+    from benchmarks.intake import ROWS, bench_intake
 
-    bench_intake(table, datetime.now(UTC))
+    rows = int(os.environ.get("CADRIN_BENCH_ROWS", ROWS))
+    bench_intake(table, datetime.now(UTC), rows)
 
 
 def withdrawal(table: "Table") -> None:

@@ -39,9 +39,13 @@ export function holdForWhatIsNew(router: Router): void {
 const isField = (target: EventTarget | null): target is HTMLInputElement | HTMLTextAreaElement =>
   target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement
 
+/** A list one chooses from takes letters too. */
+const takesLetters = (target: EventTarget | null): target is HTMLElement =>
+  isField(target) || (target instanceof HTMLElement && target.getAttribute('role') === 'combobox')
+
 /** Take a key that was pressed while letters are held; whether it was taken. */
 export function isHeld(event: KeyboardEvent): boolean {
-  if (held === null || isField(event.target) || event.ctrlKey || event.metaKey) return false
+  if (held === null || takesLetters(event.target) || event.ctrlKey || event.metaKey) return false
   if (event.key === 'Escape') held = null
   else if (event.key === 'Tab') held += '\t'
   else if (event.key === 'Backspace') held = held.slice(0, -1)
@@ -59,7 +63,7 @@ function write(field: Element | undefined, letters: string) {
 }
 
 function focused({ target }: FocusEvent) {
-  if (held === null || !isField(target)) return
+  if (held === null || !takesLetters(target)) return
   const [first = '', ...others] = held.split('\t')
   held = null
   clearTimeout(clock)
