@@ -67,7 +67,7 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
         >
           <b class="one-line">{{ one.name }}</b>
           <StateMark :shape="line(one).shape" :word="line(one).word" />
-          <span v-if="one.is_desk" class="quiet">{{ t('delivery.desk') }}</span>
+          <span v-if="one.is_desk" class="quiet wide">{{ t('delivery.desk') }}</span>
           <template v-else>
             <meter
               class="meter"
@@ -149,6 +149,14 @@ const minutesOff = (one: Controller) => Math.round(one.clock_off_seconds / 60)
   color: inherit;
   text-align: left;
   cursor: pointer;
+}
+.wide {
+  grid-column: span 2;
+}
+@media (width < 1200px) {
+  .line {
+    grid-template-columns: 110px 236px 80px 1fr auto;
+  }
 }
 .stopped {
   margin-bottom: 10px;
