@@ -28,7 +28,7 @@ from cadrin.core.doors.state import NOBODY_THERE, House
 from cadrin.core.validity import ALWAYS, Span
 
 LOOKS_AHEAD = timedelta(weeks=2)
-_GRANTED, _NO_READ = Reason.GRANTED, RawRead(0, 0)
+_GRANTED = Reason.GRANTED
 _OF_HOURS = (Reason.OUTSIDE_HOURS, Reason.CARD_OUTSIDE_HOURS, Reason.DOOR_CLOSED)
 
 
@@ -58,14 +58,17 @@ def decide(
     if not is_plain and (not_taken := _not_taken(factors, policy, is_locked)):
         return Verdict(not_taken, factors=factors)
     is_out = reader_id in plan.readers_out
-    judged = _of_plain_card(evidence, door_id, at, records, is_out) if is_plain else None
+    judged = None
+    if is_plain and evidence.read is not None:
+        judged = _of_plain_card(evidence.read, door_id, at, records, is_out)
     if judged is None:
         found = identify(evidence, factors, policy, at, records)
         if found.reason is not _GRANTED or found.holder is None:
             return found
         if not is_plain and (short := _what_is_short(found, found.holder, policy, at)):
             return short
-        judged = _judge_holder(found, found.holder, door_id, plan, at, is_out=is_out)
+        reason, group_id, seconds = _judge_holder(found.holder, door_id, plan, at, is_out)
+        judged = found._replace(reason=reason, group_id=group_id, open_seconds=seconds)
     rules = plan.doors.get(door_id)
     if rules is None or judged.reason is not _GRANTED or judged.holder is None:
         return judged
@@ -148,43 +151,36 @@ def _missing(factors: Factors, alternatives: tuple[Factors, ...]) -> Factor | No
 
 
 def _of_plain_card(
-    evidence: Evidence, door_id: int, at: datetime, records: Records, is_out: bool
+    read: RawRead, door_id: int, at: datetime, records: Records, is_out: bool
 ) -> Verdict | None:
     """Judge a card that is found by its bits, and against which nothing speaks, in one step; None
     where it takes a closer look.
     """
-    length_bits, bits = evidence[0] or _NO_READ
-    known = records.holder_of_bits.get(bits | 1 << length_bits)
+    known = records.holder_of_bits.get(read.as_one)
     if known is None:
         return None
     card, holder = known
-    span, seconds = card.span, 0
+    span = card.span
     if span is not ALWAYS and at not in span:
         return None
-    reason, group_id = judge_holder(holder, at), None
-    if reason is None:
-        memberships, plan = holder.memberships, records.plan
-        reason, group_id = judge_memberships(memberships, door_id, plan, at, is_out=is_out)
-        if reason is _GRANTED:
-            seconds = _open_seconds(holder, door_id, plan)
+    reason, group_id, seconds = _judge_holder(holder, door_id, records.plan, at, is_out)
     # all fields by place: a third of the time that naming them takes
     said = (reason, card.key, holder, group_id, JUST_A_CARD, False, card.is_watched, None, seconds)
     return Verdict._make((*said, False))
 
 
 def _judge_holder(
-    found: Verdict, holder: Holder, door_id: int, plan: Plan, at: datetime, *, is_out: bool
-) -> Verdict:
+    holder: Holder, door_id: int, plan: Plan, at: datetime, is_out: bool
+) -> tuple[Reason, int | None, int]:
+    """Return the reason, the access group it rests on, and for how many seconds the door opens."""
     if against := judge_holder(holder, at):
-        return found._replace(reason=against)
+        return against, None, 0
     reason, group_id = judge_memberships(holder.memberships, door_id, plan, at, is_out=is_out)
-    seconds = _open_seconds(holder, door_id, plan) if reason is _GRANTED else 0
-    return found._replace(reason=reason, group_id=group_id, open_seconds=seconds)
-
-
-def _open_seconds(holder: Holder, door_id: int, plan: Plan) -> int:
+    if reason is not _GRANTED:
+        return reason, group_id, 0
     door = plan.doors.get(door_id, ANY_DOOR)
-    return door.extended_open_seconds if holder.extended_time else door.open_seconds
+    seconds = door.extended_open_seconds if holder.extended_time else door.open_seconds
+    return reason, group_id, seconds
 
 
 def opens_next(verdict: Verdict, reader_id: int, at: datetime, records: Records) -> datetime | None:

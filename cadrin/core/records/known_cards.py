@@ -3,15 +3,10 @@
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.card.card import Card, CardKey
 from cadrin.core.credentials.card.formats import CardFormat
-from cadrin.core.credentials.card.raw_reads import CardNumbers, RawRead
+from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.errors import Invalid
 
 Known = tuple[Card, Holder]
-
-
-def plain_bits(read: RawRead) -> int:
-    """Return the bits of a raw read as one number that tells its length too: with a 1 before them."""
-    return read[1] | 1 << read[0]
 
 
 class KnownCards:
@@ -25,7 +20,7 @@ class KnownCards:
         self.by_key: dict[CardKey, Known] = {}
         self.by_bits: dict[int, Known] = {}
         """Only cards against which nothing but their span can speak, each by the bits that no other
-        card of these formats can have, as `plain_bits` writes them.
+        card of these formats can have (`RawRead.as_one`).
         """
         self._formats: dict[int, CardFormat] = {}
         # whose the card also is, by records that came before; only for cards that stand in two
@@ -84,6 +79,6 @@ class KnownCards:
         if layout is None:
             return None
         try:
-            return plain_bits(layout.encode(CardNumbers(key.facility_code, key.card_number)))
+            return layout.encode(CardNumbers(key.facility_code, key.card_number)).as_one
         except Invalid:
             return None

@@ -18,7 +18,6 @@ from cadrin.core.records.card_formats import encode_format
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.held import HeldRecords
 from cadrin.core.records.keys import Body, RecordKey, RecordKind
-from cadrin.core.records.known_cards import plain_bits
 from cadrin.core.records.plan_records import plan_records
 from cadrin.core.tests.builders import (
     FRONT_READER,
@@ -84,7 +83,7 @@ class FoundByBits(TestCase):
         holder = a_holder(cards=(Card(CardKey(1, 3, 1)), lost))
         records.put(RecordKey(RecordKind.CARDHOLDER, 1), encode_cardholder(holder, a_plan()) or {})
         read = STANDARD_26_BIT.encode(CardNumbers(3, 1))
-        self.assertEqual(list(records.holder_of_bits), [plain_bits(read)])
+        self.assertEqual(list(records.holder_of_bits), [read.as_one])
         verdict = decide(Evidence(read), FRONT_READER, MONDAY_NOON, records)
         self.assertEqual(verdict.card, CardKey(1, 3, 1))
 
@@ -92,4 +91,4 @@ class FoundByBits(TestCase):
         records.put(another, encode_format(APART))
         self.assertEqual(list(records.holder_of_bits), [])
         records.remove(another)
-        self.assertEqual(list(records.holder_of_bits), [plain_bits(read)])
+        self.assertEqual(list(records.holder_of_bits), [read.as_one])

@@ -40,6 +40,11 @@ class RawRead(NamedTuple):
             raise Invalid.of("read.not_readable", "raw", text=text[:80])
         return read
 
+    @property
+    def as_one(self) -> int:
+        """The bits as one number that tells how many they are: with a 1 before them."""
+        return self.bits | 1 << self.length_bits
+
     def reversed(self) -> "RawRead":
         """Return the same bits from the last to the first."""
         return RawRead(self.length_bits, int(f"{self.bits:0{self.length_bits}b}"[::-1], 2))
