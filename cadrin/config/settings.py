@@ -132,7 +132,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
 ]
-AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = ["cadrin.operators.backend.OperatorBackend"]
 PASSWORD_RESET_TIMEOUT = 24 * 3600  # how long a link to set a password is good for
 
 # the session of a signed-in operator is read from memory, and from the database after a restart
