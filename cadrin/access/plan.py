@@ -8,6 +8,7 @@ from cadrin.access.granted import granted
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.biometrics.at_doors import NOTHING, biometrics_at_doors
 from cadrin.biometrics.settings import face_rule, finger_rule
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Holder, Plan, Way
 from cadrin.core.access.plan import Membership as CoreMembership
@@ -29,6 +30,14 @@ from cadrin.sites.queries import (
     plugs_of_readers,
     policies_of_readers,
     readers_on_the_way_out,
+)
+
+_memberships = RowsByIds(
+    lambda: (
+        Membership.objects.filter(cardholder_id__among=IDS)
+        .order_by("cardholder_id", "id")
+        .values_list("cardholder_id", "group_id", "activation_at", "expiry_at")
+    )
 )
 
 
@@ -111,11 +120,7 @@ def holders(ids: Iterable[int]) -> dict[int, Holder]:
     cards, pins, plates = cards_at_doors(wanted), pins_at_doors_of(wanted), plates_at_doors(wanted)
     biometrics = biometrics_at_doors(wanted)
     memberships: dict[int, list[CoreMembership]] = {}
-    for holder_id, group_id, start, end in (
-        Membership.objects.filter(cardholder_id__in=wanted)
-        .order_by("cardholder_id", "id")
-        .values_list("cardholder_id", "group_id", "activation_at", "expiry_at")
-    ):
+    for holder_id, group_id, start, end in _memberships(wanted):
         memberships.setdefault(holder_id, []).append(CoreMembership(group_id, Span(start, end)))
     return {
         id_: Holder(

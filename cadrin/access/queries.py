@@ -1,6 +1,6 @@
 """Read groups, doors, schedules and memberships."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, Min, OuterRef, Q, QuerySet
@@ -15,6 +15,7 @@ from cadrin.access.models import (
     MembershipRule,
 )
 from cadrin.access.scoping import groups_seen
+from cadrin.config.sqlite.instants import Turn, Window, turns
 from cadrin.core.access.membership_rules import MembershipRule as CoreRule
 from cadrin.core.errors import NotFound
 from cadrin.core.people.departments import Parents, everything_below
@@ -44,8 +45,7 @@ def groups(actor: Actor) -> Rows:
     for rule in membership_rules():
         told = {"department": rule.department_id, "kind": rule.kind_id, "company": rule.company_id}
         rules.setdefault(rule.group_id, []).append(told)
-    counted = Membership.objects.filter(_members_seen(actor))
-    members = dict(counted.values_list("group_id").annotate(Count("id")).order_by())
+    members = member_counts(actor)
     return [
         dict(row)
         | {
@@ -58,6 +58,19 @@ def groups(actor: Actor) -> Rows:
         .order_by("name")
         .values("id", "name", "remarks", "overrides", "owner_id", "review_days", "version")
     ]
+
+
+def groups_within(actor: Actor) -> QuerySet[AccessGroup]:
+    """Return the access groups within the actor's reach."""
+    return AccessGroup.objects.filter(groups_seen(actor.scope))
+
+
+def member_counts(actor: Actor, group_ids: Iterable[int] | None = None) -> dict[int, int]:
+    """Return how many people within the actor's reach groups have, all or some of them."""
+    counted = Membership.objects.filter(_members_seen(actor))
+    if group_ids is not None:
+        counted = counted.filter(group_id__among=group_ids)
+    return dict(counted.values_list("group_id").annotate(Count("id")).order_by())
 
 
 def _members_seen(actor: Actor) -> Q:
@@ -132,10 +145,12 @@ def member_ids(group_id: int) -> list[int]:
     )
 
 
-def members_of_any(group_ids: Iterable[int]) -> list[int]:
-    """Return the people of any of these groups, each once."""
+def members_of_any(group_ids: Iterable[int], among: Iterable[int] | None = None) -> set[int]:
+    """Return the people of any of these groups; of those ``among`` whom it is asked, if of some."""
     found = Membership.objects.filter(group_id__in=list(group_ids))
-    return list(found.values_list("cardholder_id", flat=True).distinct())
+    if among is not None:
+        found = found.filter(cardholder_id__among=among)
+    return set(found.values_list("cardholder_id", flat=True))
 
 
 def only_members() -> dict[int, int]:
@@ -248,3 +263,9 @@ def group_choices(actor: Actor) -> Rows:
     return list(
         AccessGroup.objects.filter(groups_seen(actor.scope)).order_by("name").values("id", "name")
     )
+
+
+def turns_of_memberships(window: Window) -> Iterator[Turn]:
+    """Yield when memberships begin or end, and whose they are."""
+    columns = ("activation_at", "expiry_at")
+    return turns(Membership.objects.all(), "cardholder_id", columns, window)

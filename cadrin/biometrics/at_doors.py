@@ -10,6 +10,7 @@ from cadrin.biometrics.drafts import BiometricDraft, FaceDraft, FingerDraft
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.biometrics.queries import factors_covered
 from cadrin.biometrics.settings import biometric_settings
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.biometric import Biometric, time_covered
 from cadrin.core.credentials.biometric import Consent as CoreConsent
@@ -32,6 +33,26 @@ class BiometricsAtDoors(NamedTuple):
 
 
 NOTHING = BiometricsAtDoors()
+_consents = RowsByIds(
+    lambda: (
+        Consent.objects.filter(holder_id__among=IDS)
+        .order_by("id")
+        .values_list("holder_id", "covers_fingers", "covers_faces", "expiry_at", "withdrawn_at")
+    )
+)
+_templates = RowsByIds(
+    lambda: (
+        Template.objects.filter(holder_id__among=IDS)
+        .order_by("id")
+        .values_list(
+            "holder_id", "id", "factor", "sealed", "activation_at", "expiry_at", "is_suspended",
+            "is_duress",
+        )
+    )
+)  # fmt: skip
+_cards_alone = RowsByIds(
+    lambda: CardAlone.objects.filter(holder_id__among=IDS).values_list("holder_id", "expiry_at")
+)
 
 
 def biometrics_at_doors(holder_ids: Iterable[int]) -> dict[int, BiometricsAtDoors]:
@@ -54,13 +75,12 @@ def biometrics_at_doors(holder_ids: Iterable[int]) -> dict[int, BiometricsAtDoor
 def consents_at_doors(holder_ids: Iterable[int]) -> dict[int, tuple[CoreConsent, ...]]:
     """Return the consents of cardholders, one for each factor and time."""
     found: dict[int, tuple[CoreConsent, ...]] = {}
-    rows = Consent.objects.filter(holder_id__in=list(holder_ids)).order_by("id")
-    for row in rows.defer("sealed_proof"):
-        ends = [end for end in (row.expiry_at, row.withdrawn_at) if end is not None]
+    for holder_id, fingers, faces, expiry_at, withdrawn_at in _consents(holder_ids):
+        ends = [end for end in (expiry_at, withdrawn_at) if end is not None]
         span = Span(None, min(ends, default=None))
-        found[row.holder_id] = (
-            *found.get(row.holder_id, ()),
-            *(CoreConsent(factor, span) for factor in factors_covered(row)),
+        found[holder_id] = (
+            *found.get(holder_id, ()),
+            *(CoreConsent(factor, span) for factor in factors_covered(fingers, faces)),
         )
     return found
 
@@ -72,33 +92,29 @@ def templates_at_doors(
     seal cannot be opened is left out.
     """
     found: dict[tuple[int, Factor], list[Biometric]] = {}
-    rows = Template.objects.filter(holder_id__in=holder_ids).order_by("id")
-    for row in rows:
-        factor = Factor(row.factor)
+    for holder_id, id_, of, sealed, start, end, is_suspended, is_duress in _templates(holder_ids):
+        factor = Factor(of)
         try:
-            record = "" if row.is_suspended else unseal(row.sealed)
+            record = "" if is_suspended else unseal(sealed)
         except Invalid:  # everything else must go on reaching the doors
-            logger.error("template %s cannot be unsealed: it is left out at doors", row.pk)
+            logger.error("template %s cannot be unsealed: it is left out at doors", id_)
             continue
         template = Biometric(
-            row.pk,
+            id_,
             record,
             AGAINST[factor],
-            time_covered(consents.get(row.holder_id, ()), factor),
-            Span(row.activation_at, row.expiry_at),
-            row.is_suspended,
-            row.is_duress,
+            time_covered(consents.get(holder_id, ()), factor),
+            Span(start, end),
+            is_suspended,
+            is_duress,
         )
-        found.setdefault((row.holder_id, factor), []).append(template)
+        found.setdefault((holder_id, factor), []).append(template)
     return found
 
 
 def card_alone_at_doors(holder_ids: list[int]) -> dict[int, Span]:
     """Return until when cardholders are let in by card alone."""
-    rows = CardAlone.objects.filter(holder_id__in=holder_ids)
-    return {
-        holder_id: Span(None, end) for holder_id, end in rows.values_list("holder_id", "expiry_at")
-    }
+    return {holder_id: Span(None, end) for holder_id, end in _cards_alone(holder_ids)}
 
 
 def as_saved(holder: Holder, before: Holder, draft: BiometricDraft | None, at: datetime) -> Holder:

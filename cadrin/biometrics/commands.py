@@ -209,7 +209,8 @@ def withdraw_consents(parts: Sequence[Part[int]], at: datetime) -> list[Act]:
         ):
             consent.withdrawn_at = at
             consent.save()
-            told = {"factors": [factor.value for factor in factors_covered(consent)]}
+            factors = factors_covered(consent.covers_fingers, consent.covers_faces)
+            told = {"factors": [factor.value for factor in factors]}
             acts.append(Act("consent.withdrawn", (part.about,), changes_between(told, {})))
     return acts
 

@@ -1,6 +1,6 @@
 """Read consents and templates; the templates themselves only as doors get them."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator
 from datetime import datetime
 from typing import Any
 
@@ -14,15 +14,16 @@ from cadrin.biometrics.drafts import (
     terms_of,
 )
 from cadrin.biometrics.models import CardAlone, Consent, Template
+from cadrin.config.sqlite.instants import Turn, Window, turns
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.credentials.matching import has_begun, is_not_over
 from cadrin.outbox.rows import Rows
 
 
-def factors_covered(consent: Consent) -> tuple[Factor, ...]:
+def factors_covered(fingers: bool, faces: bool) -> tuple[Factor, ...]:
     """Return the factors that a consent is for."""
-    covered = ((Factor.FINGER, consent.covers_fingers), (Factor.FACE, consent.covers_faces))
+    covered = ((Factor.FINGER, fingers), (Factor.FACE, faces))
     return tuple(factor for factor, is_covered in covered if is_covered)
 
 
@@ -77,7 +78,9 @@ def consents_shown(holder_id: int, at: datetime) -> Rows:
     return [
         {
             "id": row.pk,
-            "factors": [factor.value for factor in factors_covered(row)],
+            "factors": [
+                factor.value for factor in factors_covered(row.covers_fingers, row.covers_faces)
+            ],
             "how": row.how,
             "language": row.language,
             "wording_version": row.wording.version,
@@ -190,3 +193,10 @@ def has_consent_to(holder_id: int, factor: Factor, at: datetime) -> bool:
     """Say whether a cardholder has agreed to a factor, and the consent is in force."""
     in_force = Consent.objects.filter(_covering(factor), _has_not_ended(at))
     return in_force.filter(holder_id=holder_id, withdrawn_at=None).exists()
+
+
+def turns_of_biometrics(window: Window) -> Iterator[Turn]:
+    """Yield when templates, consents and being let in by card alone begin or end, and whose they are."""
+    yield from turns(Template.objects.all(), "holder_id", ("activation_at", "expiry_at"), window)
+    yield from turns(Consent.objects.all(), "holder_id", ("expiry_at", "withdrawn_at"), window)
+    yield from turns(CardAlone.objects.all(), "holder_id", ("expiry_at",), window)

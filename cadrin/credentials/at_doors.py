@@ -1,5 +1,6 @@
 """Cards, PINs and licence plates as doors know them."""
 
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.credentials.card.card import Card as CoreCard
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus
@@ -15,12 +16,30 @@ _CARD = (
     "expiry_at",
     "suspended_until", "hours", "use_limit", "counted_from", "is_watched", "issue_level",
 )  # fmt: skip
+_cards = RowsByIds(
+    lambda: (
+        Card.objects.filter(holder_id__among=IDS).order_by("holder_id", "id").values_list(*_CARD)
+    )
+)
+_pins = RowsByIds(
+    lambda: (
+        Pin.objects.filter(holder_id__among=IDS)
+        .order_by("holder_id", "id")
+        .values_list("holder_id", "id", "door_hash", "opens_alone", "expiry_at")
+    )
+)
+_plates = RowsByIds(
+    lambda: (
+        Plate.objects.filter(holder_id__among=IDS)
+        .order_by("holder_id", "id")
+        .values_list("holder_id", "number")
+    )
+)
 
 
 def cards_at_doors(holder_ids: list[int]) -> dict[int, list[CoreCard]]:
     """Return the cards of cardholders, with the uses that are counted."""
-    found = Card.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id")
-    rows = list(found.values_list(*_CARD))
+    rows = _cards(holder_ids)
     uses: dict[int, list[tuple[str, int]]] = {}
     if limited := [id_ for _, id_, *_, limit, _, _, _ in rows if limit]:
         told = CardUse.objects.filter(card_id__in=limited).order_by("memory")
@@ -60,9 +79,7 @@ def cards_at_doors(holder_ids: list[int]) -> dict[int, list[CoreCard]]:
 def pins_at_doors_of(holder_ids: list[int]) -> dict[int, list[CorePin]]:
     """Return the PINs of cardholders, by the hashes that controllers know."""
     pins: dict[int, list[CorePin]] = {}
-    rows = Pin.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id")
-    columns = ("holder_id", "id", "door_hash", "opens_alone", "expiry_at")
-    for holder_id, id_, hash_, alone, end in rows.values_list(*columns):
+    for holder_id, id_, hash_, alone, end in _pins(holder_ids):
         pins.setdefault(holder_id, []).append(CorePin(id_, hash_, alone, Span(None, end)))
     return pins
 
@@ -70,7 +87,6 @@ def pins_at_doors_of(holder_ids: list[int]) -> dict[int, list[CorePin]]:
 def plates_at_doors(holder_ids: list[int]) -> dict[int, list[CorePlate]]:
     """Return the licence plates of cardholders."""
     plates: dict[int, list[CorePlate]] = {}
-    rows = Plate.objects.filter(holder_id__in=holder_ids).order_by("holder_id", "id")
-    for holder_id, number in rows.values_list("holder_id", "number"):
+    for holder_id, number in _plates(holder_ids):
         plates.setdefault(holder_id, []).append(CorePlate(number))
     return plates

@@ -70,6 +70,11 @@ class Card(models.Model):
             models.Index(
                 fields=["expiry_at"], name="card_that_is_temporary", condition=Q(is_temporary=True)
             ),
+            models.Index(
+                fields=["holder"],
+                name="card_of_limited_use",
+                condition=Q(use_limit__isnull=False),
+            ),
         ]
 
     def __str__(self) -> str:

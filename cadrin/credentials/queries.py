@@ -1,6 +1,6 @@
 """Read cards and their formats."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, OuterRef, Q
 
+from cadrin.config.sqlite.instants import Turn, Window, turns
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout
@@ -20,7 +21,7 @@ from cadrin.core.credentials.card.writings import Writing
 from cadrin.core.errors import NotFound
 from cadrin.core.records.card_formats import decode_format
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
-from cadrin.credentials.models import Box, Card, CardFormat
+from cadrin.credentials.models import Box, Card, CardFormat, Pin
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
 from cadrin.people.scoping import people_seen
@@ -310,3 +311,10 @@ def cards_not_free(format_id: int, facility_code: int, first: int, last: int) ->
         format_id=format_id, facility_code=facility_code, card_number__range=(first, last)
     ).exclude(status__in=[status.value for status in FREE], holder=None)
     return set(rows.values_list("card_number", flat=True))
+
+
+def turns_of_credentials(window: Window) -> Iterator[Turn]:
+    """Yield when cards and PINs begin, end, or are suspended no more, and whose they are."""
+    columns = ("activation_at", "expiry_at", "suspended_until")
+    yield from turns(Card.objects.all(), "holder_id", columns, window)
+    yield from turns(Pin.objects.all(), "holder_id", ("expiry_at",), window)

@@ -1,6 +1,6 @@
 """Read controllers: whether they answer, what they hold, and what is amiss there."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -20,6 +20,7 @@ from cadrin.delivery.beats import is_line_late
 from cadrin.delivery.found_people import found_at_controllers
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
+from cadrin.delivery.record_states import is_not_held
 from cadrin.delivery.wanted import memories, plans_here
 from cadrin.journal.naming import names_of
 from cadrin.journal.queries import latest_digest
@@ -27,47 +28,71 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.scoping import only_seen
 from cadrin.sites.hours import schedules_of_the_core
-from cadrin.sites.queries import controllers_with_doors
+from cadrin.sites.queries import controllers_shown, doors_of_controllers
 
+NOT_HELD = tuple(state for state in RecordState if state is not RecordState.HELD)
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
 
 
-def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
-    """Return every controller within reach: what it should hold, what it holds, and how the line to
-    it is.
+def controllers(
+    actor: Actor, at: datetime, lines: Sequence[dict[str, Any]] | None = None
+) -> list[dict[str, Any]]:
+    """Return every controller within reach, or those of some ``lines``: what it should hold, what it
+    holds, and how the line to it is.
+    """
+    every, taking_away = _counts(actor), _withdrawals_not_held(actor)
+    found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
+    doors = doors_of_controllers(actor)
+    return [
+        {
+            **line,
+            "doors": doors.get(id_, []),
+            "counts": {
+                RecordState.HELD.value: every.get(id_, 0) - sum(line["counts"].values()),
+                **line["counts"],
+            },
+            "still_works": taking_away.get(id_, 0),
+            "found_people": found.get(id_, 0) if actor.scope.is_whole else 0,
+        }
+        for line in (lines_to(actor, at) if lines is None else lines)
+        for id_ in [line["id"]]
+    ]
+
+
+def lines_to(actor: Actor, at: datetime) -> list[dict[str, Any]]:
+    """Return the line to every controller within reach, and what is amiss there: every open page
+    asks for it. ``counts`` are of what it does not hold.
     """
     left_out_schedules, hours = _schedules_left_out(), schedules_of_the_core()
-    taking_away, left_out = _withdrawals_not_held(actor), _people_with_cards_left_out(actor, at)
-    counts, incidents = _records_by_state(actor), _incidents_lately(at)
-    found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
+    left_out, incidents = _people_with_cards_left_out(actor, at), _incidents_lately(at)
+    not_held = _not_held_by_state(actor)
     links = {link.controller_id: link for link in Link.objects.all()}
     return [
         {
             **controller,
             **_line(links.get(id_), hours, at),
-            "counts": {state.value: counts.get((id_, state.value), 0) for state in RecordState},
-            "still_works": taking_away.get(id_, 0),
+            "counts": {state.value: not_held.get((id_, state), 0) for state in NOT_HELD},
             "left_out": left_out.get(id_, 0),
             "schedules_left_out": left_out_schedules.get(id_, []),
             "without_templates": len(only_seen(actor, links[id_].without_templates))
             if id_ in links
             else 0,
-            "found_people": found.get(id_, 0) if actor.scope.is_whole else 0,
             "incidents": incidents.get(id_, []),
         }
-        for controller in controllers_with_doors(actor)
+        for controller in controllers_shown(actor)
         for id_ in [controller["id"]]
     ]
 
 
-def _records_by_state(actor: Actor) -> dict[tuple[int, str], int]:
-    rows = (
-        Record.objects.filter(records_seen(actor))
-        .values_list("controller_id", "state")
-        .annotate(Count("id"))
-        .order_by()
-    )
-    return {(controller_id, state): count for controller_id, state, count in rows}
+def _not_held_by_state(actor: Actor) -> dict[tuple[int, str], int]:
+    rows = Record.objects.filter(is_not_held(), records_seen(actor))
+    counted = rows.values_list("controller_id", "state").annotate(Count("id")).order_by()
+    return {(controller_id, state): count for controller_id, state, count in counted}
+
+
+def _counts(actor: Actor) -> dict[int, int]:
+    rows = Record.objects.filter(records_seen(actor)).values_list("controller_id")
+    return dict(rows.annotate(Count("id")).order_by())
 
 
 def _incidents_lately(at: datetime) -> dict[int, list[dict[str, Any]]]:
@@ -107,11 +132,10 @@ def _withdrawals_not_held(actor: Actor) -> dict[int, int]:
     """Return, by controller, of how many people it holds an older record from which something was
     taken away.
     """
-    rows = Record.objects.filter(
-        records_seen(actor), is_withdrawal=True, kind=RecordKind.CARDHOLDER
-    )
-    rows = rows.exclude(confirmed="").exclude(state=RecordState.HELD)
-    return dict(rows.values_list("controller_id").annotate(Count("id")).order_by())
+    rows = Record.objects.filter(is_not_held(), records_seen(actor), is_withdrawal=True)
+    rows = rows.exclude(confirmed="")
+    counted = rows.values_list("controller_id", "kind").annotate(Count("id")).order_by()
+    return {id_: count for id_, kind, count in counted if kind == RecordKind.CARDHOLDER}
 
 
 def _schedules_left_out() -> dict[int, list[str]]:
@@ -145,7 +169,7 @@ def _people_with_cards_left_out(actor: Actor, at: datetime) -> dict[int, int]:
 
 
 def has_trouble(controller: Mapping[str, Any]) -> bool:
-    """Say whether a person should look at a controller: by what `controllers` returns of it."""
+    """Say whether a person should look at a controller: by what `lines_to` returns of it."""
     return bool(
         controller["failed_at"]
         or controller["is_late"]

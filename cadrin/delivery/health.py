@@ -5,9 +5,9 @@ from datetime import datetime
 
 from django.db import DatabaseError
 
-from cadrin.core.records.states import RecordState
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.models import Link, Record
+from cadrin.delivery.record_states import is_not_held
 from cadrin.outbox.queries import count_marks
 from cadrin.people.queries import cardholder_count
 
@@ -48,7 +48,7 @@ def metrics(at: datetime) -> str:
         ("controllers_silent", "Controllers that do not answer", now.silent_controllers),
     ]
     if now.has_database:
-        waiting = Record.objects.exclude(state=RecordState.HELD).count()
+        waiting = Record.objects.filter(is_not_held()).count()
         figures += [
             ("records_not_held", "Records that a controller does not hold yet", waiting),
             ("marks_waiting", "Acts that are not records yet", count_marks()),

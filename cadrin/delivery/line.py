@@ -36,7 +36,7 @@ from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
 from cadrin.delivery.places import settle_places
-from cadrin.delivery.record_states import Step, advance, state_of
+from cadrin.delivery.record_states import Step, advance, is_not_held, state_of
 from cadrin.delivery.wanted import key_of, memories, plan_bodies_at, plans_here
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
@@ -251,13 +251,14 @@ class Line:
         """Return the records of the first stage that has any, in the order of sending."""
         mine = Record.objects.filter(controller_id=self.controller_id)
         # says nothing new, but is the condition that the index of what is not held is made for
-        mine = mine.exclude(state=RecordState.HELD)
-        if not mine.exists():
+        mine = mine.filter(is_not_held())
+        kinds = set(mine.values_list("kind", flat=True).distinct())
+        if not kinds:
             return []
         self._settle_places(mine, at)
         holds_back = self._holds_back(at)
         for stage in ORDER_OF_SENDING:
-            if holds_back and stage.may_wait:
+            if stage.kind not in kinds or (holds_back and stage.may_wait):
                 continue
             rows = mine.filter(kind=stage.kind, state__in=stage.states)
             if stage.is_withdrawal is not None:

@@ -55,8 +55,10 @@ class Record(models.Model):
     removed.
     """
 
+    # without an index of its own: those below begin with it, and of one that gives the order of ids
+    # the database thinks too well
     controller = models.ForeignKey(
-        "sites.Controller", on_delete=models.CASCADE, related_name="records"
+        "sites.Controller", on_delete=models.CASCADE, related_name="records", db_index=False
     )
     kind = models.CharField(max_length=10, choices=[(k.value, k.value) for k in RecordKind])
     subject_id = models.BigIntegerField()
@@ -79,7 +81,8 @@ class Record(models.Model):
         indexes = [
             models.Index(fields=["kind", "subject_id"], name="record_of_subject"),
             models.Index(
-                fields=["controller", "kind", "state"],
+                # in the order of sending, and with what is counted of them
+                fields=["controller", "kind", "id", "state"],
                 name="record_not_held",
                 condition=~Q(state=RecordState.HELD),
             ),

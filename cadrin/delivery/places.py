@@ -9,7 +9,7 @@ from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState, with_place, without_place
 from cadrin.core.validity import Standing
 from cadrin.delivery.models import Link, Record
-from cadrin.delivery.record_states import Step, advance
+from cadrin.delivery.record_states import Step, advance, is_not_held
 from cadrin.people.queries import claims_of
 
 NO_PLACE = "no_place"
@@ -24,8 +24,8 @@ def settle_places(controller_id: int, at: datetime) -> None:
     """
     room = _room_at(controller_id)
     people = _people_for(controller_id)
-    waiting_in_vain = people.filter(refusal=NO_PLACE)
-    if room is None or people.count() <= room:
+    waiting_in_vain = people.filter(is_not_held(), refusal=NO_PLACE)
+    if room is None or _is_room_for_all(controller_id, room):
         advance(dict.fromkeys(waiting_in_vain.values_list("id", flat=True), with_place), at)
         return
     left = least_important(_claims(controller_id), room)
@@ -53,6 +53,12 @@ def whose_place(controller_id: int, claim: Claim) -> int | None:
     before, after = least_important(others, room), least_important([*others, claim], room)
     (out,) = after - before
     return 0 if out == _YET_TO_COME else out
+
+
+def _is_room_for_all(controller_id: int, room: int) -> bool:
+    # with those that are about to be removed an index has their number; most have room for these too
+    every = Record.objects.filter(controller_id=controller_id, kind=RecordKind.CARDHOLDER)
+    return every.count() <= room or _people_for(controller_id).count() <= room
 
 
 def _room_at(controller_id: int) -> int | None:

@@ -5,12 +5,13 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef, Q
+from django.db.models import Count, F, Q
 
-from cadrin.access.matching import is_in_any_of
 from cadrin.access.plan import holders
+from cadrin.access.queries import members_of_any
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.biometrics.queries import has_template
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
@@ -21,16 +22,22 @@ from cadrin.core.validity import Standing
 from cadrin.credentials.matching import has_card, has_pin, has_plate
 from cadrin.delivery.beats import worker_stopped_at
 from cadrin.delivery.models import Link, Record
+from cadrin.delivery.record_states import is_not_held
 from cadrin.delivery.wanted import destinations, memories, plans_here
 from cadrin.journal.naming import names_of
 from cadrin.operators.actor import Actor
-from cadrin.outbox.queries import marks_of_cardholder
-from cadrin.people.queries import get_cardholder
+from cadrin.outbox.queries import cardholders_marked, marks_of_cardholder
+from cadrin.people.queries import get_cardholder, people_matching
 from cadrin.people.scoping import people_seen
 from cadrin.sites.queries import controller_ids, door_ids, reader_ids
 
 _OF_A_RECORD = ("wanted", "confirmed", "state", "refusal", "changed_at", "is_withdrawal")
 _WHOSE_WHERE = ("subject_id", "controller_id")
+_states = RowsByIds(
+    lambda: Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__among=IDS).values_list(
+        *_WHOSE_WHERE, "state"
+    )
+)
 
 
 def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
@@ -39,11 +46,7 @@ def not_held_counts(people: Mapping[int, Holder]) -> dict[int, int]:
 
     Held is what a controller confirmed: where no record was ever sent, or written, none is.
     """
-    rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id__in=list(people))
-    state_of = {
-        (id_, controller): state
-        for id_, controller, state in rows.values_list(*_WHOSE_WHERE, "state")
-    }
+    state_of = {(id_, controller): state for id_, controller, state in _states(people)}
     counts = Counter(id_ for (id_, _), state in state_of.items() if state != RecordState.HELD)
     here, of_group = destinations()
     for id_, holder in people.items():
@@ -89,16 +92,37 @@ def carrying_at(here: Plan) -> Q:
 
 
 def has_record_not_held() -> Q:
-    """Match cardholders with a record that is not at its controller, or that should be there and
+    """Match cardholders as `people_not_held` names them."""
+    return Q(pk__among=people_not_held())
+
+
+def people_not_held() -> set[int]:
+    """Return the cardholders with a record that is not at its controller, or that should be there and
     was never written.
     """
-    rows = Record.objects.filter(kind=RecordKind.CARDHOLDER, subject_id=OuterRef("pk"))
-    lacking = Q(pk__in=[])
+    rows = Record.objects.filter(is_not_held()).values_list("kind", "subject_id")
+    not_held = {id_ for kind, id_ in rows if kind == RecordKind.CARDHOLDER}
+    return not_held | _people_without_a_record()
+
+
+def _people_without_a_record() -> set[int]:
+    """Return who should be known to a controller and is not yet.
+
+    What was marked and taken has its records: only those of whom something is marked are looked at.
+    """
+    marked = cardholders_marked()
+    if marked is not None and not marked:
+        return set()
+    found: set[int] = set()
     for controller_id, here in plans_here().items():
-        if here.groups:
-            is_due = carrying_at(here) & is_in_any_of(here.groups)
-            lacking |= is_due & Q(~Exists(rows.filter(controller_id=controller_id)))
-    return lacking | Q(Exists(rows.exclude(state=RecordState.HELD)))
+        there = Record.objects.filter(controller_id=controller_id, kind=RecordKind.CARDHOLDER)
+        if marked is not None:
+            there = there.filter(subject_id__among=marked)
+        known = set(there.values_list("subject_id", flat=True))
+        missing = members_of_any(here.groups, among=marked) - known
+        due = people_matching(carrying_at(here) & Q(pk__among=missing))
+        found.update(due.values_list("id", flat=True) if missing else ())
+    return found
 
 
 def delivery_of(actor: Actor, cardholder_id: int, at: datetime) -> dict[str, Any]:
@@ -185,7 +209,7 @@ def records_not_held(actor: Actor, controller_id: int, most: int = 200) -> list[
     """
     rows = list(
         Record.objects.filter(records_seen(actor), controller_id=controller_id)
-        .exclude(state=RecordState.HELD)
+        .filter(is_not_held())
         .order_by("-is_withdrawal", "changed_at", "id")
         .values("id", "kind", "subject_id", *_OF_A_RECORD)[:most]
     )

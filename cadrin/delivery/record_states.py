@@ -5,6 +5,8 @@ from datetime import datetime
 from itertools import islice
 
 from django.db import connection, transaction
+from django.db.models import BooleanField
+from django.db.models.expressions import RawSQL
 
 from cadrin.core.records.states import RecordAt, RecordState
 from cadrin.delivery.models import Record
@@ -13,6 +15,17 @@ ROWS_AT_ONCE = 5000
 """So that nobody waits long for the writer's lock."""
 
 Step = Callable[[RecordAt], RecordAt]
+
+
+_NOT_HELD = f'NOT ("delivery_record"."state" = \'{RecordState.HELD.value}\')', ()
+
+
+def is_not_held() -> RawSQL:
+    """Match records that are not at their controller as they should be, as their index writes it: a
+    database that is given the state as a parameter does not see that the index has them all, and
+    looks at every record there is.
+    """
+    return RawSQL(*_NOT_HELD, output_field=BooleanField())  # noqa: S611 - of constants alone
 
 
 def state_of(row: Record) -> RecordAt:

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from cadrin.core.records.states import RecordState
 from cadrin.delivery.beats import worker_stopped_at
-from cadrin.delivery.controllers import controllers, has_trouble
+from cadrin.delivery.controllers import has_trouble, lines_to
 from cadrin.desk.queries import alarms, unknown_cards
 from cadrin.operators.actor import Actor
 
@@ -18,7 +18,7 @@ SILENT_FOR = timedelta(minutes=1)
 
 
 LEFT_OUT = ("left_out", "schedules_left_out", "without_templates")
-"""What a controller has no room for, as `controllers` tells of it."""
+"""What a controller has no room for, as `lines_to` tells of it."""
 
 
 class NoticeKind(StrEnum):
@@ -58,7 +58,7 @@ def waiting(actor: Actor, at: datetime) -> Waiting:
     """Return what waits for the actor: every open page asks for it. Alarms are those of the last
     day, the latest first.
     """
-    raised, every = alarms(actor, at), controllers(actor, at)
+    raised, every = alarms(actor, at), lines_to(actor, at)
     return Waiting(
         desk=unknown_cards(actor, at).total + raised.total,
         delivery=sum(map(has_trouble, every)),

@@ -16,7 +16,7 @@ from cadrin.activity.queries import (
 )
 from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
-from cadrin.delivery.controllers import controllers, has_trouble
+from cadrin.delivery.controllers import controllers, has_trouble, lines_to
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import ending_within, starting_within
 from cadrin.people.scoping import people_seen
@@ -107,7 +107,8 @@ def unknown_cards(
 
 def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
     """Return the controllers that a person should look at."""
-    rows = [controller for controller in controllers(actor, at) if has_trouble(controller)]
+    lines = [line for line in lines_to(actor, at) if has_trouble(line)]
+    rows = controllers(actor, at, lines) if lines else []
     return WorkList(rows, len(rows))
 
 

@@ -73,6 +73,29 @@ def latest_digest() -> str:
     return Entry.objects.order_by("-id").values_list("digest", flat=True).first() or ""
 
 
+class Place(NamedTuple):
+    """A place in the journal: an entry and its digest, by which it is known again."""
+
+    entry_id: int
+    digest: str
+
+
+def last_place() -> Place | None:
+    """Return where the journal ends; None where nothing was ever done."""
+    last = Entry.objects.order_by("-id").values_list("id", "digest").first()
+    return Place(*last) if last else None
+
+
+def touched_since(place: Place, kind: str) -> set[int] | None:
+    """Return the things of a kind that anything was done to after a place in the journal; None where
+    the journal has no such place: it is another one.
+    """
+    if not Entry.objects.filter(pk=place.entry_id, digest=place.digest).exists():
+        return None
+    since = Topic.objects.filter(entry_id__gt=place.entry_id, kind=kind)
+    return set(since.values_list("object_id", flat=True))
+
+
 def entries() -> QuerySet[Entry]:
     """Return every entry, to be narrowed down."""
     return Entry.objects.all()

@@ -1,13 +1,15 @@
 """Read the register of people."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import F, Q, QuerySet
+from django.db.models import Q, QuerySet
 from django.db.models.functions import Length
 
+from cadrin.config.sqlite.instants import Turn, Window, turns
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.errors import NotFound
 from cadrin.core.people.details import NumberRule, RegisterRules, next_number
 from cadrin.core.people.names import DisplayRule, NameRule, number_key, words_meant
@@ -25,6 +27,20 @@ from cadrin.people.models import (
 from cadrin.people.scoping import seen_by
 
 AFTER_EVERY_LETTER = "\U0010ffff"
+_OF_A_ROW = (
+    "id", "first_name", "last_name", "title", "email", "phones", "language", "own", "remarks",
+    "standing", "department_name", "company_name", "kind_name",
+)  # fmt: skip
+_NAME_OF = {
+    "department_name": "department__name",
+    "company_name": "company__name",
+    "kind_name": "kind__name",
+}
+_details = RowsByIds(
+    lambda: Cardholder.objects.filter(pk__among=IDS).values_list(
+        *(_NAME_OF.get(name, name) for name in _OF_A_ROW)
+    )
+)
 
 
 def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
@@ -55,22 +71,7 @@ def details_of_rows(ids: Iterable[int]) -> dict[int, dict[str, Any]]:
     """Return what a list shows of cardholders' details, by id, with the names of what was chosen
     for them.
     """
-    rows = Cardholder.objects.filter(pk__in=ids).values(
-        "id",
-        "first_name",
-        "last_name",
-        "title",
-        "email",
-        "phones",
-        "language",
-        "own",
-        "remarks",
-        "standing",
-        department_name=F("department__name"),
-        company_name=F("company__name"),
-        kind_name=F("kind__name"),
-    )
-    return {row["id"]: dict(row) for row in rows}
+    return {row[0]: dict(zip(_OF_A_ROW, row, strict=True)) for row in _details(ids)}
 
 
 def free_number(rule: NumberRule) -> str:
@@ -227,11 +228,12 @@ _AT_DOORS = (
     "id", "number", "display_name", "standing", "activation_at", "expiry_at", "suspended_until",
     "extended_time",
 )  # fmt: skip
+_at_doors = RowsByIds(lambda: Cardholder.objects.filter(pk__among=IDS).values_list(*_AT_DOORS))
 
 
 def people_at_doors(ids: Iterable[int]) -> Iterable[tuple[Any, ...]]:
     """Return what doors know of cardholders themselves, a row each: `_AT_DOORS`."""
-    return Cardholder.objects.filter(pk__in=ids).values_list(*_AT_DOORS)
+    return _at_doors(ids)
 
 
 def ids_there(ids: Iterable[int | None]) -> set[int]:
@@ -274,3 +276,9 @@ def ids_of_numbers(actor: Actor, numbers: Iterable[str]) -> dict[str, int]:
     seen = Cardholder.objects.filter(seen_by(actor), number__in=written)
     found = seen.values_list("number", "id")
     return {wanted[number.casefold()]: id_ for number, id_ in found if number.casefold() in wanted}
+
+
+def turns_of_people(window: Window) -> Iterator[Turn]:
+    """Yield when cardholders begin, end, or are suspended no more."""
+    columns = ("activation_at", "expiry_at", "suspended_until")
+    return turns(Cardholder.objects.all(), "id", columns, window)

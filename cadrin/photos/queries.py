@@ -1,5 +1,6 @@
 from collections.abc import Iterable
 
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.photos.models import Image
 
 
@@ -12,10 +13,13 @@ def portrait_digests_of(ids: Iterable[int]) -> dict[int, str]:
     )
 
 
+_portraits = RowsByIds(
+    lambda: Image.objects.filter(cardholder_id__among=IDS, slot=0).values_list(
+        "cardholder_id", "token"
+    )
+)
+
+
 def portraits_of(ids: Iterable[int]) -> dict[int, str]:
     """Return the tokens of portraits, by cardholder; whoever has none is left out."""
-    return dict(
-        Image.objects.filter(cardholder_id__in=list(ids), slot=0).values_list(
-            "cardholder_id", "token"
-        )
-    )
+    return dict(_portraits(ids))

@@ -45,7 +45,7 @@ class House:
         """Return whoever may have been in one of these groups. Raises Invalid where too much was
         changed since.
         """
-        ids = set(members_of_any(group_ids))
+        ids = members_of_any(group_ids)
         if self.is_past:
             changed = changed_since("cardholder", self.at)
             if len(changed) > MOST_CHANGED:

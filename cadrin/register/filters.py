@@ -47,7 +47,7 @@ from cadrin.credentials.matching import (
     has_plate,
     holds_cards,
 )
-from cadrin.delivery.queries import has_record_not_held
+from cadrin.delivery.queries import has_record_not_held, people_not_held
 from cadrin.operators.actor import Actor
 from cadrin.people.lists import departments_below
 from cadrin.people.matching import having_custom_value
@@ -55,8 +55,10 @@ from cadrin.people.queries import (
     ending_within,
     having_terms,
     in_state,
+    people_matching,
     starting_within,
 )
+from cadrin.register.not_ready import KeptAnswer
 
 
 class Filters(NamedTuple):
@@ -143,6 +145,17 @@ def _card_named(written: str) -> Q:
 
 def not_ready(at: datetime) -> Q:
     """Match whoever should come in, now or later, and lacks something for it."""
+    return _should_come_in(at) & Q(pk__among=_lacking.at(at) | people_not_held())
+
+
+def _should_come_in(at: datetime) -> Q:
+    return in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)
+
+
+def ids_lacking(at: datetime, among: frozenset[int] | None = None) -> set[int]:
+    """Return who should come in and lacks something for it, but for what controllers hold; of all,
+    or of some.
+    """
     gaps = (
         Gap.NO_CARD,
         Gap.NO_CARD_IN_FORCE,
@@ -158,12 +171,17 @@ def not_ready(at: datetime) -> Q:
         Gap.NO_ACCESS_GROUP,
         Gap.GROUPS_OPEN_NOTHING,
         Gap.NO_MEMBERSHIP_IN_FORCE,
-        Gap.NOT_HELD,
     )
     plan, lacking = access_plan(), Q()
     for gap in gaps:
         lacking |= _GAPS[gap](at, plan)
-    return (in_state(State.IN_FORCE, at) | in_state(State.PENDING, at)) & lacking
+    match = _should_come_in(at) & lacking
+    if among is not None:
+        match &= Q(pk__among=among)
+    return set(people_matching(match).values_list("id", flat=True))
+
+
+_lacking = KeptAnswer(ids_lacking)
 
 
 def having_gap(gap: Gap, at: datetime) -> Q:

@@ -50,7 +50,7 @@ def decide(
     actor.require(Permission.ACCESS)
     looked = looked_through(actor, kind, id_)
     told = reason_given(reason)
-    people = sorted(only_seen(actor, cardholder_ids) & set(members_of_any(looked.group_ids)))
+    people = sorted(only_seen(actor, cardholder_ids) & members_of_any(looked.group_ids))
     if not people:
         return 0
     if not is_kept:
@@ -84,7 +84,7 @@ def decide(
 def _refuse_hidden_groups(actor: Actor, looked: Looked, people: Iterable[int]) -> None:
     """Raises Invalid where somebody comes through a door by a group that is out of the actor's reach."""
     hidden = looked.group_ids & group_ids_hidden(actor)
-    if hidden and set(members_of_any(hidden)) & set(people):
+    if hidden and members_of_any(hidden) & set(people):
         raise Invalid.of("review.hidden_groups", None)
 
 

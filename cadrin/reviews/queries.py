@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from django.db.models import F, Max
 
 from cadrin.access.plan import access_plan, holders
-from cadrin.access.queries import groups, members_of_any, people_of_groups
+from cadrin.access.queries import groups_within, member_counts, members_of_any, people_of_groups
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.activity.queries import last_granted
 from cadrin.core.access.reviewing import ReviewState, due_at, review_state
@@ -39,16 +39,17 @@ class ReviewDue(NamedTuple):
     is_under_way: bool
 
 
+_REVIEWED = ("id", "name", "owner_id", "review_days")
+
+
 def reviews(actor: Actor, at: datetime) -> list[ReviewDue]:
     """Return what is to be reviewed within reach, or was: the most urgent first."""
-    found = [*_of_kind(actor, Kind.GROUP, groups(actor), at), *_of_doors(actor, at)]
+    found = [
+        *_of_kind(actor, Kind.GROUP, groups_within(actor).values(*_REVIEWED), at),
+        *_of_kind(actor, Kind.DOOR, doors_within(actor).values(*_REVIEWED), at),
+    ]
     order = [ReviewState.OVERDUE, ReviewState.SOON, ReviewState.DONE, ReviewState.NONE]
     return sorted(found, key=lambda one: (order.index(one.state), one.due_at or at, one.name))
-
-
-def _of_doors(actor: Actor, at: datetime) -> Iterable[ReviewDue]:
-    rows = doors_within(actor).values("id", "name", "owner_id", "review_days")
-    return _of_kind(actor, Kind.DOOR, rows, at)
 
 
 def _of_kind(
@@ -59,15 +60,18 @@ def _of_kind(
         theirs.exclude(ended_at=None).values_list(kind.value).annotate(Max("ended_at")).order_by()
     )
     under_way = set(theirs.filter(ended_at=None).values_list(kind.value, flat=True))
-    for row in rows:
-        last, days = ended.get(row["id"]), row["review_days"]
-        if days is None and last is None:
-            continue
-        id_ = row["id"]
+    looked_at = [row for row in rows if row["review_days"] is not None or row["id"] in ended]
+    counts = member_counts(actor, [row["id"] for row in looked_at]) if kind is Kind.GROUP else {}
+    for row in looked_at:
+        id_, days = row["id"], row["review_days"]
+        last = ended.get(id_)
         through = groups_into(id_) if kind is Kind.DOOR else frozenset({id_})
         looked = Looked(kind, id_, row["name"], through, ())
-        count = row.get("member_count")  # groups are counted already
-        people = len(only_seen(actor, members_of_any(through))) if count is None else count
+        people = (
+            counts.get(id_, 0)
+            if kind is Kind.GROUP
+            else len(only_seen(actor, members_of_any(through)))
+        )
         is_under_way = id_ in under_way
         yield ReviewDue(
             kind,
@@ -134,7 +138,7 @@ def _open_decisions(looked: Looked) -> Mapping[int, dict[str, Any]]:
 
 def undecided(looked: Looked) -> set[int]:
     """Return the people of whom nothing was decided yet in the review under way."""
-    return set(members_of_any(looked.group_ids)) - _open_decisions(looked).keys()
+    return members_of_any(looked.group_ids) - _open_decisions(looked).keys()
 
 
 def decisions_of(actor: Actor, kind: Kind, id_: int) -> Iterable[dict[str, Any]]:

@@ -169,8 +169,14 @@ def controller_ids(actor: Actor) -> list[int]:
     return list(seen.order_by("id").values_list("id", flat=True))
 
 
-def controllers_with_doors(actor: Actor) -> Rows:
-    """Return the controllers within the actor's reach, with the names of their doors there."""
+def controllers_shown(actor: Actor) -> Rows:
+    """Return what is shown of each controller within the actor's reach."""
+    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
+    return list(seen.order_by("id").values("id", "name", "is_desk"))
+
+
+def doors_of_controllers(actor: Actor) -> dict[int, list[str]]:
+    """Return the names of the doors within the actor's reach, by their controller."""
     doors: dict[int, list[str]] = {}
     for controller_id, name in (
         Door.objects.filter(doors_seen(actor.scope))
@@ -178,11 +184,7 @@ def controllers_with_doors(actor: Actor) -> Rows:
         .values_list("controller_id", "name")
     ):
         doors.setdefault(controller_id, []).append(name)
-    seen = Controller.objects.filter(controllers_seen(actor.scope), is_retired=False)
-    return [
-        dict(row) | {"doors": doors.get(row["id"], [])}
-        for row in seen.order_by("id").values("id", "name", "is_desk")
-    ]
+    return doors
 
 
 def controllers() -> list[Controller]:

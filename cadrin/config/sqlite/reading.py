@@ -1,0 +1,79 @@
+"""Rows by the ids of what they belong to, read by a statement that is written once.
+
+A list, a find and a verdict each ask a dozen tables for the rows of the same few cardholders. To put
+such a statement together takes the framework some ten times as long as the database needs for its
+rows.
+"""
+
+# mypy: disable-error-code="no-untyped-call"
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any, NamedTuple
+
+import orjson
+from django.db import connection
+from django.db.models import Field, ForeignKey, Lookup, QuerySet
+
+
+@ForeignKey.register_lookup
+@Field.register_lookup
+class Among(Lookup):  # type: ignore[type-arg]
+    """``holder_id__among=[1, 2]``: as ``__in``, but that however many ids make one parameter."""
+
+    lookup_name = "among"
+    prepare_rhs = False
+
+    def as_sql(self, compiler: Any, connection: Any) -> tuple[str, tuple[Any, ...]]:
+        left, params = self.process_lhs(compiler, connection)
+        ids = self.rhs if self.rhs is IDS else _as_parameter(self.rhs)
+        return f"{left} IN (SELECT value FROM json_each(%s))", (*params, ids)  # noqa: S608
+
+
+IDS: Any = object()
+"""Stands in a query of `RowsByIds` for the ids that are asked for later."""
+
+
+def _as_parameter(ids: Iterable[int]) -> str:
+    return orjson.dumps(list(ids)).decode()
+
+
+class _Written(NamedTuple):
+    statement: str
+    params: tuple[Any, ...]
+    reading: list[tuple[int, list[Callable[..., Any]], Any]]
+    """Where a value is not read as it is: its place, what reads it, and the column it is of."""
+
+
+class RowsByIds:
+    """Call it with ids: it gives the rows of a ``values_list`` that holds ``IDS`` where they go.
+
+    The query is asked for once, when rows are first read.
+    """
+
+    def __init__(self, query: Callable[[], QuerySet[Any, Any]]) -> None:
+        self._query = query
+        self._written: _Written | None = None
+
+    def __call__(self, ids: Iterable[int]) -> list[Any]:
+        written = self._written = self._written or _write(self._query())
+        given = _as_parameter(ids)
+        params = [given if param is IDS else param for param in written.params]
+        with connection.cursor() as cursor:
+            cursor.execute(written.statement, params)
+            rows = cursor.fetchall()
+        return [_read(row, written.reading) for row in rows] if written.reading else rows
+
+
+def _write(query: QuerySet[Any, Any]) -> _Written:
+    compiler = query.query.get_compiler(connection.alias)
+    statement, params = compiler.as_sql()
+    converters = compiler.get_converters([column for column, *_ in compiler.select])
+    reading = [(place, *steps) for place, steps in converters.items()]
+    return _Written(statement, params, reading)
+
+
+def _read(row: Sequence[Any], reading: Iterable[tuple[int, Any, Any]]) -> list[Any]:
+    values = list(row)
+    for place, steps, column in reading:
+        for step in steps:
+            values[place] = step(values[place], column, connection)
+    return values
