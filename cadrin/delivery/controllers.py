@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Count
 
-from cadrin.access.plan import holders
+from cadrin.access.plan import access_plan, holders
 from cadrin.core.credentials.card.room import cards_left_out
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
 from cadrin.core.records.cardholders import belongs_at
@@ -27,7 +27,6 @@ from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.scoping import only_seen
-from cadrin.sites.hours import schedules_of_the_core
 from cadrin.sites.queries import controllers_shown, doors_of_controllers
 
 NOT_HELD = tuple(state for state in RecordState if state is not RecordState.HELD)
@@ -63,7 +62,7 @@ def lines_to(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     """Return the line to every controller within reach, and what is amiss there: every open page
     asks for it. ``counts`` are of what it does not hold.
     """
-    left_out_schedules, hours = _schedules_left_out(), schedules_of_the_core()
+    left_out_schedules, hours = _schedules_left_out(), access_plan().schedules
     left_out, incidents = _people_with_cards_left_out(actor, at), _incidents_lately(at)
     not_held = _not_held_by_state(actor)
     links = {link.controller_id: link for link in Link.objects.all()}

@@ -4,16 +4,19 @@ Only the line writes what a controller was confirmed to hold. It may be stopped 
 next one begins by asking the controller for everything it holds.
 """
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from contextlib import suppress
+import time
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
 from datetime import datetime
 from functools import partial
+from threading import Semaphore
 
 from django.db import OperationalError, transaction
 from django.db.models import QuerySet
 
-from cadrin.access.plan import holders
+from cadrin.access.plan import access_plan, holders
 from cadrin.access.presence import whereabouts
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.decision.events import LONGEST_UNREADABLE, Told, Unreadable
 from cadrin.core.records.cardholders import encode_cardholder
 from cadrin.core.records.doors import encode_presence
@@ -42,12 +45,18 @@ from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.sites.commands.orders import acts_for, note_outcome
-from cadrin.sites.hours import schedules_of_the_core
 
-RECORDS_AT_ONCE = 100
-"""So that what is taken away soon has its turn: it waits for the message that is on its way."""
+FEWEST_AT_ONCE, RECORDS_AT_ONCE, MOST_AT_ONCE = 25, 100, 400
+A_MESSAGE_SECONDS = 0.3
+"""A message holds as many records as take about so long: what is taken away waits for the one that is
+on its way, and what is done for each message alone is done seldom.
+"""
 MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
 """People whom only a controller knows: so many are written down, so many asked for at once."""
+LINES_THAT_SEND_AT_ONCE, WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS = 2, 0.1
+"""To write and to confirm records is work for one processor: while one line waits for its answer
+another does that, and more only stand in each other's way.
+"""
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
 
@@ -57,8 +66,25 @@ clock is off.
 """
 
 
+_withdrawals = RowsByIds(
+    lambda: (
+        Record.objects.filter(is_not_held(), is_withdrawal=True, controller_id__among=IDS)
+        .values_list("id")
+        .order_by()[:1]
+    )
+)
+
+
 class Line:
-    def __init__(self, controller_id: int, wire: Wire, take_events: TakeEvents) -> None:
+    """``turnstile`` is passed by whichever lines may send at once; by withdrawals without waiting."""
+
+    def __init__(
+        self,
+        controller_id: int,
+        wire: Wire,
+        take_events: TakeEvents,
+        turnstile: Semaphore | None = None,
+    ) -> None:
         self.controller_id = controller_id
         self._wire = wire
         self._take_events = take_events
@@ -70,6 +96,8 @@ class Line:
         self._is_held_back = False
         self._was_told = False
         self._room_settled: int | None = None
+        self._at_once = RECORDS_AT_ONCE
+        self._turnstile = turnstile or Semaphore()
         self._notes = LinkNotes(controller_id)
 
     @property
@@ -102,7 +130,8 @@ class Line:
             if self._is_held_back and not self._holds_back(now()):
                 self._has_more = True
             if self._has_more:
-                self._has_more = self.send_batch(now())
+                with self._my_turn_to_send():
+                    self._has_more = self.send_batch(now())
             self._fetch_events(now)
         except NoAnswer as no_answer:
             self._sum = None
@@ -116,7 +145,7 @@ class Line:
         """
         link = Link.objects.filter(pk=self._notes.link.pk)
         is_paused, schedule_id = link.values_list("is_paused", "sends_by").get()
-        hours = schedules_of_the_core().get(schedule_id or 0)
+        hours = access_plan().schedules.get(schedule_id or 0)
         self._is_held_back = is_held_back(is_paused=is_paused, hours=hours, at=at)
         return self._is_held_back
 
@@ -223,6 +252,17 @@ class Line:
 
     # -- sending -----------------------------------------------------------------------------
 
+    @contextmanager
+    def _my_turn_to_send(self) -> Iterator[None]:
+        is_through = False
+        while not (is_through or _withdrawals([self.controller_id])):
+            is_through = self._turnstile.acquire(timeout=WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS)
+        try:
+            yield
+        finally:
+            if is_through:
+                self._turnstile.release()
+
     def send_batch(self, at: datetime) -> bool:
         """Send the next records and write down what was confirmed; False when nothing was there to
         send.
@@ -238,6 +278,7 @@ class Line:
         ]
         if not put and not remove:
             return False
+        began = time.monotonic()
         ids = [rows[key].pk for key in (*put, *remove)]
         with transaction.atomic():
             Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(
@@ -245,7 +286,15 @@ class Line:
             )
         sent = self._wire.send(put, remove)
         self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
+        self._suit_next(len(ids), time.monotonic() - began)
         return True
+
+    def _suit_next(self, count: int, seconds: float) -> None:
+        """Let the next message be larger or smaller by how long one of so many records took."""
+        if seconds > A_MESSAGE_SECONDS:
+            self._at_once = max(FEWEST_AT_ONCE, self._at_once // 2)
+        elif count == self._at_once and seconds < A_MESSAGE_SECONDS / 2:
+            self._at_once = min(MOST_AT_ONCE, self._at_once * 2)
 
     def _next_rows(self, at: datetime) -> list[Record]:
         """Return the records of the first stage that has any, in the order of sending."""
@@ -267,7 +316,7 @@ class Line:
                 rows = rows.exclude(wanted="") if stage.is_put else rows.filter(wanted="")
             if stage.is_there:
                 rows = rows.exclude(confirmed="")
-            if found := list(rows.order_by("id")[:RECORDS_AT_ONCE]):
+            if found := list(rows.order_by("id")[: self._at_once]):
                 return found
         return []
 

@@ -1,6 +1,6 @@
 """From marks to records: what each controller should hold now."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from datetime import datetime
 from functools import lru_cache, partial
 from typing import NamedTuple
@@ -29,7 +29,7 @@ from cadrin.outbox.commands import forget_marks, mark_for_delivery
 from cadrin.outbox.queries import has_marks, next_marks, plan_version
 from cadrin.outbox.subjects import Subject
 from cadrin.people.queries import people_matching
-from cadrin.sites.queries import readers_of_controllers
+from cadrin.sites.queries import controllers_of_doors, readers_of_controllers
 
 CARDHOLDERS_AT_ONCE = 100
 """So that nobody at a desk waits long for the writer's lock."""
@@ -117,10 +117,18 @@ def plan_bodies_at(controller_id: int) -> dict[RecordKey, Body]:
     return plan_records(here, memories().get(controller_id, ANY_MEMORY)) if here else {}
 
 
-def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
+Ring = Callable[[Iterable[int] | None], None]
+"""Told which controllers have something to do now; None is all of them."""
+
+
+def _ring_nobody(controller_ids: Iterable[int] | None) -> None:
+    pass
+
+
+def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE, ring: Ring = _ring_nobody) -> int:
     """Turn the oldest marks into what controllers should hold; give how many marks were taken.
 
-    One transaction: stopped in the middle, the marks are still there.
+    One transaction: stopped in the middle, the marks are still there. ``ring`` is called after it.
     """
     if not has_marks():
         return 0
@@ -140,10 +148,14 @@ def take_marks(at: datetime, most: int = CARDHOLDERS_AT_ONCE) -> int:
         )
         # whoever departs is counted nowhere any more
         moved = {*ids.get(Subject.PRESENCE, ()), *presences.values_list("subject_id", flat=True)}
-        want_presences(moved, at)
+        concerned = want_presences(moved, at)
         share_out_room_for_templates()
-        want_cardholders(ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal)
+        concerned |= want_cardholders(
+            ids.get(Subject.CARDHOLDER, set()), at, is_withdrawal=is_withdrawal
+        )
+        concerned |= controllers_of_doors(ids.get(Subject.DOOR, ()))
         forget_marks(marks)
+    ring(None if groups or controllers else concerned)
     return len(marks)
 
 
@@ -227,11 +239,13 @@ def _people_to_be_told_of_anew() -> Iterable[int]:
     return {*whereabouts(), *records.values_list("subject_id", flat=True)}
 
 
-def want_presences(cardholder_ids: Iterable[int], at: datetime) -> None:
-    """Set what controllers should know of where people are: those with an area that counts people."""
+def want_presences(cardholder_ids: Iterable[int], at: datetime) -> set[int]:
+    """Set what controllers should know of where people are: those with an area that counts people.
+    Gives the controllers for which that is another than before.
+    """
     ids = list(cardholder_ids)
     if not ids:
-        return
+        return set()
     there = whereabouts(ids)
     asking = [id_ for id_, here in plans_here().items() if here.areas]
     rows = list(Record.objects.filter(kind=RecordKind.PRESENCE, subject_id__in=ids))
@@ -242,14 +256,14 @@ def want_presences(cardholder_ids: Iterable[int], at: datetime) -> None:
         for controller_id in asking
         if (key := RecordKey(RecordKind.PRESENCE, id_))
     }
-    _want(gone | wanted, rows, at)
+    return _want(gone | wanted, rows, at)
 
 
 def want_cardholders(
     cardholder_ids: Iterable[int], at: datetime, *, is_withdrawal: bool = False
-) -> None:
+) -> set[int]:
     """Set what controllers should hold of these cardholders: those that one of their groups leads
-    to, or did.
+    to, or did. Gives the controllers for which that is another than before.
     """
     ids = list(cardholder_ids)
     found, memory = holders(ids), memories()
@@ -274,7 +288,7 @@ def want_cardholders(
                 else None
             )
             wanted[controller_id, key] = "" if body is None else digest(key, body)
-    _want(wanted, rows, at, is_withdrawal)
+    return _want(wanted, rows, at, is_withdrawal)
 
 
 def key_of(row: Record) -> RecordKey:
@@ -283,12 +297,14 @@ def key_of(row: Record) -> RecordKey:
 
 def _want(
     wanted: Wanted, rows: Iterable[Record], at: datetime, is_withdrawal: bool = False
-) -> None:
+) -> set[int]:
     existing = {(row.controller_id, key_of(row)): row for row in rows}
-    new = []
+    new, concerned = [], set()
     changed: dict[int, Step] = {}
     for (controller_id, key), digest_ in wanted.items():
         row = existing.get((controller_id, key))
+        if digest_ != (row.wanted if row else ""):
+            concerned.add(controller_id)
         if row is None and digest_:
             new.append(
                 (
@@ -312,3 +328,4 @@ def _want(
             new,
         )
     advance(changed, at)
+    return concerned

@@ -187,6 +187,12 @@ def doors_of_controllers(actor: Actor) -> dict[int, list[str]]:
     return doors
 
 
+def controllers_of_doors(door_ids: Iterable[int]) -> set[int]:
+    """Return the controllers that have these doors."""
+    doors = Door.objects.filter(pk__in=list(door_ids))
+    return set(doors.values_list("controller_id", flat=True))
+
+
 def controllers() -> list[Controller]:
     """Return every controller that is spoken to."""
     return list(Controller.objects.filter(is_retired=False).order_by("id"))

@@ -35,11 +35,6 @@ class Bells:
     def ring(self, controller_id: int) -> None:
         self._of(controller_id).set()
 
-    def ring_all(self) -> None:
-        with self._guard:
-            for bell in self._bells.values():
-                bell.set()
-
     def wait(self, controller_id: int, seconds: float) -> None:
         """Wait until the bell is rung, or for so long."""
         bell = self._of(controller_id)

@@ -5,7 +5,8 @@ point.
 import logging
 import threading
 import time
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Iterable
 from datetime import UTC, datetime
 from functools import partial
 from typing import NamedTuple
@@ -19,7 +20,7 @@ from cadrin.core.records.waiting import wait_after
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
-from cadrin.delivery.line import Line
+from cadrin.delivery.line import LINES_THAT_SEND_AT_ONCE, Line
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.intake.work import IntakeWork
@@ -59,7 +60,9 @@ class Worker:
         self._bells = Bells()
         self._last: dict[int, Last] = {}
         self._listeners: dict[int, threading.Thread] = {}
-        self._steps = 0  # in which marks were taken: the lines have something to do when it moves
+        # of each line, how often there was something new for it
+        self._news: Counter[int] = Counter()
+        self._turnstile = threading.Semaphore(LINES_THAT_SEND_AT_ONCE)
         self._done_at: dict[object, float] = {}
 
     def run(self) -> None:
@@ -76,20 +79,23 @@ class Worker:
                 self._guard(self._open_lines)
             before = data_version()
             is_done = not self._guard(
-                lambda: take_marks(utc_now()) + work_on_bulk_changes(utc_now())
+                lambda: take_marks(utc_now(), ring=self._ring) + work_on_bulk_changes(utc_now())
             )
-            if not is_done:
-                self._steps += 1
-                self._bells.ring_all()
             if self._is_due(beat, BEATS_EVERY_SECONDS):
                 self._guard(_beat)
             if is_done:
                 self._wait_for_writers(before, MARKS_ARE_TAKEN_EVERY_SECONDS)
             else:
                 self._stop.wait(PAUSE_BETWEEN_STEPS_SECONDS)
-        self._bells.ring_all()
+        self._ring()
         for thread in (*beside, *self._lines.values(), *self._listeners.values()):
             thread.join()
+
+    def _ring(self, controller_ids: Iterable[int] | None = None) -> None:
+        """Tell lines that there is something new for them; all of them where nobody says which."""
+        for id_ in list(self._lines) if controller_ids is None else controller_ids:
+            self._news[id_] += 1
+            self._bells.ring(id_)
 
     def _wait_for_writers(self, before: int, seconds: float) -> None:
         """Wait until somebody wrote to the database since a version of it, which takes some
@@ -205,10 +211,11 @@ class Worker:
             if end is None:
                 return True
             wire = wire or Wire(end.address, key_of_controller(controller_id))
-            line = line or Line(controller_id, wire, take_events)
+            line = line or Line(controller_id, wire, take_events, self._turnstile)
             if not (silent or line.is_busy) and seen != -1:
                 self._bells.wait(controller_id, LINES_TURN_EVERY_SECONDS)
-            is_news, seen = self._steps != seen, self._steps
+            news = self._news[controller_id]
+            is_news, seen = news != seen, news
             try:
                 answered = line.turn(utc_now, is_news=is_news)
                 self._last[controller_id] = Last(*line.last)
