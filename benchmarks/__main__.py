@@ -214,6 +214,15 @@ def operators(table: "Table") -> None:
         bench_news(table, URL)
 
 
+def empty_standins() -> None:
+    """Let the stand-ins be those of the world at hand, and know nobody."""
+    from benchmarks.world import write_setup
+
+    write_setup(VAR / "standins.json")
+    for old in (VAR / "standins").glob("*"):
+        old.unlink()
+
+
 def delivery(table: "Table") -> None:
     """Fill empty controllers, and change what they hold: in a house of a tenth, as it takes so long."""
     from django.db import connections
@@ -222,9 +231,7 @@ def delivery(table: "Table") -> None:
 
     connections.close_all()
     begin_anew(MIDDLE)
-    world.write_setup(VAR / "standins.json")
-    for old in (VAR / "standins").glob("*"):
-        old.unlink()
+    empty_standins()
     with served_world(threads=8) as (standins, server):
         client = served.signed_in(URL)
         began = time.monotonic()
@@ -250,6 +257,7 @@ def intake(table: "Table") -> None:
 def withdrawal(table: "Table") -> None:
     from benchmarks.withdrawal import bench_withdrawal
 
+    empty_standins()
     with served_world(threads=8), running(sys.executable, "manage.py", "work"):
         bench_withdrawal(table)
 

@@ -1,5 +1,4 @@
 import signal
-import sys
 import threading
 from pathlib import Path
 from typing import Any
@@ -10,10 +9,8 @@ from django.core.management.base import BaseCommand, CommandError
 from cadrin.accounts.sealed import problem_with_keys
 from cadrin.config.locks import hold
 from cadrin.config.memory import look_seldom
+from cadrin.config.threads import share_fairly
 from cadrin.worker.worker import Worker
-
-THREADS_TAKE_TURNS_EVERY_SECONDS = 0.0005
-"""What is urgent at one controller waits for the turns of all others, at each of its statements."""
 
 
 class Command(BaseCommand):
@@ -30,6 +27,6 @@ class Command(BaseCommand):
         for item in (signal.SIGTERM, signal.SIGINT):
             signal.signal(item, lambda *_: stop.set())
         look_seldom()
-        sys.setswitchinterval(THREADS_TAKE_TURNS_EVERY_SECONDS)
+        share_fairly()
         with lock:
             Worker(stop).run()
