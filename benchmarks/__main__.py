@@ -143,10 +143,11 @@ def begin_anew(people: int, database: Path = RUN) -> Path:
 
 def growth(table: "Table") -> None:
     from benchmarks.growth import bench_growth
+    from benchmarks.held import hold_everything
 
     @contextmanager
     def served(people: int) -> Iterator[str]:
-        with served_world(8, begin_anew(people, VAR / "growth.sqlite3")):
+        with served_world(8, hold_everything(begin_anew(people, VAR / "growth.sqlite3"))):
             yield URL
 
     bench_growth(table, served, bare_framework)
@@ -190,7 +191,9 @@ def reads(table: "Table") -> None:
 
 def lists(table: "Table") -> None:
     from benchmarks import register, served
+    from benchmarks.held import hold_everything
 
+    hold_everything(RUN)
     with served_world(threads=8) as (_, server):
         client = served.signed_in(URL)
         table.say("memory of the server, idle", memory_of(server))
@@ -300,10 +303,9 @@ def prepared() -> None:
     import django
 
     django.setup()
-    from benchmarks.world import write_setup
     from cadrin.config.memory import look_seldom
 
-    write_setup(VAR / "standins.json")
+    empty_standins()
     look_seldom()  # as the server does
 
 
