@@ -1,6 +1,6 @@
 """Find who may be the same human being."""
 
-from django.db.models import F, Q
+from django.db.models import Q
 
 from cadrin.core.people.details import Details
 from cadrin.core.people.duplicates import PersonFacts, name_likeness, signs
@@ -14,6 +14,8 @@ from cadrin.people.models import (
 )
 from cadrin.people.scoping import seen_by
 
+_FACTS = ("number", "first_name", "last_name", "email", "born_on", "department_id")
+"""What is compared, in the order of `PersonFacts`."""
 _MOST_CANDIDATES = 200
 _MOST_COMPARED, _MOST_DOUBLES = 3000, 3
 
@@ -42,15 +44,25 @@ def possible_duplicates(actor: Actor, details: Details, cardholder_id: int | Non
         candidates |= Q(born_on=born_on)
     if has_name and details.department_id:
         candidates |= Q(department_id=details.department_id)
-    fields = ("number", "first_name", "last_name", "email", "born_on", "department_id")
     people = Cardholder.objects.filter(seen_by(actor), candidates, erased_at=None).exclude(
         pk=cardholder_id or 0
     )
     found = []
-    for row in people.values("id", "display_name", *fields, department_name=F("department__name"))[
-        :_MOST_COMPARED
-    ]:
-        other = PersonFacts(**{name: row[name] for name in fields})
+    for id_, *row in people.values_list("id", *_FACTS)[:_MOST_COMPARED]:
+        other = PersonFacts(*row)
         if told := signs(facts, other):
-            found.append(dict(row) | {"signs": list(told), "likeness": name_likeness(facts, other)})
-    return sorted(found, key=lambda row: (-len(row["signs"]), -row["likeness"]))[:_MOST_DOUBLES]
+            found.append((-len(told), -name_likeness(facts, other), id_, told))
+    likeliest = sorted(found, key=lambda one: one[:2])[:_MOST_DOUBLES]
+    shown = Cardholder.objects.in_bulk([id_ for _, _, id_, _ in likeliest])
+    return [
+        {
+            "id": id_,
+            "display_name": shown[id_].display_name,
+            **{name: getattr(shown[id_], name) for name in _FACTS},
+            "department_name": department.name if (department := shown[id_].department) else None,
+            "signs": list(told),
+            "likeness": -unlikeness,
+        }
+        for _, unlikeness, id_, told in likeliest
+        if id_ in shown
+    ]

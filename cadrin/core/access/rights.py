@@ -169,6 +169,7 @@ class OpenTime:
         self._in_force = span_in_force(holder.standing, holder.span, holder.suspended_until)
         self._carried: dict[tuple[ReaderPolicy, ...], tuple[Span, ...]] = {}
         self._hours: dict[int, tuple[Span, ...]] = {}
+        self._doors = plan.doors_of(holder.memberships)
 
     def at_door(
         self,
@@ -181,7 +182,7 @@ class OpenTime:
 
         They are those of that way unless given. This is `decide` for every instant at once.
         """
-        if self._in_force is None:
+        if self._in_force is None or door_id not in self._doors:
             return ()
         asked = self._plan.policies_of(door_id, is_out=is_out) if policies is None else policies
         carried = self._carried_for(tuple(asked))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from functools import lru_cache
 
 from rapidfuzz import fuzz
 
@@ -42,10 +43,19 @@ def name_likeness(person: PersonFacts, other: PersonFacts) -> float:
     >>> round(name_likeness(zoe, PersonFacts(first_name="REVE", last_name="Zoe")))
     100
     """
-    first, second = (fold(f"{person.first_name} {person.last_name}") for person in (person, other))
-    if not first or not second:
-        return 0.0
-    return fuzz.token_sort_ratio(first.replace("-", " "), second.replace("-", " "))
+    first, second = (_words(one.first_name, one.last_name) for one in (person, other))
+    return fuzz.ratio(first, second) if first and second else 0.0
+
+
+# as one types, the same people are compared again and again
+_KEPT = 20_000
+_fold, _number_key = lru_cache(_KEPT)(fold), lru_cache(_KEPT)(number_key)
+
+
+@lru_cache(_KEPT)
+def _words(first_name: str, last_name: str) -> str:
+    """Return the words of a name as they are compared: folded, and in the order of the alphabet."""
+    return " ".join(sorted(fold(f"{first_name} {last_name}").replace("-", " ").split()))
 
 
 def signs(person: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
@@ -54,12 +64,10 @@ def signs(person: PersonFacts, other: PersonFacts) -> tuple[Sign, ...]:
     A name alone is none: two people may share it. The same in both orders.
     """
     alike = name_likeness(person, other) >= ALIKE
+    number = _number_key(person.number)
     held = (
-        (
-            Sign.NUMBER,
-            number_key(person.number) and number_key(person.number) == number_key(other.number),
-        ),
-        (Sign.EMAIL, person.email and fold(person.email) == fold(other.email)),
+        (Sign.NUMBER, number and number == _number_key(other.number)),
+        (Sign.EMAIL, person.email and _fold(person.email) == _fold(other.email)),
         (Sign.NAME_AND_BIRTH_DATE, alike and person.born_on and person.born_on == other.born_on),
         (
             Sign.NAME_AND_DEPARTMENT,

@@ -3,8 +3,10 @@ from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
+from rapidfuzz import fuzz
 
-from cadrin.core.people.duplicates import PersonFacts, Sign, signs
+from cadrin.core.people.duplicates import PersonFacts, Sign, name_likeness, signs
+from cadrin.core.people.names import fold
 
 BORN = date(1980, 5, 17)
 MARA = PersonFacts("S-1", "Mara", "Lindqvist", "mara@skerrow.example", BORN, 7)
@@ -20,6 +22,17 @@ PEOPLE = st.builds(
 
 
 class Doubles(TestCase):
+    @given(PEOPLE, PEOPLE)
+    def test_names_are_as_alike_as_the_library_of_fuzzy_matching_has_it(
+        self, person: PersonFacts, other: PersonFacts
+    ) -> None:
+        # rapidfuzz, token_sort_ratio: the words in order, whichever order they came in
+        names = [
+            fold(f"{one.first_name} {one.last_name}").replace("-", " ") for one in (person, other)
+        ]
+        likeness = fuzz.token_sort_ratio(*names) if all(names) else 0
+        self.assertAlmostEqual(name_likeness(person, other), likeness)
+
     def test_what_speaks_for_one_person(self) -> None:
         # the slips a desk makes: a letter, a swap, an accent, the names the other way round (common
         # practice)
