@@ -101,6 +101,7 @@ export const batchProblems = {
   'batch.taken_back': 'Das wurde schon rückgängig gemacht.',
   'batch.not_found': 'Das gibt es nicht mehr.',
   'view.not_found': 'Diese Liste gibt es nicht mehr.',
+  'export.too_many': 'Andere Exporte sind noch unterwegs. Warten Sie, bis sie angekommen sind.',
   'export.ragged': 'Eine Zeile dieser Tabelle hat mehr oder weniger Zellen als Überschriften.',
   'export.unknown_column': 'Eine der Spalten wurde entfernt. Sehen Sie sich die Liste neu an.',
   'list.unknown_sort': 'In diese Reihenfolge lässt sich die Liste nicht bringen.',

@@ -100,6 +100,7 @@ export const batchProblems = {
   'batch.taken_back': 'This was undone already.',
   'batch.not_found': 'This is no longer there.',
   'view.not_found': 'This list is no longer there.',
+  'export.too_many': 'Other exports are still on their way. Wait until they have arrived.',
   'export.ragged': 'A row of this table has more or fewer cells than it has headings.',
   'export.unknown_column': 'One of the columns was removed. Look at the list again.',
   'list.unknown_sort': 'The list cannot be put in this order.',
