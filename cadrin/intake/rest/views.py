@@ -1,6 +1,5 @@
 from typing import ClassVar
 
-from django.http import StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -21,6 +20,7 @@ from cadrin.intake.kept_choices import choices_of
 from cadrin.intake.rest import shapes
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.operators.rest.sending import sending
 
 ENROL = Permission.ENROL
 
@@ -103,9 +103,9 @@ class IntakeFaults(HouseView):
     def get(self, request: Request, id: int) -> HttpResponseBase:
         actor = self.actor()
         intake = deciding.get_intake(actor, id)
-        answer = StreamingHttpResponse(
-            faults_as_csv(intake, actor.language), content_type="text/csv; charset=utf-8"
-        )
+        with sending(request) as on_its_way:
+            chunks = faults_as_csv(intake, actor.language)
+            answer = on_its_way.answer(chunks, "text/csv; charset=utf-8")
         answer["Content-Disposition"] = 'attachment; filename="faults.csv"'
         return answer
 

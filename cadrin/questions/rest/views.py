@@ -2,7 +2,6 @@
 
 from typing import ClassVar
 
-from django.http import StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -14,6 +13,7 @@ from rest_framework.response import Response
 from cadrin.core.errors import Invalid
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Saved
+from cadrin.operators.rest.sending import sending
 from cadrin.questions.doors import at_a_door, into_an_area, way_of
 from cadrin.questions.export import as_csv
 from cadrin.questions.lines import Answered
@@ -49,8 +49,9 @@ class Question(HouseView):
 
     def answered(self, answered: Answered, *, is_file: bool, name: str) -> HttpResponseBase:
         if is_file:
-            chunks = as_csv(self.actor(), answered.lines)
-            file = StreamingHttpResponse(chunks, content_type="text/csv; charset=utf-8")
+            with sending(self.request) as on_its_way:
+                chunks = as_csv(self.actor(), answered.lines)
+                file = on_its_way.answer(chunks, "text/csv; charset=utf-8")
             file["Content-Disposition"] = f'attachment; filename="{name}.csv"'
             return file
         return Response(

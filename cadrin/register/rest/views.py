@@ -1,4 +1,3 @@
-from collections.abc import Callable
 from datetime import datetime
 from typing import ClassVar
 
@@ -12,10 +11,9 @@ from rest_framework import status
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from cadrin.core.errors import Invalid
-from cadrin.operators.actor import name_of_user
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView
+from cadrin.operators.rest.sending import Sending, sending
 from cadrin.people.queries import find_ids
 from cadrin.register import listing
 from cadrin.register import saved_lists as views
@@ -33,7 +31,6 @@ from cadrin.register.rest.shapes import (
     filters_in,
     selection_in,
 )
-from cadrin.register.sending import SENDINGS, Sending
 
 SEE = Permission.SEE
 EDIT = Permission.EDIT
@@ -120,8 +117,9 @@ class Exports(HouseView):
         given = self.given(ExportShape, request)
         now = timezone.now()
         wanted = Wanted(given["kind"], tuple(given["columns"]), selection_in(given), given["sort"])
-        actor = self.actor()
-        return _as_file(request, lambda: export(actor, wanted, now), "cardholders", now)
+        with sending(request) as on_its_way:
+            made = export(self.actor(), wanted, now)
+            return _as_file(on_its_way, made, "cardholders", now)
 
 
 class TableExports(HouseView):
@@ -132,27 +130,14 @@ class TableExports(HouseView):
     @extend_schema(request=TableShape, responses=SPREADSHEETS)
     def post(self, request: Request) -> HttpResponseBase:
         given, now = self.given(TableShape, request), timezone.now()
-        actor, name = self.actor(), given["name"]
+        with sending(request) as on_its_way:
+            made = export_table(
+                self.actor(), given["kind"], given["name"], given["headings"], given["rows"], now
+            )
+            return _as_file(on_its_way, made, slugify(given["name"]) or "table", now)
 
-        def make() -> Export:
-            return export_table(actor, given["kind"], name, given["headings"], given["rows"], now)
 
-        return _as_file(request, make, slugify(name) or "table", now)
-
-
-def _as_file(
-    request: Request, make: Callable[[], Export], name: str, at: datetime
-) -> StreamingHttpResponse:
-    """Make an export and send it piece by piece. Raises Invalid where too many are on their way."""
-    whose = name_of_user(request.user)
-    if not SENDINGS.begin(whose):
-        raise Invalid.of("export.too_many")
-    try:
-        made = make()
-    except BaseException:
-        SENDINGS.end(whose)
-        raise
-    pieces = Sending(made.chunks, SENDINGS, whose)
-    answer = StreamingHttpResponse(pieces, content_type=made.content_type)
+def _as_file(on_its_way: Sending, made: Export, name: str, at: datetime) -> StreamingHttpResponse:
+    answer = on_its_way.answer(made.chunks, made.content_type)
     answer["Content-Disposition"] = f'attachment; filename="{name}-{at:%Y-%m-%d}.{made.ending}"'
     return answer

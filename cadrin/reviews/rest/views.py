@@ -14,6 +14,7 @@ from cadrin.access.rest.shapes import Member
 from cadrin.core.access.reviewing import ReviewState
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.base import HouseView, Shape, WholeField
+from cadrin.operators.rest.sending import sending
 from cadrin.reviews.commands import decide, end_review
 from cadrin.reviews.export import as_csv
 from cadrin.reviews.looked import Kind
@@ -109,8 +110,9 @@ class ReviewRecord(HouseView):
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request: Request, id: int) -> StreamingHttpResponse:
-        chunks = as_csv(self.actor(), self.kind, id)
-        file = StreamingHttpResponse(chunks, content_type="text/csv; charset=utf-8")
+        with sending(request) as on_its_way:
+            chunks = as_csv(self.actor(), self.kind, id)
+            file = on_its_way.answer(chunks, "text/csv; charset=utf-8")
         file["Content-Disposition"] = 'attachment; filename="review.csv"'
         return file
 

@@ -4,7 +4,7 @@ from unittest.mock import patch
 from django.test import TestCase
 
 from cadrin.operators.permissions import Permission
-from cadrin.register.sending import MOST_AT_ONCE, MOST_OF_ONE, Sendings
+from cadrin.operators.rest.sending import MOST_AT_ONCE, MOST_OF_ONE, Sendings
 from tests.house import House, an_operator
 
 EXPORT: dict[str, Any] = {"kind": "csv", "columns": ["number"], "filters": {}, "sort": "name"}
@@ -15,7 +15,7 @@ class ExportsOnTheirWay(TestCase):
         self.house = House()
         self.house.enrol()
         self.client.force_login(self.house.operator)
-        kept = patch("cadrin.register.rest.views.SENDINGS", Sendings())
+        kept = patch("cadrin.operators.rest.sending.SENDINGS", Sendings())
         self.sendings = kept.start()
         self.addCleanup(kept.stop)
 
@@ -33,7 +33,7 @@ class ExportsOnTheirWay(TestCase):
 
     def test_are_not_too_many_in_all(self) -> None:
         for place in range(MOST_AT_ONCE):
-            self.assertTrue(self.sendings.begin(f"operator {place}"))
+            self.sendings.begin(f"operator {place}")
 
         self.assertEqual(self.export().status_code, 422)
 
