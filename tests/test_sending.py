@@ -1,13 +1,42 @@
+import json
 from typing import Any
 from unittest.mock import patch
 
-from django.test import TestCase
+from django.core.signals import request_finished, request_started
+from django.db import close_old_connections
+from django.test import RequestFactory, TestCase
 
+from cadrin.config.whole import InOnePiece
 from cadrin.operators.permissions import Permission
 from cadrin.operators.rest.sending import MOST_AT_ONCE, MOST_OF_ONE, Sendings
 from tests.house import House, an_operator
 
 EXPORT: dict[str, Any] = {"kind": "csv", "columns": ["number"], "filters": {}, "sort": "name"}
+
+
+class WhatTheServerIsGiven(TestCase):
+    def test_is_a_list_of_what_was_made_as_a_whole(self) -> None:
+        application, told = InOnePiece(), list[str]()
+
+        def begin(status: str, *_: object) -> Any:
+            told.append(status)
+
+        def ask(path: str) -> object:
+            request = RequestFactory().get(path)
+            # the framework ends its connections when an answer is closed
+            request_finished.disconnect(close_old_connections)
+            request_started.disconnect(close_old_connections)
+            try:
+                return application(request.environ, begin)
+            finally:
+                request_finished.connect(close_old_connections)
+                request_started.connect(close_old_connections)
+
+        whole = ask("/api/session/")
+        self.assertIsInstance(whole, list)
+        assert isinstance(whole, list)
+        self.assertIs(json.loads(b"".join(whole))["is_signed_in"], False)
+        self.assertEqual(told, ["200 OK"])
 
 
 class ExportsOnTheirWay(TestCase):
