@@ -105,8 +105,8 @@ SQLITE_PRAGMAS = (
     "PRAGMA synchronous=NORMAL;"
     "PRAGMA secure_delete=FAST;"  # what was erased is overwritten, not only left out
     "PRAGMA temp_store=MEMORY;"
-    "PRAGMA cache_size=-32000;"
-    "PRAGMA mmap_size=134217728;"
+    "PRAGMA cache_size=-4000;"  # each thread has one: what is read comes through the map
+    "PRAGMA mmap_size=1073741824;"
     "PRAGMA journal_size_limit=67108864;"
     # the worker brings the log to its place beside those who write; a commit only where none does
     "PRAGMA wal_autocheckpoint=16000;"

@@ -53,9 +53,9 @@ on its way, and what is done for each message alone is done seldom.
 """
 MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
 """People whom only a controller knows: so many are written down, so many asked for at once."""
-LINES_THAT_SEND_AT_ONCE, WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS = 2, 0.1
-"""To write and to confirm records is work for one processor: while one line waits for its answer
-another does that, and more only stand in each other's way.
+LINES_AT_WORK_AT_ONCE, WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS = 2, 0.1
+"""To write and to confirm records is work for one processor: more lines only stand in each other's
+way. While a controller takes its time another line is at work.
 """
 TOLD_AT_ONCE = 5
 """How many records an incident names; the others are counted."""
@@ -76,7 +76,7 @@ _withdrawals = RowsByIds(
 
 
 class Line:
-    """``turnstile`` is passed by whichever lines may send at once; by withdrawals without waiting."""
+    """``turnstile`` lets some lines at a time do what is work here; one with withdrawals does not wait."""
 
     def __init__(
         self,
@@ -130,8 +130,7 @@ class Line:
             if self._is_held_back and not self._holds_back(now()):
                 self._has_more = True
             if self._has_more:
-                with self._my_turn_to_send():
-                    self._has_more = self.send_batch(now())
+                self._has_more = self.send_batch(now())
             self._fetch_events(now)
         except NoAnswer as no_answer:
             self._sum = None
@@ -253,7 +252,7 @@ class Line:
     # -- sending -----------------------------------------------------------------------------
 
     @contextmanager
-    def _my_turn_to_send(self) -> Iterator[None]:
+    def _my_turn(self) -> Iterator[None]:
         is_through = False
         while not (is_through or _withdrawals([self.controller_id])):
             is_through = self._turnstile.acquire(timeout=WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS)
@@ -269,23 +268,31 @@ class Line:
 
         Raises NoAnswer.
         """
-        rows = {key_of(row): row for row in self._next_rows(at)}
-        put = self._bodies(
-            [key for key, row in rows.items() if row.wanted and row.state != RecordState.REFUSED]
-        )
-        remove = [
-            key for key, row in rows.items() if not row.wanted or row.state == RecordState.REFUSED
-        ]
-        if not put and not remove:
-            return False
-        began = time.monotonic()
-        ids = [rows[key].pk for key in (*put, *remove)]
-        with transaction.atomic():
-            Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(
-                state=RecordState.SENT
+        with self._my_turn():
+            rows = {key_of(row): row for row in self._next_rows(at)}
+            put = self._bodies(
+                [
+                    key
+                    for key, row in rows.items()
+                    if row.wanted and row.state != RecordState.REFUSED
+                ]
             )
+            remove = [
+                key
+                for key, row in rows.items()
+                if not row.wanted or row.state == RecordState.REFUSED
+            ]
+            if not put and not remove:
+                return False
+            began = time.monotonic()
+            ids = [rows[key].pk for key in (*put, *remove)]
+            with transaction.atomic():
+                Record.objects.filter(pk__in=ids).exclude(state=RecordState.SENT).update(
+                    state=RecordState.SENT
+                )
         sent = self._wire.send(put, remove)
-        self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
+        with self._my_turn():
+            self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
         self._suit_next(len(ids), time.monotonic() - began)
         return True
 

@@ -53,18 +53,15 @@ class KeptAnswer:
         self._lock = threading.Lock()
 
     def at(self, at: datetime) -> set[int]:
-        """Return who lacks something at ``at``, which is now; for another time everybody is asked
-        about, and within a transaction too, whose changes may never come to be.
+        """Return who lacks something at ``at``, which is now. Within a transaction, whose changes may
+        never come to be, everybody is asked about, and nothing kept.
         """
         if connection.in_atomic_block:
             return self._ask(at, None)
         with self._lock:
             kept = self._kept
-            if kept and not kept.at - ABOUT_NOW <= at < kept.until:
-                if at < kept.at:
-                    return self._ask(at, None)
-                kept = None
-            if kept is None or not self._renew(kept, max(at, kept.at)):
+            is_near = kept is not None and kept.at - ABOUT_NOW <= at < kept.until
+            if kept is None or not is_near or not self._renew(kept, max(at, kept.at)):
                 kept = self._begin(at)
             return set(kept.ids)
 

@@ -20,7 +20,7 @@ from cadrin.core.records.waiting import wait_after
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
-from cadrin.delivery.line import LINES_THAT_SEND_AT_ONCE, Line
+from cadrin.delivery.line import LINES_AT_WORK_AT_ONCE, Line
 from cadrin.delivery.wanted import take_marks
 from cadrin.delivery.wire import Wire
 from cadrin.intake.work import IntakeWork
@@ -62,7 +62,7 @@ class Worker:
         self._listeners: dict[int, threading.Thread] = {}
         # of each line, how often there was something new for it
         self._news: Counter[int] = Counter()
-        self._turnstile = threading.Semaphore(LINES_THAT_SEND_AT_ONCE)
+        self._turnstile = threading.Semaphore(LINES_AT_WORK_AT_ONCE)
         self._done_at: dict[object, float] = {}
 
     def run(self) -> None:
