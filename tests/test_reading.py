@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from cadrin.access.models import Membership
 from cadrin.config.sqlite.instants import Turn, Window, turns
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import TO_BE_SENT
 from cadrin.delivery.models import Record
@@ -38,6 +38,19 @@ class RowsReadByIds(TestCase):
                 self.assertEqual(
                     [tuple(row) for row in read(ids)], list(rows.values_list(*COLUMNS))
                 )
+
+    def test_come_as_objects_that_can_be_saved(self) -> None:
+        read = ObjectsByIds(
+            Cardholder, lambda: Cardholder.objects.filter(pk__among=IDS).order_by("-id")
+        )
+        (one,) = read(self.ids[1:2])
+        self.assertEqual(one, Cardholder.objects.get(pk=one.pk))
+        self.assertEqual((one.activation_at, one.phones), (NOON, ["0117 496 0000"]))
+        one.title = "Diver"
+        one.save()
+        self.assertEqual(read([one.pk])[0].title, "Diver")
+        everybody = ObjectsByIds(Cardholder, lambda: Cardholder.objects.order_by("id"))
+        self.assertEqual([person.pk for person in everybody()], sorted(self.ids))
 
     def test_are_found_among_more_ids_than_there_are_parameters(self) -> None:
         found = Cardholder.objects.filter(pk__among=range(MORE_THAN_PARAMETERS))

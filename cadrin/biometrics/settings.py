@@ -3,13 +3,16 @@
 from dataclasses import fields
 
 from cadrin.biometrics.models import BiometricSettings
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.finger.enrolment import FingerRule
+
+_settings = ObjectsByIds(BiometricSettings, lambda: BiometricSettings.objects.filter(pk__among=IDS))
 
 
 def biometric_settings() -> BiometricSettings:
     """Return the site's decisions; those of a new house where nothing was decided yet."""
-    return BiometricSettings.objects.filter(pk=1).first() or BiometricSettings(pk=1)
+    return next(iter(_settings([1])), None) or BiometricSettings(pk=1)
 
 
 def finger_rule(kept: BiometricSettings | None = None) -> FingerRule:

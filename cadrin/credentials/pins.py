@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from hmac import compare_digest
 
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.pin.duplicates import not_anothers
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.hashing import keyed_hash
@@ -20,11 +21,13 @@ from cadrin.journal.commands import Act, changes_between
 from cadrin.operators.sealing import seal
 from cadrin.people.commands.parts import Part, holders_before
 
+_pins = ObjectsByIds(Pin, lambda: Pin.objects.filter(holder_id__among=IDS).order_by("id"))
+
 
 def pins_of(holder_ids: Iterable[int]) -> dict[int, list[Pin]]:
     """Return the PINs of cardholders, oldest first."""
     found: dict[int, list[Pin]] = {id_: [] for id_ in holder_ids}
-    for pin in Pin.objects.filter(holder_id__in=found).order_by("id"):
+    for pin in _pins(found):
         found[pin.holder_id].append(pin)
     return found
 

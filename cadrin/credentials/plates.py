@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.credentials.plate.plate import normalized_plate, problems_with_plate
 from cadrin.core.errors import Param, Problem
 from cadrin.credentials.models import Plate
@@ -9,14 +10,17 @@ from cadrin.journal.commands import Act
 from cadrin.people.commands.parts import Part, holders_before
 
 MOST_PLATES = 10
+_plates = RowsByIds(
+    lambda: (
+        Plate.objects.filter(holder_id__among=IDS).order_by("id").values_list("holder_id", "number")
+    )
+)
 
 
 def plates_of(holder_ids: Iterable[int]) -> dict[int, tuple[str, ...]]:
     """Return the plates of cardholders, in the order in which they were entered."""
     found: dict[int, tuple[str, ...]] = dict.fromkeys(holder_ids, ())
-    for holder_id, number in (
-        Plate.objects.filter(holder_id__in=found).order_by("id").values_list("holder_id", "number")
-    ):
+    for holder_id, number in _plates(found):
         found[holder_id] += (number,)
     return found
 

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from django.db.models import Count, Exists, F, OuterRef, Q
 
 from cadrin.config.sqlite.instants import Turn, Window, turns
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout
@@ -216,10 +217,13 @@ def people_with_more_cards_than(count: int, as_of: str) -> tuple[int, ...]:
     return tuple(found.filter(cards__gt=count).values_list("holder", flat=True))
 
 
+_cards = ObjectsByIds(Card, lambda: Card.objects.filter(holder_id__among=IDS).order_by("id"))
+
+
 def cards_of(holder_ids: Iterable[int]) -> dict[int, tuple[CardDraft, ...]]:
     """Return the cards of cardholders, in the order in which they were first known."""
     found: dict[int, tuple[CardDraft, ...]] = dict.fromkeys(holder_ids, ())
-    for card in Card.objects.filter(holder_id__in=found).order_by("id"):
+    for card in _cards(found):
         found[card.holder_id or 0] += (draft_of(card),)
     return found
 

@@ -7,6 +7,7 @@ from dataclasses import fields
 from functools import lru_cache
 from typing import NamedTuple
 
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.rule import PinRule
@@ -17,10 +18,12 @@ from cadrin.outbox.commands import tell_controllers
 
 logger = logging.getLogger("cadrin.credentials")
 
+_settings = ObjectsByIds(CardSettings, lambda: CardSettings.objects.filter(pk__among=IDS))
+
 
 def card_settings() -> CardSettings:
     """Return the site's decisions; those of a new house where nothing was decided yet."""
-    return CardSettings.objects.filter(pk=1).first() or CardSettings(pk=1)
+    return next(iter(_settings([1])), None) or CardSettings(pk=1)
 
 
 def pin_rule(kept: CardSettings | None = None) -> PinRule:

@@ -21,7 +21,7 @@ from cadrin.delivery.found_people import found_at_controllers
 from cadrin.delivery.models import Incident, Link, Record
 from cadrin.delivery.queries import records_seen
 from cadrin.delivery.record_states import is_not_held
-from cadrin.delivery.wanted import memories, plans_here
+from cadrin.delivery.wanted import links, memories, plans_here
 from cadrin.journal.naming import names_of
 from cadrin.journal.queries import latest_digest
 from cadrin.operators.actor import Actor
@@ -65,16 +65,16 @@ def lines_to(actor: Actor, at: datetime) -> list[dict[str, Any]]:
     left_out_schedules, hours = _schedules_left_out(), access_plan().schedules
     left_out, incidents = _people_with_cards_left_out(actor, at), _incidents_lately(at)
     not_held = _not_held_by_state(actor)
-    links = {link.controller_id: link for link in Link.objects.all()}
+    known = {link.controller_id: link for link in links()}
     return [
         {
             **controller,
-            **_line(links.get(id_), hours, at),
+            **_line(known.get(id_), hours, at),
             "counts": {state.value: not_held.get((id_, state), 0) for state in NOT_HELD},
             "left_out": left_out.get(id_, 0),
             "schedules_left_out": left_out_schedules.get(id_, []),
-            "without_templates": len(only_seen(actor, links[id_].without_templates))
-            if id_ in links
+            "without_templates": len(only_seen(actor, known[id_].without_templates))
+            if id_ in known
             else 0,
             "incidents": incidents.get(id_, []),
         }

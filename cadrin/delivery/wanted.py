@@ -13,6 +13,7 @@ from cadrin.access.plan import access_plan, holders
 from cadrin.access.presence import whereabouts
 from cadrin.access.queries import member_ids, members_of_any
 from cadrin.biometrics.queries import template_counts
+from cadrin.config.sqlite.reading import ObjectsByIds
 from cadrin.core.access.plan import Plan
 from cadrin.core.credentials.biometric import without_room
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory
@@ -90,12 +91,13 @@ OF_A_MEMORY = (
 """What a controller tells of its memory, by which its records are written."""
 
 
+links = ObjectsByIds(Link, lambda: Link.objects.all())
+"""What is known of every controller from talking to it."""
+
+
 def memories() -> dict[int, Memory]:
     """Return what is known of each controller's memory."""
-    return {
-        link.controller_id: memory_of(link)
-        for link in Link.objects.only("controller_id", "store", "without_templates", *OF_A_MEMORY)
-    }
+    return {link.controller_id: memory_of(link) for link in links()}
 
 
 def memory_of(link: Link) -> Memory:

@@ -66,4 +66,5 @@ READY_MADE = {
 
 def known(names: Iterable[str]) -> frozenset[Permission]:
     """Return the permissions with these names; one that is no longer known counts for nothing."""
-    return frozenset(permission for permission in Permission if permission.value in set(names))
+    wanted = set(names)
+    return frozenset(permission for permission in Permission if permission.value in wanted)

@@ -9,7 +9,7 @@ from django.db.models import Q, QuerySet
 from django.db.models.functions import Length
 
 from cadrin.config.sqlite.instants import Turn, Window, turns
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.sqlite.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.errors import NotFound
 from cadrin.core.people.details import NumberRule, RegisterRules, next_number
 from cadrin.core.people.names import DisplayRule, NameRule, number_key, words_meant
@@ -119,6 +119,12 @@ def number_span(first: str, last: str) -> Q:
     return match & Q(number_key__lte=number_key(last)) if last.strip() else match
 
 
+_settings = ObjectsByIds(RegisterSettings, lambda: RegisterSettings.objects.filter(pk__among=IDS))
+_custom_fields = ObjectsByIds(
+    CustomField, lambda: CustomField.objects.filter(removed_at=None).order_by("place", "id")
+)
+
+
 def rules(language: str = "en") -> RegisterRules:
     """Return what the site has decided about its register, own fields labelled in a language."""
     kept = settings()
@@ -127,10 +133,7 @@ def rules(language: str = "en") -> RegisterRules:
         names=NameRule(DisplayRule(kept.display_rule), kept.longest_name),
         region=kept.region,
         required=frozenset(kept.required),
-        custom_fields=tuple(
-            custom_field(item, language)
-            for item in CustomField.objects.filter(removed_at=None).order_by("place", "id")
-        ),
+        custom_fields=tuple(custom_field(item, language) for item in _custom_fields()),
     )
 
 
@@ -140,7 +143,7 @@ def cardholder_count() -> int:
 
 
 def settings() -> RegisterSettings:
-    return RegisterSettings.objects.filter(pk=1).first() or RegisterSettings(pk=1)
+    return next(iter(_settings([1])), None) or RegisterSettings(pk=1)
 
 
 def having_terms(text: str) -> Q:

@@ -8,6 +8,7 @@ from hashlib import sha256
 from django.db import transaction
 from PIL import Image as Pillow
 
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.credentials.face.measuring import faces_in, measures_of
 from cadrin.core.credentials.face.portrait import Box, findings, proposed_crop
 from cadrin.core.errors import Invalid, NotFound, Problem
@@ -92,11 +93,17 @@ def original_of(actor: Actor, token: str) -> bytes:
     return bytes(path.read_bytes())
 
 
+_images = RowsByIds(
+    lambda: Image.objects.filter(cardholder_id__among=IDS, slot__isnull=False).values_list(
+        "cardholder_id", "slot", "token"
+    )
+)
+
+
 def images_of(cardholder_ids: Iterable[int]) -> dict[int, Tokens]:
     """Return the image in each slot of cardholders."""
     found: dict[int, dict[int, str]] = {id_: {} for id_ in cardholder_ids}
-    rows = Image.objects.filter(cardholder_id__in=found, slot__isnull=False)
-    for id_, slot, token in rows.values_list("cardholder_id", "slot", "token"):
+    for id_, slot, token in _images(found):
         found[id_ or 0][slot or 0] = token
     return {id_: tuple(map(in_slot.get, range(SLOTS))) for id_, in_slot in found.items()}
 

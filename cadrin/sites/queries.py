@@ -6,6 +6,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import F, Q, QuerySet
 
+from cadrin.config.sqlite.reading import RowsByIds
 from cadrin.core.credentials.factors import (
     ANY_CARD,
     Factor,
@@ -32,14 +33,13 @@ from cadrin.sites.models import (
 )
 from cadrin.sites.scoping import controllers_seen, doors_seen, readers_seen
 
+_first_site = RowsByIds(lambda: Site.objects.order_by("id").values_list("id", "name", "zone")[:1])
+
 
 def home_site() -> Mapping[str, Any]:
     """Return the site whose clock the house goes by: the first that was set up."""
-    return Site.objects.order_by("id").values("id", "name", "zone").first() or {
-        "id": 0,
-        "name": "",
-        "zone": "UTC",
-    }
+    id_, name, zone = next(iter(_first_site([])), (0, "", "UTC"))
+    return {"id": id_, "name": name, "zone": zone}
 
 
 def site_day(at: datetime) -> date:

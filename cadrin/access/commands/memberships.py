@@ -8,6 +8,7 @@ from datetime import datetime
 
 from cadrin.access.models import AccessGroup, KeptOut, Membership
 from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.validity import Span
 from cadrin.journal.commands import About, Act, changes_between
 from cadrin.people.commands.parts import Part, holders_before
@@ -40,6 +41,15 @@ class MembershipDraft:
         return {**self.times(), "is_by_rule": self.is_by_rule or None}
 
 
+_memberships = RowsByIds(
+    lambda: (
+        Membership.objects.filter(cardholder_id__among=IDS)
+        .order_by("id")
+        .values_list("cardholder_id", "group_id", "activation_at", "expiry_at", "is_by_rule")
+    )
+)
+
+
 def memberships_of(
     holder_ids: Iterable[int], among: Iterable[int] | None = None
 ) -> dict[int, tuple[MembershipDraft, ...]]:
@@ -47,13 +57,10 @@ def memberships_of(
     ``among`` some.
     """
     found: dict[int, tuple[MembershipDraft, ...]] = dict.fromkeys(holder_ids, ())
-    rows = Membership.objects.filter(cardholder_id__in=found).order_by("id")
-    if among is not None:
-        rows = rows.filter(group_id__in=among)
-    for holder_id, group_id, start, end, is_by_rule in rows.values_list(
-        "cardholder_id", "group_id", "activation_at", "expiry_at", "is_by_rule"
-    ):
-        found[holder_id] += (MembershipDraft(group_id, start, end, is_by_rule),)
+    wanted = None if among is None else frozenset(among)
+    for holder_id, group_id, start, end, is_by_rule in _memberships(found):
+        if wanted is None or group_id in wanted:
+            found[holder_id] += (MembershipDraft(group_id, start, end, is_by_rule),)
     return found
 
 

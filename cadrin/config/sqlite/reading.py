@@ -7,11 +7,13 @@ rows.
 
 # mypy: disable-error-code="no-untyped-call"
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any, NamedTuple
+from typing import Any, Generic, NamedTuple, TypeVar
 
 import orjson
 from django.db import connection
-from django.db.models import Field, ForeignKey, Lookup, QuerySet
+from django.db.models import Field, ForeignKey, Lookup, Model, QuerySet
+
+M = TypeVar("M", bound=Model)
 
 
 @ForeignKey.register_lookup
@@ -61,6 +63,18 @@ class RowsByIds:
             cursor.execute(written.statement, params)
             rows = cursor.fetchall()
         return [_read(row, written.reading) for row in rows] if written.reading else rows
+
+
+class ObjectsByIds(Generic[M]):
+    """As `RowsByIds`, but it gives objects of a model, which a query finds."""
+
+    def __init__(self, model: type[M], query: Callable[[], QuerySet[M]]) -> None:
+        self._model = model
+        self._columns = [field.attname for field in model._meta.concrete_fields]
+        self._rows = RowsByIds(lambda: query().values_list(*self._columns))
+
+    def __call__(self, ids: Iterable[int] = ()) -> list[M]:
+        return [self._model.from_db(None, self._columns, row) for row in self._rows(ids)]
 
 
 def _write(query: QuerySet[Any, Any]) -> _Written:
