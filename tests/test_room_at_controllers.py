@@ -10,11 +10,14 @@ from cadrin.access.commands.memberships import MembershipDraft
 from cadrin.access.drafts import GrantDraft, GroupDraft
 from cadrin.core.errors import Invalid
 from cadrin.core.records.cardholders import Cut
+from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import RecordState
 from cadrin.core.validity import Standing
 from cadrin.delivery.commands import check_controller
 from cadrin.delivery.controllers import controllers, has_trouble
+from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
+from cadrin.delivery.next_records import NextRecords
 from cadrin.delivery.preview import preview_cardholder, preview_group
 from cadrin.enrolment.queries import stored_cardholder
 from cadrin.people.queries import get_cardholder, rules
@@ -41,6 +44,19 @@ class Room(LineCase):
         check_controller(self.house.actor, self.house.north.pk, NOON)
         self.rounds()
         self.assertEqual(Record.objects.get(pk=refused.pk).state, RecordState.REFUSED)
+
+    def test_whoever_loses_their_place_is_removed_before_anything_else_is_sent(self) -> None:
+        self.start({"capacity": 2})
+        _, second = self.house.enrol_many(2)
+        self.house.mark_everything()
+        self.rounds()
+        mine = Record.objects.filter(controller=self.house.north)
+        mine.filter(kind=RecordKind.GROUP).update(state=RecordState.WAITING)
+        Link.objects.filter(controller=self.house.north).update(capacity=1)
+
+        rows = NextRecords(self.house.north.pk, LinkNotes(self.house.north.pk)).rows(NOON)
+
+        self.assertEqual([(row.kind, row.subject_id) for row in rows], [("cardholder", second)])
 
     def test_one_that_is_full_holds_the_more_important_and_says_who_goes(self) -> None:
         self.start({"capacity": 1})

@@ -41,7 +41,7 @@ class Withdrawals(WithALine):
     def first_sent(self) -> list[int]:
         """Take marks once, and return whom the next message is about."""
         take_marks(NOON)
-        return [row.subject_id for row in self.line._next_rows(NOON)]
+        return [row.subject_id for row in self.line._next.rows(NOON)]
 
     def withdraw(self, **details: Any) -> None:
         draft = self.house.draft("S-9", **details)

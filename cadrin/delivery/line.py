@@ -12,18 +12,11 @@ from functools import partial
 from threading import Semaphore
 
 from django.db import OperationalError, transaction
-from django.db.models import QuerySet
 
-from cadrin.access.plan import access_plan, holders
-from cadrin.access.presence import whereabouts
 from cadrin.config.sqlite.reading import IDS, RowsByIds
 from cadrin.core.decision.events import LONGEST_UNREADABLE, Told, Unreadable
-from cadrin.core.records.cardholders import encode_cardholder
-from cadrin.core.records.doors import encode_presence
-from cadrin.core.records.keys import Body, RecordKey, RecordKind, digest, sum_of
-from cadrin.core.records.order import ORDER_OF_SENDING
+from cadrin.core.records.keys import RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.states import (
-    TO_BE_SENT,
     RecordAt,
     RecordState,
     after_answer,
@@ -31,26 +24,20 @@ from cadrin.core.records.states import (
     after_refusal,
     found_astray,
 )
-from cadrin.core.records.waiting import is_held_back
 from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.delivery.found_people import note_people
 from cadrin.delivery.incident_kinds import IncidentKind
 from cadrin.delivery.incidents import note_incident
 from cadrin.delivery.link_notes import LinkNotes
 from cadrin.delivery.models import Link, Record
-from cadrin.delivery.places import settle_places
+from cadrin.delivery.next_records import NextRecords, bodies_at
 from cadrin.delivery.record_states import Step, advance, is_not_held, state_of
-from cadrin.delivery.wanted import key_of, memories, plan_bodies_at, plans_here
+from cadrin.delivery.wanted import key_of
 from cadrin.delivery.wire import Answer, NoAnswer, Sent, Wire
 from cadrin.outbox.commands import mark_for_delivery
 from cadrin.outbox.subjects import Subject
 from cadrin.sites.commands.orders import acts_for, note_outcome
 
-FEWEST_AT_ONCE, RECORDS_AT_ONCE, MOST_AT_ONCE = 25, 100, 400
-A_MESSAGE_SECONDS = 0.3
-"""A message holds as many records as take about so long: what is taken away waits for the one that is
-on its way, and what is done for each message alone is done seldom.
-"""
 MOST_NOTED, ASKED_AT_ONCE = 5_000, 200
 """People whom only a controller knows: so many are written down, so many asked for at once."""
 LINES_AT_WORK_AT_ONCE, WITHDRAWALS_ARE_LOOKED_FOR_EVERY_SECONDS = 2, 0.1
@@ -93,12 +80,10 @@ class Line:
         )
         self._has_more = True
         self._is_clock_kept = False
-        self._is_held_back = False
         self._was_told = False
-        self._room_settled: int | None = None
-        self._at_once = RECORDS_AT_ONCE
         self._turnstile = turnstile or Semaphore()
         self._notes = LinkNotes(controller_id)
+        self._next = NextRecords(controller_id, self._notes)
 
     @property
     def is_busy(self) -> bool:
@@ -127,7 +112,7 @@ class Line:
             self._mind_the_clock(now, is_news=is_news)
             # remembered, should this round fail on the way
             self._has_more = self._has_more or is_news
-            if self._is_held_back and not self._holds_back(now()):
+            if self._next.may_go_on(now()):
                 self._has_more = True
             if self._has_more:
                 self._has_more = self.send_batch(now())
@@ -137,16 +122,6 @@ class Line:
             self._notes.silence(str(no_answer), now())
             return False
         return True
-
-    def _holds_back(self, at: datetime) -> bool:
-        """Say whether what people gain waits: while somebody paused it, or outside of the hours in which
-        it is sent.
-        """
-        link = Link.objects.filter(pk=self._notes.link.pk)
-        is_paused, schedule_id = link.values_list("is_paused", "sends_by").get()
-        hours = access_plan().schedules.get(schedule_id or 0)
-        self._is_held_back = is_held_back(is_paused=is_paused, hours=hours, at=at)
-        return self._is_held_back
 
     def _see_whether_to_compare(self) -> None:
         asked = Link.objects.filter(pk=self._notes.link.pk, must_compare=True)
@@ -269,13 +244,14 @@ class Line:
         Raises NoAnswer.
         """
         with self._my_turn():
-            rows = {key_of(row): row for row in self._next_rows(at)}
-            put = self._bodies(
+            rows = {key_of(row): row for row in self._next.rows(at)}
+            put = bodies_at(
+                self.controller_id,
                 [
                     key
                     for key, row in rows.items()
                     if row.wanted and row.state != RecordState.REFUSED
-                ]
+                ],
             )
             remove = [
                 key
@@ -293,66 +269,8 @@ class Line:
         sent = self._wire.send(put, remove)
         with self._my_turn():
             self._confirm(sent, rows, {key: digest(key, body) for key, body in put.items()}, at)
-        self._suit_next(len(ids), time.monotonic() - began)
+        self._next.took(len(ids), time.monotonic() - began)
         return True
-
-    def _suit_next(self, count: int, seconds: float) -> None:
-        """Let the next message be larger or smaller by how long one of so many records took."""
-        if seconds > A_MESSAGE_SECONDS:
-            self._at_once = max(FEWEST_AT_ONCE, self._at_once // 2)
-        elif count == self._at_once and seconds < A_MESSAGE_SECONDS / 2:
-            self._at_once = min(MOST_AT_ONCE, self._at_once * 2)
-
-    def _next_rows(self, at: datetime) -> list[Record]:
-        """Return the records of the first stage that has any, in the order of sending."""
-        mine = Record.objects.filter(controller_id=self.controller_id)
-        # says nothing new, but is the condition that the index of what is not held is made for
-        mine = mine.filter(is_not_held())
-        kinds = set(mine.values_list("kind", flat=True).distinct())
-        if not kinds:
-            return []
-        self._settle_places(mine, at)
-        holds_back = self._holds_back(at)
-        for stage in ORDER_OF_SENDING:
-            if stage.kind not in kinds or (holds_back and stage.may_wait):
-                continue
-            rows = mine.filter(kind=stage.kind, state__in=stage.states)
-            if stage.is_withdrawal is not None:
-                rows = rows.filter(is_withdrawal=stage.is_withdrawal)
-            if stage.is_put is not None:
-                rows = rows.exclude(wanted="") if stage.is_put else rows.filter(wanted="")
-            if stage.is_there:
-                rows = rows.exclude(confirmed="")
-            if found := list(rows.order_by("id")[: self._at_once]):
-                return found
-        return []
-
-    def _settle_places(self, mine: QuerySet[Record], at: datetime) -> None:
-        """Decide anew who has a place, where somebody is about to be sent or its room is another."""
-        people = mine.filter(kind=RecordKind.CARDHOLDER, state__in=TO_BE_SENT).exclude(wanted="")
-        room = self._notes.link.capacity
-        if room != self._room_settled or people.exists():
-            settle_places(self.controller_id, at)
-            self._room_settled = room
-
-    def _bodies(self, keys: list[RecordKey]) -> dict[RecordKey, Body]:
-        """Write the records as they are now; one that should no longer be there is about to be
-        marked so.
-        """
-        here = plans_here().get(self.controller_id)
-        if here is None or not keys:
-            return {}
-        if keys[0].kind is RecordKind.PRESENCE:
-            there = whereabouts(key.id for key in keys)
-            return {key: encode_presence(there[key.id]) for key in keys if key.id in there}
-        if keys[0].kind is not RecordKind.CARDHOLDER:
-            bodies = plan_bodies_at(self.controller_id)
-            return {key: bodies[key] for key in keys if key in bodies}
-        found, memory = holders(key.id for key in keys), memories()[self.controller_id]
-        written = [
-            (key, encode_cardholder(found[key.id], here, memory)) for key in keys if key.id in found
-        ]
-        return {key: body for key, body in written if body is not None}
 
     def _confirm(
         self, sent: Sent, rows: dict[RecordKey, Record], digests: dict[RecordKey, str], at: datetime

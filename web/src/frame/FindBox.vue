@@ -1,47 +1,24 @@
 <script setup lang="ts">
 import AutoComplete from 'primevue/autocomplete'
-import { ref, shallowRef } from 'vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CardholderRow, client, unwrap } from '@/api/client'
 import { shapeOfState } from '@/kit/controls/marks'
 import StateMark from '@/kit/controls/StateMark.vue'
+import { useFinding } from '@/kit/state/finding'
 import { t } from '@/words'
 
 const router = useRouter()
 const typed = ref<string | CardholderRow>('')
-const found = shallowRef<CardholderRow[]>([])
-let latest = 0
-/** The answer to what stands there has not come; whether Enter was pressed meanwhile. */
-let isAwaited = false
-let isEntered = false
-
-async function find(text: string) {
-  const mine = ++latest
-  const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } })).catch(
-    () => [],
-  )
-  if (mine !== latest) return
-  found.value = rows
-  isAwaited = false
-  const [first] = rows
-  if (isEntered && first) open(first)
-}
-function typing() {
-  isAwaited = true
-  isEntered = false
-}
-/** Whoever types faster than the answer comes is taken to the first that is found, and to nobody found before. */
-function enter(event: Event) {
-  if (!isAwaited) return
-  event.stopPropagation()
-  event.preventDefault()
-  isEntered = true
-}
+const { found, box, rest } = useFinding(
+  (text) => unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } })),
+  open,
+)
 
 function open(row: CardholderRow) {
   typed.value = ''
-  isAwaited = isEntered = false
+  rest()
   document.getElementById('find')?.blur()
   void router.push({ name: 'cardholder', params: { id: row.id } })
 }
@@ -60,11 +37,8 @@ function open(row: CardholderRow) {
     auto-option-focus
     fluid
     size="small"
-    @complete="find($event.query)"
+    v-bind="box"
     @option-select="open($event.value)"
-    @clear="isAwaited = isEntered = false"
-    @input.capture="typing"
-    @keydown.enter.capture="enter"
   >
     <template #option="{ option }: { option: CardholderRow }">
       <span class="option">

@@ -24,7 +24,7 @@ useFirstField(row, () => props.isAskedFor)
 const router = useRouter()
 const session = useSession()
 const typed = ref<string | FoundPerson>('')
-const { found, find } = useFoundPeople()
+const { found, box } = useFoundPeople(give)
 function give({ id }: FoundPerson) {
   const query = { card: cardQuery(newCard(props.card)), ...(props.groupId ? { group: props.groupId } : {}) }
   void router.push({ name: 'cardholder', params: { id }, query, hash: '#cards' })
@@ -45,7 +45,7 @@ const toNew = newCardholder({ format_id: format, facility_code, card_number }, p
       :delay="150"
       :placeholder="t('life.find')"
       :aria-label="`${t('life.giveTo')}: ${t('life.find')}`"
-      @complete="find($event.query)"
+      v-bind="box"
       @option-select="give($event.value)"
     />
     <RouterLink v-if="session.may('enrol')" :to="toNew">{{ t('desk.new') }}</RouterLink>

@@ -5,13 +5,17 @@ import { ref, watch } from 'vue'
 import { t } from '@/words'
 
 import Field from './Field.vue'
+import { letGo } from './let-go'
 import { type FoundPerson, useFoundPeople, wordsOf } from '@/kit/state/found-people'
 
 /** A cardholder, found as one types. */
 defineProps<{ label: string }>()
 const id = defineModel<number | null>({ required: true })
 const typed = ref<string | FoundPerson>('')
-const { found, find } = useFoundPeople()
+const { found, box } = useFoundPeople((one) => {
+  typed.value = one
+  letGo()
+})
 watch(typed, (one) => (id.value = typeof one === 'object' && one ? one.id : null))
 watch(
   id,
@@ -36,7 +40,7 @@ watch(
       auto-option-focus
       :delay="150"
       :placeholder="t('questions.ask')"
-      @complete="find($event.query)"
+      v-bind="box"
     />
   </Field>
 </template>

@@ -1,6 +1,6 @@
-import { ref } from 'vue'
-
 import { client, unwrap } from '@/api/client'
+
+import { useFinding } from './finding'
 
 export interface FoundPerson {
   id: number
@@ -16,11 +16,9 @@ export async function wordsOf(id: number): Promise<string | null> {
 }
 
 /** People found as one types, for a box in which one of them is chosen. */
-export function useFoundPeople() {
-  const found = ref<FoundPerson[]>([])
-  async function find(text: string) {
+export function useFoundPeople(take: (one: FoundPerson) => void) {
+  return useFinding(async (text) => {
     const rows = await unwrap(client.GET('/api/cardholders/find/', { params: { query: { text } } }))
-    found.value = rows.map((one) => ({ id: one.id, words: worded(one) }))
-  }
-  return { found, find }
+    return rows.map((one) => ({ id: one.id, words: worded(one) }))
+  }, take)
 }
