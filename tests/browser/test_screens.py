@@ -2,10 +2,14 @@
 in the dark.
 """
 
-from playwright.sync_api import expect
+import re
+
+from playwright.sync_api import Route, expect
 
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import find_ids
 from tests.browser.base import BrowserTest
+from tests.house import ANYBODY
 
 SCREENS = {
     "/": "Desk",
@@ -58,6 +62,9 @@ REACHES_OUT = """() => {
         .filter(one => !one.closest('table, .unseen'))
         .map(one => one.outerHTML.slice(0, 120))
 }"""
+
+
+ONE_LETTER = re.compile(r"/find/\?text=.$")
 
 
 class EveryScreen(BrowserTest):
@@ -163,6 +170,29 @@ class EveryScreen(BrowserTest):
         # Enter comes before the answer to the last letter
         page.keyboard.type(person.first_name[1].lower())
         page.keyboard.press("Enter")
+
+        expect(page.get_by_role("heading", name=person.display_name)).to_be_visible()
+
+    def test_whoever_types_on_is_not_taken_to_whom_the_first_letter_found(self) -> None:
+        page, person = self.page, Cardholder.objects.get(pk=40)
+        first, rest = person.last_name[0].lower(), person.last_name[1:].lower()
+        self.assertNotEqual(find_ids(ANYBODY, first)[0], person.pk)
+        held: list[Route] = []
+        page.clock.install()
+        page.route(ONE_LETTER, lambda route: held.append(route))
+        self.go("/")
+        expect(page.get_by_role("heading", name="Desk")).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type(first)
+        self.until_asked(held)
+
+        # the answer comes while it is still waited for whether another letter follows
+        page.clock.pause_at(page.evaluate("Date.now() / 1000 + 1"))
+        page.keyboard.type(f"{rest} {person.first_name.lower()}")
+        with page.expect_response(ONE_LETTER):
+            held[0].continue_()
+        page.keyboard.press("Enter")
+        page.clock.resume()
 
         expect(page.get_by_role("heading", name=person.display_name)).to_be_visible()
 
