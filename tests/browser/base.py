@@ -74,6 +74,11 @@ def first_option(page: Page) -> Locator:
     return page.locator("[role=option]:not([class*=empty-message])").first
 
 
+def taken_by_enter(page: Page) -> Locator:
+    """Return what Enter would take of an open list: until there is something, it takes nothing."""
+    return page.locator("[role=option][data-p-focused=true]")
+
+
 @cache
 def browser() -> Browser:
     """Start the one browser that all tests of this process share; each has windows of its own."""

@@ -15,7 +15,7 @@ from cadrin.operators.models import Operator
 from cadrin.people.models import Cardholder, Company, CustomField, Department
 from cadrin.photos.models import Image
 from cadrin.sites.models import Reader
-from tests.browser.base import BrowserTest, first_option
+from tests.browser.base import BrowserTest, first_option, taken_by_enter
 from tests.running import until
 
 IN_VESSELS = 12
@@ -56,7 +56,7 @@ class AtTheDesk(BrowserTest):
         """Come to somebody: a key, what they are called, and Enter."""
         self.press("/")
         self.page.keyboard.type(name)
-        expect(first_option(self.page)).to_contain_text(name)  # not what was found before
+        expect(taken_by_enter(self.page)).to_contain_text(name)  # not what was found before
         self.press("Enter")
         expect(self.page.get_by_role("heading", name=name)).to_be_visible()
 

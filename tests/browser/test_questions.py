@@ -4,13 +4,13 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest, first_option
+from tests.browser.base import BrowserTest, taken_by_enter
 
 
 class Questions(BrowserTest):
     def find(self, page: Page, label: str, text: str) -> None:
         page.get_by_label(label, exact=True).fill(text)
-        expect(first_option(page)).to_contain_text(text)  # not what was found before
+        expect(taken_by_enter(page)).to_contain_text(text)  # not what was found before
         page.keyboard.press("Enter")
 
     def test_of_doors_people_and_ways_are_answered_where_they_are_asked(self) -> None:
