@@ -25,7 +25,7 @@ from python_calamine import CalamineWorkbook
 from benchmarks.measuring import Table, seconds
 from benchmarks.saving import WRITTEN, Rows, _last_id, _rows_after
 from cadrin.access.models import AccessGroup
-from cadrin.config.sqlite.checkpoint import checkpoint
+from cadrin.config.database.asking import database
 from cadrin.core.intake.reading import read_table
 from cadrin.core.intake.table import ReadingChoices
 from cadrin.credentials.models import CardFormat
@@ -156,7 +156,7 @@ def _log_emptied() -> Iterator[None]:
 
     def empty() -> None:
         while not over.wait(THE_LOG_IS_EMPTIED_EVERY_SECONDS):
-            checkpoint()
+            database().checkpoint()
         connection.close()
 
     thread = threading.Thread(target=empty)

@@ -16,8 +16,8 @@ from django.utils import timezone
 
 from cadrin.access.models import AccessGroup, Grant, Membership
 from cadrin.accounts.commands.roles import ready_made_roles
+from cadrin.config.database.inserting import insert_rows
 from cadrin.config.keys import STANDINS, kept_key, make_key
-from cadrin.config.sqlite.inserting import insert_rows
 from cadrin.core.credentials.card.formats import STANDARD_26_BIT
 from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.people.custom_fields import FieldType

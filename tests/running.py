@@ -13,6 +13,8 @@ from typing import Any
 
 import httpx
 import uvicorn
+from django.conf import settings
+from django.db import connection
 
 from cadrin.core.records.keys import Body, RecordKey
 from cadrin.core.signing import conversation_key, request_parts, signature
@@ -58,6 +60,12 @@ def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
+
+
+def database_of_tests() -> str:
+    """Return the test's database as CADRIN_DATABASE names it, for processes that a test starts."""
+    name = str(connection.settings_dict["NAME"])
+    return f"{settings.DATABASE.rpartition('/')[0]}/{name}" if settings.IS_SHARED else name
 
 
 BENCH_KEY = "the bench of a test"

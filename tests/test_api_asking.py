@@ -93,7 +93,7 @@ class WhoAsks(WithAToken):
         lab = Department.objects.create(number="20", name="Lab")
         inside = self.house.enrol(self.house.draft("S-1", department_id=lab.pk))
         outside = self.ask("POST", "/cardholders", self.person(cards=[
-            {"format": 1, "facility_code": 12, "card_number": 9}]), status=201)  # fmt: skip
+            {"format": self.house.format.pk, "facility_code": 12, "card_number": 9}]), status=201)  # fmt: skip
         self.key = self.token("Lab only", departments=[lab.pk])
 
         people = self.ask("GET", "/cardholders")["items"]

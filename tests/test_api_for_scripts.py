@@ -30,7 +30,9 @@ class Cardholders(WithAToken):
         self.assertEqual(set(found.values()), {"input.required"})
         self.assertLessEqual({"cards", "memberships", "department", "standing"}, set(found))
         self.assertEqual(self.ask("GET", f"/cardholders/{made['id']}"), made)
-        without = made | {"cards": [{"format": 1, "facility_code": 12, "card_number": 4751}]}
+        without = made | {
+            "cards": [{"format": self.house.format.pk, "facility_code": 12, "card_number": 4751}]
+        }
         self.assertIn("cards.0.label", self.problems("PUT", f"/cardholders/{made['id']}", without))
 
     def test_are_changed_in_what_a_patch_names_and_nothing_else(self) -> None:
@@ -51,9 +53,9 @@ class Cardholders(WithAToken):
             self.problems("PATCH", path, {"name": "x"}), {"name": "request.unknown_field"}
         )
         self.assertEqual(
-            self.problems("PATCH", path, {"cards": [{"format": 1, "colour": "red"}]})[
-                "cards.0.colour"
-            ],
+            self.problems(
+                "PATCH", path, {"cards": [{"format": self.house.format.pk, "colour": "red"}]}
+            )["cards.0.colour"],
             "request.unknown_field",
         )
 
@@ -146,7 +148,8 @@ class Cards(WithAToken):
         given = self.ask(
             "POST",
             "/cards",
-            {"holder": made["id"], "format": 1, "facility_code": 12, "card_number": 9, "label": "spare"},
+            {"holder": made["id"], "format": self.house.format.pk, "facility_code": 12, "card_number": 9,
+             "label": "spare"},
             status=201,
         )  # fmt: skip
 

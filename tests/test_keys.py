@@ -37,7 +37,11 @@ class Installation(SimpleTestCase):
         self.var = Path(folder.name, "var")
 
     def manage(self, *arguments: str) -> "subprocess.CompletedProcess[str]":
-        environment = {name: value for name, value in os.environ.items() if name not in TEST_KEYS}
+        environment = {
+            name: value
+            for name, value in os.environ.items()
+            if name not in (*TEST_KEYS, "CADRIN_DATABASE")
+        }
         return subprocess.run(
             [sys.executable, "manage.py", *arguments],
             cwd=settings.ROOT,
@@ -79,7 +83,11 @@ class Installation(SimpleTestCase):
 
         # with the right one a worker works, and a second one is refused
         (self.var / "put-away").replace(self.var / SEALING)
-        environment = {name: value for name, value in os.environ.items() if name not in TEST_KEYS}
+        environment = {
+            name: value
+            for name, value in os.environ.items()
+            if name not in (*TEST_KEYS, "CADRIN_DATABASE")
+        }
         first = subprocess.Popen(
             [sys.executable, "manage.py", "work"],
             cwd=settings.ROOT,

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
+from unittest import skipIf
 from unittest.mock import patch
 
 from django.conf import settings
@@ -183,6 +184,7 @@ class News(TransactionTestCase):
             )
 
 
+@skipIf(settings.IS_SHARED, "it is the file that is locked here")
 class Writing(TransactionTestCase):
     def setUp(self) -> None:
         cache.clear()

@@ -1,10 +1,12 @@
 from datetime import timedelta
+from unittest import skipUnless
 
+from django.db import connection
 from django.test import TestCase
 
 from cadrin.access.models import Membership
-from cadrin.config.sqlite.instants import Turn, Window, turns
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds, RowsByIds
+from cadrin.config.database.instants import Turn, Window, turns
+from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import TO_BE_SENT
 from cadrin.delivery.models import Record
@@ -71,6 +73,7 @@ class TurnsOfPeople(TestCase):
         self.assertEqual({turn.who for turn in turns(rows, "id", columns, wide)}, {one, third})
 
 
+@skipUnless(connection.vendor == "sqlite", "the plan of a question is told in SQLite's words")
 class WhatIsNotHeld(TestCase):
     def test_is_found_by_its_index_in_the_order_of_sending(self) -> None:
         mine = Record.objects.filter(is_not_held(), controller_id=1)

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from django.db.models import Q
 
 from cadrin.access.models import Membership
-from cadrin.config.sqlite.kept_rows import KeptRows, put_rows_back, rows_as_kept
+from cadrin.config.database.kept_rows import KeptRows, put_rows_back, rows_as_kept
 
 
 def kept_of(cardholder_ids: Iterable[int]) -> KeptRows:

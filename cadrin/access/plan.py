@@ -8,7 +8,7 @@ from cadrin.access.granted import granted
 from cadrin.access.models import AccessGroup, Membership
 from cadrin.biometrics.at_doors import NOTHING, biometrics_at_doors
 from cadrin.biometrics.settings import face_rule, finger_rule
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.access.plan import AccessGroup as CoreGroup
 from cadrin.core.access.plan import Holder, Plan, Way
 from cadrin.core.access.plan import Membership as CoreMembership

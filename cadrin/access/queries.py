@@ -15,7 +15,7 @@ from cadrin.access.models import (
     MembershipRule,
 )
 from cadrin.access.scoping import groups_seen
-from cadrin.config.sqlite.instants import Turn, Window, turns
+from cadrin.config.database.instants import Turn, Window, turns
 from cadrin.core.access.membership_rules import MembershipRule as CoreRule
 from cadrin.core.errors import NotFound
 from cadrin.core.people.departments import Parents, everything_below

@@ -11,6 +11,7 @@ from django.db import connection
 from django.db.models import Max
 
 from cadrin.activity.models import Read
+from cadrin.config.database.asking import database
 
 LOOKED_FOR_EVERY_SECONDS = 0.05
 MOST_WAITING = 40
@@ -79,7 +80,7 @@ class Bell:
         version = None
         try:
             while True:
-                now = _data_version()
+                now = database().changes_version()
                 latest = self.latest
                 if now != version:
                     version = now
@@ -103,12 +104,3 @@ class Bell:
 
 
 BELL = Bell()
-
-
-def _data_version() -> int:
-    """Return a number that moves when another connection has written (SQLite, PRAGMA
-    data_version).
-    """
-    with connection.cursor() as cursor:
-        cursor.execute("PRAGMA data_version")
-        return int(cursor.fetchone()[0])

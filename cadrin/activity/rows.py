@@ -6,7 +6,7 @@ from datetime import datetime
 from operator import attrgetter
 
 from cadrin.activity.models import Read
-from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.database.inserting import insert_rows
 from cadrin.core.credentials.factors import Factor
 
 

@@ -10,7 +10,7 @@ from cadrin.biometrics.drafts import BiometricDraft, FaceDraft, FingerDraft
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.biometrics.queries import factors_covered
 from cadrin.biometrics.settings import biometric_settings
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.access.plan import Holder
 from cadrin.core.credentials.biometric import Biometric, time_covered
 from cadrin.core.credentials.biometric import Consent as CoreConsent

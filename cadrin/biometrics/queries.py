@@ -14,7 +14,7 @@ from cadrin.biometrics.drafts import (
     terms_of,
 )
 from cadrin.biometrics.models import CardAlone, Consent, Template
-from cadrin.config.sqlite.instants import Turn, Window, turns
+from cadrin.config.database.instants import Turn, Window, turns
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.credentials.matching import has_begun, is_not_over

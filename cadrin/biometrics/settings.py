@@ -3,7 +3,7 @@
 from dataclasses import fields
 
 from cadrin.biometrics.models import BiometricSettings
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.face.enrolment import FaceRule
 from cadrin.core.credentials.finger.enrolment import FingerRule
 

@@ -12,7 +12,7 @@ from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
 
-from cadrin.config.sqlite.turn import is_busy
+from cadrin.config.database.busy import is_busy
 
 PROBLEM = "application/problem+json"
 

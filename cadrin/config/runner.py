@@ -7,7 +7,6 @@ is done with the one before, so that none is idle while another has work left.
 import fcntl
 import json
 import os
-import shutil
 import subprocess
 import sys
 import time
@@ -55,7 +54,8 @@ class Runner(DiscoverRunner):
         with connection.cursor() as cursor:
             # a test that commits ends by emptying every table; one test makes the trigger anew and
             # tries it
-            cursor.execute("DROP TRIGGER IF EXISTS journal_entry_is_never_removed")
+            on = " ON journal_entry" if connection.vendor == "postgresql" else ""
+            cursor.execute(f"DROP TRIGGER IF EXISTS journal_entry_is_never_removed{on}")
         return made
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
@@ -118,9 +118,8 @@ class Runner(DiscoverRunner):
         """Start one of the processes, with a copy of the database that was made."""
         var = queue / f"var-{place}"
         var.mkdir()
-        with connection.cursor() as cursor:
-            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        shutil.copy(connection.settings_dict["NAME"], var / "test.sqlite3")
+        creation: Any = connection.creation  # of one of our backends
+        more = creation.copy_for(place, var)
         wanted = [
             sys.executable,
             "manage.py",
@@ -131,7 +130,7 @@ class Runner(DiscoverRunner):
             "1",
             *test_labels,
         ]
-        where = {**os.environ, QUEUE: str(queue), "CADRIN_VAR": str(var)}
+        where = {**os.environ, **more, QUEUE: str(queue), "CADRIN_VAR": str(var)}
         return subprocess.Popen(wanted, env=where, cwd=settings.ROOT)  # noqa: S603 - our own words
 
 

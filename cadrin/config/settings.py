@@ -3,6 +3,7 @@
 import os
 from pathlib import Path
 
+import dj_database_url
 from csp.constants import NONCE, SELF
 
 from cadrin.config.keys import SEALING, SECRET, STANDINS, kept_key
@@ -111,16 +112,41 @@ SQLITE_PRAGMAS = (
     # the worker brings the log to its place beside those who write; a commit only where none does
     "PRAGMA wal_autocheckpoint=16000;"
 )
-DATABASES = {
-    "default": {
-        "ENGINE": "cadrin.config.sqlite",
-        "NAME": os.environ.get("CADRIN_DATABASE", VAR / "cadrin.sqlite3"),
-        "CONN_MAX_AGE": None,  # a connection for each of the server's threads, kept
-        "OPTIONS": {"transaction_mode": "IMMEDIATE", "timeout": 10, "init_command": SQLITE_PRAGMAS},
-        # a file, so that each thread of a test's server has a connection of its own
-        "TEST": {"NAME": VAR / "test.sqlite3"},
+DATABASE = os.environ.get("CADRIN_DATABASE", str(VAR / "cadrin.sqlite3"))
+"""A file; or the address of a PostgreSQL server, on which several servers and workers may work."""
+IS_SHARED = DATABASE.startswith(("postgres://", "postgresql://"))
+if IS_SHARED:
+    DATABASES = {
+        "default": {
+            **dj_database_url.parse(DATABASE, engine="cadrin.config.postgresql", conn_max_age=None),
+            "TEST": {"NAME": os.environ.get("CADRIN_TEST_DATABASE", "cadrin_test")},
+        }
     }
-}
+    # what one process keeps in memory the others would not know: who looks at whom, how often
+    # somebody tried to sign in; and sessions are read from the database each time
+    CACHES = {
+        "default": {
+            "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+            "LOCATION": "shared_cache",
+        },
+        "sessions": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"},
+    }
+    SESSION_CACHE_ALIAS = "sessions"
+else:
+    DATABASES = {
+        "default": {
+            "ENGINE": "cadrin.config.sqlite",
+            "NAME": DATABASE,
+            "CONN_MAX_AGE": None,  # a connection for each of the server's threads, kept
+            "OPTIONS": {
+                "transaction_mode": "IMMEDIATE",
+                "timeout": 10,
+                "init_command": SQLITE_PRAGMAS,
+            },
+            # a file, so that each thread of a test's server has a connection of its own
+            "TEST": {"NAME": VAR / "test.sqlite3"},
+        }
+    }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_USER_MODEL = "operators.Operator"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]

@@ -1,6 +1,6 @@
 """Cards, PINs and licence plates as doors know them."""
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.credentials.card.card import Card as CoreCard
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.life import CardStatus

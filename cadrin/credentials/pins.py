@@ -7,7 +7,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from hmac import compare_digest
 
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.pin.duplicates import not_anothers
 from cadrin.core.credentials.pin.generation import generate
 from cadrin.core.credentials.pin.hashing import keyed_hash

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.credentials.plate.plate import normalized_plate, problems_with_plate
 from cadrin.core.errors import Param, Problem
 from cadrin.credentials.models import Plate

@@ -8,8 +8,8 @@ from typing import Any, NamedTuple
 
 from django.db.models import Count, Exists, F, OuterRef, Q
 
-from cadrin.config.sqlite.instants import Turn, Window, turns
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds
+from cadrin.config.database.instants import Turn, Window, turns
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout

@@ -7,7 +7,7 @@ from dataclasses import fields
 from functools import lru_cache
 from typing import NamedTuple
 
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.pin.duress import DuressRule
 from cadrin.core.credentials.pin.hashing import PinAtDoors
 from cadrin.core.credentials.pin.rule import PinRule

@@ -97,7 +97,7 @@ def enter_box(actor: Actor, draft: BoxDraft, at: datetime) -> int:
     with connection.cursor() as cursor:
         cursor.executemany(
             "INSERT INTO credentials_card (format_id, facility_code, card_number, status, label, is_watched,"
-            " is_temporary, used) VALUES (%s, %s, %s, %s, '', 0, 0, 0)",
+            " is_temporary, used) VALUES (%s, %s, %s, %s, '', FALSE, FALSE, 0)",
             [(draft.format_id, facility_code, number, CardStatus.IN_STOCK.value) for number in new],
         )
     changes = {

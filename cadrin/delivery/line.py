@@ -13,7 +13,7 @@ from threading import Semaphore
 
 from django.db import OperationalError, transaction
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.decision.events import LONGEST_UNREADABLE, Told, Unreadable
 from cadrin.core.records.keys import RecordKey, RecordKind, digest, sum_of
 from cadrin.core.records.states import (

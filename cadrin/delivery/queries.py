@@ -11,7 +11,7 @@ from cadrin.access.plan import holders
 from cadrin.access.queries import members_of_any
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.biometrics.queries import has_template
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.credentials.card.room import ANY_MEMORY, cards_left_out
 from cadrin.core.credentials.factors import BIOMETRIC, Factor

@@ -13,7 +13,7 @@ from cadrin.access.plan import access_plan, holders
 from cadrin.access.presence import whereabouts
 from cadrin.access.queries import member_ids, members_of_any
 from cadrin.biometrics.queries import template_counts
-from cadrin.config.sqlite.reading import ObjectsByIds
+from cadrin.config.database.reading import ObjectsByIds
 from cadrin.core.access.plan import Plan
 from cadrin.core.credentials.biometric import without_room
 from cadrin.core.credentials.card.room import ANY_MEMORY, Memory, name_of_memory

@@ -12,7 +12,7 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 
 from cadrin.core.errors import Param, Problem
-from cadrin.core.intake.choices import Choices, ForExisting, Missing
+from cadrin.core.intake.choices import Choices, ForExisting, Missing, as_told
 from cadrin.core.intake.targets import Target
 from cadrin.core.validity import Standing
 from cadrin.enrolment.queries import drafts_for
@@ -160,7 +160,7 @@ class Faults:
         column = choices.columns.get(fault.column)
         if column is None or column.target == Target.PIN:
             return str(fault.params.get("name", ""))
-        return item.cells[fault.column].strip()[:200] if fault.column < len(item.cells) else ""
+        return as_told(item.cells[fault.column])[:200] if fault.column < len(item.cells) else ""
 
     def told(self) -> list[dict[str, Any]]:
         """Return the kinds of fault, the commonest first."""

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
-from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.database.inserting import insert_rows
 from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
 from cadrin.core.records.withdrawals import takes_rights_away
 from cadrin.journal.models import Entry, Topic

@@ -2,7 +2,7 @@
 
 from django.contrib.auth.backends import ModelBackend
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.operators.models import Operator, Role
 
 _OPERATOR = [field.attname for field in Operator._meta.concrete_fields]

@@ -2,15 +2,11 @@
 
 from contextlib import AbstractContextManager
 
-from django.db import connections
-
-from cadrin.config.sqlite.base import DatabaseWrapper
+from cadrin.config.database.asking import database
 
 
 def hurried() -> AbstractContextManager[None]:
     """Within this, a write that cannot begin at once raises OperationalError instead of waiting for
     its turn.
     """
-    wrapper = connections["default"]
-    assert isinstance(wrapper, DatabaseWrapper)
-    return wrapper.hurried()
+    return database().hurried()

@@ -5,7 +5,7 @@ or neither.
 import secrets
 from collections.abc import Iterable
 
-from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.database.inserting import insert_rows
 from cadrin.outbox.models import Mark, PlanVersion
 from cadrin.outbox.subjects import Subject
 

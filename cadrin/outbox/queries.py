@@ -1,6 +1,6 @@
 """Which version of the plan holds now, and what is marked for delivery."""
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.outbox.models import Mark, PlanVersion
 from cadrin.outbox.subjects import Subject
 

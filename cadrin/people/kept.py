@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db.models import Q
 
-from cadrin.config.sqlite.kept_rows import KeptRows, put_rows_back, rows_as_kept
+from cadrin.config.database.kept_rows import KeptRows, put_rows_back, rows_as_kept
 from cadrin.people.commands.cardholders import move_versions
 from cadrin.people.models import Cardholder, CustomFieldKey, Term
 

@@ -8,8 +8,8 @@ from typing import Any
 from django.db.models import Q, QuerySet
 from django.db.models.functions import Length
 
-from cadrin.config.sqlite.instants import Turn, Window, turns
-from cadrin.config.sqlite.reading import IDS, ObjectsByIds, RowsByIds
+from cadrin.config.database.instants import Turn, Window, turns
+from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.errors import NotFound
 from cadrin.core.people.details import NumberRule, RegisterRules, next_number
 from cadrin.core.people.names import DisplayRule, NameRule, number_key, words_meant

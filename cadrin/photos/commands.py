@@ -8,7 +8,7 @@ from hashlib import sha256
 from django.db import transaction
 from PIL import Image as Pillow
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.credentials.face.measuring import faces_in, measures_of
 from cadrin.core.credentials.face.portrait import Box, findings, proposed_crop
 from cadrin.core.errors import Invalid, NotFound, Problem

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from django.db.models import Q
 
-from cadrin.config.sqlite.kept_rows import KeptRows, rows_as_kept
+from cadrin.config.database.kept_rows import KeptRows, rows_as_kept
 from cadrin.photos.models import Image
 
 

@@ -1,6 +1,6 @@
 from collections.abc import Iterable
 
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.photos.models import Image
 
 

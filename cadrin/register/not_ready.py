@@ -15,7 +15,7 @@ from django.db import connection
 
 from cadrin.access.queries import turns_of_memberships
 from cadrin.biometrics.queries import turns_of_biometrics
-from cadrin.config.sqlite.instants import Turn, Window
+from cadrin.config.database.instants import Turn, Window
 from cadrin.credentials.queries import holders_of_limited_cards, turns_of_credentials
 from cadrin.journal.queries import Place, last_place, touched_since
 from cadrin.outbox.queries import plan_version

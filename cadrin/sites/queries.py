@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import F, Q, QuerySet
 
-from cadrin.config.sqlite.reading import RowsByIds
+from cadrin.config.database.reading import RowsByIds
 from cadrin.core.credentials.factors import (
     ANY_CARD,
     Factor,

@@ -11,11 +11,11 @@ from datetime import UTC, datetime
 from functools import partial
 from typing import NamedTuple
 
-from django.db import OperationalError, connection, transaction
+from django.db import DatabaseError, OperationalError, connection, transaction
 
 from cadrin.activity.commands.reads import take_events
 from cadrin.bulk.steps import work_on_bulk_changes
-from cadrin.config.sqlite.checkpoint import checkpoint
+from cadrin.config.database.asking import database
 from cadrin.core.records.waiting import wait_after
 from cadrin.delivery.beats import WORKER, beat
 from cadrin.delivery.incident_kinds import IncidentKind
@@ -32,6 +32,8 @@ from cadrin.worker.schedule import JobSchedule
 
 logger = logging.getLogger("cadrin.worker")
 
+MARKS, THE_JOBS, LISTS = "marks", "jobs", "lists"
+"""What one worker does for all: where several work, whoever came first, until it ends."""
 MARKS_ARE_TAKEN_EVERY_SECONDS = 1.0
 JOBS_ARE_LOOKED_FOR_EVERY_SECONDS = 1.0
 WRITERS_ARE_LOOKED_FOR_EVERY_SECONDS = 0.02
@@ -60,6 +62,8 @@ class Worker:
         self._bells = Bells()
         self._last: dict[int, Last] = {}
         self._listeners: dict[int, threading.Thread] = {}
+        # the controllers whose lines no other worker has
+        self._own: set[int] = set()
         # of each line, how often there was something new for it
         self._news: Counter[int] = Counter()
         self._turnstile = threading.Semaphore(LINES_AT_WORK_AT_ONCE)
@@ -77,10 +81,8 @@ class Worker:
         while not self._stop.is_set():
             if self._is_due(self._open_lines, LINES_ARE_LOOKED_AFTER_EVERY_SECONDS):
                 self._guard(self._open_lines)
-            before = data_version()
-            is_done = not self._guard(
-                lambda: take_marks(utc_now(), ring=self._ring) + work_on_bulk_changes(utc_now())
-            )
+            before = _version()
+            is_done = not self._guard(self._take_marks)
             if self._is_due(beat, BEATS_EVERY_SECONDS):
                 self._guard(_beat)
             if is_done:
@@ -90,6 +92,16 @@ class Worker:
         self._ring()
         for thread in (*beside, *self._lines.values(), *self._listeners.values()):
             thread.join()
+        connection.close()
+
+    def _take_marks(self) -> int:
+        """Weigh what was marked, and go on with bulk changes. Where another worker does it, the lines of
+        this one look for themselves.
+        """
+        if not database().holds(MARKS):
+            self._ring()
+            return 0
+        return take_marks(utc_now(), ring=self._ring) + work_on_bulk_changes(utc_now())
 
     def _ring(self, controller_ids: Iterable[int] | None = None) -> None:
         """Tell lines that there is something new for them; all of them where nobody says which."""
@@ -97,12 +109,12 @@ class Worker:
             self._news[id_] += 1
             self._bells.ring(id_)
 
-    def _wait_for_writers(self, before: int, seconds: float) -> None:
+    def _wait_for_writers(self, before: int | None, seconds: float) -> None:
         """Wait until somebody wrote to the database since a version of it, which takes some
         microseconds to ask, or for so long.
         """
         until = time.monotonic() + seconds
-        while time.monotonic() < until and before == data_version():
+        while time.monotonic() < until and before == _version():
             if self._stop.wait(WRITERS_ARE_LOOKED_FOR_EVERY_SECONDS):
                 return
 
@@ -114,6 +126,9 @@ class Worker:
 
         def run_due() -> int:
             nonlocal schedule
+            if not database().holds(THE_JOBS):
+                schedule = None
+                return 0
             schedule = schedule or JobSchedule(JOBS, utc_now)
             schedule.run_due()
             return 1
@@ -129,6 +144,8 @@ class Worker:
         work = IntakeWork()
 
         def step() -> int:
+            if not database().holds(LISTS):
+                return 0
             return work.step(utc_now, lambda: not self._stop.is_set())
 
         try:
@@ -144,7 +161,7 @@ class Worker:
         """Checkpoint, in a thread of its own: it waits for the disk, and nothing else shall."""
         try:
             while not self._stop.wait(THE_LOG_IS_EMPTIED_EVERY_SECONDS):
-                self._guard(checkpoint)
+                self._guard(database().checkpoint)
         finally:
             connection.close()
 
@@ -168,14 +185,24 @@ class Worker:
                 )
                 self._lines[controller_id] = line
                 line.start()
-            listens = self._listeners.get(controller_id)
-            if listens is None or not listens.is_alive():
-                listener = threading.Thread(
-                    target=self._listen, args=(controller_id,), name=f"events {controller_id}"
-                )
-                self._listeners[controller_id] = listener
-                listener.start()
         return len(self._ends)
+
+    def _has_line(self, controller_id: int) -> bool:
+        """Say whether the line of a controller is this worker's, and listen to the controller if so.
+        Call it in the thread of the line.
+        """
+        if not database().holds(f"line {controller_id}"):
+            self._own.discard(controller_id)
+            return False
+        self._own.add(controller_id)
+        listens = self._listeners.get(controller_id)
+        if listens is None or not listens.is_alive():
+            listener = threading.Thread(
+                target=self._listen, args=(controller_id,), name=f"events {controller_id}"
+            )
+            self._listeners[controller_id] = listener
+            listener.start()
+        return True
 
     def _listen(self, controller_id: int) -> None:
         """Ring when a controller has something to tell, for as long as it listens where it does."""
@@ -188,7 +215,11 @@ class Worker:
                 wire,
                 lambda: self._last.get(controller_id),
                 lambda: self._bells.ring(controller_id),
-                lambda: self._stop.is_set() or self._ends.get(controller_id) != end,
+                lambda: (
+                    self._stop.is_set()
+                    or self._ends.get(controller_id) != end
+                    or controller_id not in self._own
+                ),
                 self._stop.wait,
             )
         finally:
@@ -209,6 +240,9 @@ class Worker:
                 wire = line = None
             end = self._ends.get(controller_id)
             if end is None:
+                return True
+            if not self._has_line(controller_id):
+                self._stop.wait(LINES_TURN_EVERY_SECONDS)
                 return True
             wire = wire or Wire(end.address, key_of_controller(controller_id))
             line = line or Line(controller_id, wire, take_events, self._turnstile)
@@ -250,6 +284,7 @@ class Worker:
             return work()
         except Exception as error:
             logger.exception("a step of the worker failed and will be tried again")
+            _let_go_of_what_broke()
             if tell:
                 self._guard(partial(tell, error))
             return 0
@@ -261,12 +296,19 @@ def _beat() -> int:
     return 1
 
 
-def data_version() -> int:
-    """Return a number that is another after every change that another connection made. It is asked
-    some fifty times a second: without the framework around it.
-    """
-    connection.ensure_connection()
-    return int(connection.connection.execute("PRAGMA data_version").fetchone()[0])
+def _version() -> int | None:
+    """Return the version of the database; None where it does not answer."""
+    try:
+        return database().changes_version()
+    except DatabaseError:
+        _let_go_of_what_broke()
+        return None
+
+
+def _let_go_of_what_broke() -> None:
+    """Close a connection that no longer answers, so that the next step makes another."""
+    if not connection.in_atomic_block:
+        connection.close_if_unusable_or_obsolete()
 
 
 def utc_now() -> datetime:

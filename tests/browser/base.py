@@ -13,7 +13,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import connection
-from django.test import Client, LiveServerTestCase, override_settings
+from django.test import Client, LiveServerTestCase, override_settings, tag
 from playwright.sync_api import (
     Browser,
     BrowserContext,
@@ -102,6 +102,7 @@ def _copy(source: str, target: str) -> None:
         one.backup(other)
 
 
+@tag("browser")
 class BrowserTest(LiveServerTestCase):
     """The demo, its stand-ins, the worker, and a page with an operator signed in."""
 

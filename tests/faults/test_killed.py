@@ -15,7 +15,6 @@ from tempfile import TemporaryDirectory
 
 import httpx
 from django.conf import settings
-from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
 
@@ -33,10 +32,19 @@ from cadrin.outbox.models import Mark
 from cadrin.people.models import Cardholder
 from cadrin.sites.controller_keys import key_of_controller
 from tests.house import DAY, NOON, House, wanted_anew
-from tests.running import BENCH_KEY, PATIENCE_SECONDS, bench_headers, free_port, until
+from tests.running import (
+    BENCH_KEY,
+    PATIENCE_SECONDS,
+    bench_headers,
+    database_of_tests,
+    free_port,
+    until,
+)
 
 ROUNDS = int(os.environ.get("CADRIN_KILL_ROUNDS", "16"))
 """In half of them one process is killed, in a quarter two; ``scripts/fuzz`` makes many more."""
+WORKERS = 3
+"""On a server of databases, where several may work; a file has one."""
 PEOPLE = 120
 LONG_SECONDS = 4 * PATIENCE_SECONDS
 """Each process takes seconds to start, and is started dozens of times beside the others."""
@@ -80,11 +88,17 @@ class Killed(TransactionTestCase):
             f"{folder.name}/memory",
         )
         self.addCleanup(self.standins.kill)
-        database = str(connection.settings_dict["NAME"])
-        self.worker = Process(
-            "manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=self.url
+        self.workers = [self.a_worker() for _ in range(WORKERS if settings.IS_SHARED else 1)]
+
+    def a_worker(self) -> Process:
+        worker = Process(
+            "manage.py", "work", CADRIN_DATABASE=database_of_tests(), CADRIN_STANDINS=self.url
         )
-        self.addCleanup(self.worker.kill)
+        self.addCleanup(worker.kill)
+        return worker
+
+    def any_worker(self) -> Process:
+        return self.random.choice(self.workers)
 
     def held(self, controller_id: int) -> dict[str, str]:
         wire = Wire(
@@ -144,9 +158,9 @@ class Killed(TransactionTestCase):
         self.house.mark_everything()
         acts = self.acts(ids)
         faults = (
-            lambda: self.kill(acts, self.worker),
+            lambda: self.kill(acts, self.any_worker()),
             lambda: self.kill(acts, self.standins),
-            lambda: self.kill(acts, self.worker, self.standins),
+            lambda: self.kill(acts, self.any_worker(), self.standins),
             self.empty_one,
         )
         for turn in range(ROUNDS):

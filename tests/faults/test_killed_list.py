@@ -3,7 +3,6 @@
 import time
 from random import Random
 
-from django.db import connection
 from django.test import TransactionTestCase
 
 from cadrin.intake.commands.deciding import apply_intake, undo_intake
@@ -12,7 +11,7 @@ from cadrin.intake.tests.lists import List, a_list
 from cadrin.people.models import Cardholder
 from tests.faults.test_killed import LONG_SECONDS, Process
 from tests.house import NOON, House
-from tests.running import until
+from tests.running import database_of_tests, until
 
 ROWS = 1_500  # judged at once, and written in more than ten steps
 
@@ -21,9 +20,10 @@ class KilledAmidAList(TransactionTestCase):
     def setUp(self) -> None:
         self.random = Random(14)
         self.house = House()
-        database = str(connection.settings_dict["NAME"])
         nobody = "http://127.0.0.1:9"  # no controller answers
-        self.worker = Process("manage.py", "work", CADRIN_DATABASE=database, CADRIN_STANDINS=nobody)
+        self.worker = Process(
+            "manage.py", "work", CADRIN_DATABASE=database_of_tests(), CADRIN_STANDINS=nobody
+        )
         self.addCleanup(self.worker.kill)
 
     def kill_amid(self, taken: List, done: int) -> None:

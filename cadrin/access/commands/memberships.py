@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from cadrin.access.models import AccessGroup, KeptOut, Membership
-from cadrin.config.sqlite.inserting import insert_rows
-from cadrin.config.sqlite.reading import IDS, RowsByIds
+from cadrin.config.database.inserting import insert_rows
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.validity import Span
 from cadrin.journal.commands import About, Act, changes_between
 from cadrin.people.commands.parts import Part, holders_before

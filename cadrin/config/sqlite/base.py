@@ -1,10 +1,13 @@
 """Django's SQLite backend, made safe for a test database that is a file in WAL mode."""
 
 # mypy: disable-error-code="misc,attr-defined"
-from collections.abc import Iterator
+import shutil
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
+import orjson
 from django.db.backends.sqlite3 import base, creation
 
 from cadrin.config.sqlite.turn import Turn
@@ -15,6 +18,15 @@ class DatabaseCreation(creation.DatabaseCreation):
 
     Without this class the copies lack what is still in the -wal file ("no such table"),
     and a -wal left beside a clone by a killed run would be replayed into the new copy."""
+
+    def copy_for(self, place: int, var: Path) -> dict[str, str]:
+        """Copy the test database for a process that shares the work, and return what its environment
+        says of it.
+        """
+        with self.connection.cursor() as cursor:
+            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        shutil.copy(self.connection.settings_dict["NAME"], var / "test.sqlite3")
+        return {}
 
     def _clone_test_db(self, suffix: str, verbosity: int, keepdb: bool = False) -> None:
         if not self.is_in_memory_db(self.connection.settings_dict["NAME"]):
@@ -57,6 +69,48 @@ class DatabaseWrapper(base.DatabaseWrapper):
         finally:
             self.patience_seconds = None
             self._wait_in_sqlite(self._longest_seconds)
+
+    def changes_version(self) -> int:
+        """Return a number that is another after every change that another connection made. It is
+        asked some fifty times a second: without the framework around it.
+        """
+        self.ensure_connection()
+        return int(self.connection.execute("PRAGMA data_version").fetchone()[0])
+
+    def checkpoint(self) -> int:
+        """Bring as much as nobody reads from the log to its place, and return how many pages of the
+        log are there.
+
+        It takes no turn to write, so nobody waits for the disk meanwhile. Without it the commit that
+        finds the log long would do it, and whoever saves something small would pay for a large list.
+        """
+        with self.cursor() as cursor:
+            cursor.execute("PRAGMA wal_checkpoint(PASSIVE)")
+            _is_busy, _in_log, brought = cursor.fetchone()
+        return max(0, int(brought))
+
+    def take_ids(self, table: str, count: int) -> Sequence[int]:
+        """Return the ids after the highest that a row ever had: one of a row that is gone is not given
+        again.
+        """
+        with self.cursor() as cursor:
+            cursor.execute("SELECT seq FROM sqlite_sequence WHERE name = %s", [table])
+            found = cursor.fetchone()
+        first = int(found[0]) + 1 if found else 1
+        return range(first, first + count)
+
+    def json_as_kept(self, value: Any) -> str:
+        return orjson.dumps(value).decode()
+
+    def among(self, left: str) -> str:
+        return f"{left} IN (SELECT value FROM json_each(%s))"  # noqa: S608
+
+    def ids_as_parameter(self, ids: Sequence[int]) -> Any:
+        return orjson.dumps(ids).decode()
+
+    def holds(self, what: str) -> bool:
+        """One worker works on a file, which it locks: everything is its own."""
+        return True
 
     @property
     def _longest_seconds(self) -> float:

@@ -9,20 +9,9 @@ from collections import deque
 from pathlib import Path
 from typing import IO
 
-from django.db.utils import OperationalError
+from cadrin.config.database.busy import WriterBusy
 
 LOOKED_FOR_EVERY_SECONDS = 0.001
-
-
-class WriterBusy(OperationalError):
-    """Others were writing for so long that this write was given up before it began."""
-
-
-def is_busy(error: BaseException | None) -> bool:
-    """Say whether others were writing for too long, here or by SQLite's own word: nothing of it was
-    done.
-    """
-    return isinstance(error, OperationalError) and ("locked" in str(error) or "busy" in str(error))
 
 
 class Queue:

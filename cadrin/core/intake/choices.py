@@ -44,6 +44,11 @@ class MatchBy(StrEnum):
     NOBODY = "nobody"
 
 
+def as_told(cell: str) -> str:
+    """Return a cell as it is told, and known by where it is mended: what no text can hold is seen."""
+    return cell.strip().replace("\0", "\N{SYMBOL FOR NULL}")
+
+
 @dataclass(frozen=True, slots=True)
 class ColumnChoice:
     """What a column is taken for, and how it is read. ``is_guess`` until somebody decided it."""
@@ -115,7 +120,7 @@ class Choices:
         if mended is not None:
             return mended
         choice = self.columns.get(column)
-        return choice.replaced.get(cell.strip(), cell) if choice and choice.replaced else cell
+        return choice.replaced.get(as_told(cell), cell) if choice and choice.replaced else cell
 
     def with_columns(self, columns: Mapping[int, ColumnChoice]) -> "Choices":
         return replace(self, columns=columns)

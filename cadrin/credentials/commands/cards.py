@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import NamedTuple
 
-from cadrin.config.sqlite.inserting import insert_objects
+from cadrin.config.database.inserting import insert_objects
 from cadrin.core.credentials.card.life import FREE, CardStatus, given_up
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
 from cadrin.credentials.models import Card, CardUse

@@ -73,8 +73,7 @@ class Pins(WithAHouse):
         self.house.enrol(self.someone("S-1", typed()))
 
         with connection.cursor() as cursor:
-            cursor.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
-            for (table,) in cursor.fetchall():
+            for table in connection.introspection.table_names(cursor):
                 cursor.execute(f'SELECT * FROM "{table}"')
                 self.assertNotIn(DIGITS, repr(cursor.fetchall()), table)
         self.assertEqual(Entry.objects.get(action="pin.set").changes["opens_alone"], [None, False])
@@ -258,11 +257,12 @@ class WhatReadersTake(WithAHouse):
         self.take(Asks.PIN)
         self.assertEqual(access_plan().pins.hash_key, "")
 
-        self.house.enrol(replace(self.house.draft("S-1"), pins=(typed(opens_alone=True),)))
+        draft = replace(self.house.draft("S-1"), pins=(typed(opens_alone=True),))
+        enrolled = self.house.enrol(draft)
 
         plain, _ = access_plan().pins.hashes(DIGITS)
         self.assertEqual(
-            [pin.hash for holder in holders([1]).values() for pin in holder.pins], [plain]
+            [pin.hash for holder in holders([enrolled]).values() for pin in holder.pins], [plain]
         )
 
 

@@ -61,8 +61,8 @@ class SavingMany(TestCase):
                 id_,
                 replace(
                     draft,
-                    details=replace(draft.details, title=f"Diver {id_ % 2}"),
-                    cards=(replace(draft.cards[0], is_watched=True), self.house.card(900 + id_)),
+                    details=replace(draft.details, title=f"Diver {place % 2}"),
+                    cards=(replace(draft.cards[0], is_watched=True), self.house.card(900 + place)),
                     pins=(replace(draft.pins[0], label="night"),),
                     plates=(),
                     memberships=draft.memberships[:1],
@@ -70,7 +70,7 @@ class SavingMany(TestCase):
             )
             if id_ != ids[-1]
             else Wanted(id_, draft)
-            for id_, draft in drafts.items()
+            for place, (id_, draft) in enumerate(sorted(drafts.items()))
         ]
 
     def all_there_is(self) -> list[Any]:

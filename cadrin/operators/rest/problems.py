@@ -10,7 +10,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
-from cadrin.config.sqlite.turn import is_busy
+from cadrin.config.database.busy import is_busy
 from cadrin.core.errors import CadrinError, Invalid, NotFound, NotPermitted, Problem, Stale
 
 STATUS = {

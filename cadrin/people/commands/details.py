@@ -4,7 +4,7 @@ import dataclasses
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from cadrin.config.sqlite.inserting import insert_objects
+from cadrin.config.database.inserting import insert_objects
 from cadrin.core.people.custom_fields import sort_key
 from cadrin.core.people.details import Details, RegisterRules
 from cadrin.core.people.names import number_key, sort_name

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 
-from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.database.inserting import insert_rows
 from cadrin.core.people.contacts import phone_key
 from cadrin.core.people.custom_fields import FieldType
 from cadrin.core.people.details import Details, RegisterRules

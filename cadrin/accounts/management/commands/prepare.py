@@ -20,10 +20,12 @@ class Command(BaseCommand):
         if not settings.HAS_SECRET_KEY:
             make_key(var, SECRET)
             settings.SECRET_KEY, settings.HAS_SECRET_KEY = kept_key(var, SECRET), True
-        upgrade(connection)
+        if connection.vendor == "sqlite":
+            upgrade(connection)
         if not settings.SEALING_KEYS and not has_sealed():
             make_key(var, SEALING)
             settings.SEALING_KEYS = [kept_key(var, SEALING)]
         if problem := problem_with_keys():
             raise CommandError(problem)
         call_command("migrate", verbosity=0)
+        call_command("createcachetable", verbosity=0)

@@ -1,5 +1,6 @@
 import signal
 import threading
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 from typing import Any
 
@@ -14,15 +15,19 @@ from cadrin.worker.worker import Worker
 
 
 class Command(BaseCommand):
-    help = "Bring records to controllers and fetch their events, until stopped. One worker works on a database."
+    help = (
+        "Bring records to controllers and fetch their events, until stopped. One worker works on a file;"
+        " several may share a PostgreSQL server."
+    )
 
     def handle(self, *args: Any, **options: Any) -> None:
         if problem := problem_with_keys():
             raise CommandError(problem)
-        database = settings.DATABASES["default"]["NAME"]
-        lock = hold(Path(f"{database}.worker"))
+        lock: AbstractContextManager[object] | None = nullcontext()
+        if not settings.IS_SHARED:
+            lock = hold(Path(f"{settings.DATABASE}.worker"))
         if lock is None:
-            raise CommandError(f"A worker is at work on {database} already.")
+            raise CommandError(f"A worker is at work on {settings.DATABASE} already.")
         stop = threading.Event()
         for item in (signal.SIGTERM, signal.SIGINT):
             signal.signal(item, lambda *_: stop.set())

@@ -3,8 +3,9 @@
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
-import orjson
 from django.db import connection, models
+
+from cadrin.config.database.asking import database
 
 Prepare = Callable[[Any], Any]
 
@@ -49,7 +50,8 @@ def insert_objects(objects: Sequence[models.Model]) -> None:
     if not objects:
         return
     model = type(objects[0])
-    for id_, made in enumerate(objects, last_id(model) + 1):
+    ids = database().take_ids(model._meta.db_table, len(objects))
+    for id_, made in zip(ids, objects, strict=True):
         made.pk = id_
     names = [field.attname for field in model._meta.concrete_fields]
     insert_rows(model, names, ([getattr(made, name) for name in names] for made in objects))
@@ -57,25 +59,10 @@ def insert_objects(objects: Sequence[models.Model]) -> None:
         made._state.adding = False
 
 
-def last_id(model: type[models.Model]) -> int:
-    """Return the highest id that a row ever had: one of a row that is gone is not given again.
-
-    Call it within the writer's transaction, so that nobody else takes the next one.
-    """
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT seq FROM sqlite_sequence WHERE name = %s", [model._meta.db_table])
-        found = cursor.fetchone()
-    return int(found[0]) if found else 0
-
-
-def _json(value: Any) -> str:
-    return orjson.dumps(value).decode()
-
-
 def _prepare(field: Any) -> Prepare | None:
     """Return what makes a value one that the database takes; None where it is one already."""
     if isinstance(field, models.JSONField):
-        return _json
+        return database().json_as_kept
     if isinstance(field, models.DateTimeField):
         return connection.ops.adapt_datetimefield_value
     if isinstance(field, models.DateField):

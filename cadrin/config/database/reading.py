@@ -9,9 +9,10 @@ rows.
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any, Generic, NamedTuple, TypeVar
 
-import orjson
 from django.db import connection
 from django.db.models import Field, ForeignKey, Lookup, Model, QuerySet
+
+from cadrin.config.database.asking import database
 
 M = TypeVar("M", bound=Model)
 
@@ -26,16 +27,12 @@ class Among(Lookup):  # type: ignore[type-arg]
 
     def as_sql(self, compiler: Any, connection: Any) -> tuple[str, tuple[Any, ...]]:
         left, params = self.process_lhs(compiler, connection)
-        ids = self.rhs if self.rhs is IDS else _as_parameter(self.rhs)
-        return f"{left} IN (SELECT value FROM json_each(%s))", (*params, ids)  # noqa: S608
+        ids = self.rhs if self.rhs is IDS else connection.ids_as_parameter(list(self.rhs))
+        return connection.among(left), (*params, ids)
 
 
 IDS: Any = object()
 """Stands in a query of `RowsByIds` for the ids that are asked for later."""
-
-
-def _as_parameter(ids: Iterable[int]) -> str:
-    return orjson.dumps(list(ids)).decode()
 
 
 class _Written(NamedTuple):
@@ -57,7 +54,7 @@ class RowsByIds:
 
     def __call__(self, ids: Iterable[int]) -> list[Any]:
         written = self._written = self._written or _write(self._query())
-        given = _as_parameter(ids)
+        given = database().ids_as_parameter(list(ids))
         params = [given if param is IDS else param for param in written.params]
         with connection.cursor() as cursor:
             cursor.execute(written.statement, params)

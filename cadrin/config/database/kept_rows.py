@@ -6,7 +6,7 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
-from cadrin.config.sqlite.inserting import insert_rows
+from cadrin.config.database.inserting import insert_rows
 
 KeptRows = Sequence[Mapping[str, Any]]
 """Rows of one table, by column, as JSON takes them."""
