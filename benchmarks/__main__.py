@@ -14,7 +14,7 @@ import sqlite3
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -45,10 +45,10 @@ def running(*arguments: str, **environment: str) -> Iterator[subprocess.Popen[by
         process.wait()
 
 
-def _granian(application: str, port: int, threads: int) -> tuple[str, ...]:
+def server_command(application: str, port: int, threads: int, servers: int = 1) -> tuple[str, ...]:
     return (
         str(Path(sys.executable).with_name("granian")), "--interface", "wsgi", "--host", "127.0.0.1",
-        "--port", str(port), "--workers", "1", "--blocking-threads", str(threads), "--backlog", "256",
+        "--port", str(port), "--workers", str(servers), "--blocking-threads", str(threads), "--backlog", "256",
         "--no-ws", "--log-level", "error", application,
     )  # fmt: skip
 
@@ -64,22 +64,22 @@ def served_world(
             "--setup", str(VAR / "standins.json"), "--memory", str(VAR / "standins"),
         ) as standins,
         running(
-            *_granian("cadrin.config.wsgi:application", PORT, threads), CADRIN_DATABASE=str(database)
+            *server_command("cadrin.config.wsgi:application", PORT, threads), CADRIN_DATABASE=str(database)
         ) as server,
     ):  # fmt: skip
-        _wait_for(f"{URL}/api/session/")
+        wait_for(f"{URL}/api/session/")
         yield standins, server
 
 
 @contextmanager
 def bare_framework() -> Iterator[str]:
     url = f"http://127.0.0.1:{BARE_PORT}"
-    with running(*_granian("benchmarks.bare:application", BARE_PORT, 8)):
-        _wait_for(f"{url}/")
+    with running(*server_command("benchmarks.bare:application", BARE_PORT, 8)):
+        wait_for(f"{url}/")
         yield url
 
 
-def _wait_for(url: str) -> None:
+def wait_for(url: str) -> None:
     import httpx
 
     for _ in range(600):
@@ -142,6 +142,15 @@ def begin_anew(people: int, database: Path = RUN) -> Path:
 
 
 def growth(table: "Table") -> None:
+    _growth(table, (1_000, MIDDLE, LARGE))
+
+
+def million(table: "Table") -> None:
+    """The same at a size that nobody has."""
+    _growth(table, (1_000, LARGE, 1_000_000))
+
+
+def _growth(table: "Table", sizes: Sequence[int]) -> None:
     from benchmarks.growth import bench_growth
     from benchmarks.held import hold_everything
 
@@ -150,7 +159,7 @@ def growth(table: "Table") -> None:
         with served_world(8, hold_everything(begin_anew(people, VAR / "growth.sqlite3"))):
             yield URL
 
-    bench_growth(table, served, bare_framework)
+    bench_growth(table, served, bare_framework, sizes)
 
 
 def core(table: "Table") -> None:
@@ -187,6 +196,13 @@ def reads(table: "Table") -> None:
     from benchmarks.reads import bench_reads
 
     bench_reads(table, datetime.now(UTC))
+
+
+def ten_million(table: "Table") -> None:
+    """The latest of so many reads as a large site has of two years."""
+    from benchmarks.reads import bench_reads
+
+    bench_reads(table, datetime.now(UTC), 10_000_000)
 
 
 def lists(table: "Table") -> None:
@@ -287,7 +303,7 @@ def fitting(table: "Table") -> None:
 WHOLE: tuple[Callable[["Table"], None], ...] = (
     growth, core, access, saving, credentials, reads, lists, export, operators, delivery,
 )  # fmt: skip
-APART = (intake, withdrawal, news, biometrics, fitting)
+APART = (intake, withdrawal, news, biometrics, fitting, million, ten_million)
 
 
 def prepared() -> None:

@@ -12,7 +12,6 @@ import httpx
 from benchmarks.measuring import Table, milliseconds, percentile, seconds
 from benchmarks.served import signed_in
 
-SIZES = (1_000, 10_000, 100_000)
 ROUNDS = 12
 SOMEBODY = 12
 Ask = Callable[[httpx.Client], object]
@@ -62,7 +61,7 @@ def bench_growth(
     table: Table,
     served: Callable[[int], AbstractContextManager[str]],
     bare: Callable[[], AbstractContextManager[str]],
-    sizes: Sequence[int] = SIZES,
+    sizes: Sequence[int],
 ) -> None:
     """Ask everything at each size; ``served`` serves a world of so many people, ``bare`` the bare
     framework, and each gives its address.

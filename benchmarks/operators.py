@@ -44,7 +44,7 @@ def bench_operators(table: Table, url: str) -> None:
     table.say("reading, nobody saving, p95", milliseconds(alone))
     rate_of_one = 0.0
     for count in (1, 8, OPERATORS):
-        saves, reads = _saving(clients[:count])
+        saves, reads = saving(clients[:count])
         rate = len(saves) / SECONDS
         rate_of_one = rate_of_one or rate
         table.add(
@@ -68,7 +68,7 @@ def bench_operators(table: Table, url: str) -> None:
         client.close()
 
 
-def _saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
+def saving(clients: list[httpx.Client]) -> tuple[list[float], list[float]]:
     """Let each client save cardholders of its own back to back; return the seconds of saves, and of
     reads meanwhile.
     """

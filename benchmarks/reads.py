@@ -25,16 +25,16 @@ CARDHOLDERS, DOORS = 100_000, 500
 ROUNDS = 7
 
 
-def bench_reads(table: Table, now: datetime) -> None:
+def bench_reads(table: Table, now: datetime, large: int = LARGE) -> None:
     _appending(table, now)
     house = system_actor("Benchmark")
     kept = actor_of(Operator.objects.get(username="kept"))
     _fill(SMALL, now)
     few = _latest(house, kept, now)
-    _fill(LARGE - SMALL, now)
+    _fill(large - SMALL, now)
     for name, took in _latest(house, kept, now).items():
         table.add(
-            f"latest reads: {name}, of {LARGE:,}",
+            f"latest reads: {name}, of {large:,}",
             milliseconds(took),
             f"of {SMALL:,} {milliseconds(few[name])}",
             took / few[name],
