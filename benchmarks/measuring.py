@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 ROUNDS = 5
+SAVED_FOR_SECONDS = 8.0
 
 
 HEADS = ("what", "figure", "limit", "ratio", "goal", "spread of the rounds")

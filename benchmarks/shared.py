@@ -10,7 +10,7 @@ from statistics import median
 from tempfile import TemporaryDirectory
 
 from benchmarks.__main__ import PORT, ROOT, URL, running, server_command, wait_for
-from benchmarks.measuring import Table, milliseconds, percentile
+from benchmarks.measuring import SAVED_FOR_SECONDS, Table, milliseconds, percentile
 
 PEOPLE, SERVERS, ROUNDS = 10_000, 4, 3
 SETTINGS = {"DJANGO_SETTINGS_MODULE": "cadrin.config.settings"}
@@ -66,8 +66,6 @@ def measure(database: str, servers: int, count: int) -> tuple[list[float], list[
 
 
 def main() -> None:
-    from benchmarks.operators import SECONDS
-
     table = Table()
     with TemporaryDirectory() as folder:
         os.environ["CADRIN_VAR"] = folder
@@ -86,7 +84,7 @@ def main() -> None:
             for name, (database, servers) in places.items():
                 for count in (1, 32):
                     saves, reads = measure(database, servers, count)
-                    rates.setdefault((name, count), []).append(len(saves) / SECONDS)
+                    rates.setdefault((name, count), []).append(len(saves) / SAVED_FOR_SECONDS)
                     table.say(
                         f"{name}, {count} operators: a save, p50 and p99; reading meanwhile, p95",
                         ", ".join(
