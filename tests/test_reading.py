@@ -5,13 +5,16 @@ from django.db import connection
 from django.test import TestCase
 
 from cadrin.access.models import Membership
+from cadrin.config.database.conditions import condition_of
 from cadrin.config.database.instants import Turn, Window, turns
 from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import TO_BE_SENT
+from cadrin.credentials.models import Letter
 from cadrin.delivery.models import Record
 from cadrin.delivery.record_states import is_not_held
 from cadrin.people.models import Cardholder
+from cadrin.people.queries import has_external_id
 from tests.house import DAY, NOON, House
 
 COLUMNS = ("id", "display_name", "phones", "own", "activation_at", "department__name", "number")
@@ -74,8 +77,8 @@ class TurnsOfPeople(TestCase):
 
 
 @skipUnless(connection.vendor == "sqlite", "the plan of a question is told in SQLite's words")
-class WhatIsNotHeld(TestCase):
-    def test_is_found_by_its_index_in_the_order_of_sending(self) -> None:
+class WhatIsFoundByItsIndex(TestCase):
+    def test_what_is_not_held_in_the_order_of_sending(self) -> None:
         mine = Record.objects.filter(is_not_held(), controller_id=1)
         people = mine.filter(kind=RecordKind.CARDHOLDER, state__in=TO_BE_SENT).order_by("id")
 
@@ -83,3 +86,13 @@ class WhatIsNotHeld(TestCase):
             told = query.explain()
             self.assertIn("record_not_held", told)
             self.assertNotIn("TEMP B-TREE", told)
+
+    def test_nobody_else_is_looked_at_for_the_id_of_another_system_or_a_letter_that_waits(
+        self,
+    ) -> None:
+        known = Cardholder.objects.filter(has_external_id(), external_id__among=["E-1", "E-2"])
+        self.assertIn("external_id_is_one_cardholders (external_id=?)", known.explain())
+
+        waiting = condition_of(Letter, "letter_that_waits")
+        due = Letter.objects.filter(waiting, next_try_at__lte=NOON)
+        self.assertIn("letter_that_waits (next_try_at<?)", due.explain())

@@ -16,6 +16,7 @@ from cadrin.access.models import (
 )
 from cadrin.access.scoping import groups_seen
 from cadrin.config.database.instants import Turn, Window, turns
+from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.access.membership_rules import MembershipRule as CoreRule
 from cadrin.core.errors import NotFound
 from cadrin.core.people.departments import Parents, everything_below
@@ -87,9 +88,18 @@ def get_group(actor: Actor, group_id: int) -> AccessGroup:
     return group
 
 
+_names = RowsByIds(lambda: AccessGroup.objects.filter(pk__among=IDS).values_list("id", "name"))
+
+
+def names_of_groups(ids: Iterable[int]) -> dict[int, str]:
+    """Return the names of access groups, without those that are not there."""
+    wanted = set(ids)
+    return dict(_names(wanted)) if wanted else {}
+
+
 def group_ids_among(ids: Iterable[int]) -> set[int]:
     """Return those of the ids that are an access group's."""
-    return set(AccessGroup.objects.filter(pk__in=ids).values_list("id", flat=True))
+    return set(names_of_groups(ids))
 
 
 def members_of(actor: Actor, group_id: int, most: int = 200) -> Rows:
@@ -165,17 +175,21 @@ def doors_of_group(group_id: int | None) -> list[int]:
     return list(found.values_list("opens", flat=True).distinct())
 
 
+_rules = RowsByIds(
+    lambda: MembershipRule.objects.order_by("id").values_list(
+        "group_id", "department_id", "kind_id", "company_id"
+    )
+)
+_one_by_rule = RowsByIds(lambda: Membership.objects.filter(is_by_rule=True).values_list("id")[:1])
+
+
 def membership_rules() -> tuple[CoreRule, ...]:
     """Return the rules by which people are in groups."""
-    rows = MembershipRule.objects.order_by("id")
-    return tuple(
-        CoreRule(*row)
-        for row in rows.values_list("group_id", "department_id", "kind_id", "company_id")
-    )
+    return tuple(CoreRule(*row) for row in _rules())
 
 
 def is_anybody_by_rule() -> bool:
-    return Membership.objects.filter(is_by_rule=True).exists()
+    return bool(_one_by_rule())
 
 
 def kept_out_of(holder_ids: Iterable[int]) -> dict[int, frozenset[int]]:

@@ -20,9 +20,10 @@ from cadrin.biometrics.drafts import (
 from cadrin.biometrics.face_commands import set_faces
 from cadrin.biometrics.models import Capture, CardAlone, Consent, Template
 from cadrin.biometrics.proofs import use_proof
-from cadrin.biometrics.queries import factors_covered, not_to_be_kept
+from cadrin.biometrics.queries import cards_alone_of, factors_covered, not_to_be_kept
 from cadrin.biometrics.settings import biometric_settings
 from cadrin.biometrics.wordings import wording_to_agree_to
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.factors import Factor
 from cadrin.core.credentials.finger.iso_record import FingerView
 from cadrin.core.credentials.finger.positions import Finger
@@ -36,14 +37,17 @@ MOVED_ASIDE = 100
 """Added to positions while several templates of one cardholder change places."""
 
 
+_templates_of = ObjectsByIds(Template, lambda: Template.objects.filter(holder_id__among=IDS))
+
+
 def set_biometrics(actor: Actor, parts: Sequence[Part[BiometricDraft]], at: datetime) -> list[Act]:
     """Make consents, fingers and being let in by card alone of each cardholder these, and return
     the acts for the journal: never what a template is.
     """
     ids = holders_before(part for part in parts if part.wanted)
-    alone = {row.holder_id: row for row in CardAlone.objects.filter(holder_id__in=ids)}
+    alone = {row.holder_id: row for row in cards_alone_of(ids)}
     kept: dict[tuple[int, str], dict[int, Template]] = {}
-    for row in Template.objects.filter(holder_id__in=ids):
+    for row in _templates_of(ids):
         kept.setdefault((row.holder_id, row.factor), {})[row.pk] = row
     acts: list[Act] = []
     for part in parts:

@@ -15,6 +15,7 @@ from cadrin.biometrics.drafts import (
 )
 from cadrin.biometrics.models import CardAlone, Consent, Template
 from cadrin.config.database.instants import Turn, Window, turns
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.factors import BIOMETRIC, Factor
 from cadrin.core.credentials.finger.positions import Finger
 from cadrin.credentials.matching import has_begun, is_not_over
@@ -27,13 +28,20 @@ def factors_covered(fingers: bool, faces: bool) -> tuple[Factor, ...]:
     return tuple(factor for factor, is_covered in covered if is_covered)
 
 
+cards_alone_of = ObjectsByIds(CardAlone, lambda: CardAlone.objects.filter(holder_id__among=IDS))
+_templates_of = ObjectsByIds(
+    Template,
+    lambda: Template.objects.filter(holder_id__among=IDS).order_by("position"),
+    without={"sealed"},
+)
+
+
 def biometrics_of(holder_ids: Iterable[int]) -> dict[int, BiometricDraft]:
     """Return what cardholders have, as it is stored."""
     ids = list(holder_ids)
     fingers: dict[int, tuple[FingerDraft, ...]] = {}
     faces: dict[int, tuple[FaceDraft, ...]] = {}
-    rows = Template.objects.filter(holder_id__in=ids).order_by("position")
-    for template in rows.defer("sealed"):
+    for template in _templates_of(ids):
         if template.factor == Factor.FACE:
             face = FaceDraft(template.pk, **terms_of(template))
             faces[template.holder_id] = (*faces.get(template.holder_id, ()), face)
@@ -43,8 +51,7 @@ def biometrics_of(holder_ids: Iterable[int]) -> dict[int, BiometricDraft]:
         )
         fingers[template.holder_id] = (*fingers.get(template.holder_id, ()), draft)
     alone = {
-        row.holder_id: CardAloneDraft(row.reason, row.expiry_at)
-        for row in CardAlone.objects.filter(holder_id__in=ids)
+        row.holder_id: CardAloneDraft(row.reason, row.expiry_at) for row in cards_alone_of(ids)
     }
     return {
         id_: BiometricDraft(fingers.get(id_, ()), None, alone.get(id_), faces.get(id_, ()))

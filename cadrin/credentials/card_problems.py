@@ -1,14 +1,17 @@
 """Everything against cardholders having these cards."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 
+from django.db.models import prefetch_related_objects
+
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.alike import also_read_as
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
 from cadrin.core.credentials.card.life import ALIVE, FREE, HELD_STATUSES, LIFE, CardStatus
 from cadrin.core.credentials.card.raw_reads import CardNumbers
 from cadrin.core.credentials.card.use_limit import FEWEST_USES, MOST_USES
-from cadrin.core.errors import Problem
+from cadrin.core.errors import Param, Problem
 from cadrin.core.schedules import problems_with_hours
 from cadrin.core.texts import has_invisible
 from cadrin.core.validity import problems_with_span
@@ -33,7 +36,10 @@ def problems_with_cards(parts: Sequence[Part[CardDraft]]) -> list[tuple[Problem,
         for part in parts
         for draft in part.wanted
     }
-    known = _cards_by_identity({*alike, *(key for keys in alike.values() for key in keys)})
+    known = _cards_by_identity(
+        {*alike, *(key for keys in alike.values() for key in keys)},
+        {part.holder_id for part in parts},
+    )
     wanted_before: set[CardIdentity] = set()
     found = []
     for part in parts:
@@ -58,29 +64,22 @@ def problems_with_cards(parts: Sequence[Part[CardDraft]]) -> list[tuple[Problem,
     return found
 
 
-def _cards_by_identity(identities: Iterable[CardIdentity]) -> dict[CardIdentity, Card]:
+_with_numbers = ObjectsByIds(Card, lambda: Card.objects.filter(card_number__among=IDS))
+
+
+def _cards_by_identity(
+    identities: Iterable[CardIdentity], own: Container[int]
+) -> dict[CardIdentity, Card]:
+    """Return the cards that there are; of others than their ``own`` holders it is known who has them."""
     wanted = set(identities)
-    cards = (
-        Card.objects.filter(
-            card_number__in={number for _, _, number in wanted if number >= 0},
-            facility_code__in={code for _, code, _ in wanted if code >= 0},
-        )
-        .select_related("holder", "format")
-        .only(
-            "format",
-            "format__name",
-            "facility_code",
-            "card_number",
-            "status",
-            "holder",
-            "holder__display_name",
-        )
-    )
-    return {
-        identity: card
-        for card in cards
-        if (identity := (card.format_id, card.facility_code, card.card_number)) in wanted
-    }
+    cards = [
+        card
+        for card in _with_numbers({number for _, _, number in wanted if number >= 0})
+        if (card.format_id, card.facility_code, card.card_number) in wanted
+    ]
+    others = [card for card in cards if card.holder_id and card.holder_id not in own]
+    prefetch_related_objects(others, "holder", "format")
+    return {(card.format_id, card.facility_code, card.card_number): card for card in cards}
 
 
 def _problems_with_numbers(draft: CardDraft, layouts: Formats) -> Iterable[Problem]:
@@ -102,19 +101,19 @@ def _problems_with_holder(draft: CardDraft, card: Card | None, holder_id: int) -
     """Say whether a card that there is may become this holder's, or stay so."""
     if card is None:
         return []
-    if card.holder and card.holder_id != holder_id:
-        params = {
+    if card.holder_id and card.holder_id != holder_id:
+        params: dict[str, Param] = {
             "card": str(card),
-            "holder": card.holder.display_name,
+            "holder": card.holder.display_name if card.holder else "",
             "holder_id": card.holder_id,
             "status": card.status,
         }
         return [Problem("card.already_issued", "card_number", params)]
-    if card.holder and not _may_become(card, draft.status):
+    if card.holder_id and not _may_become(card, draft.status):
         return [Problem("card.cannot_become", "status", {"status": card.status})]
-    if not card.holder and card.status not in FREE:
-        params = {"card": str(card), "status": card.status}
-        return [Problem("card.cannot_be_issued", "card_number", params)]
+    if not card.holder_id and card.status not in FREE:
+        told: dict[str, Param] = {"card": str(card), "status": card.status}
+        return [Problem("card.cannot_be_issued", "card_number", told)]
     return []
 
 

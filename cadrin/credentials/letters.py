@@ -14,6 +14,7 @@ from django.conf import settings
 from django.core.mail import EmailMessage, get_connection
 from django.db import transaction
 
+from cadrin.config.database.conditions import condition_of
 from cadrin.core.errors import Invalid, NotFound
 from cadrin.credentials.models import Letter, LetterAbout, LetterFailure, LetterState, Pin
 from cadrin.operators.sealing import seal, unseal
@@ -101,9 +102,9 @@ def send_letters(at: datetime) -> int:
     taken: stopped between both, it goes out a second time.
     """
     due = list(
-        Letter.objects.filter(state=LetterState.WAITING, next_try_at__lte=at).order_by("id")[
-            :LETTERS_AT_ONCE
-        ]
+        Letter.objects.filter(
+            condition_of(Letter, "letter_that_waits"), next_try_at__lte=at
+        ).order_by("id")[:LETTERS_AT_ONCE]
     )
     return sum(_send(letter, at) for letter in due)
 

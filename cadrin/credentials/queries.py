@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from django.db.models import Count, Exists, F, OuterRef, Q
 
 from cadrin.config.database.instants import Turn, Window, turns
-from cadrin.config.database.reading import IDS, ObjectsByIds
+from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.detective import Clue, Explanation, investigate
 from cadrin.core.credentials.card.formats import CardFormat as Layout
@@ -31,10 +31,12 @@ MOST_WEIGHED = 60
 """Cards that may explain a number; so many are looked up before the likeliest are chosen."""
 
 
+_layouts = RowsByIds(lambda: CardFormat.objects.order_by("id").values_list("id", "layout"))
+
+
 def formats() -> dict[int, Layout]:
     """Return every format in use here, in the order in which a read is tried against them."""
-    rows = CardFormat.objects.order_by("id").values_list("id", "layout")
-    return {id_: _layout(id_, _frozen(layout)) for id_, layout in rows}
+    return {id_: _layout(id_, _frozen(layout)) for id_, layout in _layouts()}
 
 
 def _frozen(layout: Any) -> Any:

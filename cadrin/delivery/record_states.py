@@ -5,9 +5,9 @@ from datetime import datetime
 from itertools import islice
 
 from django.db import connection, transaction
-from django.db.models import BooleanField
 from django.db.models.expressions import RawSQL
 
+from cadrin.config.database.conditions import condition_of
 from cadrin.core.records.states import RecordAt, RecordState
 from cadrin.delivery.models import Record
 
@@ -17,15 +17,9 @@ ROWS_AT_ONCE = 5000
 Step = Callable[[RecordAt], RecordAt]
 
 
-_NOT_HELD = f'NOT ("delivery_record"."state" = \'{RecordState.HELD.value}\')', ()
-
-
 def is_not_held() -> RawSQL:
-    """Match records that are not at their controller as they should be, as their index writes it: a
-    database that is given the state as a parameter does not see that the index has them all, and
-    looks at every record there is.
-    """
-    return RawSQL(*_NOT_HELD, output_field=BooleanField())  # noqa: S611 - of constants alone
+    """Match records that are not at their controller as they should be."""
+    return condition_of(Record, "record_not_held")
 
 
 def state_of(row: Record) -> RecordAt:

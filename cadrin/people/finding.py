@@ -5,12 +5,14 @@ from datetime import date
 from typing import Any, NamedTuple
 
 from django.db.models import Q
+from django.db.models.expressions import RawSQL
 
 from cadrin.core.people.duplicates import PersonFacts, Sign, signs
 from cadrin.core.people.names import fold, sort_name
 from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.models import Cardholder, CustomFieldKey, Term
+from cadrin.people.queries import has_external_id
 from cadrin.people.scoping import seen_by
 
 Found = Mapping[Any, Sequence[int]]
@@ -23,7 +25,7 @@ def by_number(actor: Actor, keys: Iterable[str]) -> Found:
 
 
 def by_external_id(actor: Actor, ids: Iterable[str]) -> Found:
-    return _by_column(actor, "external_id", ids)
+    return _by_column(actor, "external_id", ids, has_external_id())
 
 
 def by_name(actor: Actor, sort_names: Iterable[str]) -> Found:
@@ -31,9 +33,9 @@ def by_name(actor: Actor, sort_names: Iterable[str]) -> Found:
     return _by_column(actor, "sort_name", sort_names)
 
 
-def _by_column(actor: Actor, column: str, values: Iterable[str]) -> Found:
+def _by_column(actor: Actor, column: str, values: Iterable[str], *also: RawSQL) -> Found:
     rows = Cardholder.objects.filter(
-        seen_by(actor), erased_at=None, **{f"{column}__in": list(values)}
+        seen_by(actor), *also, erased_at=None, **{f"{column}__among": list(values)}
     )
     return _gathered(rows.values_list(column, "id"))
 

@@ -6,8 +6,10 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from django.db.models import Q, QuerySet
+from django.db.models.expressions import RawSQL
 from django.db.models.functions import Length
 
+from cadrin.config.database.conditions import condition_of
 from cadrin.config.database.instants import Turn, Window, turns
 from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.errors import NotFound
@@ -43,12 +45,27 @@ _details = RowsByIds(
 )
 
 
+_cardholders = ObjectsByIds(Cardholder, lambda: Cardholder.objects.filter(pk__among=IDS))
+
+
 def get_cardholder(actor: Actor, cardholder_id: int) -> Cardholder:
     """Raises NotFound, for whoever is out of the actor's reach as well."""
-    cardholder = Cardholder.objects.filter(seen_by(actor), pk=cardholder_id).first()
+    cardholder = seen_among(actor, [cardholder_id]).get(cardholder_id)
     if cardholder is None:
         raise NotFound.of("cardholder.not_found")
     return cardholder
+
+
+def has_external_id() -> RawSQL:
+    """Match the cardholders whom another system knows by an id."""
+    return condition_of(Cardholder, "external_id_is_one_cardholders")
+
+
+def seen_among(actor: Actor, ids: Iterable[int]) -> dict[int, Cardholder]:
+    """Return those of the cardholders whom the actor may see, by id."""
+    if actor.scope.is_whole:
+        return {cardholder.pk: cardholder for cardholder in _cardholders(ids)}
+    return Cardholder.objects.filter(seen_by(actor), pk__in=list(ids)).in_bulk()
 
 
 def get_cardholders(actor: Actor, ids: Iterable[int]) -> list[Cardholder]:
@@ -56,7 +73,7 @@ def get_cardholders(actor: Actor, ids: Iterable[int]) -> list[Cardholder]:
     out of the actor's reach.
     """
     wanted = list(dict.fromkeys(ids))
-    found = Cardholder.objects.filter(seen_by(actor)).in_bulk(wanted)
+    found = seen_among(actor, wanted)
     if len(found) < len(wanted):
         raise NotFound.of("cardholder.not_found")
     return [found[id_] for id_ in wanted]

@@ -91,9 +91,14 @@ def door_names() -> dict[int, str]:
     return dict(Door.objects.values_list("id", "name"))
 
 
+_doors_of_one_group = RowsByIds(
+    lambda: Door.objects.filter(controller__knows_one_group=True).values_list("id", "name")
+)
+
+
 def doors_of_one_group() -> dict[int, str]:
     """Return the doors, by name, whose controllers know one access group of each cardholder there."""
-    return dict(Door.objects.filter(controller__knows_one_group=True).values_list("id", "name"))
+    return dict(_doors_of_one_group())
 
 
 def doors_of_controller(controller_id: int) -> dict[int, str]:

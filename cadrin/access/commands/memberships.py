@@ -6,7 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from cadrin.access.models import AccessGroup, KeptOut, Membership
+from cadrin.access.models import KeptOut, Membership
+from cadrin.access.queries import names_of_groups
 from cadrin.config.database.inserting import insert_rows
 from cadrin.config.database.reading import IDS, RowsByIds
 from cadrin.core.validity import Span
@@ -74,7 +75,7 @@ def set_memberships(parts: Sequence[Part[MembershipDraft]]) -> list[Act]:
     }
     groups = {draft.group_id for part in parts for draft in part.wanted}
     groups.update(group_id for memberships in had.values() for group_id in memberships)
-    names = dict(AccessGroup.objects.filter(pk__in=groups).values_list("id", "name"))
+    names = names_of_groups(groups)
     acts: list[Act] = []
     removed: dict[int, list[int]] = {}
     new: list[tuple[object, ...]] = []

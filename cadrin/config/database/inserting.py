@@ -21,6 +21,9 @@ def insert_rows(
     default of the database must be named. The caller holds the transaction. With ``but_known`` a
     row that is there already is passed over.
     """
+    listed = list(rows)
+    if not listed:
+        return
     fields = [model._meta.get_field(name) for name in names]
     columns = ", ".join(f'"{field.column}"' for field in fields)  # type: ignore[union-attr]
     marks = ", ".join(["%s"] * len(fields))
@@ -28,7 +31,7 @@ def insert_rows(
     if but_known:
         statement += " ON CONFLICT DO NOTHING"
     with connection.cursor() as cursor:
-        cursor.executemany(statement, list(_as_kept(fields, rows)))
+        cursor.executemany(statement, list(_as_kept(fields, listed)))
 
 
 def _as_kept(fields: Sequence[Any], rows: Iterable[Sequence[Any]]) -> Iterable[Sequence[Any]]:

@@ -6,7 +6,7 @@ rows.
 """
 
 # mypy: disable-error-code="no-untyped-call"
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Container, Iterable, Sequence
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from django.db import connection
@@ -43,7 +43,8 @@ class _Written(NamedTuple):
 
 
 class RowsByIds:
-    """Call it with ids: it gives the rows of a ``values_list`` that holds ``IDS`` where they go.
+    """Call it with ids, or other keys: it gives the rows of a ``values_list`` that holds ``IDS`` where
+    they go.
 
     The query is asked for once, when rows are first read.
     """
@@ -52,7 +53,7 @@ class RowsByIds:
         self._query = query
         self._written: _Written | None = None
 
-    def __call__(self, ids: Iterable[int]) -> list[Any]:
+    def __call__(self, ids: Iterable[Any] = ()) -> list[Any]:
         written = self._written = self._written or _write(self._query())
         given = database().ids_as_parameter(list(ids))
         params = [given if param is IDS else param for param in written.params]
@@ -63,14 +64,17 @@ class RowsByIds:
 
 
 class ObjectsByIds(Generic[M]):
-    """As `RowsByIds`, but it gives objects of a model, which a query finds."""
+    """As `RowsByIds`, but it gives objects of a model, which a query finds, ``without`` some columns."""
 
-    def __init__(self, model: type[M], query: Callable[[], QuerySet[M]]) -> None:
+    def __init__(
+        self, model: type[M], query: Callable[[], QuerySet[M]], without: Container[str] = ()
+    ) -> None:
         self._model = model
-        self._columns = [field.attname for field in model._meta.concrete_fields]
+        columns = (field.attname for field in model._meta.concrete_fields)
+        self._columns = [name for name in columns if name not in without]
         self._rows = RowsByIds(lambda: query().values_list(*self._columns))
 
-    def __call__(self, ids: Iterable[int] = ()) -> list[M]:
+    def __call__(self, ids: Iterable[Any] = ()) -> list[M]:
         return [self._model.from_db(None, self._columns, row) for row in self._rows(ids)]
 
 

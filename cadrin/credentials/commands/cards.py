@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from cadrin.config.database.inserting import insert_objects
+from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.life import FREE, CardStatus, given_up
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
 from cadrin.credentials.models import Card, CardUse
@@ -23,6 +24,10 @@ class _Step(NamedTuple):
     draft: CardDraft | None
 
 
+_cards_of = ObjectsByIds(Card, lambda: Card.objects.filter(holder_id__among=IDS).order_by("id"))
+_with_numbers = ObjectsByIds(Card, lambda: Card.objects.filter(card_number__among=IDS))
+
+
 def set_cards(parts: Sequence[Part[CardDraft]], at: datetime) -> list[Act]:
     """Make the cards of each cardholder these; one that is missing is given up. Gives the acts for
     the journal.
@@ -39,7 +44,7 @@ def set_cards(parts: Sequence[Part[CardDraft]], at: datetime) -> list[Act]:
 
 def _steps(parts: Sequence[Part[CardDraft]]) -> Iterable[_Step]:
     had: dict[int, dict[CardIdentity, Card]] = {part.holder_id: {} for part in parts}
-    for card in Card.objects.filter(holder_id__in=holders_before(parts)).order_by("id"):
+    for card in _cards_of(holders_before(parts)):
         had[card.holder_id or 0][_identity(card)] = card
     free = _free_cards({draft.card_number for part in parts for draft in part.wanted})
     for part in parts:
@@ -54,9 +59,8 @@ def _steps(parts: Sequence[Part[CardDraft]]) -> Iterable[_Step]:
 
 
 def _free_cards(numbers: set[int]) -> dict[CardIdentity, Card]:
-    return {
-        _identity(card): card for card in Card.objects.filter(card_number__in=numbers, holder=None)
-    }
+    cards = _with_numbers(numbers) if numbers else []
+    return {_identity(card): card for card in cards if card.holder_id is None}
 
 
 def _identity(card: Card) -> CardIdentity:

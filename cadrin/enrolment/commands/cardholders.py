@@ -15,6 +15,7 @@ from cadrin.credentials.letters import Addressee, post_pin
 from cadrin.credentials.pin_problems import Judged
 from cadrin.credentials.pins import has_digits, pins_of, with_generated
 from cadrin.credentials.settings import make_ready_for_pins
+from cadrin.enrolment.commands.drafts import Whose, drop_draft
 from cadrin.enrolment.commands.refused_pins import counting_refused_pins
 from cadrin.enrolment.draft import CardholderDraft, Wanted
 from cadrin.enrolment.problems import problems_with_drafts
@@ -67,14 +68,24 @@ def save_cardholder(
 
 
 def save_and_show(
-    actor: Actor, cardholder_id: int | None, draft: CardholderDraft, at: datetime
+    actor: Actor,
+    cardholder_id: int | None,
+    draft: CardholderDraft,
+    at: datetime,
+    typed: Whose | None = None,
 ) -> SavedCardholder:
-    """Enrol a cardholder, or save one. Raises Invalid, Stale, NotFound or NotPermitted."""
-    return save_many(actor, [Wanted(cardholder_id, draft)], at, ONE_ALONE)[0]
+    """Enrol a cardholder, or save one, and forget what was ``typed`` of them before. Raises Invalid,
+    Stale, NotFound or NotPermitted.
+    """
+    return save_many(actor, [Wanted(cardholder_id, draft)], at, ONE_ALONE, typed)[0]
 
 
 def save_many(
-    actor: Actor, wanted: Sequence[Wanted], at: datetime, under: str = EACH_OF_MANY
+    actor: Actor,
+    wanted: Sequence[Wanted],
+    at: datetime,
+    under: str = EACH_OF_MANY,
+    typed: Whose | None = None,
 ) -> list[SavedCardholder]:
     """Enrol and save cardholders in one act, all or none, and give what became of each, in order.
 
@@ -83,7 +94,7 @@ def save_many(
     cardholder's place, Stale, NotFound or NotPermitted.
     """
     with counting_refused_pins(actor, (pin for item in wanted for pin in item.draft.pins), at):
-        return save_counted(actor, wanted, at, under)
+        return save_counted(actor, wanted, at, under, typed=typed)
 
 
 @transaction.atomic
@@ -93,6 +104,7 @@ def save_counted(
     at: datetime,
     under: str = ONE_ALONE,
     also_about: tuple[About, ...] = (),
+    typed: Whose | None = None,
 ) -> list[SavedCardholder]:
     """Save as `save_many`, as part of a command that counts refused PINs over all it does.
 
@@ -125,6 +137,8 @@ def save_counted(
     _require_for(actor, write(actor, list(map(_writing, cardholders, drafts)), at, also_about))
     if len(only_seen(actor, (cardholder.pk for cardholder in cardholders))) < len(cardholders):
         raise Invalid.of("scope.would_be_gone", "memberships")
+    if typed:
+        drop_draft(actor, typed)
     return [
         SavedCardholder(cardholder.pk, tuple(_shown_once(cardholder, draft, at)))
         for cardholder, draft in zip(cardholders, drafts, strict=True)

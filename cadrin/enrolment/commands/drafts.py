@@ -66,7 +66,6 @@ def keep_draft(actor: Actor, whose: Whose, typed: TypedDraft, at: datetime) -> N
     of_new.filter(id__in=list(too_many)).delete()
 
 
-@transaction.atomic
 def drop_draft(actor: Actor, whose: Whose) -> None:
     """Forget a draft; one that is not there is no error."""
     _own(actor, whose).delete()

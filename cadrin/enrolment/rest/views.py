@@ -11,7 +11,7 @@ from cadrin.credentials.rest.shapes import CardIdentityShape
 from cadrin.enrolment.commands.cardholders import ShownPin, save_and_show
 from cadrin.enrolment.commands.cards import suspend_card
 from cadrin.enrolment.commands.consents import ask_for_consent, withdraw_consent
-from cadrin.enrolment.commands.drafts import Whose, drop_draft
+from cadrin.enrolment.commands.drafts import Whose
 from cadrin.enrolment.commands.erase import erase_cardholder
 from cadrin.enrolment.commands.merge import merge_cardholders
 from cadrin.enrolment.commands.undo import undo
@@ -73,8 +73,8 @@ class NewFile(HouseView):
     )
     def post(self, request: Request) -> Response:
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
-        saved = save_and_show(self.actor(), None, draft, timezone.now())
-        drop_draft(self.actor(), Whose(None, request.query_params.get("draft", "")))
+        typed = Whose(None, request.query_params.get("draft", ""))
+        saved = save_and_show(self.actor(), None, draft, timezone.now(), typed)
         return Response(
             _file(saved.id, self.actor(), saved.shown_pins), status=status.HTTP_201_CREATED
         )
@@ -92,8 +92,7 @@ class OneFile(HouseView):
         get_cardholder(self.actor(), id)
         self.refuse_parts(CardholderShape, request)
         draft = cardholder_draft(self.given(CardholderShape, request), self.actor())
-        saved = save_and_show(self.actor(), id, draft, timezone.now())
-        drop_draft(self.actor(), Whose(id))
+        saved = save_and_show(self.actor(), id, draft, timezone.now(), Whose(id))
         return Response(_file(id, self.actor(), saved.shown_pins))
 
 

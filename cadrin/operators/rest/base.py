@@ -117,7 +117,7 @@ class HouseView(APIView):
     def refuse_parts(shape: type[Shape], request: Request) -> None:
         """Refuse what is not the whole: what was left out would be emptied."""
         sent = request.data if isinstance(request.data, dict) else {}
-        if missing := shape().fields.keys() - sent.keys():
+        if missing := shape._declared_fields.keys() - sent.keys():
             raise Invalid(Problem("input.required", name) for name in sorted(missing))
 
     @staticmethod

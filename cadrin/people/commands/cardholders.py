@@ -11,7 +11,7 @@ from cadrin.operators.actor import Actor
 from cadrin.operators.permissions import Permission
 from cadrin.people.commands.parts import CARDHOLDER
 from cadrin.people.models import Cardholder
-from cadrin.people.scoping import seen_by
+from cadrin.people.queries import seen_among
 
 
 def lock_cardholder(actor: Actor, cardholder_id: int, version: int) -> Cardholder:
@@ -25,7 +25,7 @@ def lock_cardholders(actor: Actor, versions: Mapping[int, int]) -> dict[int, Car
     Raises NotFound when one is gone or out of the actor's reach.
     Raises Stale, with what was changed since by whom, when the version of one is old.
     """
-    found = Cardholder.objects.filter(seen_by(actor), pk__in=versions).in_bulk() if versions else {}
+    found = seen_among(actor, versions) if versions else {}
     if len(found) < len(versions):
         raise NotFound.of("cardholder.not_found")
     for id_, version in versions.items():

@@ -11,7 +11,7 @@ from cadrin.core.people.names import number_key, sort_name
 from cadrin.core.validity import Standing
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.people.commands.parts import CARDHOLDER
-from cadrin.people.commands.problems import CHOSEN
+from cadrin.people.commands.problems import CHOSEN, chosen_among
 from cadrin.people.commands.terms import PERSON, person_terms, set_terms
 from cadrin.people.models import Cardholder, CustomFieldKey
 
@@ -169,12 +169,13 @@ def _acts(
 
 def _names_of_chosen(all_details: Sequence[Details]) -> dict[str, dict[int, str]]:
     return {
-        field: dict(
-            model.objects.filter(  # type: ignore[attr-defined]
-                pk__in={getattr(details, f"{field}_id") or 0 for details in all_details}
-            ).values_list("id", "name")
-        )
-        for field, model in CHOSEN.items()
+        field: {
+            id_: chosen.name
+            for id_, chosen in chosen_among(
+                field, (getattr(details, f"{field}_id") for details in all_details)
+            ).items()
+        }
+        for field in CHOSEN
     }
 
 

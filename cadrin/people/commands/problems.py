@@ -5,15 +5,29 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any, NamedTuple
 
+from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
 from cadrin.core.errors import Param, Problem
 from cadrin.core.people.custom_fields import CustomField, read_value, sort_key
 from cadrin.core.people.details import Details, RegisterRules, problems_with_details
 from cadrin.core.people.names import number_key
 from cadrin.operators.actor import Actor
 from cadrin.people.models import Cardholder, Company, CustomFieldKey, Department, Kind
+from cadrin.people.queries import has_external_id
 from cadrin.people.scoping import departments_seen
 
-CHOSEN = {"department": Department, "company": Company, "kind": Kind}
+CHOSEN = ("department", "company", "kind")
+"""The fields of a cardholder that name something of a list."""
+_LISTS: dict[str, ObjectsByIds[Any]] = {
+    "department": ObjectsByIds(Department, lambda: Department.objects.filter(pk__among=IDS)),
+    "company": ObjectsByIds(Company, lambda: Company.objects.filter(pk__among=IDS)),
+    "kind": ObjectsByIds(Kind, lambda: Kind.objects.filter(pk__among=IDS)),
+}
+
+
+def chosen_among(field: str, ids: Iterable[int | None]) -> dict[int, Any]:
+    """Return what was chosen in a field, by id, as far as it is there."""
+    wanted = {id_ for id_ in ids if id_}
+    return {found.pk: found for found in _LISTS[field](wanted)} if wanted else {}
 
 
 class DetailsWanted(NamedTuple):
@@ -42,17 +56,7 @@ def problems_with_details_of(
 
 def _names_taken(wanted: Sequence[DetailsWanted]) -> Iterable[list[Problem]]:
     """Find numbers, and what other systems know people by, that are another's already."""
-    number = _Unique(
-        "number", "number_key", "cardholder.number_taken", "cardholder.number_twice", number_key
-    )
-    external_id = _Unique(
-        "external_id",
-        "external_id",
-        "cardholder.external_id_taken",
-        "cardholder.external_id_twice",
-        str.strip,
-    )
-    for here in zip(_twins(wanted, number), _twins(wanted, external_id), strict=True):
+    for here in zip(_twins(wanted, _NUMBER), _twins(wanted, _EXTERNAL_ID), strict=True):
         yield [problem for problem in here if problem]
 
 
@@ -64,13 +68,33 @@ class _Unique(NamedTuple):
     taken: str
     twice: str
     key_of: Callable[[str], str]
+    rows: ObjectsByIds[Cardholder]
+
+
+_NUMBER = _Unique(
+    "number",
+    "number_key",
+    "cardholder.number_taken",
+    "cardholder.number_twice",
+    number_key,
+    ObjectsByIds(Cardholder, lambda: Cardholder.objects.filter(number_key__among=IDS)),
+)
+_EXTERNAL_ID = _Unique(
+    "external_id",
+    "external_id",
+    "cardholder.external_id_taken",
+    "cardholder.external_id_twice",
+    str.strip,
+    ObjectsByIds(
+        Cardholder, lambda: Cardholder.objects.filter(has_external_id(), external_id__among=IDS)
+    ),
+)
 
 
 def _twins(wanted: Sequence[DetailsWanted], by: _Unique) -> Iterable[Problem | None]:
     keys = [by.key_of(getattr(item.details, by.field)) for item in wanted]
     count = Counter(key for key in keys if key)
-    rows = Cardholder.objects.filter(**{f"{by.column}__in": count}) if count else []
-    twins = {getattr(twin, by.column): twin for twin in rows}
+    twins = {getattr(twin, by.column): twin for twin in by.rows(count)} if count else {}
     for item, key in zip(wanted, keys, strict=True):
         twin = twins.get(key)
         if twin and twin.pk != item.holder_id:
@@ -129,21 +153,24 @@ def _values_taken(
             yield None
 
 
+_chosen_before = RowsByIds(
+    lambda: Cardholder.objects.filter(pk__among=IDS).values_list(
+        "id", *(f"{field}_id" for field in CHOSEN)
+    )
+)
+
+
 def _problems_with_chosen(
     actor: Actor, wanted: Sequence[DetailsWanted]
 ) -> Iterable[tuple[Problem, ...]]:
     within = {"department": departments_seen(actor), "company": actor.scope.companies, "kind": None}
     there: dict[str, Mapping[int, Any]] = {
-        field: model.objects.in_bulk(  # type: ignore[attr-defined]
-            {getattr(item.details, f"{field}_id") or 0 for item in wanted}
-        )
-        for field, model in CHOSEN.items()
+        field: chosen_among(field, (getattr(item.details, f"{field}_id") for item in wanted))
+        for field in CHOSEN
     }
     before = {
-        row["id"]: row
-        for row in Cardholder.objects.filter(
-            pk__in={item.holder_id for item in wanted if item.holder_id}
-        ).values("id", *(f"{field}_id" for field in CHOSEN))
+        id_: dict(zip(CHOSEN, chosen, strict=True))
+        for id_, *chosen in _chosen_before([item.holder_id for item in wanted if item.holder_id])
     }
     for item in wanted:
         kept = before.get(item.holder_id, {})
@@ -167,6 +194,6 @@ def _chosen(
     chosen = there.get(id_)
     if chosen is None or (reach is not None and id_ not in reach):
         return Problem("input.no_longer_there", field)
-    if chosen.is_retired and before.get(f"{field}_id") != id_:
+    if chosen.is_retired and before.get(field) != id_:
         return Problem("input.retired", field, {"name": chosen.name})
     return None

@@ -8,7 +8,7 @@ from django.db import connection, connections, models, transaction
 from django.db.migrations.recorder import MigrationRecorder
 
 from cadrin.config.database.inserting import insert_rows
-from cadrin.people.models import Cardholder
+from cadrin.people.queries import cardholder_count
 
 FILE = "file"
 NOT_CARRIED = {"sessions", "contenttypes", "auth"}
@@ -28,7 +28,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, file: Path, **options: Any) -> None:
         if not file.is_file():
             raise CommandError(f"{file} is not there.")
-        if Cardholder.objects.exists():
+        if cardholder_count():
             raise CommandError("There are cardholders in the database already; it is left alone.")
         _open(file)
         try:
