@@ -5,11 +5,12 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import BooleanField, Exists, Max, OuterRef, Q, QuerySet
+from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 from django.db.models.expressions import RawSQL
 
 from cadrin.activity.bell import BELL
-from cadrin.activity.models import FLAGGED, OF_NOBODY, CardAside, Read
+from cadrin.activity.models import FLAGGED, CardAside, Read
+from cadrin.config.database.conditions import condition_of
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.decision.reasons import Reason
 from cadrin.core.errors import NotFound
@@ -28,8 +29,6 @@ SHOWN = (
 
 NEWEST = 20_000
 """So many reads are looked through first for those of many people."""
-_REASONS = ", ".join(f"'{reason}'" for reason in OF_NOBODY)
-_OF_NOBODY = f'"activity_read"."reason" IN ({_REASONS})', ()
 
 # both conditions, as the index of what is to be looked at has the wider one
 ALARM = FLAGGED & (Q(is_duress=True) | ~Q(happening=""))
@@ -75,10 +74,8 @@ def _latest(found: QuerySet[Read], most: int) -> list[dict[str, Any]]:
 
 
 def of_nobody() -> RawSQL:
-    """Match reads of cards that nobody holds, as their index writes it: a database that is given the
-    reasons as parameters does not see that the index has them all.
-    """
-    return RawSQL(*_OF_NOBODY, output_field=BooleanField())  # noqa: S611 - of constants alone
+    """Match reads of cards that nobody holds."""
+    return condition_of(Read, "read_of_nobody")
 
 
 def reads_since(

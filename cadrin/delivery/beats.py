@@ -4,6 +4,7 @@ quiet one.
 
 from datetime import datetime, timedelta
 
+from cadrin.config.database.reading import RowsByIds
 from cadrin.delivery.models import Beat
 
 WORKER = "worker"
@@ -18,12 +19,15 @@ def beat(name: str, at: datetime) -> None:
     Beat.objects.update_or_create(name=name, defaults={"at": at})
 
 
+_last_turn = RowsByIds(lambda: Beat.objects.filter(name=WORKER).values_list("at"))
+
+
 def worker_stopped_at(at: datetime) -> datetime | None:
     """Return when the worker was last at work, if that is too long ago; None while it works.
 
     One that never was is late since the instant that is asked about.
     """
-    last = Beat.objects.filter(name=WORKER).values_list("at", flat=True).first()
+    last = next((turned_at for (turned_at,) in _last_turn()), None)
     if last is None:
         return at
     return last if at - last > LATE_AFTER else None

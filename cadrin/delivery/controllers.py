@@ -4,9 +4,10 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, DateTimeField, Q, QuerySet
 
 from cadrin.access.plan import access_plan, holders
+from cadrin.config.database.reading import Given, RowsByIds
 from cadrin.core.credentials.card.room import cards_left_out
 from cadrin.core.decision.events import WRONG_CLOCK_SECONDS
 from cadrin.core.records.cardholders import belongs_at
@@ -33,13 +34,11 @@ NOT_HELD = tuple(state for state in RecordState if state is not RecordState.HELD
 INCIDENTS_ARE_TROUBLE_FOR = timedelta(days=1)
 
 
-def controllers(
-    actor: Actor, at: datetime, lines: Sequence[dict[str, Any]] | None = None
-) -> list[dict[str, Any]]:
-    """Return every controller within reach, or those of some ``lines``: what it should hold, what it
-    holds, and how the line to it is.
+def controllers(actor: Actor, at: datetime) -> list[dict[str, Any]]:
+    """Return every controller within reach: what it should hold, what it holds, and how the line to it
+    is.
     """
-    every, taking_away = _counts(actor), _withdrawals_not_held(actor)
+    every = _counts(actor)
     found = found_at_controllers() if Permission.ENROL in actor.permissions else {}
     doors = doors_of_controllers(actor)
     return [
@@ -50,12 +49,17 @@ def controllers(
                 RecordState.HELD.value: every.get(id_, 0) - sum(line["counts"].values()),
                 **line["counts"],
             },
-            "still_works": taking_away.get(id_, 0),
             "found_people": found.get(id_, 0) if actor.scope.is_whole else 0,
         }
-        for line in (lines_to(actor, at) if lines is None else lines)
+        for line in with_what_still_works(actor, lines_to(actor, at))
         for id_ in [line["id"]]
     ]
+
+
+def with_what_still_works(actor: Actor, lines: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Say of lines from how many people something was taken away that their controllers still hold."""
+    taking_away = _withdrawals_not_held(actor) if lines else {}
+    return [{**line, "still_works": taking_away.get(line["id"], 0)} for line in lines]
 
 
 def lines_to(actor: Actor, at: datetime) -> list[dict[str, Any]]:
@@ -84,9 +88,16 @@ def lines_to(actor: Actor, at: datetime) -> list[dict[str, Any]]:
 
 
 def _not_held_by_state(actor: Actor) -> dict[tuple[int, str], int]:
-    rows = Record.objects.filter(is_not_held(), records_seen(actor))
-    counted = rows.values_list("controller_id", "state").annotate(Count("id")).order_by()
+    counted = _states_of_all() if actor.scope.is_whole else _by_state(records_seen(actor))
     return {(controller_id, state): count for controller_id, state, count in counted}
+
+
+def _by_state(seen: Q) -> QuerySet[Any, Any]:
+    rows = Record.objects.filter(is_not_held(), seen)
+    return rows.values_list("controller_id", "state").annotate(Count("id")).order_by()
+
+
+_states_of_all = RowsByIds(lambda: _by_state(Q()))
 
 
 def _counts(actor: Actor) -> dict[int, int]:
@@ -95,15 +106,20 @@ def _counts(actor: Actor) -> dict[int, int]:
 
 
 def _incidents_lately(at: datetime) -> dict[int, list[dict[str, Any]]]:
-    lately = Incident.objects.filter(last_at__gte=at - INCIDENTS_ARE_TROUBLE_FOR)
     found: dict[int, list[dict[str, Any]]] = {}
-    for incident in lately.order_by("-last_at")[:200]:
-        told = {
-            name: getattr(incident, name)
-            for name in ("kind", "detail", "count", "first_at", "last_at")
-        }
-        found.setdefault(incident.controller_id, []).append(told)
+    for controller_id, *told in _latest_incidents(since=at - INCIDENTS_ARE_TROUBLE_FOR):
+        found.setdefault(controller_id, []).append(dict(zip(_OF_INCIDENTS, told, strict=True)))
     return found
+
+
+_OF_INCIDENTS = ("kind", "detail", "count", "first_at", "last_at")
+_latest_incidents = RowsByIds(
+    lambda: (
+        Incident.objects.filter(last_at__gte=Given("since", DateTimeField()))
+        .order_by("-last_at")
+        .values_list("controller_id", *_OF_INCIDENTS)[:200]
+    )
+)
 
 
 def _line(link: Link | None, hours: Mapping[int, Schedule], at: datetime) -> dict[str, Any]:

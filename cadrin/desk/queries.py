@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
-from django.db.models import Count, F, Max, Q
+from django.db.models import Count, DateTimeField, F, Max, Q
 
 from cadrin.activity.queries import (
     ALARM,
@@ -14,14 +14,15 @@ from cadrin.activity.queries import (
     reads_seen,
     with_present_holders,
 )
+from cadrin.config.database.reading import IDS, Given, RowsByIds
 from cadrin.credentials.queries import is_held
 from cadrin.delivery.beats import worker_stopped_at
-from cadrin.delivery.controllers import controllers, has_trouble, lines_to
+from cadrin.delivery.controllers import has_trouble, lines_to, with_what_still_works
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import ending_within, starting_within
 from cadrin.people.scoping import people_seen
 from cadrin.register.filters import Filters
-from cadrin.register.listing import page, rows_of
+from cadrin.register.listing import page_of_ids, rows_of
 from cadrin.reviews.queries import overdue_reviews
 
 UNKNOWN_FOR = timedelta(days=14)
@@ -50,12 +51,24 @@ class Desk(NamedTuple):
 
 def desk(actor: Actor, at: datetime) -> Desk:
     """Return what waits for a person today."""
-    waiting = page(actor, Filters(is_not_ready=True), at, most=MOST_IN_A_WORK_LIST)
+    not_ready = page_of_ids(
+        actor, Filters(is_not_ready=True), at, sort="name", after="", most=MOST_IN_A_WORK_LIST
+    )
+    lists = [
+        (not_ready.ids, not_ready.total or 0),
+        _people(actor, starting_within(at, SOON_DAYS), "activation_at"),
+        _people(actor, ending_within(at, SOON_DAYS), "expiry_at"),
+    ]
+    everybody = list(dict.fromkeys(id_ for ids, _ in lists for id_ in ids))
+    rows = {row["id"]: row for row in rows_of(actor, everybody, at)}
+    waiting, starting, ending = (
+        WorkList([rows[id_] for id_ in ids if id_ in rows], total) for ids, total in lists
+    )
     return Desk(
         alarms(actor, at),
-        WorkList(waiting.rows, waiting.total or 0),
-        _people(actor, starting_within(at, SOON_DAYS), "activation_at", at),
-        _people(actor, ending_within(at, SOON_DAYS), "expiry_at", at),
+        waiting,
+        starting,
+        ending,
         unknown_cards(actor, at),
         deliveries_in_trouble(actor, at),
         reviews_overdue(actor, at),
@@ -67,17 +80,33 @@ def alarms(actor: Actor, at: datetime) -> WorkList:
     """Return the doors that were opened under duress, forced or held open in the last day, the latest
     first.
     """
-    found = every_read().filter(reads_seen(actor), ALARM, at__gte=at - ALARMS_STAY).order_by("-id")
-    return WorkList(
-        with_present_holders(actor, list(found.values(*SHOWN)[:MOST_IN_A_WORK_LIST])),
-        found.count(),
+    ask = _alarms if actor.scope.is_whole else _alarms_among(reads_seen(actor))
+    ids = [id_ for (id_,) in ask(since=at - ALARMS_STAY)]
+    shown = _shown(ids[:MOST_IN_A_WORK_LIST]) if ids else []
+    rows = [dict(zip(SHOWN, row, strict=True)) for row in shown]
+    return WorkList(with_present_holders(actor, rows), len(ids))
+
+
+def _alarms_among(seen: Q) -> RowsByIds:
+    return RowsByIds(
+        lambda: (
+            every_read()
+            .filter(seen, ALARM, at__gte=Given("since", DateTimeField()))
+            .order_by("-id")
+            .values_list("id")
+        )
     )
 
 
-def _people(actor: Actor, match: Q, order: str, at: datetime) -> WorkList:
+_alarms = _alarms_among(Q())
+_shown = RowsByIds(lambda: every_read().filter(pk__among=IDS).order_by("-id").values_list(*SHOWN))
+
+
+def _people(actor: Actor, match: Q, order: str) -> tuple[list[int], int]:
+    """Return the first people of a work list, and how many there are."""
     found = people_seen(actor).filter(match)
     ids = list(found.order_by(order, "id").values_list("id", flat=True)[:MOST_IN_A_WORK_LIST])
-    return WorkList(rows_of(actor, ids, at), found.count())
+    return ids, len(ids) if len(ids) < MOST_IN_A_WORK_LIST else found.count()
 
 
 def unknown_cards(
@@ -86,30 +115,46 @@ def unknown_cards(
     """Return cards shown in the last days that nobody holds, the latest first: those that wait, or
     those that were put ``aside``.
     """
-    found = (
-        every_read()
-        .filter(reads_seen(actor), of_nobody(), format__isnull=False)
-        .filter(at__gte=at - UNKNOWN_FOR)
-        .filter(~is_held(), is_aside(still=True) if aside else ~is_aside())
-        .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
-        .annotate(times=Count("id"), last_id=Max("id"))
-        .order_by("-last_id")
+    ask = (
+        _unknown[aside] if actor.scope.is_whole else _unknown_among(reads_seen(actor), aside=aside)
     )
     # all of them at once: to count them apart would be to look for them twice
-    every = list(found)
-    rows: list[dict[str, Any]] = [dict(row) for row in every[:most]]
-    last = every_read().in_bulk([row["last_id"] for row in rows])
+    every = ask(since=at - UNKNOWN_FOR)
+    rows = [dict(zip(_OF_UNKNOWN, row, strict=True)) for row in every[:most]]
+    last = {row[0]: row for row in _last_of_unknown(row["read_id"] for row in rows)} if rows else {}
     for row in rows:
-        read = last[row.pop("last_id")]
-        row |= {"read_id": read.pk, "at": read.at, "reader_name": read.reader_name, "raw": read.raw}
+        _, row["at"], row["reader_name"], row["raw"] = last[row["read_id"]]
     return WorkList(rows, len(every))
 
 
+_OF_UNKNOWN = ("format_id", "facility_code", "card_number", "format_name", "times", "read_id")
+
+
+def _unknown_among(seen: Q, *, aside: bool) -> RowsByIds:
+    return RowsByIds(
+        lambda: (
+            every_read()
+            .filter(seen, of_nobody(), format__isnull=False)
+            .filter(at__gte=Given("since", DateTimeField()))
+            .filter(~is_held(), is_aside(still=True) if aside else ~is_aside())
+            .values("format_id", "facility_code", "card_number", format_name=F("format__name"))
+            .annotate(times=Count("id"), read_id=Max("id"))
+            .order_by("-read_id")
+            .values_list(*_OF_UNKNOWN)
+        )
+    )
+
+
+_unknown = {aside: _unknown_among(Q(), aside=aside) for aside in (False, True)}
+_last_of_unknown = RowsByIds(
+    lambda: every_read().filter(pk__among=IDS).values_list("id", "at", "reader_name", "raw")
+)
+
+
 def deliveries_in_trouble(actor: Actor, at: datetime) -> WorkList:
-    """Return the controllers that a person should look at."""
+    """Return the lines to controllers that a person should look at."""
     lines = [line for line in lines_to(actor, at) if has_trouble(line)]
-    rows = controllers(actor, at, lines) if lines else []
-    return WorkList(rows, len(rows))
+    return WorkList(with_what_still_works(actor, lines), len(lines))
 
 
 def reviews_overdue(actor: Actor, at: datetime) -> WorkList:

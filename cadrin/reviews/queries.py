@@ -4,12 +4,13 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import F, Max
+from django.db.models import F, Max, Q, QuerySet
 
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.queries import groups_within, member_counts, members_of_any, people_of_groups
 from cadrin.access.scoping import group_ids_hidden
 from cadrin.activity.queries import last_granted
+from cadrin.config.database.reading import RowsByIds
 from cadrin.core.access.reviewing import ReviewState, due_at, review_state
 from cadrin.operators.actor import Actor
 from cadrin.outbox.rows import Rows
@@ -45,22 +46,32 @@ _REVIEWED = ("id", "name", "owner_id", "review_days")
 def reviews(actor: Actor, at: datetime) -> list[ReviewDue]:
     """Return what is to be reviewed within reach, or was: the most urgent first."""
     found = [
-        *_of_kind(actor, Kind.GROUP, groups_within(actor).values(*_REVIEWED), at),
-        *_of_kind(actor, Kind.DOOR, doors_within(actor).values(*_REVIEWED), at),
+        *_of_kind(actor, Kind.GROUP, groups_within(actor), at),
+        *_of_kind(actor, Kind.DOOR, doors_within(actor), at),
     ]
     order = [ReviewState.OVERDUE, ReviewState.SOON, ReviewState.DONE, ReviewState.NONE]
     return sorted(found, key=lambda one: (order.index(one.state), one.due_at or at, one.name))
 
 
-def _of_kind(
-    actor: Actor, kind: Kind, rows: Iterable[Mapping[str, Any]], at: datetime
-) -> Iterable[ReviewDue]:
-    theirs = Review.objects.exclude(**{kind.value: None})
-    ended = dict(
-        theirs.exclude(ended_at=None).values_list(kind.value).annotate(Max("ended_at")).order_by()
-    )
-    under_way = set(theirs.filter(ended_at=None).values_list(kind.value, flat=True))
-    looked_at = [row for row in rows if row["review_days"] is not None or row["id"] in ended]
+def _ended_of(kind: Kind) -> RowsByIds:
+    theirs = Review.objects.exclude(**{kind.value: None}).exclude(ended_at=None)
+    return RowsByIds(lambda: theirs.values_list(kind.value).annotate(Max("ended_at")).order_by())
+
+
+def _under_way_of(kind: Kind) -> RowsByIds:
+    theirs = Review.objects.exclude(**{kind.value: None}).filter(ended_at=None)
+    return RowsByIds(lambda: theirs.values_list(kind.value))
+
+
+_ended = {kind: _ended_of(kind) for kind in Kind}
+_under_way = {kind: _under_way_of(kind) for kind in Kind}
+
+
+def _of_kind(actor: Actor, kind: Kind, within: QuerySet[Any], at: datetime) -> Iterable[ReviewDue]:
+    ended = dict(_ended[kind]())
+    under_way = {id_ for (id_,) in _under_way[kind]()}
+    asked = within.filter(Q(review_days__isnull=False) | Q(pk__among=list(ended)))
+    looked_at = list(asked.values(*_REVIEWED))
     counts = member_counts(actor, [row["id"] for row in looked_at]) if kind is Kind.GROUP else {}
     for row in looked_at:
         id_, days = row["id"], row["review_days"]

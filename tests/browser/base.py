@@ -24,9 +24,12 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
+from cadrin.core.records.keys import RecordKind
+from cadrin.delivery.models import Record
 from cadrin.demo.loading import PASSWORD
 from cadrin.demo.places import write_standins
 from cadrin.operators.models import Operator
+from cadrin.sites.models import Reader
 from tests.kept_demo import kept_demo
 from tests.running import BENCH_KEY, PATIENCE_SECONDS, RunningWorker, StandIns, until
 
@@ -219,7 +222,13 @@ class BrowserTest(LiveServerTestCase):
     # -- what every story needs ----------------------------------------------------------------
 
     def show_at(self, reader: str, card_number: int, facility_code: int = 87) -> None:
-        """Show a card at a reader of the test bench, which must be shut, and shut it again."""
+        """Show a card at a reader of the test bench, which must be shut, and shut it again; as soon as
+        the controller knows the reader.
+        """
+        its_record = Record.objects.filter(
+            kind=RecordKind.READER, subject_id=Reader.objects.get(name=reader).pk
+        )
+        until(lambda: its_record.exclude(confirmed="").exists(), f"the controller knows {reader}")
         self.page.get_by_role("button", name="Test bench").click()
         bench = self.page.get_by_role("region", name="Test bench")
         bench.get_by_label("Facility code").fill(str(facility_code))

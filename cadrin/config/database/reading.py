@@ -6,11 +6,11 @@ rows.
 """
 
 # mypy: disable-error-code="no-untyped-call"
-from collections.abc import Callable, Container, Iterable, Sequence
+from collections.abc import Callable, Container, Iterable, Mapping, Sequence
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from django.db import connection
-from django.db.models import Field, ForeignKey, Lookup, Model, QuerySet
+from django.db.models import Expression, Field, ForeignKey, Lookup, Model, QuerySet
 
 from cadrin.config.database.asking import database
 
@@ -31,6 +31,20 @@ class Among(Lookup):  # type: ignore[type-arg]
         return connection.among(left), (*params, ids)
 
 
+class Given(Expression):
+    """Stands in a query of `RowsByIds` for a value of a field's kind that is named with the call."""
+
+    def __init__(self, name: str, kind: "Field[Any, Any]") -> None:
+        super().__init__(output_field=kind)
+        self.name = name
+
+    def as_sql(self, compiler: Any, connection: Any, **more: Any) -> tuple[str, tuple[Any, ...]]:
+        return "%s", (self,)
+
+    def value(self, given: Mapping[str, Any]) -> Any:
+        return self.output_field.get_db_prep_value(given[self.name], connection)
+
+
 IDS: Any = object()
 """Stands in a query of `RowsByIds` for the ids that are asked for later."""
 
@@ -44,7 +58,7 @@ class _Written(NamedTuple):
 
 class RowsByIds:
     """Call it with ids, or other keys: it gives the rows of a ``values_list`` that holds ``IDS`` where
-    they go.
+    they go; what `Given` stands for is named.
 
     The query is asked for once, when rows are first read.
     """
@@ -53,10 +67,13 @@ class RowsByIds:
         self._query = query
         self._written: _Written | None = None
 
-    def __call__(self, ids: Iterable[Any] = ()) -> list[Any]:
+    def __call__(self, ids: Iterable[Any] = (), **given: Any) -> list[Any]:
         written = self._written = self._written or _write(self._query())
-        given = database().ids_as_parameter(list(ids))
-        params = [given if param is IDS else param for param in written.params]
+        these = database().ids_as_parameter(list(ids))
+        params = [
+            these if param is IDS else param.value(given) if isinstance(param, Given) else param
+            for param in written.params
+        ]
         with connection.cursor() as cursor:
             cursor.execute(written.statement, params)
             rows = cursor.fetchall()

@@ -133,12 +133,15 @@ class GroupPreviewShape(ChangesShape):
     same_as = serializers.ListField(child=serializers.IntegerField())
 
 
-class CountsShape(Shape):
+class NotHeldShape(Shape):
     waiting = serializers.IntegerField()
     sent = serializers.IntegerField()
-    held = serializers.IntegerField()
     refused = serializers.IntegerField()
     adrift = serializers.IntegerField()
+
+
+class CountsShape(NotHeldShape):
+    held = serializers.IntegerField()
 
 
 class IncidentShape(Shape):
@@ -153,8 +156,8 @@ class IncidentShape(Shape):
     last_at = serializers.DateTimeField()
 
 
-class ControllerShape(Shape):
-    """A controller: ``is_late`` when nothing was heard of its line for long, ``incidents`` are
+class LineShape(Shape):
+    """The line to a controller: ``is_late`` when nothing was heard of it for long, ``incidents`` are
     those of the last day.
 
     ``still_works`` counts people of whom it holds an older record though something was taken from
@@ -164,8 +167,7 @@ class ControllerShape(Shape):
     id = serializers.IntegerField()
     name = serializers.CharField()
     is_desk = serializers.BooleanField()
-    doors = serializers.ListField(child=serializers.CharField())
-    counts = CountsShape()
+    counts = NotHeldShape()
     answered_at = serializers.DateTimeField(allow_null=True)
     failed_at = serializers.DateTimeField(allow_null=True)
     failure = serializers.CharField()
@@ -180,8 +182,15 @@ class ControllerShape(Shape):
     left_out = serializers.IntegerField()
     without_templates = serializers.IntegerField()
     schedules_left_out = serializers.ListField(child=serializers.CharField())
-    found_people = serializers.IntegerField()
     incidents = IncidentShape(many=True)
+
+
+class ControllerShape(LineShape):
+    """A controller, its line, and what it holds."""
+
+    doors = serializers.ListField(child=serializers.CharField())
+    counts = CountsShape()
+    found_people = serializers.IntegerField()
 
 
 class RecordShape(Shape):

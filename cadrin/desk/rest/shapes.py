@@ -7,7 +7,7 @@ from cadrin.core.credentials.card.life import CardStatus
 from cadrin.core.decision.reasons import Act, Check
 from cadrin.core.records.states import RecordState
 from cadrin.credentials.rest.shapes import CardIdentityShape
-from cadrin.delivery.rest.shapes import ControllerShape
+from cadrin.delivery.rest.shapes import LineShape
 from cadrin.desk.journal import ACTS
 from cadrin.desk.notices import NoticeKind
 from cadrin.operators.rest.base import Shape, WholeField
@@ -89,8 +89,8 @@ class UnknownCardList(Shape):
     total = serializers.IntegerField()
 
 
-class ControllerList(Shape):
-    rows = ControllerShape(many=True)
+class LineList(Shape):
+    rows = LineShape(many=True)
     total = serializers.IntegerField()
 
 
@@ -110,7 +110,7 @@ class DeskShape(Shape):
     starting_soon = PeopleList()
     ending_soon = PeopleList()
     unknown_cards = UnknownCardList()
-    deliveries = ControllerList()
+    deliveries = LineList()
     reviews = ReviewList()
     worker_stopped_at = serializers.DateTimeField(allow_null=True)
 

@@ -1,4 +1,4 @@
-import type { CardholderRow, Controller } from '@/api/client'
+import type { CardholderRow, Line } from '@/api/client'
 import { whenWords } from '@/kit/time/clock'
 import { t } from '@/words'
 
@@ -22,7 +22,7 @@ export function mendLink(row: CardholderRow) {
       }
 }
 /** What is amiss with a controller, the worst first. */
-export function trouble(one: Controller): string {
+export function trouble(one: Line): string {
   if (one.still_works) return t('desk.stillWorks', one.still_works)
   if (one.failed_at)
     return t('desk.silentSince', {
