@@ -225,10 +225,12 @@ class BrowserTest(LiveServerTestCase):
         """Show a card at a reader of the test bench, which must be shut, and shut it again; as soon as
         the controller knows the reader.
         """
-        its_record = Record.objects.filter(
-            kind=RecordKind.READER, subject_id=Reader.objects.get(name=reader).pk
+        shown_at = Reader.objects.get(name=reader)
+        record = Record.objects.filter(kind=RecordKind.READER, subject_id=shown_at.pk)
+        until(
+            lambda: shown_at.door_id is None or record.exclude(confirmed="").exists(),
+            f"the controller knows {reader}",
         )
-        until(lambda: its_record.exclude(confirmed="").exists(), f"the controller knows {reader}")
         self.page.get_by_role("button", name="Test bench").click()
         bench = self.page.get_by_role("region", name="Test bench")
         bench.get_by_label("Facility code").fill(str(facility_code))
