@@ -14,9 +14,7 @@ from cadrin.access.scoping import group_ids_hidden
 from cadrin.biometrics.at_doors import as_saved
 from cadrin.core.access.difference import (
     ReachDifference,
-    compare,
-    open_spans_of_doors,
-    open_spans_of_ways_out,
+    reach_difference,
     weeks_that_matter,
 )
 from cadrin.core.access.meeting import Meeting, meetings
@@ -126,6 +124,7 @@ def preview_cardholder(
     before, after = _before_and_after(actor, Wanted(cardholder_id, draft), register_rules, now)
     weeks = weeks_that_matter(now, before, after)
     week = week_from(as_of)
+    difference, difference_out = reach_difference(before, after, doors, plan, weeks)
     controllers = set(controller_ids(actor))
     not_held = (
         not_held_counts({cardholder_id: before}).get(cardholder_id, 0) if cardholder_id else 0
@@ -138,14 +137,8 @@ def preview_cardholder(
         readiness=readiness(after, plan, now, not_held),
         week=week,
         reach=reach(after, doors, plan, as_of, week),
-        difference=compare(
-            open_spans_of_doors(before, doors, plan, weeks),
-            open_spans_of_doors(after, doors, plan, weeks),
-        ),
-        difference_out=compare(
-            open_spans_of_ways_out(before, doors, plan, weeks),
-            open_spans_of_ways_out(after, doors, plan, weeks),
-        ),
+        difference=difference,
+        difference_out=difference_out,
         to_send=tuple(
             item for item in _to_send(before, after, now) if item.controller_id in controllers
         ),

@@ -26,6 +26,9 @@ class ReachDifference:
         return not (self.gained or self.lost or self.other_hours)
 
 
+NOTHING_DIFFERS = ReachDifference((), (), ())
+
+
 def weeks_that_matter(at: datetime, *holders: Holder) -> tuple[Span, ...]:
     """Return the coming week, and a week from every later instant at which something of theirs
     begins or ends.
@@ -66,6 +69,23 @@ def open_spans_of_ways_out(
         for id_ in door_ids
         if plan.ways_differ(id_, ()) or (id_ in one_way and plan.policies_out_of(id_))
     }
+
+
+def reach_difference(
+    before: Holder, after: Holder, door_ids: Iterable[int], plan: Plan, spans: Iterable[Span]
+) -> tuple[ReachDifference, ReachDifference]:
+    """Return what becomes otherwise at the doors within bounded spans, on the way in and on the way
+    out: only those are looked at to which a group of theirs leads, before or after.
+    """
+    if before == after:
+        return NOTHING_DIFFERS, NOTHING_DIFFERS
+    theirs = plan.doors_of(before.memberships) | plan.doors_of(after.memberships)
+    doors, weeks = [id_ for id_ in door_ids if id_ in theirs], tuple(spans)
+    way_in, way_out = (
+        compare(open_spans(before, doors, plan, weeks), open_spans(after, doors, plan, weeks))
+        for open_spans in (open_spans_of_doors, open_spans_of_ways_out)
+    )
+    return way_in, way_out
 
 
 def compare(before: OpenSpansOfDoors, after: OpenSpansOfDoors) -> ReachDifference:

@@ -13,6 +13,7 @@ from cadrin.core.access.difference import (
     compare,
     open_spans_of_doors,
     open_spans_of_ways_out,
+    reach_difference,
     weeks_that_matter,
 )
 from cadrin.core.access.finder import Roster
@@ -217,6 +218,19 @@ class TheSameAnswerEverywhere(TestCase):
         )
 
         self.assertEqual(change.lost, ())
+
+    @given(holders(1), holders(1), plans(), instants())
+    def test_what_a_change_opens_is_the_same_however_few_doors_are_looked_at(
+        self, holder: Holder, other: Holder, plan: Plan, at: datetime
+    ) -> None:
+        weeks, doors = weeks_that_matter(at, holder, other), tuple(DOORS.values())
+
+        for before, after in ((holder, other), (holder, holder)):
+            at_every_door = tuple(
+                compare(*(spans(one, doors, plan, weeks) for one in (before, after)))
+                for spans in (open_spans_of_doors, open_spans_of_ways_out)
+            )
+            self.assertEqual(reach_difference(before, after, doors, plan, weeks), at_every_door)
 
 
 class CardholderPreview(TestCase):
