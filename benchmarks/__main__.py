@@ -103,6 +103,15 @@ def memory_of(process: subprocess.Popen[bytes]) -> str:
     return f"{kilobytes / 1024:.0f} MB"
 
 
+def cpu_seconds_of(process: subprocess.Popen[bytes]) -> float:
+    """Return the seconds of a core that a process and those it started have had."""
+    ticks = 0
+    for pid in _with_children(process.pid):
+        told = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+        ticks += int(told[11]) + int(told[12])
+    return ticks / os.sysconf("SC_CLK_TCK")
+
+
 def _with_children(pid: int) -> list[int]:
     children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
     return [pid, *(one for child in children for one in _with_children(int(child)))]
@@ -228,9 +237,9 @@ def export(table: "Table") -> None:
 def operators(table: "Table") -> None:
     from benchmarks.operators import bench_news, bench_operators
 
-    with served_world(threads=64):
+    with served_world(threads=64) as (_, server):
         bench_operators(table, URL)
-        bench_news(table, URL)
+        bench_news(table, URL, lambda: cpu_seconds_of(server))
 
 
 def empty_standins() -> None:

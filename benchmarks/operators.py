@@ -16,7 +16,9 @@ from benchmarks.measuring import SAVED_FOR_SECONDS, Table, milliseconds, percent
 from benchmarks.world import OPERATORS
 from cadrin.operators.models import Operator
 
-WAITING_PAGES = 60
+WAITING_PAGES = 200
+PAUSE_SECONDS = 5
+"""A page waits so long at once, and pauses so long when there is no place."""
 TOKEN = "c" * 32
 READS = ("/api/cardholders/", "/api/waiting/", "/api/house/")
 
@@ -117,8 +119,10 @@ def _read_p95(client: httpx.Client, seconds: float = 5.0) -> float:
     return percentile(_reads(client, lambda: time.monotonic() < until), 0.95)
 
 
-def bench_news(table: Table, url: str) -> None:
-    """Measure everybody's reads with many pages waiting for news beside none, in turn."""
+def bench_news(table: Table, url: str, cpu_seconds: Callable[[], float]) -> None:
+    """Measure everybody's reads with many pages waiting for news beside none, in turn; and what the
+    pages alone take of the server, whose seconds of a core ``cpu_seconds`` tells.
+    """
     reader = come_in(url, "bench")
     beside, alone = [], []
     for _ in range(3):
@@ -132,6 +136,18 @@ def bench_news(table: Table, url: str) -> None:
         f"with none {milliseconds(limit)}",
         p95 / limit,
         "<= 1.2",
+    )
+    with _waiting_pages(url):
+        before, began = cpu_seconds(), time.monotonic()
+        time.sleep(2 * PAUSE_SECONDS)
+        spent, went_by = cpu_seconds() - before, time.monotonic() - began
+    each = spent / went_by / WAITING_PAGES
+    table.add(
+        "the server's time for each page that waits and second",
+        milliseconds(each),
+        "0.2 ms of a core",
+        each / 0.0002,
+        "<= 1",
     )
 
 
@@ -148,9 +164,9 @@ def _waiting_pages(url: str) -> Iterator[None]:
     def wait(client: httpx.Client) -> None:
         while not stop.is_set():
             began = time.monotonic()
-            client.get("/api/news/", params={"after": after, "wait_seconds": 5})
+            client.get("/api/news/", params={"after": after, "wait_seconds": PAUSE_SECONDS})
             if time.monotonic() - began < 2:
-                stop.wait(5)
+                stop.wait(PAUSE_SECONDS)
 
     threads = [
         threading.Thread(target=wait, args=(clients[n % len(clients)],))

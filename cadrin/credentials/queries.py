@@ -180,11 +180,12 @@ def holders_of(cards: Iterable[tuple[int, CardNumbers]]) -> dict[tuple[int, Card
 
 def holders_of_limited_cards() -> list[int]:
     """Return whoever has a card that works only so many times."""
-    return list(
-        Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list(
-            "holder", flat=True
-        )
-    )
+    return [id_ for (id_,) in _of_limited_use()]
+
+
+_of_limited_use = RowsByIds(
+    lambda: Card.objects.filter(use_limit__isnull=False, holder__isnull=False).values_list("holder")
+)
 
 
 class HeldCard(NamedTuple):

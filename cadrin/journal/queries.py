@@ -2,8 +2,9 @@ from collections.abc import Iterable, Iterator, Mapping
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db.models import QuerySet
+from django.db.models import BigIntegerField, CharField, QuerySet
 
+from cadrin.config.database.reading import IDS, Given, RowsByIds
 from cadrin.journal.models import Entry, Topic
 from cadrin.outbox.rows import Rows
 
@@ -70,7 +71,8 @@ def latest_digest() -> str:
     """Return what every act changes: the digest of the latest entry; empty where nothing was ever
     done.
     """
-    return Entry.objects.order_by("-id").values_list("digest", flat=True).first() or ""
+    last = last_place()
+    return last.digest if last else ""
 
 
 class Place(NamedTuple):
@@ -82,18 +84,25 @@ class Place(NamedTuple):
 
 def last_place() -> Place | None:
     """Return where the journal ends; None where nothing was ever done."""
-    last = Entry.objects.order_by("-id").values_list("id", "digest").first()
-    return Place(*last) if last else None
+    return next((Place(*last) for last in _last()), None)
+
+
+_last = RowsByIds(lambda: Entry.objects.order_by("-id").values_list("id", "digest")[:1])
+_digests = RowsByIds(lambda: Entry.objects.filter(pk__among=IDS).values_list("digest"))
+_touched = RowsByIds(
+    lambda: Topic.objects.filter(
+        entry_id__gt=Given("after", BigIntegerField()), kind=Given("kind", CharField())
+    ).values_list("object_id")
+)
 
 
 def touched_since(place: Place, kind: str) -> set[int] | None:
     """Return the things of a kind that anything was done to after a place in the journal; None where
     the journal has no such place: it is another one.
     """
-    if not Entry.objects.filter(pk=place.entry_id, digest=place.digest).exists():
+    if [(place.digest,)] != _digests([place.entry_id]):
         return None
-    since = Topic.objects.filter(entry_id__gt=place.entry_id, kind=kind)
-    return set(since.values_list("object_id", flat=True))
+    return {id_ for (id_,) in _touched(after=place.entry_id, kind=kind)}
 
 
 def entries() -> QuerySet[Entry]:

@@ -3,7 +3,6 @@
 from datetime import datetime
 
 from cadrin.access.scoping import group_ids_hidden
-from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder
 from cadrin.core.access.rights import judge_memberships
 from cadrin.core.access.ways import Doorway, way_to
@@ -11,30 +10,37 @@ from cadrin.core.doors.rules import OUTSIDE
 from cadrin.core.errors import NotFound
 from cadrin.operators.actor import Actor
 from cadrin.people.queries import get_cardholder
+from cadrin.people.scoping import only_seen
 from cadrin.questions.lines import Answer, Answered, people_told
 from cadrin.questions.then import House
-from cadrin.sites.queries import area_ids, area_names, door_ids, doors_within
+from cadrin.sites.queries import area_ids, area_names, doors_within, is_door_within
 
 MOST_WAYS = 500
 """People whose way is worked out for an answer; of the others it is said that there is one."""
 
 
-def at_a_door(actor: Actor, door_id: int, at: datetime, now: datetime) -> Answered:
-    """Return who may open a door at an instant, and by which access group. Raises Invalid or NotFound."""
-    if door_id not in door_ids(actor):
+def at_a_door(
+    actor: Actor, door_id: int, at: datetime, now: datetime, most: int | None = None
+) -> Answered:
+    """Return who may open a door at an instant, and by which access group: the first ``most`` by name,
+    or all. Raises Invalid or NotFound.
+    """
+    if not is_door_within(actor, door_id):
         raise NotFound.of("door.not_found")
     house, hidden = House.at_instant(at, now), group_ids_hidden(actor)
     plan = house.plan
     opening = [id_ for id_, group in plan.groups.items() if door_id in group.schedules_of_door]
-    people = house.members_of_any(opening)
-    ids = Roster(list(people.values())).who_may_open(door_id, plan, at)
+    people, roster = house.members_of_any(opening)
+    ids = roster.who_may_open(door_id, plan, at)
     answers = []
-    for id_, told in people_told(actor, ids).items():
+    for id_, told in people_told(actor, ids, most).items():
         group_id = judge_memberships(people[id_].memberships, door_id, plan, at).group_id
         is_shown = group_id is not None and group_id not in hidden
         group = plan.groups[group_id].name if is_shown and group_id else ""
         answers.append(Answer(id_, *told, group=group))
-    return Answered(answers, as_now=frozenset(house.as_now))
+    return Answered(
+        answers, as_now=frozenset(house.as_now), more=len(only_seen(actor, ids)) - len(answers)
+    )
 
 
 def into_an_area(actor: Actor, area_id: int, at: datetime, now: datetime) -> Answered:
@@ -43,8 +49,8 @@ def into_an_area(actor: Actor, area_id: int, at: datetime, now: datetime) -> Ans
     """
     house = House.at_instant(at, now)
     names, doorways = _doorways(actor, area_id)
-    people = house.members_of_any(house.plan.groups)
-    ids = Roster(list(people.values())).who_gets_into(area_id, doorways, house.plan, at)
+    people, roster = house.members_of_any(house.plan.groups)
+    ids = roster.who_gets_into(area_id, doorways, house.plan, at)
     told = people_told(actor, ids)
     answers = []
     for place, id_ in enumerate(told):

@@ -33,18 +33,24 @@ class Answer(NamedTuple):
 
 class Answered(NamedTuple):
     """An answer. ``has_way`` is false where no door leads there at all; ``as_now`` is what was changed
-    since an instant of the past and is taken to have been as it is now.
+    since an instant of the past and is taken to have been as it is now; ``more`` is how many lines
+    were left out.
     """
 
     lines: Sequence[Answer]
     has_way: bool = True
     as_now: frozenset[str] = frozenset()
+    more: int = 0
 
 
-def people_told(actor: Actor, ids: Iterable[int]) -> dict[int, tuple[str, str, str]]:
-    """Return the name, number and department of those whom the actor may see, by name."""
-    seen = people_seen(actor).filter(pk__in=list(ids)).order_by("sort_name", "id")
-    rows = seen.values_list("id", "display_name", "number", "department__name")
+def people_told(
+    actor: Actor, ids: Iterable[int], most: int | None = None
+) -> dict[int, tuple[str, str, str]]:
+    """Return the name, number and department of those whom the actor may see, the first ``most`` by
+    name, or all.
+    """
+    seen = people_seen(actor).filter(pk__among=list(ids)).order_by("sort_name", "id")
+    rows = seen.values_list("id", "display_name", "number", "department__name")[:most]
     return {id_: (name, number, department or "") for id_, name, number, department in rows}
 
 

@@ -8,13 +8,18 @@ from typing import Self
 from cadrin.access.plan import access_plan, holders
 from cadrin.access.plan_then import plan_then
 from cadrin.access.queries import members_of_any
+from cadrin.core.access.finder import Roster
 from cadrin.core.access.plan import Holder, Plan
 from cadrin.core.errors import Invalid
 from cadrin.enrolment.then import holders_then
 from cadrin.journal.queries import changed_since
+from cadrin.questions.kept_members import KeptMembers, Members
 
 MOST_CHANGED = 5_000
 """People of whom something was changed since: more are not taken back for one question."""
+
+
+_members_now = KeptMembers()
 
 
 @dataclass
@@ -41,14 +46,14 @@ class House:
         self.as_now |= as_now
         return found
 
-    def members_of_any(self, group_ids: Iterable[int]) -> dict[int, Holder]:
+    def members_of_any(self, group_ids: Iterable[int]) -> Members:
         """Return whoever may have been in one of these groups. Raises Invalid where too much was
         changed since.
         """
-        ids = members_of_any(group_ids)
-        if self.is_past:
-            changed = changed_since("cardholder", self.at)
-            if len(changed) > MOST_CHANGED:
-                raise Invalid.of("question.too_much_since", "at", count=len(changed))
-            ids |= changed
-        return self.people(ids)
+        if not self.is_past:
+            return _members_now(group_ids)
+        changed = changed_since("cardholder", self.at)
+        if len(changed) > MOST_CHANGED:
+            raise Invalid.of("question.too_much_since", "at", count=len(changed))
+        people = self.people(members_of_any(group_ids) | changed)
+        return Members(people, Roster(list(people.values())))

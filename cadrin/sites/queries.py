@@ -314,6 +314,11 @@ def policies_of_readers() -> dict[int, ReaderPolicy]:
     return {reader_id: policy for reader_id, policy in found.items() if policy != ANY_CARD}
 
 
+def is_door_within(actor: Actor, door_id: int) -> bool:
+    """Say whether a door is within the actor's reach."""
+    return Door.objects.filter(doors_seen(actor.scope), pk=door_id).exists()
+
+
 def door_ids(actor: Actor) -> list[int]:
     """Return the doors within the actor's reach, in the order of sites, areas and names."""
     return list(

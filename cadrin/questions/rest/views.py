@@ -56,7 +56,7 @@ class Question(HouseView):
             return file
         return Response(
             {
-                "total": len(answered.lines),
+                "total": len(answered.lines) + answered.more,
                 "has_way": answered.has_way,
                 "as_now": sorted(answered.as_now),
                 "lines": [one._asdict() for one in answered.lines[:MOST_SHOWN]],
@@ -70,7 +70,8 @@ class AtDoor(Question):
     @extend_schema(parameters=[AtDoorQuery], responses=ANSWERS)
     def get(self, request: Request) -> HttpResponseBase:
         asked, now = self.given(AtDoorQuery, request), timezone.now()
-        found = at_a_door(self.actor(), asked["door"], asked["at"] or now, now)
+        most = None if asked["csv"] else MOST_SHOWN
+        found = at_a_door(self.actor(), asked["door"], asked["at"] or now, now, most)
         return self.answered(found, is_file=asked["csv"], name="who-may-open")
 
 

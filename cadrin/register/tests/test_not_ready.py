@@ -27,6 +27,27 @@ def stored(id_: int) -> CardholderDraft:
     return stored_cardholder(Cardholder.objects.get(pk=id_), rules())
 
 
+def do_something(house: House, random: Random, id_: int, at: datetime, turn: int) -> None:
+    """Change what doors know of somebody, or when."""
+    file, soon = stored(id_), at + random.randrange(1, 20) * MINUTE
+    card = house.card(9_000 + turn)
+    changed: CardholderDraft = random.choice(
+        [
+            replace(file, cards=()),
+            replace(file, cards=(card,)),
+            replace(file, cards=(replace(card, expiry_at=soon),)),
+            replace(file, cards=(replace(card, activation_at=soon),)),
+            replace(file, memberships=()),
+            replace(file, memberships=(MembershipDraft(house.boats.pk, expiry_at=soon),)),
+            replace(
+                file,
+                details=replace(file.details, activation_at=None, expiry_at=soon),
+            ),
+        ]
+    )
+    house.save(id_, changed)
+
+
 class WhoIsNotReady(TransactionTestCase):
     def setUp(self) -> None:
         self.house = House()
@@ -48,31 +69,12 @@ class WhoIsNotReady(TransactionTestCase):
             with self.subTest(turn=turn):
                 self.assertEqual(self.kept.at(at), ids_lacking(at))
                 found.add(len(self.kept.at(at)))
-            self.do_something(random, random.choice(people), at, turn)
+            do_something(self.house, random, random.choice(people), at, turn)
 
         self.assertGreater(len(found), 2)
         everybody = [among for among in self.asked if among is None]
         # once, and whenever an hour was over
         self.assertLessEqual(len(everybody), 1 + (at - NOON) // LOOKED_AHEAD + 1)
-
-    def do_something(self, random: Random, id_: int, at: datetime, turn: int) -> None:
-        file, soon = stored(id_), at + random.randrange(1, 20) * MINUTE
-        card = self.house.card(9_000 + turn)
-        changed: CardholderDraft = random.choice(
-            [
-                replace(file, cards=()),
-                replace(file, cards=(card,)),
-                replace(file, cards=(replace(card, expiry_at=soon),)),
-                replace(file, cards=(replace(card, activation_at=soon),)),
-                replace(file, memberships=()),
-                replace(file, memberships=(MembershipDraft(self.house.boats.pk, expiry_at=soon),)),
-                replace(
-                    file,
-                    details=replace(file.details, activation_at=None, expiry_at=soon),
-                ),
-            ]
-        )
-        self.house.save(id_, changed)
 
     def test_are_looked_for_again_by_another_plan_and_another_journal(self) -> None:
         id_ = self.house.enrol()
