@@ -29,10 +29,10 @@ class WhoIsInTheGroupsOfADoor(TransactionTestCase):
         self.groups = [{self.house.day_group.pk}, {self.house.boats.pk}]
 
     def test_is_kept_as_it_would_be_found_anew_whatever_is_done(self) -> None:
-        once = replace(self.house.card(77), use_limit=1)
-        self.house.enrol(replace(self.house.draft("U-1"), cards=(once,)))
         random, at = Random(5), NOON
         people = list(Cardholder.objects.values_list("id", flat=True))
+        once = replace(self.house.card(77), use_limit=1)
+        self.house.enrol(replace(self.house.draft("U-1"), cards=(once,)))
         found = set()
         for turn in range(40):
             at += timedelta(minutes=random.randrange(3))
