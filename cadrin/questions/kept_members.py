@@ -48,22 +48,21 @@ class KeptMembers:
         groups = frozenset(group_ids)
         if connection.in_atomic_block:
             return _read(groups)
-        with self._lock:
-            kept = self._kept.pop(groups, None)
-            # where the journal ends and the version come first: what is done meanwhile is seen later
-            place, version = last_place(), plan_version()
-            again = _changed_since(kept, version)
-            members = (
-                _read(groups) if kept is None or again is None else _renewed(groups, kept, again)
-            )
-            if place is not None:
-                self._kept[groups] = _Kept(members, place, version)
-                self._forget_the_oldest()
-            return members
+        kept = self._kept.get(groups)
+        # where the journal ends and the version come first: what is done meanwhile is seen later
+        place, version = last_place(), plan_version()
+        again = _changed_since(kept, version)
+        members = _read(groups) if kept is None or again is None else _renewed(groups, kept, again)
+        if place is not None and len(members.people) <= MOST_KEPT:
+            self._keep(groups, _Kept(members, place, version))
+        return members
 
-    def _forget_the_oldest(self) -> None:
-        while sum(len(kept.members.people) for kept in self._kept.values()) > MOST_KEPT:
-            self._kept.popitem(last=False)
+    def _keep(self, groups: frozenset[int], kept: _Kept) -> None:
+        with self._lock:
+            self._kept.pop(groups, None)
+            self._kept[groups] = kept
+            while sum(len(one.members.people) for one in self._kept.values()) > MOST_KEPT:
+                self._kept.popitem(last=False)
 
 
 def _read(groups: frozenset[int]) -> Members:
