@@ -2,6 +2,8 @@
 sizes of the record.
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime, timedelta
 from random import Random
 from statistics import median
@@ -124,8 +126,32 @@ def _fill(count: int, now: datetime) -> None:
             cardholder_name="Ada Person" if person else "",
         )
 
-    with transaction.atomic():
-        write_reads(map(row, range(count)))
+    with _indexed_afterwards():
+        for block in batched(range(count), 100_000):
+            with transaction.atomic():
+                write_reads(map(row, block))
+
+
+@contextmanager
+def _indexed_afterwards() -> Iterator[None]:
+    """Make the indexes of reads anew when all are there: row by row takes ten times as long."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT name, sql FROM sqlite_master"
+            " WHERE type = 'index' AND tbl_name = 'activity_read' AND sql LIKE 'CREATE INDEX%%'"
+        )
+        indexes = cursor.fetchall()
+        for name, _ in indexes:
+            cursor.execute(f'DROP INDEX "{name}"')
+        yield
+        for _, words in indexes:
+            cursor.execute(words)
+        cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def batched(every: range, size: int) -> Iterator[range]:
+    for start in range(0, len(every), size):
+        yield every[start : start + size]
 
 
 USUAL = (*[Reason.GRANTED.value] * 19, Reason.OUTSIDE_HOURS.value)
