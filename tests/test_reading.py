@@ -1,13 +1,18 @@
+import json
 from datetime import timedelta
+from typing import Any
 from unittest import skipUnless
 
 from django.db import connection
-from django.test import TestCase
+from django.test import SimpleTestCase, TestCase
+from hypothesis import given
+from hypothesis import strategies as st
 
 from cadrin.access.models import Membership
 from cadrin.config.database.conditions import condition_of
 from cadrin.config.database.instants import Turn, Window, turns
 from cadrin.config.database.reading import IDS, ObjectsByIds, RowsByIds
+from cadrin.config.postgresql.base import storable
 from cadrin.core.records.keys import RecordKind
 from cadrin.core.records.states import TO_BE_SENT
 from cadrin.credentials.models import Letter
@@ -96,3 +101,16 @@ class WhatIsFoundByItsIndex(TestCase):
         waiting = condition_of(Letter, "letter_that_waits")
         due = Letter.objects.filter(waiting, next_try_at__lte=NOON)
         self.assertIn("letter_that_waits (next_try_at<?)", due.explain())
+
+
+class WhatIsKeptAsJson(SimpleTestCase):
+    @given(st.recursive(st.text('\0\\u0a"', max_size=12), st.lists))
+    def test_comes_back_whole_but_for_the_character_that_postgresql_does_not_keep(
+        self, value: Any
+    ) -> None:
+        kept = storable(json.dumps(value))
+
+        self.assertNotIn("\0", str(json.loads(kept)))
+        # the sign for it is in nothing that is made here, so it can be taken back
+        back = json.loads(kept.replace("\\u2400", "\\u0000"))
+        self.assertEqual(back, value)

@@ -118,7 +118,12 @@ IS_SHARED = DATABASE.startswith(("postgres://", "postgresql://"))
 if IS_SHARED:
     DATABASES = {
         "default": {
-            **dj_database_url.parse(DATABASE, engine="cadrin.config.postgresql", conn_max_age=None),
+            **dj_database_url.parse(
+                DATABASE,
+                engine="cadrin.config.postgresql",
+                conn_max_age=None,
+                conn_health_checks=True,  # a server that was started again is met by no request
+            ),
             "TEST": {"NAME": os.environ.get("CADRIN_TEST_DATABASE", "cadrin_test")},
         }
     }
