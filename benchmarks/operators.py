@@ -17,7 +17,7 @@ from benchmarks.world import OPERATORS
 from cadrin.operators.models import Operator
 
 WAITING_PAGES = 200
-PAUSE_SECONDS = 5
+WAIT_SECONDS, PAUSE_SECONDS = 15, 5
 """A page waits so long at once, and pauses so long when there is no place."""
 TOKEN = "c" * 32
 READS = ("/api/cardholders/", "/api/waiting/", "/api/house/")
@@ -139,7 +139,7 @@ def bench_news(table: Table, url: str, cpu_seconds: Callable[[], float]) -> None
     )
     with _waiting_pages(url):
         before, began = cpu_seconds(), time.monotonic()
-        time.sleep(2 * PAUSE_SECONDS)
+        time.sleep(WAIT_SECONDS)
         spent, went_by = cpu_seconds() - before, time.monotonic() - began
     each = spent / went_by / WAITING_PAGES
     table.add(
@@ -164,8 +164,8 @@ def _waiting_pages(url: str) -> Iterator[None]:
     def wait(client: httpx.Client) -> None:
         while not stop.is_set():
             began = time.monotonic()
-            client.get("/api/news/", params={"after": after, "wait_seconds": PAUSE_SECONDS})
-            if time.monotonic() - began < 2:
+            client.get("/api/news/", params={"after": after, "wait_seconds": WAIT_SECONDS})
+            if time.monotonic() - began < WAIT_SECONDS / 2:
                 stop.wait(PAUSE_SECONDS)
 
     threads = [

@@ -122,6 +122,7 @@ def unknown_cards(
     every = ask(since=at - UNKNOWN_FOR)
     rows = [dict(zip(_OF_UNKNOWN, row, strict=True)) for row in every[:most]]
     last = {row[0]: row for row in _last_of_unknown(row["read_id"] for row in rows)} if rows else {}
+    rows = [row for row in rows if row["read_id"] in last]  # it may have been forgotten meanwhile
     for row in rows:
         _, row["at"], row["reader_name"], row["raw"] = last[row["read_id"]]
     return WorkList(rows, len(every))

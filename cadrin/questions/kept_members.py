@@ -20,7 +20,7 @@ from cadrin.credentials.queries import holders_of_limited_cards
 from cadrin.journal.queries import Place, last_place, touched_since
 from cadrin.outbox.queries import plan_version
 
-MOST_KEPT = 20_000
+MOST_KEPT = 10_000
 """People, over all doors: each takes about a kilobyte."""
 MOST_LOOKED_AT_AGAIN = 500
 """For more it is quicker to read everybody."""
