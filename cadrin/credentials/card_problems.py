@@ -4,7 +4,6 @@ from collections.abc import Container, Iterable, Mapping, Sequence
 
 from django.db.models import prefetch_related_objects
 
-from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.alike import also_read_as
 from cadrin.core.credentials.card.card import CardKey
 from cadrin.core.credentials.card.formats import CardFormat
@@ -17,7 +16,7 @@ from cadrin.core.texts import has_invisible
 from cadrin.core.validity import problems_with_span
 from cadrin.credentials.card_draft import CardDraft, CardIdentity
 from cadrin.credentials.models import LONGEST_LABEL, Card
-from cadrin.credentials.queries import formats
+from cadrin.credentials.queries import cards_with_numbers, formats
 from cadrin.credentials.settings import card_settings
 from cadrin.people.commands.parts import Part
 
@@ -64,9 +63,6 @@ def problems_with_cards(parts: Sequence[Part[CardDraft]]) -> list[tuple[Problem,
     return found
 
 
-_with_numbers = ObjectsByIds(Card, lambda: Card.objects.filter(card_number__among=IDS))
-
-
 def _cards_by_identity(
     identities: Iterable[CardIdentity], own: Container[int]
 ) -> dict[CardIdentity, Card]:
@@ -74,7 +70,7 @@ def _cards_by_identity(
     wanted = set(identities)
     cards = [
         card
-        for card in _with_numbers({number for _, _, number in wanted if number >= 0})
+        for card in cards_with_numbers({number for _, _, number in wanted if number >= 0})
         if (card.format_id, card.facility_code, card.card_number) in wanted
     ]
     others = [card for card in cards if card.holder_id and card.holder_id not in own]

@@ -31,6 +31,8 @@ MOST_WEIGHED = 60
 """Cards that may explain a number; so many are looked up before the likeliest are chosen."""
 
 
+cards_with_numbers = ObjectsByIds(Card, lambda: Card.objects.filter(card_number__among=IDS))
+"""The cards that have one of these numbers, of whatever format and facility code."""
 _layouts = RowsByIds(lambda: CardFormat.objects.order_by("id").values_list("id", "layout"))
 
 

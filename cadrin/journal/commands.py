@@ -6,10 +6,10 @@ from datetime import date, datetime
 from typing import Any, NamedTuple
 
 from cadrin.config.database.inserting import insert_rows
-from cadrin.config.database.reading import RowsByIds
 from cadrin.core.chain import BEGINNING, ERASED, Body, digest_of_body, digest_of_entry
 from cadrin.core.records.withdrawals import takes_rights_away
 from cadrin.journal.models import Entry, Topic
+from cadrin.journal.queries import last_place
 from cadrin.operators.actor import Actor
 
 Changes = Mapping[str, tuple[Any, Any]]
@@ -40,9 +40,6 @@ class Act(NamedTuple):
     raw: Changes = {}
 
 
-_last = RowsByIds(lambda: Entry.objects.order_by("-id").values_list("id", "digest")[:1])
-
-
 def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
     """Append acts to the journal, in order, each chained to the one before.
 
@@ -51,7 +48,7 @@ def record(actor: Actor, at: datetime, acts: Iterable[Act]) -> None:
     written = list(acts)
     if not written:
         return
-    number, digest = next(iter(_last()), (0, BEGINNING))
+    number, digest = last_place() or (0, BEGINNING)
     made = []
     for id_, act in enumerate(written, number + 1):
         made.append(_entry(id_, actor, at, act, digest))

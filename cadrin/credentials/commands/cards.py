@@ -9,6 +9,7 @@ from cadrin.config.database.reading import IDS, ObjectsByIds
 from cadrin.core.credentials.card.life import FREE, CardStatus, given_up
 from cadrin.credentials.card_draft import CardDraft, CardIdentity, draft_of
 from cadrin.credentials.models import Card, CardUse
+from cadrin.credentials.queries import cards_with_numbers
 from cadrin.journal.commands import About, Act, Changes, changes_between
 from cadrin.people.commands.parts import Part, holders_before
 
@@ -25,7 +26,6 @@ class _Step(NamedTuple):
 
 
 _cards_of = ObjectsByIds(Card, lambda: Card.objects.filter(holder_id__among=IDS).order_by("id"))
-_with_numbers = ObjectsByIds(Card, lambda: Card.objects.filter(card_number__among=IDS))
 
 
 def set_cards(parts: Sequence[Part[CardDraft]], at: datetime) -> list[Act]:
@@ -59,7 +59,7 @@ def _steps(parts: Sequence[Part[CardDraft]]) -> Iterable[_Step]:
 
 
 def _free_cards(numbers: set[int]) -> dict[CardIdentity, Card]:
-    cards = _with_numbers(numbers) if numbers else []
+    cards = cards_with_numbers(numbers) if numbers else []
     return {_identity(card): card for card in cards if card.holder_id is None}
 
 
